@@ -1,0 +1,401 @@
+"""Shaped copy: paragraphs shaped once into the arrays that nesting reads.
+
+A *piece* is what stands between two break opportunities, its trailing spaces apart. Widths come from running sums over
+the paragraph, shaped whole; where a break would change the shaping (HarfBuzz flags the glyph as unsafe to break), the
+difference is worked out here once, so that a line's width is what shaping that line alone gives.
+"""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import icu
+import numpy as np
+from numpy.typing import NDArray
+
+from nestline.copy.breaks import HANGING_SPACES, MANDATORY, graphemes, line_breaks
+from nestline.copy.styles import Look, Rules, paragraph_rules, run_look
+from nestline.document.model import Paragraph, Style
+from nestline.fonts.library import Face, FontLibrary
+from nestline.fonts.shaping import Glyphs, shape
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True, eq=False)
+class Stretch:
+    """A stretch of a paragraph in one look, font and script: text[start:end]."""
+
+    start: int
+    end: int
+    look: Look
+    face: Face
+    script: str | None
+    glyphs: Glyphs
+
+    @property
+    def scale(self) -> float:
+        """Points per font unit."""
+        return self.look.size / self.face.units_per_em
+
+
+@dataclass(frozen=True, eq=False)
+class ShapedParagraph:
+    """A paragraph shaped whole. Indices count code points of its text.
+
+    `x` is the running width in points (len n + 1), `spaces` the running count of stretchable spaces; the piece arrays
+    hold start, content end, end, and what breaking there adds before (`start_change`) and after (`end_change`).
+    """
+
+    text: str
+    rules: Rules
+    stretches: tuple[Stretch, ...]
+    x: Floats
+    spaces: Floats
+    piece_start: NDArray[np.int64]
+    piece_content_end: NDArray[np.int64]
+    piece_end: NDArray[np.int64]
+    piece_forced: NDArray[np.int64]
+    start_change: Floats
+    end_change: Floats
+    missing: tuple[int, ...]
+    space_width: float
+
+    def stretch_at(self, index: int) -> Stretch:
+        """The stretch that holds a code point (the last one for the paragraph's end)."""
+        for stretch in self.stretches:
+            if index < stretch.end:
+                return stretch
+        return self.stretches[-1]
+
+
+def shape_paragraph(
+    paragraph: Paragraph, style: Style | None, language: str, fonts: FontLibrary
+) -> ShapedParagraph:
+    """Shape a paragraph. Raises FontError for a family that is not there."""
+    rules = paragraph_rules(paragraph, style, language)
+    text = paragraph.text
+    stretches: list[Stretch] = []
+    at = 0
+    for run in paragraph.runs:
+        look = run_look(run, rules.look)
+        face = fonts.face(look.font, look.weight, look.slope)
+        for start, end, script in _by_script(text, at, at + len(run.text)):
+            glyphs = shape(face, text, start, end, rules.language, script)
+            stretches.append(Stretch(start, end, look, face, script, glyphs))
+        at += len(run.text)
+    if not stretches:
+        face = fonts.face(rules.look.font, rules.look.weight, rules.look.slope)
+        stretches = [Stretch(0, 0, rules.look, face, None, shape(face, "", 0, 0, rules.language))]
+
+    n = len(text)
+    x, safe = np.zeros(n + 1), np.ones(n + 1, dtype=bool)
+    missing: list[int] = []
+    for stretch in stretches:
+        _running_widths(stretch, x, safe)
+        missing += [int(c) for c in stretch.glyphs.clusters[stretch.glyphs.ids == 0] if text[c] not in MANDATORY]
+    spaces = np.zeros(n + 1)
+    spaces[1:] = np.cumsum([c in " \u00a0" for c in text])
+
+    ends = line_breaks(text, rules.language) or [0]
+    starts = [0, *ends[:-1]]
+    contents = []
+    for start, end in zip(starts, ends, strict=True):
+        content = end
+        while content > start and text[content - 1] in HANGING_SPACES:
+            content -= 1
+        contents.append(content)
+    forced = [1 if end == n or text[end - 1] in MANDATORY else 0 for end in ends]
+
+    whole = _Reshaper(text, tuple(stretches), rules.language, x, safe)
+    start_change = np.array([whole.change_at_start(s, c) for s, c in zip(starts, contents, strict=True)])
+    end_change = np.array([whole.change_at_end(s, c) for s, c in zip(starts, contents, strict=True)])
+    first = fonts.face(rules.look.font, rules.look.weight, rules.look.slope)
+    space_width = shape(first, " ", 0, 1, rules.language).width * rules.size / first.units_per_em
+    integer = np.int64
+    return ShapedParagraph(
+        text, rules, tuple(stretches), x, spaces, np.array(starts, integer), np.array(contents, integer),
+        np.array(ends, integer), np.array(forced, integer), start_change, end_change, tuple(missing), space_width,
+    )  # fmt: skip
+
+
+def _running_widths(stretch: Stretch, x: Floats, safe: NDArray[np.bool_]) -> None:
+    """Fill x and safe over one stretch; a cluster of several code points shares its advance evenly among them."""
+    start, end, glyphs = stretch.start, stretch.end, stretch.glyphs
+    if end == start:
+        return
+    advance = np.zeros(end - start)
+    np.add.at(advance, glyphs.clusters - start, glyphs.advances * stretch.scale)
+    heads = np.unique(glyphs.clusters) - start
+    lengths = np.diff(np.append(heads, end - start))
+    advance = np.repeat(advance[heads] / lengths, lengths)
+    x[start + 1 : end + 1] = x[start] + np.cumsum(advance)
+    inside = np.ones(end - start, dtype=bool)
+    inside[heads] = False
+    safe[start:end][inside] = False
+    safe[glyphs.clusters[glyphs.unsafe]] = False
+
+
+class _Reshaper:
+    """Works out how a line's width differs from the running widths when the line starts or ends in a place."""
+
+    def __init__(self, text: str, stretches: tuple[Stretch, ...], language: str, x: Floats, safe: NDArray[np.bool_]):
+        self.text, self.stretches, self.language, self.x, self.safe = text, stretches, language, x, safe
+
+    def change_at_start(self, start: int, content: int) -> float:
+        stretch = self._stretch(start)
+        if stretch is None or self.safe[start] or start == stretch.start or content <= start:
+            return 0.0
+        end = start + 1
+        limit = min(content, stretch.end)
+        while end < limit and not self.safe[end]:
+            end += 1
+        return self._width(stretch, start, end) - float(self.x[end] - self.x[start])
+
+    def change_at_end(self, start: int, content: int) -> float:
+        stretch = self._stretch(content - 1) if content > start else None
+        if stretch is None or content >= stretch.end or self.safe[content]:
+            return 0.0
+        begin = content - 1
+        limit = max(start, stretch.start)
+        while begin > limit and not self.safe[begin]:
+            begin -= 1
+        return self._width(stretch, begin, content) - float(self.x[content] - self.x[begin])
+
+    def _stretch(self, index: int) -> Stretch | None:
+        return next((s for s in self.stretches if s.start <= index < s.end), None)
+
+    def _width(self, stretch: Stretch, start: int, end: int) -> float:
+        return shape(stretch.face, self.text, start, end, self.language, stretch.script).width * stretch.scale
+
+
+def _by_script(text: str, start: int, end: int) -> list[tuple[int, int, str | None]]:
+    """A run cut where its script changes (UAX #24; common and inherited characters go with what stands before)."""
+    out: list[tuple[int, int, str | None]] = []
+    begin, current = start, None
+    for i in range(start, end):
+        if text[i] < "\u0250":
+            script = "Latn" if text[i].isalpha() else None
+        else:
+            code = icu.Script.getScript(text[i]).getShortName()
+            script = None if code in ("Zyyy", "Zinh", "Zzzz") else code
+        if script is None or script == current:
+            continue
+        if current is not None:
+            out.append((begin, i, current))
+            begin = i
+        current = script
+    if end > begin:
+        out.append((begin, end, current))
+    return out
+
+
+@dataclass(frozen=True, eq=False)
+class ShapedCopy:
+    """A whole copy, its paragraphs one after another, in the arrays that nesting reads (see nesting.kernel).
+
+    `offset` is where each paragraph starts in the copy, a paragraph's end counting one code point. `x` and `spaces`
+    run on over all paragraphs. `pieces` has a row a piece, `paragraphs` a row a paragraph.
+    """
+
+    paragraphs: tuple[ShapedParagraph, ...]
+    offset: NDArray[np.int64]
+    x: Floats
+    spaces: Floats
+    piece_start: NDArray[np.int64]
+    piece_content_end: NDArray[np.int64]
+    pieces: Floats
+    rules: Floats
+    segments: Segments
+    text: str
+    words: int
+
+    @property
+    def size(self) -> float:
+        """The type size of the first paragraph, in points."""
+        return self.paragraphs[0].rules.size if self.paragraphs else 11.0
+
+    @property
+    def widest_piece(self) -> float:
+        return float((self.pieces[:, 1] - self.pieces[:, 0]).max()) if len(self.pieces) else 0.0
+
+
+@dataclass(frozen=True, eq=False)
+class Segments:
+    """Words by look: what a drawing program draws at one x. Indices count code points of the copy."""
+
+    start: NDArray[np.int64]
+    end: NDArray[np.int64]
+    x: Floats
+    width: Floats
+    spaces: Floats
+    look: NDArray[np.int64]
+    looks: tuple[tuple[Face, Look], ...]
+
+
+ALIGN = {"start": 0, "center": 1, "end": 2, "justify": 3}
+# Columns of `pieces`: running x at start and content end, changes there, spaces at both, paragraph, forced break after,
+# ascender, descender (letters), line box above, line box below, cap, ex.
+PIECE_COLUMNS = 14
+# Columns of `rules`: leading, align, last, space before, space after, indent, first indent, size, space width.
+RULE_COLUMNS = 9
+
+
+def join_paragraphs(paragraphs: Sequence[ShapedParagraph]) -> ShapedCopy:
+    """The arrays of a copy from those of its paragraphs."""
+    lengths = np.array([len(p.text) + 1 for p in paragraphs], dtype=np.int64)
+    offset = np.concatenate([[0], np.cumsum(lengths)]).astype(np.int64)
+    pieces, xs, spaces, rules = [], [], [], []
+    starts, contents = [], []
+    x_at = space_at = 0.0
+    for index, p in enumerate(paragraphs):
+        xs.append(p.x + x_at)
+        spaces.append(p.spaces + space_at)
+        rows = np.zeros((len(p.piece_start), PIECE_COLUMNS))
+        rows[:, 0], rows[:, 1] = p.x[p.piece_start] + x_at, p.x[p.piece_content_end] + x_at
+        rows[:, 2], rows[:, 3] = p.start_change, p.end_change
+        rows[:, 4], rows[:, 5] = p.spaces[p.piece_start] + space_at, p.spaces[p.piece_content_end] + space_at
+        rows[:, 6], rows[:, 7] = index, p.piece_forced
+        rows[:, 8:14] = _heights(p)
+        pieces.append(rows)
+        starts.append(p.piece_start + offset[index])
+        contents.append(p.piece_content_end + offset[index])
+        r = p.rules
+        rules.append(
+            [r.leading, ALIGN[r.align], ALIGN[r.last], r.space_before, r.space_after, r.indent, r.first_indent, r.size,
+             p.space_width]
+        )  # fmt: skip
+        x_at, space_at = xs[-1][-1], spaces[-1][-1]
+    text = "\n".join(p.text for p in paragraphs)
+    joined_x, joined_spaces = _joined(xs), _joined(spaces)
+    return ShapedCopy(
+        tuple(paragraphs), offset, joined_x, joined_spaces, _joined(starts, np.int64), _joined(contents, np.int64),
+        np.ascontiguousarray(np.concatenate(pieces)) if pieces else np.zeros((0, PIECE_COLUMNS)),
+        np.array(rules, dtype=np.float64).reshape(len(rules), RULE_COLUMNS),
+        _segments(paragraphs, offset, joined_x, joined_spaces), text, len(text.split()),
+    )  # fmt: skip
+
+
+def _joined(parts: list[NDArray[np.float64]] | list[NDArray[np.int64]], kind: type = np.float64) -> NDArray:
+    return np.concatenate(parts) if parts else np.zeros(0, dtype=kind)
+
+
+def _heights(p: ShapedParagraph) -> Floats:
+    """For each piece: letters' ascender and descender, line box above and below, cap and x-height, in points."""
+    table = []
+    for s in p.stretches:
+        m, size = s.face.metrics, s.look.size
+        half = (p.rules.leading - (m.ascent + m.descent) * size) / 2
+        table.append(
+            (m.ascender * size, m.descender * size, m.ascent * size + half, m.descent * size + half, m.cap * size, m.ex * size)
+        )
+    out = np.full((len(p.piece_start), 6), -1e9)
+    if len(p.stretches) == 1:
+        out[:] = table[0]
+        return out
+    for s, row in zip(p.stretches, table, strict=True):
+        touches = (p.piece_start < s.end) & (p.piece_end > s.start)
+        out[touches] = np.maximum(out[touches], row)
+    bare = out[:, 0] < -1e8
+    out[bare] = table[0]
+    return out
+
+
+def _segments(paragraphs: Sequence[ShapedParagraph], offset: NDArray[np.int64], x: Floats, spaces: Floats) -> Segments:
+    starts, ends, look_of = [], [], []
+    looks: list[tuple[Face, Look]] = []
+    for index, p in enumerate(paragraphs):
+        base = int(offset[index])
+        cuts = {int(c) for c in p.piece_start}
+        for s in p.stretches:
+            pair = (s.face, s.look)
+            if pair not in looks:
+                looks.append(pair)
+            number = looks.index(pair)
+            begin = None
+            for i in range(s.start, s.end + 1):
+                space = i == s.end or p.text[i] in HANGING_SPACES or p.text[i] == "\u00a0"
+                if begin is not None and (space or i in cuts):
+                    starts.append(base + begin)
+                    ends.append(base + i)
+                    look_of.append(number)
+                    begin = None
+                if not space and begin is None:
+                    begin = i
+    a, b = np.array(starts, dtype=np.int64), np.array(ends, dtype=np.int64)
+    if not len(a):
+        empty = np.zeros(0)
+        return Segments(a, b, empty, empty, empty, a, tuple(looks))
+    return Segments(a, b, x[a], x[b] - x[a], spaces[a], np.array(look_of, dtype=np.int64), tuple(looks))
+
+
+def broken_to_fit(p: ShapedParagraph, widest: float) -> ShapedParagraph:
+    """The paragraph with every piece wider than `widest` points broken between graphemes; itself when none is."""
+    widths = p.x[p.piece_content_end] - p.x[p.piece_start] + p.start_change + p.end_change
+    if not (widths > widest).any():
+        return p
+    boundaries = np.array(graphemes(p.text), dtype=np.int64)
+    rows: list[tuple[int, int, int, int, float, float]] = []
+    for k in range(len(widths)):
+        start, content, end = int(p.piece_start[k]), int(p.piece_content_end[k]), int(p.piece_end[k])
+        first_change = float(p.start_change[k])
+        if widths[k] > widest:
+            inner = boundaries[(boundaries > start) & (boundaries < content)]
+            begin = start
+            for this, after in zip(inner, [*inner[1:], content], strict=True):
+                if p.x[after] - p.x[begin] > widest - 1e-6:
+                    rows.append((begin, int(this), int(this), 0, first_change if begin == start else 0.0, 0.0))
+                    begin = int(this)
+            if begin != start:
+                start, first_change = begin, 0.0
+        rows.append((start, content, end, int(p.piece_forced[k]), first_change, float(p.end_change[k])))
+    columns = [np.array(c) for c in zip(*rows, strict=True)]
+    return ShapedParagraph(
+        p.text, p.rules, p.stretches, p.x, p.spaces, columns[0], columns[1], columns[2], columns[3],
+        columns[4].astype(np.float64), columns[5].astype(np.float64), p.missing, p.space_width,
+    )  # fmt: skip
+
+
+class Shaper:
+    """Shapes copies, remembering paragraphs and copies by identity of their (frozen) parts. Keep one per process."""
+
+    def __init__(self, fonts: FontLibrary, remembered: int = 20_000) -> None:
+        self.fonts = fonts
+        self._remembered = remembered
+        self._paragraphs: OrderedDict[tuple[object, ...], tuple[tuple[object, ...], ShapedParagraph]] = OrderedDict()
+        self._copies: OrderedDict[tuple[int, ...], ShapedCopy] = OrderedDict()
+
+    def paragraph(self, paragraph: Paragraph, style: Style | None, language: str) -> ShapedParagraph:
+        # A style is compared by value: an edit of the document's head reads its styles again.
+        key = (id(paragraph), style.model_dump_json(exclude_defaults=True) if style else None, language)
+        if found := self._paragraphs.get(key):
+            self._paragraphs.move_to_end(key)
+            return found[1]
+        shaped = shape_paragraph(paragraph, style, language, self.fonts)
+        self._paragraphs[key] = ((paragraph,), shaped)
+        while len(self._paragraphs) > self._remembered:
+            self._paragraphs.popitem(last=False)
+        return shaped
+
+    def copy(self, paragraphs: Sequence[Paragraph], styles: Mapping[str, Style], language: str) -> ShapedCopy:
+        """A copy of one version. Raises FontError."""
+        return self.joined([self.paragraph(p, styles.get(p.style) if p.style else None, language) for p in paragraphs])
+
+    def joined(self, shaped: Sequence[ShapedParagraph]) -> ShapedCopy:
+        key = tuple(id(p) for p in shaped)
+        found = self._copies.get(key)
+        if found is None:
+            found = self._copies[key] = join_paragraphs(shaped)
+            while len(self._copies) > 500:
+                self._copies.popitem(last=False)
+        self._copies.move_to_end(key)
+        return found
+
+    def broken_to_fit(self, copy: ShapedCopy, widest: float) -> ShapedCopy:
+        """The copy with pieces wider than `widest` broken between graphemes; itself when there are none."""
+        broken = [broken_to_fit(p, widest) for p in copy.paragraphs]
+        if all(a is b for a, b in zip(broken, copy.paragraphs, strict=True)):
+            return copy
+        return join_paragraphs(broken)

@@ -1,0 +1,402 @@
+"""The open document's parts as frozen models. docs/document-format.md is written from them.
+
+A field marked `later(...)` has its name and default in the format but is not built yet: any other value is refused by
+its path, never ignored. Unknown fields are refused too.
+"""
+
+from __future__ import annotations
+
+import re
+from typing import Annotated, Any, Literal
+
+from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints, model_validator
+
+from nestline.document import lengths
+
+Align = Literal["start", "center", "end", "justify"]
+Hang = Literal["ascender", "cap", "ex", "line-box"]
+OUTLINE_KINDS = ("rectangle", "ellipse", "polygon", "star", "heart", "leaf", "kite", "path")
+LATER_KINDS = ("bubble", "arch")
+
+
+class Part(BaseModel):
+    """Base of every part: frozen, and strict about names."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True, protected_namespaces=())
+
+
+def later(default: Any, kind: str = "") -> Any:
+    """A field whose name is fixed but that is not built yet: it may only hold `default`."""
+
+    def check(value: Any) -> Any:
+        if isinstance(default, dict) and isinstance(value, dict) and value.items() <= default.items():
+            return default
+        if value != default:
+            what = f"“{value}” is" if isinstance(value, str) else "this is"
+            held = "leave it out" if default in (None, [], {}) else f"leave it out or write {_shown(default)}"
+            raise ValueError(f"{what} not built yet; {held}")
+        return value
+
+    return Annotated[Any, BeforeValidator(check), Field(default=default, json_schema_extra={"not_built_yet": True})]
+
+
+def _shown(value: Any) -> str:
+    return str(value).lower() if isinstance(value, bool) else f"“{value}”" if isinstance(value, str) else str(value)
+
+
+def _length(value: Any) -> Any:
+    if not isinstance(value, str | int | float) or isinstance(value, bool):
+        raise ValueError("is not a length; write for example 12, 3mm, 0.25in, 1p6, 20px or 1.3em")
+    lengths.parse(value)
+    return value
+
+
+def _not_negative(value: Any) -> Any:
+    if min(lengths.parse(value)) < 0:
+        raise ValueError("is below zero; write a length of zero or more")
+    return value
+
+
+def _no_em(value: Any) -> Any:
+    if lengths.parse(value)[1]:
+        raise ValueError("cannot be in em; write it in pt, mm, in, p or px")
+    return value
+
+
+def _positive(value: Any) -> Any:
+    if max(lengths.parse(value)) <= 0 or min(lengths.parse(value)) < 0:
+        raise ValueError("must be more than zero")
+    return value
+
+
+def _four_sides(value: Any) -> Any:
+    if isinstance(value, list | tuple):
+        if len(value) != 4:
+            raise ValueError("needs one length, or four: top, right, bottom, left")
+        return tuple(_not_negative(_length(v)) for v in value)
+    return _not_negative(_length(value))
+
+
+def _color(value: str) -> str:
+    if value.startswith("#") and not re.fullmatch(r"#(?:[0-9a-fA-F]{3}|[0-9a-fA-F]{6})", value):
+        raise ValueError(f"“{value}” is not a colour; write a name of `colors`, #rgb or #rrggbb")
+    return value
+
+
+Length = Annotated[Any, BeforeValidator(_length)]
+Place = Annotated[Any, BeforeValidator(_length), AfterValidator(_no_em)]
+Extent = Annotated[Any, BeforeValidator(_length), AfterValidator(_no_em), AfterValidator(_positive)]
+Room = Annotated[Any, BeforeValidator(_length), AfterValidator(_not_negative)]
+Margin = Annotated[Any, BeforeValidator(_length), AfterValidator(_no_em), AfterValidator(_not_negative)]
+Sides = Annotated[Any, BeforeValidator(_four_sides)]
+Size = Annotated[Any, BeforeValidator(_length), AfterValidator(_positive)]
+Color = Annotated[str, StringConstraints(min_length=1, max_length=80), AfterValidator(_color)]
+Id = Annotated[str, StringConstraints(min_length=1, max_length=80)]
+Name = Annotated[str, StringConstraints(max_length=200)]
+Share = Annotated[float, Field(ge=0, le=1)]
+Figure = Annotated[float, Field(allow_inf_nan=False, ge=-1e6, le=1e6)]
+
+
+def _padding(value: Any) -> Any:
+    if isinstance(value, list | tuple) and len(set(value)) == 1:
+        return value[0]
+    if isinstance(value, list | tuple):
+        raise ValueError("room for each side is not built yet; write one length for all sides")
+    return value
+
+
+def _hang(value: Any) -> Any:
+    if value in ("ascender", "cap", "ex", "line-box"):
+        return value
+    if value == "ink":
+        raise ValueError("“ink” is not built yet; write ascender, cap, ex, line-box or a length")
+    try:
+        return _not_negative(_length(value))
+    except ValueError:
+        raise ValueError(f"“{value}” is no metric; write ascender, cap, ex, line-box or a length") from None
+
+
+def _stand(value: Any) -> Any:
+    if value == "ink":
+        raise ValueError("“ink” is not built yet; write baseline, descender or line-box")
+    return value
+
+
+def _sit(value: Any) -> Any:
+    if value == "leaded":
+        raise ValueError("“leaded” is not built yet; write top, middle or bottom")
+    return value
+
+
+class Letters(Part):
+    """How letters look; None inherits (run from paragraph, paragraph from style, style from the defaults)."""
+
+    font: Annotated[str, StringConstraints(min_length=1, max_length=120)] | None = None
+    weight: Annotated[int, Field(ge=1, le=1000)] | None = None
+    slope: Literal["normal", "italic"] | None = None
+    size: Size | None = None
+    color: Color | None = None
+    tracking: later(0)  # type: ignore[valid-type]
+    features: later({})  # type: ignore[valid-type]
+    underline: later(False)  # type: ignore[valid-type]
+    letter_stroke: later(None)  # type: ignore[valid-type]
+
+
+def _breaking(value: Any) -> Any:
+    if value in ("optimal", "balanced"):
+        raise ValueError(f"“{value}” is not built yet; leave it out or write “first-fit”")
+    return value
+
+
+def _direction(value: Any) -> Any:
+    if value == "rtl":
+        raise ValueError("“rtl” is not built yet; leave it out or write “ltr” or “auto”")
+    return value
+
+
+class ParagraphRules(Letters):
+    """A paragraph's rules; None inherits."""
+
+    leading: Size | None = None
+    align: Align | None = None
+    last: Align | None = None
+    breaking: Annotated[Literal["first-fit"] | None, BeforeValidator(_breaking)] = None
+    hyphenate: later(False)  # type: ignore[valid-type]
+    language: Annotated[str, StringConstraints(pattern=r"^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$")] | None = None
+    direction: Annotated[Literal["ltr", "auto"] | None, BeforeValidator(_direction)] = None
+    space_before: Room | None = None
+    space_after: Room | None = None
+    indent: Room | None = None
+    first_indent: Room | None = None
+    list: later(None)  # type: ignore[valid-type]
+    keep: later(None)  # type: ignore[valid-type]
+    last_word_alone: later(None)  # type: ignore[valid-type]
+    hang_punctuation: later(None)  # type: ignore[valid-type]
+    drop_cap: later(None)  # type: ignore[valid-type]
+    grid: later(None)  # type: ignore[valid-type]
+
+
+class Style(ParagraphRules):
+    """A named style of the document."""
+
+
+class Run(Letters):
+    """A stretch of copy in one look."""
+
+    text: Annotated[str, StringConstraints(max_length=1_000_000)] = ""
+    object: later(None)  # type: ignore[valid-type]
+    field: later(None)  # type: ignore[valid-type]
+    of: later(None)  # type: ignore[valid-type]
+
+
+class Paragraph(ParagraphRules):
+    """One paragraph of copy; its own fields override its style's."""
+
+    style: Name | None = None
+    runs: tuple[Run, ...] = ()
+
+    @property
+    def text(self) -> str:
+        return "".join(run.text for run in self.runs)
+
+
+class Outline(Part):
+    """The closed path of an object: a ready kind with its figures, or path data."""
+
+    kind: Literal["rectangle", "ellipse", "polygon", "star", "heart", "leaf", "kite", "path"] = "rectangle"
+    radius: Any = 0
+    sides: Annotated[int, Field(ge=3, le=100)] | None = None
+    points: Annotated[int, Field(ge=3, le=100)] | None = None
+    depth: Annotated[float, Field(ge=0.01, le=0.99)] | None = None
+    d: Annotated[str, StringConstraints(min_length=1, max_length=500_000)] | None = None
+    box: tuple[Annotated[float, Field(gt=0, le=1e6)], Annotated[float, Field(gt=0, le=1e6)]] | None = None
+
+    @model_validator(mode="before")
+    @classmethod
+    def _kind(cls, given: Any) -> Any:
+        if isinstance(given, dict) and given.get("kind") in LATER_KINDS:
+            raise ValueError(f"the outline “{given['kind']}” is not built yet; write one of {', '.join(OUTLINE_KINDS)}")
+        return given
+
+    @model_validator(mode="after")
+    def _figures(self) -> Outline:
+        _four_sides(self.radius)
+        own = {"rectangle": {"radius"}, "polygon": {"sides"}, "star": {"points", "depth"}, "path": {"d", "box"}}
+        for name in ("radius", "sides", "points", "depth", "d", "box"):
+            value = getattr(self, name)
+            if value not in (None, 0) and name not in own.get(self.kind, set()):
+                raise ValueError(f"“{name}” belongs to another kind of outline than “{self.kind}”; leave it out")
+        if self.kind == "path" and self.d is None:
+            raise ValueError("an outline of kind “path” needs `d`, its path data")
+        return self
+
+
+class Fill(Part):
+    color: Color
+    tint: Annotated[float, Field(ge=0, le=100)] = 100
+    opacity: Share = 1
+
+
+class Stroke(Part):
+    color: Color = "ink"
+    width: Margin = 1
+    dash: tuple[Margin, ...] = ()
+    cap: Literal["butt", "round", "square"] = "butt"
+    join: Literal["miter", "round", "bevel"] = "miter"
+    position: Literal["inside", "centred", "outside"] = "centred"
+    opacity: Share = 1
+
+
+class Picture(Part):
+    file: Annotated[str, StringConstraints(min_length=1, max_length=500)]
+    alt: Annotated[str, StringConstraints(max_length=2000)] = ""
+    x: later(0)  # type: ignore[valid-type]
+    y: later(0)  # type: ignore[valid-type]
+    scale: later(1)  # type: ignore[valid-type]
+    fit: Literal["fill", "whole"] = "fill"
+
+
+def _contour_from(value: Any) -> Any:
+    if value in ("plain", "busy", "mask", "path"):
+        raise ValueError(f"a contour from “{value}” is not built yet; write “alpha”, for a picture with transparency")
+    return value
+
+
+class Contour(Part):
+    """How the contour of the object's picture is found."""
+
+    source: Annotated[Literal["alpha"], BeforeValidator(_contour_from)] = Field("alpha", alias="from")
+    threshold: Share = 0.5
+    smoothness: later(0)  # type: ignore[valid-type]
+    holes: bool = False
+    points: later(None)  # type: ignore[valid-type]
+
+
+def _wrap_by(value: Any) -> Any:
+    if value == "below":
+        raise ValueError("“below” is not built yet; write none, box, outline or contour")
+    return value
+
+
+class Wrap(Part):
+    """How the object pushes copy away."""
+
+    by: Annotated[Literal["none", "box", "outline", "contour"], BeforeValidator(_wrap_by)] = "none"
+    clearance: Sides = 0
+    sides: Literal["both", "left", "right", "widest"] = "both"
+    inside: later(False)  # type: ignore[valid-type]
+
+    @model_validator(mode="after")
+    def _four_only_for_a_box(self) -> Wrap:
+        if isinstance(self.clearance, tuple) and self.by not in ("box", "none"):
+            raise ValueError("a clearance for each side goes with a wrap by “box”; write one length")
+        return self
+
+
+class Frame(Part):
+    """The rules of an object that has been given copy."""
+
+    copy_name: Name = Field(alias="copy")
+    padding: Annotated[Any, BeforeValidator(_padding), BeforeValidator(_four_sides)] = 0
+    columns: later(1)  # type: ignore[valid-type]
+    gutter: later(12)  # type: ignore[valid-type]
+    balance: later(False)  # type: ignore[valid-type]
+    setting: Literal["level", "turned"] = "level"
+    sit: Annotated[Literal["top", "middle", "bottom"], BeforeValidator(_sit)] = "top"
+    lift: Length = 0
+    hang: Annotated[Any, BeforeValidator(_hang)] = "ascender"
+    hang_least: Room = 0
+    stand: Annotated[Literal["baseline", "descender", "line-box"], BeforeValidator(_stand)] = "descender"
+    band: Literal["letters", "line-box"] = "letters"
+    give: later([])  # type: ignore[valid-type]
+    least: later(None)  # type: ignore[valid-type]
+    greatest: later(None)  # type: ignore[valid-type]
+    fit_type: later(None)  # type: ignore[valid-type]
+    leftover: later({"ends": "past-the-edge", "mark": ""})  # type: ignore[valid-type]
+    wrap_lines: later(True)  # type: ignore[valid-type]
+    pushed: bool = True
+    least_slot: Room = "3em"
+    leaded: later({"leading": "1.6em", "space": "1em"})  # type: ignore[valid-type]
+
+
+class PageObject(Part):
+    """An object of a page: an outline with its paint, maybe a picture, maybe copy."""
+
+    id: Id
+    name: Name = ""
+    x: Place
+    y: Place
+    width: Extent
+    height: Extent
+    turn: Figure = 0
+    pivot: tuple[Figure, Figure] = (0.5, 0.5)
+    outline: Outline = Outline()
+    fill: Fill | None = None
+    stroke: Stroke | None = None
+    hidden: bool = False
+    locked: bool = False
+    paint: bool = True
+    picture: Picture | None = None
+    contour: Contour | None = None
+    wrap: Wrap = Wrap()
+    anchor: later(None)  # type: ignore[valid-type]
+    ties: later([])  # type: ignore[valid-type]
+    recipe: later(None)  # type: ignore[valid-type]
+    departs: later([])  # type: ignore[valid-type]
+    objects: later([])  # type: ignore[valid-type]
+    frame: Frame | None = None
+
+    @property
+    def box(self) -> tuple[float, float, float, float]:
+        """The unturned box: x, y, width, height in points."""
+        return (
+            lengths.points(self.x),
+            lengths.points(self.y),
+            lengths.points(self.width),
+            lengths.points(self.height),
+        )
+
+    @property
+    def label(self) -> str:
+        return self.name or self.id
+
+
+class Guides(Part):
+    x: tuple[Place, ...] = ()
+    y: tuple[Place, ...] = ()
+
+
+class PageSheet(Part):
+    """A page without its objects: size, bleed, margins, guides, background."""
+
+    width: Extent
+    height: Extent
+    bleed: Margin = 0
+    margins: Sides = 0
+    guides: Guides = Guides()
+    background: Color | None = None
+
+    @property
+    def size(self) -> tuple[float, float]:
+        """Trim width and height in points."""
+        return lengths.points(self.width), lengths.points(self.height)
+
+
+class Head(Part):
+    """The document's own fields, without its pages and copies."""
+
+    format: Literal["nest-line"]
+    version: Literal[1]
+    title: Name = ""
+    language: Annotated[str, StringConstraints(pattern=r"^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$")] = "en"
+    unit: Literal["pt", "mm", "cm", "in", "px", "pc"] = "mm"
+    colors: dict[Annotated[str, StringConstraints(min_length=1, max_length=80)], Color] = {}
+    styles: dict[Name, Style] = {}
+    chains: later([])  # type: ignore[valid-type]
+
+    @model_validator(mode="after")
+    def _colors_are_figures(self) -> Head:
+        for name, value in self.colors.items():
+            if not value.startswith("#"):
+                raise ValueError(f"the colour “{name}” must be written as #rgb or #rrggbb")
+        return self

@@ -1,0 +1,223 @@
+"""JSON in: a raw document becomes a `Document` of frozen parts, or a DocumentError that names the field.
+
+Raw parts are shared between one state of a document and the next (see `edits`), so each part is parsed once and
+remembered by identity: after a keystroke only the touched paragraph is read again.
+"""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field
+from typing import Any, TypeVar
+
+from pydantic import BaseModel, ValidationError
+
+from nestline.document.model import Head, PageObject, PageSheet, Paragraph
+from nestline.errors import DocumentError, json_path
+
+Raw = dict[str, Any]
+P = TypeVar("P", bound=BaseModel)
+
+
+@dataclass(frozen=True)
+class Version:
+    """The paragraphs of one version of a copy."""
+
+    language: str
+    paragraphs: tuple[Paragraph, ...]
+
+
+@dataclass(frozen=True)
+class Page:
+    sheet: PageSheet
+    objects: tuple[PageObject, ...]
+
+
+@dataclass(frozen=True)
+class Document:
+    """A whole document, valid. `raw` is the JSON it was read from."""
+
+    head: Head
+    copies: Mapping[str, Mapping[str, Version]]
+    pages: tuple[Page, ...]
+    raw: Raw = field(repr=False)
+
+    def version_of(self, copy: str, version: str | None = None) -> tuple[str, Version]:
+        """The named version of a copy; without one, that of the document's language, else the first."""
+        versions = self.copies[copy]
+        name = version if version in versions else self.head.language
+        if name not in versions:
+            name = next(iter(versions))
+        return name, versions[name]
+
+    def objects(self) -> Iterator[tuple[int, PageObject]]:
+        """Every object with the index of its page, back to front."""
+        for index, page in enumerate(self.pages):
+            for thing in page.objects:
+                yield index, thing
+
+
+class Reader:
+    """Reads documents, remembering the parts it has read. Keep one per process."""
+
+    def __init__(self, remembered: int = 50_000) -> None:
+        self._remembered = remembered
+        self._parts: OrderedDict[tuple[int, type], tuple[Any, BaseModel]] = OrderedDict()
+
+    def read(self, raw: Any) -> Document:
+        """The document, checked in every field and reference. Raises DocumentError."""
+        if not isinstance(raw, dict):
+            raise DocumentError("$", "a document is a JSON object: { \"format\": \"nest-line\", … }")
+        rest = {k: v for k, v in raw.items() if k not in ("copies", "pages")}
+        head = _fresh(Head, rest, ())
+        copies = {name: self._copy(name, c) for name, c in self._mapping(raw.get("copies", {}), ("copies",)).items()}
+        pages = self._list(raw.get("pages", []), ("pages",))
+        if not pages:
+            raise DocumentError("$.pages", "a document needs at least one page")
+        document = Document(head, copies, tuple(self._page(i, p) for i, p in enumerate(pages)), raw)
+        _check_references(document)
+        return document
+
+    def _copy(self, name: str, raw: Any) -> dict[str, Version]:
+        at: tuple[str | int, ...] = ("copies", name)
+        raw = self._mapping(raw, at)
+        _only(raw, {"versions"}, at)
+        versions = self._mapping(raw.get("versions", {}), (*at, "versions"))
+        if not versions:
+            raise DocumentError(json_path((*at, "versions")), "a copy needs at least one version")
+        out = {}
+        for key, value in versions.items():
+            here = (*at, "versions", key)
+            value = self._mapping(value, here)
+            _only(value, {"language", "paragraphs"}, here)
+            language = value.get("language", key)
+            if not isinstance(language, str) or not language.replace("-", "a").isalnum():
+                raise DocumentError(json_path((*here, "language")), "is not a language tag; write for example en or fi")
+            paragraphs = self._list(value.get("paragraphs", []), (*here, "paragraphs"))
+            read = tuple(self._part(Paragraph, p, (*here, "paragraphs", i)) for i, p in enumerate(paragraphs))
+            out[key] = Version(language, read)
+        return out
+
+    def _page(self, index: int, raw: Any) -> Page:
+        at: tuple[str | int, ...] = ("pages", index)
+        raw = self._mapping(raw, at)
+        sheet = _fresh(PageSheet, {k: v for k, v in raw.items() if k != "objects"}, at)
+        objects = self._list(raw.get("objects", []), (*at, "objects"))
+        return Page(sheet, tuple(self._part(PageObject, o, (*at, "objects", i)) for i, o in enumerate(objects)))
+
+    def _part(self, model: type[P], raw: Any, at: tuple[str | int, ...]) -> P:
+        key = (id(raw), model)
+        if found := self._parts.get(key):
+            self._parts.move_to_end(key)
+            return found[1]  # type: ignore[return-value]
+        part = _fresh(model, raw, at)
+        self._parts[key] = (raw, part)
+        while len(self._parts) > self._remembered:
+            self._parts.popitem(last=False)
+        return part
+
+    @staticmethod
+    def _mapping(value: Any, at: tuple[str | int, ...]) -> Raw:
+        if not isinstance(value, dict):
+            raise DocumentError(json_path(at), "must be a JSON object")
+        return value
+
+    @staticmethod
+    def _list(value: Any, at: tuple[str | int, ...]) -> list[Any]:
+        if not isinstance(value, list):
+            raise DocumentError(json_path(at), "must be a list")
+        return value
+
+
+def _fresh(model: type[P], raw: Any, at: tuple[str | int, ...]) -> P:
+    try:
+        return model.model_validate(raw)
+    except ValidationError as error:
+        raise in_users_words(error, at) from None
+
+
+def _only(raw: Raw, known: set[str], at: tuple[str | int, ...]) -> None:
+    for name in raw:
+        if name not in known:
+            raise DocumentError(json_path((*at, name)), f"no such field here; known are {', '.join(sorted(known))}")
+
+
+def in_users_words(error: ValidationError, at: tuple[str | int, ...] = ()) -> DocumentError:
+    """The first thing that is wrong, with its JSON path and what would be right."""
+    first = error.errors()[0]
+    where = tuple(step for step in first["loc"] if isinstance(step, int) or not step.startswith("function-"))
+    kind, context = first["type"], first.get("ctx", {})
+    if kind == "extra_forbidden":
+        message = "no such field here; see docs/document-format.md"
+    elif kind == "missing":
+        message = "is missing"
+    elif kind == "literal_error":
+        message = f"{_quoted(first['input'])} is not possible; write one of {context['expected'].replace(chr(39), '')}"
+    elif kind == "value_error":
+        message = str(context["error"])
+    else:
+        message = f"{_quoted(first['input'])} will not do: {first['msg'][0].lower()}{first['msg'][1:]}"
+    return DocumentError(json_path((*at, *where)), message)
+
+
+def _quoted(value: Any) -> str:
+    text = str(value)
+    return f"“{text if len(text) < 60 else text[:57] + '…'}”"
+
+
+def _check_references(document: Document) -> None:
+    """Ids are unique; copies, styles and colours that are named exist."""
+    seen: set[str] = set()
+    for page_index, page in enumerate(document.pages):
+        _check_color(document, page.sheet.background, ("pages", page_index, "background"))
+        for index, thing in enumerate(page.objects):
+            at = ("pages", page_index, "objects", index)
+            if thing.id in seen:
+                raise DocumentError(json_path((*at, "id")), f"“{thing.id}” is used twice; every object needs its own id")
+            seen.add(thing.id)
+            if thing.frame and thing.frame.copy_name not in document.copies:
+                known = ", ".join(document.copies) or "none yet"
+                raise DocumentError(
+                    json_path((*at, "frame", "copy")), f"there is no copy “{thing.frame.copy_name}”; copies are: {known}"
+                )
+            if thing.fill:
+                _check_color(document, thing.fill.color, (*at, "fill", "color"))
+            if thing.stroke:
+                _check_color(document, thing.stroke.color, (*at, "stroke", "color"))
+    for name, style in document.head.styles.items():
+        _check_color(document, style.color, ("styles", name, "color"))
+    for copy, versions in document.copies.items():
+        for version_name, version in versions.items():
+            for index, paragraph in enumerate(version.paragraphs):
+                at = ("copies", copy, "versions", version_name, "paragraphs", index)
+                if paragraph.style is not None and paragraph.style not in document.head.styles:
+                    known = ", ".join(document.head.styles) or "none yet"
+                    raise DocumentError(
+                        json_path((*at, "style")), f"there is no style “{paragraph.style}”; styles are: {known}"
+                    )
+                _check_color(document, paragraph.color, (*at, "color"))
+                for run_index, run in enumerate(paragraph.runs):
+                    _check_color(document, run.color, (*at, "runs", run_index, "color"))
+
+
+BUILT_IN_COLORS = {"ink": "#1a1a1a", "paper": "#ffffff"}
+
+
+def _check_color(document: Document, name: str | None, at: tuple[str | int, ...]) -> None:
+    if name and not name.startswith("#") and name not in document.head.colors and name not in BUILT_IN_COLORS:
+        known = ", ".join([*document.head.colors, *BUILT_IN_COLORS])
+        raise DocumentError(json_path(at), f"there is no colour “{name}”; colours are: {known}, or write #rrggbb")
+
+
+def color_figure(head: Head, name: str) -> tuple[float, float, float]:
+    """A colour by name or figure as red, green, blue in 0…1."""
+    figure = name if name.startswith("#") else head.colors.get(name) or BUILT_IN_COLORS[name]
+    digits = figure[1:] if len(figure) == 7 else "".join(2 * c for c in figure[1:])
+    return int(digits[0:2], 16) / 255, int(digits[2:4], 16) / 255, int(digits[4:6], 16) / 255
+
+
+def tinted(rgb: tuple[float, float, float], tint: float) -> tuple[float, float, float]:
+    """A colour mixed with white: tint 100 is the colour, 0 is white."""
+    share = tint / 100
+    return tuple(1 - (1 - c) * share for c in rgb)  # type: ignore[return-value]

@@ -1,0 +1,133 @@
+"""The font library: faces by family, weight and slope, with their metrics.
+
+The families in `shipped/` come with the application, each under the SIL Open Font License (see `shipped/licences`).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from functools import cached_property, lru_cache
+from pathlib import Path
+
+import uharfbuzz as hb
+from fontTools.ttLib import TTFont
+
+from nestline.errors import NestLineError
+
+SHIPPED = Path(__file__).parent / "shipped"
+
+_STYLES = {
+    "Regular": (400, "normal"),
+    "Italic": (400, "italic"),
+    "Bold": (700, "normal"),
+    "BoldItalic": (700, "italic"),
+}
+_FAMILIES = {
+    "EBGaramond": "EB Garamond",
+    "Vollkorn": "Vollkorn",
+    "SourceSans3": "Source Sans 3",
+    "Lato": "Lato",
+    "Oswald": "Oswald",
+    "AbrilFatface": "Abril Fatface",
+    "LeagueSpartan": "League Spartan",
+}
+
+DEFAULT_FAMILY = "EB Garamond"
+
+
+class FontError(NestLineError):
+    """There is no such font."""
+
+
+@dataclass(frozen=True)
+class Metrics:
+    """Heights above the baseline (depths below it, positive) in ems.
+
+    `ascent` and `descent` are those of the line box (hhea, or OS/2 typo when the font asks for it, CSS Inline 3);
+    `ascender` and `descender` are those of the letters themselves: the tallest of b d f h k l, the deepest of
+    g j p q y; `cap` and `ex` are OS/2 sCapHeight and sxHeight, or the heights of H and x.
+    """
+
+    ascent: float
+    descent: float
+    ascender: float
+    descender: float
+    cap: float
+    ex: float
+
+
+@dataclass(frozen=True, eq=False)
+class Face:
+    """One font file."""
+
+    key: str
+    family: str
+    weight: int
+    slope: str
+    path: Path
+    metrics: Metrics = field(repr=False)
+    units_per_em: int
+    cff: bool
+
+    @cached_property
+    def hb_font(self) -> hb.Font:
+        """The HarfBuzz font, scaled in font units."""
+        return hb.Font(hb.Face(self.path.read_bytes()))
+
+    def open(self) -> TTFont:
+        return TTFont(self.path, recalcTimestamp=False)
+
+
+def read_face(path: Path, family: str, weight: int, slope: str) -> Face:
+    """A face from its file, its metrics measured."""
+    with TTFont(path, lazy=True) as font:
+        em = font["head"].unitsPerEm
+        os2, hhea = font["OS/2"], font["hhea"]
+        typo = bool(os2.fsSelection & 128)
+        ascent = os2.sTypoAscender if typo else hhea.ascent
+        descent = -os2.sTypoDescender if typo else -hhea.descent
+        shaper = hb.Font(hb.Face(hb.Blob.from_file_path(str(path))))
+
+        def heights(letters: str) -> list[tuple[float, float]]:
+            ids = [shaper.get_nominal_glyph(ord(letter)) for letter in letters]
+            boxes = [shaper.get_glyph_extents(i) for i in ids if i]
+            return [(b.y_bearing, -b.y_bearing - b.height) for b in boxes if b]
+
+        cap = getattr(os2, "sCapHeight", 0) or max((h for h, _ in heights("H")), default=0.7 * em)
+        ex = getattr(os2, "sxHeight", 0) or max((h for h, _ in heights("x")), default=0.5 * em)
+        ascender = max((h for h, _ in heights("bdfhkl")), default=ascent)
+        descender = max((d for _, d in heights("gjpqy")), default=descent)
+        metrics = Metrics(*(v / em for v in (ascent, descent, ascender, descender, cap, ex)))
+        return Face(path.stem, family, weight, slope, path, metrics, em, "CFF " in font)
+
+
+class FontLibrary:
+    """Families of faces; a weight or slope that a family lacks is answered by its nearest face."""
+
+    def __init__(self, faces: list[Face]) -> None:
+        self.faces = {face.key: face for face in faces}
+        self._families: dict[str, list[Face]] = {}
+        for face in faces:
+            self._families.setdefault(face.family, []).append(face)
+
+    @property
+    def families(self) -> list[str]:
+        return list(self._families)
+
+    def face(self, family: str, weight: int = 400, slope: str = "normal") -> Face:
+        """The nearest face of a family. Raises FontError when there is no such family."""
+        faces = self._families.get(family)
+        if not faces:
+            raise FontError(f"there is no font “{family}”; fonts are: {', '.join(self._families)}")
+        return min(faces, key=lambda f: (f.slope != slope, abs(f.weight - weight), f.weight))
+
+
+@lru_cache(maxsize=1)
+def shipped_fonts() -> FontLibrary:
+    """The families that come with the application."""
+    faces = []
+    for stem, family in _FAMILIES.items():
+        for style, (weight, slope) in _STYLES.items():
+            for path in SHIPPED.glob(f"{stem}-{style}.?tf"):
+                faces.append(read_face(path, family, weight, slope))
+    return FontLibrary(faces)

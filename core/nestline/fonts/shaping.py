@@ -1,0 +1,55 @@
+"""Shaping by HarfBuzz, in font units."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import uharfbuzz as hb
+from numpy.typing import NDArray
+
+from nestline.fonts.library import Face
+
+UNSAFE_TO_BREAK = int(hb.GlyphFlags.UNSAFE_TO_BREAK)
+
+
+@dataclass(frozen=True, eq=False)
+class Glyphs:
+    """A shaped stretch of text, left to right, in font units.
+
+    `clusters` are the indices of the code points (in the text that was given) that the glyphs stand for.
+    """
+
+    ids: NDArray[np.int32]
+    clusters: NDArray[np.int32]
+    advances: NDArray[np.int32]
+    x_offsets: NDArray[np.int32]
+    y_offsets: NDArray[np.int32]
+    unsafe: NDArray[np.bool_]
+
+    @property
+    def width(self) -> int:
+        return int(self.advances.sum())
+
+
+def shape(face: Face, text: str, start: int, end: int, language: str, script: str | None = None) -> Glyphs:
+    """Shape text[start:end] in one face, seeing nothing outside that stretch (so that a line stands on its own)."""
+    buffer = hb.Buffer()
+    buffer.add_codepoints([ord(c) for c in text[start:end]])
+    buffer.cluster_level = hb.BufferClusterLevel.MONOTONE_GRAPHEMES
+    buffer.direction = "ltr"
+    buffer.language = language
+    if script:
+        buffer.script = script
+    buffer.guess_segment_properties()
+    hb.shape(face.hb_font, buffer)
+    infos, positions = buffer.glyph_infos, buffer.glyph_positions
+    n = len(infos)
+    table = np.array(
+        [
+            (i.codepoint, i.cluster, p.x_advance, p.x_offset, p.y_offset, int(i.flags) & UNSAFE_TO_BREAK)
+            for i, p in zip(infos, positions, strict=True)
+        ],
+        dtype=np.int32,
+    ).reshape(n, 6)
+    return Glyphs(table[:, 0], table[:, 1] + start, table[:, 2], table[:, 3], table[:, 4], table[:, 5] != 0)

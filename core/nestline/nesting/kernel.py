@@ -1,0 +1,619 @@
+"""The hot loops of nesting, compiled by Numba. Plain functions over plain arrays; everything in points.
+
+Geometry arrives as edges, an (n, 4) array of x0, y0, x1, y1 in which the edges of a ring follow one another
+(`starts` is 1 where a ring begins), `owner` saying whose edge it is: 0 the padded outline, k ≥ 1 the wrap k − 1.
+`side` says where copy may stand beside each wrap: 0 both, 1 left of it only, 2 right of it only.
+
+Copy arrives as a row a piece and a row a paragraph (see copy.shaped). A line on baseline b needs a band from
+b − above to b + below; its slots are where the whole band is free (5-engine, "Bands and slots").
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import njit
+
+OUTLINE = 0
+# Columns of a record, one for each slot that holds copy.
+LINE, FIRST, LAST, BASELINE, TOP, BOTTOM, LEFT, RIGHT, LEFT_CAUSE, RIGHT_CAUSE, PARAGRAPH_START, PAST, WHY = range(13)
+RECORD_COLUMNS = 13
+# Why a baseline is where it is.
+BY_HANG, BY_LEADING, BY_GEOMETRY, BY_EDGE = range(4)
+# Columns of the pieces and rules (copy.shaped).
+X0, X1, CHANGE0, CHANGE1, SPACE0, SPACE1, PARAGRAPH, FORCED, ASC, DESC, BOX_UP, BOX_DOWN, CAP, EX = range(14)
+LEADING, ALIGN, ALIGN_LAST, BEFORE, AFTER, INDENT, FIRST_INDENT, SIZE, SPACE_WIDTH = range(9)
+# Columns of a frame's rules.
+BY_LINE_BOX, HANG_KIND, HANG_LENGTH, HANG_LEAST, STAND_KIND, LEAST_PT, LEAST_EM, Y_TOP, Y_BOTTOM = range(9)
+HANG_ASCENDER, HANG_CAP, HANG_EX, HANG_BOX, HANG_BY_LENGTH = range(5)
+STAND_BASELINE, STAND_DESCENDER, STAND_BOX = range(3)
+
+EPSILON = 1e-7
+FAR = 1e9
+
+
+@njit(cache=True)
+def slots_in_band(edges, starts, owner, side, top, bottom, least, out):
+    """The slots of a band, left to right: rows of left, right, cause of the left end, cause of the right end.
+
+    `out` is an (m, 4) array to fill; returns how many were found. Both ends of every slot are edges of the outline or
+    of a wrap; only slots at least `least` wide are kept.
+    """
+    n = len(edges)
+    lows = np.empty(n + 2)
+    highs = np.empty(n + 2)
+    who = np.empty(n + 2, np.int64)
+    crossing = np.empty(n)
+    crosser = np.empty(n, np.int64)
+    count = crossings = 0
+    middle = (top + bottom) / 2
+    joined = False
+    for i in range(n):
+        x0, y0, x1, y1 = edges[i, 0], edges[i, 1], edges[i, 2], edges[i, 3]
+        if starts[i] == 1:
+            joined = False
+        low_y, high_y = (y0, y1) if y0 < y1 else (y1, y0)
+        if high_y <= top or low_y >= bottom:
+            joined = False
+            continue
+        # The part of the edge inside the band, projected on x.
+        if y0 == y1:
+            a, b = x0, x1
+        else:
+            slope = (x1 - x0) / (y1 - y0)
+            a = x0 if top <= y0 <= bottom else x0 + (min(max(y0, top), bottom) - y0) * slope
+            b = x1 if top <= y1 <= bottom else x0 + (min(max(y1, top), bottom) - y0) * slope
+            if (y0 <= middle) != (y1 <= middle):
+                crossing[crossings] = x0 + (middle - y0) * slope
+                crosser[crossings] = owner[i]
+                crossings += 1
+        low, high = (a, b) if a < b else (b, a)
+        if joined and top < y0 < bottom:
+            if low < lows[count - 1]:
+                lows[count - 1] = low
+            if high > highs[count - 1]:
+                highs[count - 1] = high
+        else:
+            lows[count], highs[count], who[count] = low, high, owner[i]
+            count += 1
+        joined = True
+    wraps = len(side)
+    for k in range(wraps):
+        if side[k] == 0:
+            continue
+        first, last = FAR, -FAR
+        for i in range(count):
+            if who[i] == k + 1:
+                first, last = min(first, lows[i]), max(last, highs[i])
+        if first > last:
+            continue
+        for i in range(count):
+            if who[i] == k + 1:
+                if side[k] == 1:
+                    highs[i] = FAR
+                else:
+                    lows[i] = -FAR
+    # Insertion sort by the low end: there are few stretches, mostly in order.
+    for i in range(1, count):
+        a, b, c = lows[i], highs[i], who[i]
+        j = i - 1
+        while j >= 0 and lows[j] > a:
+            lows[j + 1], highs[j + 1], who[j + 1] = lows[j], highs[j], who[j]
+            j -= 1
+        lows[j + 1], highs[j + 1], who[j + 1] = a, b, c
+    found = 0
+    if count == 0:
+        return 0
+    reach, reacher = highs[0], who[0]
+    parity = np.zeros(wraps + 1, np.int64)
+    for i in range(1, count):
+        if lows[i] > reach:
+            if lows[i] - reach >= least - EPSILON:
+                at = (reach + lows[i]) / 2
+                parity[:] = 0
+                for c in range(crossings):
+                    if crossing[c] < at:
+                        parity[crosser[c]] ^= 1
+                free = parity[OUTLINE] == 1
+                for k in range(wraps):
+                    if parity[k + 1] == 1:
+                        free = False
+                if free and found < len(out):
+                    out[found, 0], out[found, 1] = reach, lows[i]
+                    out[found, 2], out[found, 3] = reacher, who[i]
+                    found += 1
+            reach, reacher = highs[i], who[i]
+        elif highs[i] > reach:
+            reach, reacher = highs[i], who[i]
+    return found
+
+
+@njit(cache=True)
+def widest_in_band(edges, starts, owner, side, top, bottom, out):
+    """The width of the widest slot of a band; 0 when there is none."""
+    widest = 0.0
+    for i in range(slots_in_band(edges, starts, owner, side, top, bottom, 0.0, out)):
+        widest = max(widest, out[i, 1] - out[i, 0])
+    return widest
+
+
+@njit(cache=True)
+def next_usable(edges, starts, owner, side, events, start, above, below, least, last, out):
+    """The first baseline from `start` to `last` whose band has a slot at least `least` wide; FAR when none has.
+
+    Steps from one vertex to the next (at most half a point), then bisects between the last band that does not do and
+    the first that does. `events` are the y of all vertices, in order.
+    """
+    step = 0.5
+    baseline = start
+    bad = start
+    while baseline <= last + EPSILON:
+        if slots_in_band(edges, starts, owner, side, baseline - above, baseline + below, least, out) > 0:
+            if baseline == start:
+                return baseline
+            good = baseline
+            while good - bad > 1e-8:
+                half = (good + bad) / 2
+                if slots_in_band(edges, starts, owner, side, half - above, half + below, least, out) > 0:
+                    good = half
+                else:
+                    bad = half
+            return good
+        bad = baseline
+        if baseline >= last:
+            break
+        following = baseline + step
+        upper = np.searchsorted(events, baseline - above + 0.02)
+        if upper < len(events):
+            following = min(following, events[upper] + above)
+        lower = np.searchsorted(events, baseline + below + 0.02)
+        if lower < len(events):
+            following = min(following, events[lower] - below)
+        baseline = min(following, max(last, baseline + 1e-9))
+    return FAR
+
+
+@njit(cache=True)
+def previous_usable(edges, starts, owner, side, start, first, above, below, least, out):
+    """The last baseline from `start` up to `first` whose band has a slot at least `least` wide; −FAR when none has."""
+    baseline = start
+    bad = start
+    while baseline >= first - EPSILON:
+        if slots_in_band(edges, starts, owner, side, baseline - above, baseline + below, least, out) > 0:
+            good = baseline
+            while bad - good > 1e-8:
+                half = (good + bad) / 2
+                if slots_in_band(edges, starts, owner, side, half - above, half + below, least, out) > 0:
+                    good = half
+                else:
+                    bad = half
+            return good
+        bad = baseline
+        if baseline <= first:
+            break
+        baseline = max(baseline - 0.1, first)
+    return -FAR
+
+
+@njit(cache=True)
+def hang_height(piece, frame):
+    """How far below the hang metric the baseline lies, for a line of such pieces."""
+    kind = int(frame[HANG_KIND])
+    if kind == HANG_ASCENDER:
+        return piece[ASC]
+    if kind == HANG_CAP:
+        return piece[CAP]
+    if kind == HANG_EX:
+        return piece[EX]
+    if kind == HANG_BOX:
+        return piece[BOX_UP]
+    return frame[HANG_LENGTH]
+
+
+@njit(cache=True)
+def stand_depth(piece, frame):
+    """How far above the stand metric the baseline lies, for a line of such pieces."""
+    kind = int(frame[STAND_KIND])
+    if kind == STAND_BASELINE:
+        return 0.0
+    if kind == STAND_DESCENDER:
+        return piece[DESC]
+    return piece[BOX_DOWN]
+
+
+@njit(cache=True)
+def piece_width(pieces, first, last):
+    """The natural width of pieces first…last set as a line of their own."""
+    return pieces[last, X1] - pieces[first, X0] + pieces[first, CHANGE0] + pieces[last, CHANGE1]
+
+
+@njit(cache=True)
+def least_slot(rules, paragraph, frame):
+    return frame[LEAST_PT] + frame[LEAST_EM] * rules[paragraph, SIZE]
+
+
+@njit(cache=True)
+def indents(rules, paragraph, paragraph_start, first_slot):
+    """Room at the start of a slot: the indent in each, the first-line indent only in a paragraph's first."""
+    room = rules[paragraph, INDENT]
+    if paragraph_start and first_slot:
+        room += rules[paragraph, FIRST_INDENT]
+    return room
+
+
+@njit(cache=True)
+def fill_band(pieces, rules, frame, at, line, baseline, top, bottom, slots, count, why, records, written, tall):
+    """First fit of pieces from `at` into the slots of one band. Returns the next piece and the next record.
+
+    `tall` gathers the greatest heights of the pieces placed (a row like a piece's).
+    """
+    paragraph = int(pieces[at, PARAGRAPH])
+    starts_paragraph = at == 0 or int(pieces[at - 1, PARAGRAPH]) != paragraph
+    n = len(pieces)
+    begin = at
+    for s in range(count):
+        room = slots[s, 1] - slots[s, 0] - indents(rules, paragraph, starts_paragraph, at == begin)
+        if piece_width(pieces, at, at) > room + EPSILON:
+            continue
+        last = at
+        while (
+            pieces[last, FORCED] == 0
+            and last + 1 < n
+            and piece_width(pieces, at, last + 1) <= room + EPSILON
+        ):
+            last += 1
+        for k in range(at, last + 1):
+            for c in range(ASC, EX + 1):
+                if pieces[k, c] > tall[c]:
+                    tall[c] = pieces[k, c]
+        if written < len(records):
+            records[written, LINE], records[written, FIRST], records[written, LAST] = line, at, last
+            records[written, BASELINE], records[written, TOP], records[written, BOTTOM] = baseline, top, bottom
+            records[written, LEFT], records[written, RIGHT] = slots[s, 0], slots[s, 1]
+            records[written, LEFT_CAUSE], records[written, RIGHT_CAUSE] = slots[s, 2], slots[s, 3]
+            records[written, PARAGRAPH_START] = 1.0 if starts_paragraph and at == begin else 0.0
+            records[written, PAST], records[written, WHY] = 0.0, why
+            written += 1
+        at = last + 1
+        if pieces[last, FORCED] == 1 or at >= n:
+            break
+    return at, written
+
+
+@njit(cache=True)
+def nest_from(edges, starts, owner, side, events, pieces, rules, frame, first_piece, hang_y, records, slots, ends):
+    """Nest copy downwards from the first line's hang metric at `hang_y` (or the first y below that does).
+
+    Fills `records`; returns (records written, next piece). `ends` receives the y of the first line's hang metric, the
+    y of the last line's stand metric, the last baseline and the number of lines.
+    """
+    n = len(pieces)
+    at, line, written = first_piece, 0, 0
+    baseline = 0.0
+    tall, before = np.zeros(14), np.zeros(14)
+    previous_down = 0.0
+    line_at, line_written = at, 0
+    line_top, line_why = 0.0, 0.0
+    by_box = frame[BY_LINE_BOX] > 0
+    floor = frame[Y_BOTTOM]
+    ends[0], ends[1], ends[2], ends[3] = 0.0, 0.0, 0.0, 0.0
+    last_was_cut = False
+    skipped = 0
+    while at < n:
+        paragraph = int(pieces[at, PARAGRAPH])
+        leading = rules[paragraph, LEADING]
+        least = least_slot(rules, paragraph, frame)
+        gap = 0.0
+        if line > 0 and (at == 0 or int(pieces[at - 1, PARAGRAPH]) != paragraph):
+            gap = rules[int(pieces[at - 1, PARAGRAPH]), AFTER] + rules[paragraph, BEFORE]
+        tall[:] = pieces[at]
+        placed, cut, none_left = at, False, False
+        saved = written
+        found = FAR
+        top = bottom = 0.0
+        why = BY_LEADING
+        for _ in range(4):
+            written = saved
+            up = tall[BOX_UP] if by_box else tall[ASC]
+            down = tall[BOX_DOWN] if by_box else tall[DESC]
+            stand = stand_depth(tall, frame)
+            above = up
+            need = least
+            if line == 0:
+                hang = hang_height(tall, frame)
+                start = hang_y + hang
+                if skipped > 0:
+                    start = max(start, baseline + 0.5)
+                above = min(up, hang)
+                room = indents(rules, paragraph, True, True)
+                need = max(least, piece_width(pieces, at, at) + room)
+                why = BY_HANG
+            else:
+                start = baseline + gap + (previous_down + up if by_box else leading)
+                why = BY_LEADING
+            found = next_usable(
+                edges, starts, owner, side, events, start, above, down, need, floor - max(stand, down), slots
+            )
+            cut = False
+            if found == FAR and (stand < down):
+                found = next_usable(
+                    edges, starts, owner, side, events, start, above, stand, need, floor - stand, slots
+                )
+                cut = True
+            if found == FAR:
+                none_left = True
+                break
+            if found > start + 1e-6:
+                why = BY_GEOMETRY
+            below = stand if cut else down
+            top, bottom = found - above, found + below
+            count = slots_in_band(edges, starts, owner, side, top, bottom, least, slots)
+            before[:] = tall
+            placed, written = fill_band(
+                pieces, rules, frame, at, line, found, top, bottom, slots, count, why, records, written, tall
+            )
+            grown = False
+            for c in range(ASC, EX + 1):
+                if tall[c] > before[c] + 1e-9:
+                    grown = True
+            if not grown:
+                break
+        if none_left:
+            break
+        if placed == at:
+            # No slot of this band holds the next piece: it stays empty.
+            baseline = found
+            previous_down = tall[BOX_DOWN]
+            skipped += 1
+            if cut:
+                break
+            if line == 0:
+                continue
+            line += 0
+            continue
+        if line == 0:
+            ends[0] = found - hang_height(tall, frame)
+        line_at, line_written, line_top, line_why = at, saved, top, why
+        baseline, previous_down = found, tall[BOX_DOWN]
+        ends[1], ends[2] = found + stand_depth(tall, frame), found
+        at = placed
+        line += 1
+        last_was_cut = cut
+        if cut:
+            break
+    # The last line's band is cut at the bottom to the stand metric: it may hold more than its whole band did.
+    if line > 0 and not last_was_cut and frame[STAND_KIND] != STAND_BOX:
+        paragraph = int(pieces[line_at, PARAGRAPH])
+        tall[:] = pieces[line_at]
+        for k in range(line_at, at):
+            for c in range(ASC, EX + 1):
+                tall[c] = max(tall[c], pieces[k, c])
+        stand, down = stand_depth(tall, frame), tall[BOX_DOWN] if by_box else tall[DESC]
+        if stand < down:
+            before[:] = tall
+            bottom = ends[2] + stand
+            count = slots_in_band(
+                edges, starts, owner, side, line_top, bottom, least_slot(rules, paragraph, frame), slots
+            )
+            keep = records[line_written:written].copy()
+            placed, again = fill_band(
+                pieces, rules, frame, line_at, line - 1, ends[2], line_top, bottom, slots, count, line_why,
+                records, line_written, tall,
+            )
+            taller = False
+            for c in range(ASC, EX + 1):
+                if tall[c] > before[c] + 1e-9:
+                    taller = True
+            if placed < at or taller:
+                records[line_written:written] = keep
+            else:
+                at, written = placed, again
+    ends[3] = line
+    return written, at
+
+
+@njit(cache=True)
+def fill_past(pieces, rules, frame, at, line, baseline, previous_down, left, right, records, written):
+    """Lines past the edge: on below, in the width left…right, without a floor. Returns the records written."""
+    n = len(pieces)
+    slots = np.zeros((1, 4))
+    slots[0, 0], slots[0, 1] = left, right
+    tall = np.zeros(14)
+    by_box = frame[BY_LINE_BOX] > 0
+    first = line == 0
+    while at < n and written < len(records):
+        paragraph = int(pieces[at, PARAGRAPH])
+        gap = 0.0
+        if not first and int(pieces[at - 1, PARAGRAPH]) != paragraph:
+            gap = rules[int(pieces[at - 1, PARAGRAPH]), AFTER] + rules[paragraph, BEFORE]
+        up = pieces[at, BOX_UP] if by_box else pieces[at, ASC]
+        down = pieces[at, BOX_DOWN] if by_box else pieces[at, DESC]
+        if first:
+            baseline = baseline + hang_height(pieces[at], frame)
+        elif by_box:
+            baseline = baseline + gap + previous_down + up
+        else:
+            baseline = baseline + gap + rules[paragraph, LEADING]
+        first = False
+        slots[0, 1] = right
+        tall[:] = pieces[at]
+        placed, again = fill_band(
+            pieces, rules, frame, at, line, baseline, baseline - up, baseline + down, slots, 1, BY_LEADING,
+            records, written, tall,
+        )
+        if placed == at:
+            # Wider than the box: it stands alone, past the box's end too.
+            slots[0, 1] = left + piece_width(pieces, at, at) + indents(rules, paragraph, True, True)
+            placed, again = fill_band(
+                pieces, rules, frame, at, line, baseline, baseline - up, baseline + down, slots, 1, BY_LEADING,
+                records, written, tall,
+            )
+        for k in range(written, again):
+            records[k, PAST] = 1.0
+        previous_down = tall[BOX_DOWN]
+        at, written = placed, again
+        line += 1
+    return written
+
+
+@njit(cache=True)
+def usable_height(edges, starts, owner, side, events, first, last, rules, frame, slots):
+    """The y of the highest hang metric and of the lowest stand metric at which a band has a usable slot.
+
+    `first` and `last` are pieces of the first and the last line. Returns (FAR, −FAR) when there is none.
+    """
+    by_box = frame[BY_LINE_BOX] > 0
+    hang, stand = hang_height(first, frame), stand_depth(last, frame)
+    least = least_slot(rules, int(first[PARAGRAPH]), frame)
+    down = first[BOX_DOWN] if by_box else first[DESC]
+    up = first[BOX_UP] if by_box else first[ASC]
+    start = frame[Y_TOP] + max(hang, frame[HANG_LEAST])
+    found = next_usable(
+        edges, starts, owner, side, events, start, min(up, hang), down, least, frame[Y_BOTTOM], slots
+    )
+    if found == FAR:
+        return FAR, -FAR
+    up = last[BOX_UP] if by_box else last[ASC]
+    down = last[BOX_DOWN] if by_box else last[DESC]
+    lowest = previous_usable(
+        edges, starts, owner, side, frame[Y_BOTTOM] - stand, frame[Y_TOP], up, min(down, stand),
+        least_slot(rules, int(last[PARAGRAPH]), frame), slots,
+    )
+    return found - hang, (lowest + stand if lowest > -FAR else -FAR)
+
+
+@njit(cache=True)
+def off_middle(
+    edges, starts, owner, side, events, pieces, rules, frame, hang_y, aim_bottom, lift, top, bottom, records, slots, ends
+):
+    """How far the nest from `hang_y` is from where it should sit: above less below (0 in the middle), or less below.
+
+    FAR when copy is left over. `ends` as in nest_from.
+    """
+    _, at = nest_from(edges, starts, owner, side, events, pieces, rules, frame, 0, hang_y, records, slots, ends)
+    if at < len(pieces):
+        return FAR
+    below = bottom - ends[1]
+    if aim_bottom:
+        return -below
+    return (ends[0] - top) - below + 2 * lift
+
+
+@njit(cache=True)
+def solve_sit(
+    edges, starts, owner, side, events, pieces, rules, frame, aim_bottom, lift, top, bottom, records, slots
+):
+    """The hang y at which the nest sits in the middle (or at the bottom) best. FAR when copy is left over at the top.
+
+    First along the lines that the nest has (the offset is linear in y while they stay the same); where no y is exact,
+    every line count's neighbourhood is searched in small steps and its edges are bisected.
+    """
+    ends = np.zeros(4)
+    slope = 1.0 if aim_bottom else 2.0
+    best_y, best = FAR, FAR
+    lines = np.empty(64)
+    aims = np.empty(64)
+    known = 0
+    y = top
+    for _ in range(10):
+        off = off_middle(
+            edges, starts, owner, side, events, pieces, rules, frame, y, aim_bottom, lift, top, bottom, records, slots, ends
+        )
+        if off == FAR:
+            if y == top:
+                return FAR
+            break
+        if abs(off) < best and (not aim_bottom or off <= EPSILON):
+            best_y, best = y, abs(off)
+        if abs(off) < 1e-6:
+            return y
+        aim = max(y - off / slope, top)
+        fresh = True
+        for k in range(known):
+            if lines[k] == ends[3] and abs(aims[k] - aim) < 1e-6:
+                fresh = False
+        if fresh and known < 64:
+            lines[known], aims[known] = ends[3], aim
+            known += 1
+        if abs(aim - y) < 1e-9 or not fresh:
+            break
+        y = aim
+    # No exact answer along the way: look about every aim, as far as a better answer can be.
+    leading = rules[int(pieces[0, PARAGRAPH]), LEADING]
+    reach = min(best / slope, 3 * leading)
+    low, high = FAR, -FAR
+    for k in range(known):
+        low, high = min(low, aims[k] - reach), max(high, aims[k] + reach)
+    low, high = max(top, low), min(bottom, high)
+    if low > high:
+        return best_y
+    step = max(0.04, (high - low) / 400)
+    before_y, before = low, off_middle(
+        edges, starts, owner, side, events, pieces, rules, frame, low, aim_bottom, lift, top, bottom, records, slots, ends
+    )
+    before_lines = ends[3]
+    if abs(before) < best and (not aim_bottom or before <= EPSILON):
+        best_y, best = low, abs(before)
+    y = low
+    while y < high and best > 1e-6:
+        y += step
+        off = off_middle(
+            edges, starts, owner, side, events, pieces, rules, frame, y, aim_bottom, lift, top, bottom, records, slots, ends
+        )
+        now_lines = ends[3]
+        if abs(off) < best and (not aim_bottom or off <= EPSILON):
+            best_y, best = y, abs(off)
+        crosses = off != FAR and before != FAR and (off > 0) != (before > 0) and now_lines == before_lines
+        if crosses or now_lines != before_lines or (off == FAR) != (before == FAR) or abs(off - before) > 3 * step:
+            a, b, off_a, lines_a = before_y, y, before, before_lines
+            for _ in range(24):
+                half = (a + b) / 2
+                off_half = off_middle(
+                    edges, starts, owner, side, events, pieces, rules, frame, half, aim_bottom, lift, top, bottom,
+                    records, slots, ends,
+                )
+                if abs(off_half) < best and (not aim_bottom or off_half <= EPSILON):
+                    best_y, best = half, abs(off_half)
+                same_side = (
+                    (off_half > 0) == (off_a > 0)
+                    if crosses
+                    else ends[3] == lines_a and abs(off_half - off_a) <= 3 * (half - a) + 1e-9
+                )
+                if same_side:
+                    a, off_a, lines_a = half, off_half, ends[3]
+                else:
+                    b = half
+        before_y, before, before_lines = y, off, now_lines
+    return best_y
+
+
+@njit(cache=True)
+def width_that_always_fits(edges, starts, owner, side, top, bottom, above, below, leading, slots):
+    """The width that some line of the frame has, wherever the lines start: the least, over all starts, of the widest.
+
+    A piece wider than this cannot be counted on to find a slot, and is broken.
+    """
+    steps = int(max(8, min(64, leading * 2)))
+    least = FAR
+    for phase in range(steps):
+        widest = 0.0
+        y = top + leading * phase / steps
+        while y < bottom:
+            widest = max(widest, widest_in_band(edges, starts, owner, side, y - above, y + below, slots))
+            y += leading
+        least = min(least, widest)
+    return least if least < FAR else 0.0
+
+
+@njit(cache=True)
+def slot_length_below(edges, starts, owner, side, events, baseline, leading, above, below, least, floor, slots):
+    """The usable slot length of all lines below a baseline, at a leading."""
+    total = 0.0
+    baseline += leading
+    for _ in range(10_000):
+        found = next_usable(edges, starts, owner, side, events, baseline, above, below, least, floor - below, slots)
+        if found == FAR:
+            break
+        for i in range(slots_in_band(edges, starts, owner, side, found - above, found + below, least, slots)):
+            total += slots[i, 1] - slots[i, 0]
+        baseline = found + leading
+    return total

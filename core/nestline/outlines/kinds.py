@@ -1,0 +1,126 @@
+"""The ready outlines, each as a path that fills a box of the given size.
+
+Each kind is one small function from the outline's figures to a path; add a kind by adding a function to `KINDS`.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from functools import lru_cache
+
+from nestline.document import lengths
+from nestline.document.model import Outline
+from nestline.errors import NestLineError
+from nestline.outlines.path import Contour, Path, PathError, Piece, fitted, from_svg, polygon, transformed
+
+
+def path_of(outline: Outline, width: float, height: float) -> Path:
+    """The outline's path in its object's own box, 0, 0, width, height. Raises NestLineError for bad path data."""
+    return _path_of(outline.model_dump_json(), width, height)
+
+
+@lru_cache(maxsize=4096)
+def _path_of(outline_json: str, width: float, height: float) -> Path:
+    outline = Outline.model_validate_json(outline_json)
+    return KINDS[outline.kind](outline, width, height)
+
+
+def arc(cx: float, cy: float, rx: float, ry: float, start: float, sweep: float) -> tuple[Piece, ...]:
+    """An elliptical arc by cubics of at most 45 degrees (off by less than 5e-6 of the radius); angles in degrees."""
+    n = max(1, math.ceil(abs(sweep) / 45 - 1e-9))
+    step = math.radians(sweep / n)
+    k = 4 / 3 * math.tan(step / 4)
+    pieces = []
+    for i in range(n):
+        a = math.radians(start) + i * step
+        b = a + step
+        ca, sa, cb, sb = math.cos(a), math.sin(a), math.cos(b), math.sin(b)
+        units = ((ca, sa), (ca - k * sa, sa + k * ca), (cb + k * sb, sb - k * cb), (cb, sb))
+        pieces.append(tuple((cx + rx * x, cy + ry * y) for x, y in units))
+    return tuple(pieces)
+
+
+def rectangle(outline: Outline, width: float, height: float) -> Path:
+    given = outline.radius if isinstance(outline.radius, list | tuple) else [outline.radius] * 4
+    radii = [lengths.points(r) for r in given]
+    # Radii that do not fit are shrunk together (CSS Backgrounds 3, 4.5 "overlapping curves").
+    sums = ((width, 0, 1), (height, 1, 2), (width, 2, 3), (height, 3, 0))
+    shrink = min([1.0, *(side / (radii[a] + radii[b]) for side, a, b in sums if radii[a] + radii[b] > 0)])
+    r = [radius * shrink for radius in radii]
+    corners = ((r[0], r[0], 180), (width - r[1], r[1], 270), (width - r[2], height - r[2], 0), (r[3], height - r[3], 90))
+    turned = [arc(cx, cy, radius, radius, start, 90) if radius > 0 else () for (cx, cy, start), radius in zip(corners, r)]
+    ends = [(t[0][0], t[-1][-1]) if t else ((cx, cy), (cx, cy)) for t, (cx, cy, _) in zip(turned, corners)]
+    pieces: list[Piece] = []
+    for i in range(4):
+        pieces += turned[i]
+        leave, arrive = ends[i][1], ends[(i + 1) % 4][0]
+        if leave != arrive:
+            pieces.append((leave, arrive))
+    return (tuple(pieces),)
+
+
+def ellipse(_: Outline, width: float, height: float) -> Path:
+    return (arc(width / 2, height / 2, width / 2, height / 2, -90, 360),)
+
+
+def regular(outline: Outline, width: float, height: float) -> Path:
+    n = outline.sides or 6
+    turns = (2 * math.pi * i / n - math.pi / 2 for i in range(n))
+    return fitted((polygon((math.cos(a), math.sin(a)) for a in turns),), width, height)
+
+
+def star(outline: Outline, width: float, height: float) -> Path:
+    n, inner = outline.points or 5, 1 - (outline.depth or 0.5)
+    turns = ((math.pi * i / n - math.pi / 2, 1.0 if i % 2 == 0 else inner) for i in range(2 * n))
+    return fitted((polygon((r * math.cos(a), r * math.sin(a)) for a, r in turns),), width, height)
+
+
+def _mirrored(right: list[Piece]) -> Contour:
+    """A contour from its right half, which runs from the top middle to the bottom middle of a unit box."""
+    left = [tuple((1 - x, y) for x, y in reversed(piece)) for piece in reversed(right)]
+    return (*right, *left)
+
+
+def heart(_: Outline, width: float, height: float) -> Path:
+    right: list[Piece] = [
+        ((0.5, 0.22), (0.56, 0.06), (0.68, 0.0), (0.77, 0.0)),
+        ((0.77, 0.0), (0.9, 0.0), (1.0, 0.12), (1.0, 0.29)),
+        ((1.0, 0.29), (1.0, 0.56), (0.7, 0.76), (0.5, 1.0)),
+    ]
+    return fitted((_mirrored(right),), width, height)
+
+
+def leaf(_: Outline, width: float, height: float) -> Path:
+    right: list[Piece] = [
+        ((0.5, 0.0), (0.74, 0.13), (1.0, 0.32), (1.0, 0.56)),
+        ((1.0, 0.56), (1.0, 0.8), (0.74, 0.94), (0.5, 1.0)),
+    ]
+    return fitted((_mirrored(right),), width, height)
+
+
+def kite(_: Outline, width: float, height: float) -> Path:
+    corners = ((0.5, 0.0), (1.0, 0.36), (0.5, 1.0), (0.0, 0.36))
+    return (polygon((x * width, y * height) for x, y in corners),)
+
+
+def free(outline: Outline, width: float, height: float) -> Path:
+    try:
+        path = from_svg(outline.d or "")
+    except PathError as error:
+        raise NestLineError(f"the outline's `d` {error}") from None
+    if outline.box is None:
+        return path
+    return transformed(path, (width / outline.box[0], 0, 0, height / outline.box[1], 0, 0))
+
+
+KINDS: dict[str, Callable[[Outline, float, float], Path]] = {
+    "rectangle": rectangle,
+    "ellipse": ellipse,
+    "polygon": regular,
+    "star": star,
+    "heart": heart,
+    "leaf": leaf,
+    "kite": kite,
+    "path": free,
+}

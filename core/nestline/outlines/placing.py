@@ -1,0 +1,86 @@
+"""An object's shape on its page: its path, padded region, wrap region and matrix.
+
+Shapes are worked out in the object's own box and remembered by value, then moved and turned to the page: dragging or
+turning an object works nothing out again.
+"""
+
+from __future__ import annotations
+
+import math
+from functools import lru_cache
+
+from shapely.geometry import box as rectangle_area
+from shapely.geometry.base import BaseGeometry
+
+from nestline.document import lengths
+from nestline.document.model import Outline, PageObject, Stroke
+from nestline.outlines import kinds
+from nestline.outlines.path import Affine
+from nestline.outlines.polygons import Region, area_of, inset, outset, region_of
+
+
+def matrix(thing: PageObject) -> Affine:
+    """From the object's own box (origin at its top left) to its page: turned about its pivot, then moved."""
+    x, y, width, height = thing.box
+    px, py = thing.pivot[0] * width, thing.pivot[1] * height
+    c, s = math.cos(math.radians(thing.turn)), math.sin(math.radians(thing.turn))
+    return (c, s, -s, c, x + px - c * px + s * py, y + py - s * px - c * py)
+
+
+def pivot_on_page(thing: PageObject) -> tuple[float, float]:
+    x, y, width, height = thing.box
+    return x + thing.pivot[0] * width, y + thing.pivot[1] * height
+
+
+def stroke_reach(stroke: Stroke | None) -> tuple[float, float]:
+    """How far a stroke reaches inside and outside the outline, in points."""
+    if stroke is None:
+        return 0.0, 0.0
+    width = lengths.points(stroke.width)
+    return {"inside": (width, 0.0), "centred": (width / 2, width / 2), "outside": (0.0, width)}[stroke.position]
+
+
+@lru_cache(maxsize=2048)
+def _area(outline_json: str, width: float, height: float) -> BaseGeometry:
+    return area_of(kinds.path_of(Outline.model_validate_json(outline_json), width, height))
+
+
+def area(thing: PageObject) -> BaseGeometry:
+    """The outline's area in the object's own box."""
+    _, _, width, height = thing.box
+    return _area(thing.outline.model_dump_json(), width, height)
+
+
+@lru_cache(maxsize=2048)
+def _padded(outline_json: str, width: float, height: float, padding: float) -> Region:
+    return region_of(inset(_area(outline_json, width, height), padding))
+
+
+def padded(thing: PageObject, padding: float) -> Region:
+    """Where copy may stand, in the object's own box: `padding` points inside the inner edge of the stroke."""
+    _, _, width, height = thing.box
+    return _padded(thing.outline.model_dump_json(), width, height, padding + stroke_reach(thing.stroke)[0])
+
+
+@lru_cache(maxsize=2048)
+def _cleared(outline_json: str, width: float, height: float, clearance: float) -> Region:
+    return region_of(outset(_area(outline_json, width, height), clearance))
+
+
+def cleared_outline(thing: PageObject, clearance: float) -> Region:
+    """The outline and everything within `clearance` of the outer edge of its stroke, in the object's own box."""
+    _, _, width, height = thing.box
+    return _cleared(thing.outline.model_dump_json(), width, height, clearance + stroke_reach(thing.stroke)[1])
+
+
+@lru_cache(maxsize=2048)
+def cleared_box(width: float, height: float, sides: tuple[float, float, float, float]) -> Region:
+    """The box grown by top, right, bottom, left (square corners, as a CSS margin box)."""
+    top, right, bottom, left = sides
+    return region_of(rectangle_area(-left, -top, width + right, height + bottom))
+
+
+def on_page(region: Region, thing: PageObject) -> Region:
+    """A region of the object's own box, moved and turned to its page."""
+    x, y, _, _ = thing.box
+    return region.moved(x, y).turned(thing.turn, pivot_on_page(thing))

@@ -1,0 +1,128 @@
+"""Paths as polygons for nesting: flattened, made valid, padded and cleared, as edge arrays.
+
+Curves are flattened within 0.01 pt and offset with 64 segments a quarter circle, so that a slot is never off by more
+than 0.02 pt (docs/architecture.md, "Exactness").
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry import MultiPolygon, Polygon
+from shapely.geometry.base import BaseGeometry
+
+from nestline.outlines.path import Path, flattened
+
+TOLERANCE = 0.01
+QUARTER = 64
+
+Edges = NDArray[np.float64]
+"""(n, 4): x0, y0, x1, y1; the edges of a ring follow one another."""
+
+
+@dataclass(frozen=True, eq=False)
+class Region:
+    """An area bounded by rings, as edges: `starts` holds 1 where a new ring begins."""
+
+    edges: Edges
+    starts: NDArray[np.int64]
+
+    @property
+    def empty(self) -> bool:
+        return len(self.edges) == 0
+
+    @property
+    def bounds(self) -> tuple[float, float, float, float]:
+        """left, top, right, bottom."""
+        xs, ys = self.edges[:, 0], self.edges[:, 1]
+        return float(xs.min()), float(ys.min()), float(xs.max()), float(ys.max())
+
+    def moved(self, x: float, y: float) -> Region:
+        return Region(self.edges + np.array([x, y, x, y]), self.starts)
+
+    def turned(self, degrees: float, about: tuple[float, float]) -> Region:
+        if degrees == 0 or self.empty:
+            return self
+        c, s = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
+        points = self.edges.reshape(-1, 2) - np.array(about)
+        out = points @ np.array([[c, s], [-s, c]]) + np.array(about)
+        return Region(np.ascontiguousarray(out.reshape(-1, 4)), self.starts)
+
+
+NO_REGION = Region(np.empty((0, 4)), np.empty(0, dtype=np.int64))
+
+
+def region_of(shape: BaseGeometry) -> Region:
+    """A Shapely area as a region."""
+    rings: list[NDArray[np.float64]] = []
+    for part in polygon_parts(shape):
+        rings += [np.asarray(r.coords) for r in (part.exterior, *part.interiors)]
+    edges, starts = [], []
+    for ring in rings:
+        if len(ring) < 4:
+            continue
+        edges.append(np.hstack([ring[:-1, :2], ring[1:, :2]]))
+        first = np.zeros(len(ring) - 1, dtype=np.int64)
+        first[0] = 1
+        starts.append(first)
+    if not edges:
+        return NO_REGION
+    return Region(np.ascontiguousarray(np.concatenate(edges)), np.concatenate(starts))
+
+
+def polygon_parts(shape: BaseGeometry) -> list[Polygon]:
+    if isinstance(shape, Polygon):
+        return [] if shape.is_empty else [shape]
+    if isinstance(shape, MultiPolygon) or hasattr(shape, "geoms"):
+        return [p for g in shape.geoms for p in polygon_parts(g)]
+    return []
+
+
+def area_of(path: Path, tolerance: float = TOLERANCE) -> BaseGeometry:
+    """The area a path covers by the non-zero rule, as a valid Shapely area."""
+    rings = [r for r in flattened(path, tolerance) if len(r) >= 3]
+    if len(rings) == 1:
+        simple = Polygon(rings[0])
+        if simple.is_valid:
+            return simple
+    if not rings:
+        return Polygon()
+    lines = shapely.union_all([shapely.linearrings(np.vstack([r, r[:1]])) for r in rings])
+    faces = [f for f in shapely.polygonize([lines]).geoms if _winding(rings, f.representative_point())]
+    return shapely.union_all(faces) if faces else Polygon()
+
+
+def _winding(rings: list[NDArray[np.float64]], point: shapely.Point) -> int:
+    """The winding number of rings about a point."""
+    x, y, turns = point.x, point.y, 0
+    for ring in rings:
+        x0, y0 = ring[:, 0], ring[:, 1]
+        x1, y1 = np.roll(x0, -1), np.roll(y0, -1)
+        crosses = (y0 <= y) != (y1 <= y)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            at = x0 + (y - y0) / (y1 - y0) * (x1 - x0)
+        hit = crosses & (at > x)
+        turns += int(np.sum(np.where(y1[hit] > y0[hit], 1, -1)))
+    return turns
+
+
+def inset(area: BaseGeometry, padding: float) -> BaseGeometry:
+    """The area `padding` points inside its edge: every point at least that far from it."""
+    return _offset(area, -padding) if padding > 0 else area
+
+
+def outset(area: BaseGeometry, clearance: float) -> BaseGeometry:
+    """The area and everything within `clearance` points of it (a round offset)."""
+    return _offset(area, clearance) if clearance > 0 else area
+
+
+def _offset(area: BaseGeometry, distance: float) -> BaseGeometry:
+    valid = area if area.is_valid else shapely.make_valid(area)
+    # Arc corners are chords inside the true arc: fine enough that they are off by less than the tolerance.
+    fine = math.ceil(math.pi / 4 / math.acos(max(0.0, 1 - TOLERANCE / 2 / max(abs(distance), 1.0))))
+    out = valid.buffer(distance, quad_segs=max(QUARTER, min(fine, 512)))
+    return shapely.simplify(out, TOLERANCE / 4, preserve_topology=True)
