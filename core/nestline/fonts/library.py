@@ -5,6 +5,7 @@ The families in `shipped/` come with the application, each under the SIL Open Fo
 
 from __future__ import annotations
 
+import logging
 from dataclasses import dataclass, field
 from functools import cached_property, lru_cache
 from pathlib import Path
@@ -13,6 +14,8 @@ import uharfbuzz as hb
 from fontTools.ttLib import TTFont
 
 from nestline.errors import NestLineError
+
+logging.getLogger("fontTools").setLevel(logging.ERROR)
 
 SHIPPED = Path(__file__).parent / "shipped"
 

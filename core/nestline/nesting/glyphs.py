@@ -1,0 +1,61 @@
+"""The letters of a nest: glyph ids with positions, as every output draws them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from nestline.copy.breaks import MANDATORY
+from nestline.copy.shaped import Stretch
+from nestline.fonts.shaping import shape
+from nestline.nesting import kernel as k
+from nestline.nesting.frame import FrameNest
+
+
+@dataclass(frozen=True, eq=False)
+class GlyphRun:
+    """Glyphs of one look on one line. Positions in points: `x` of each glyph's origin, `y` upwards from the baseline.
+
+    `clusters` index code points of `text`, the paragraph's text.
+    """
+
+    record: int
+    stretch: Stretch
+    text: str
+    start: int
+    end: int
+    ids: NDArray[np.int32]
+    clusters: NDArray[np.int32]
+    x: NDArray[np.float64]
+    y: NDArray[np.float64]
+    advances: NDArray[np.float64]
+
+
+def glyph_runs(nest: FrameNest) -> Iterator[GlyphRun]:
+    """Every line's glyphs, shaped as the line stands, in the copy's order."""
+    copy = nest.copy
+    for number in range(len(nest.records)):
+        paragraph_index = int(copy.pieces[int(nest.records[number, k.FIRST]), k.PARAGRAPH])
+        paragraph = copy.paragraphs[paragraph_index]
+        base = int(copy.offset[paragraph_index])
+        start, end = (int(v) - base for v in nest.ranges[number])
+        more = float(nest.space_more[number])
+        pen = float(nest.left[number])
+        for stretch in paragraph.stretches:
+            a, b = max(start, stretch.start), min(end, stretch.end)
+            while a < b and paragraph.text[b - 1] in MANDATORY:
+                b -= 1
+            if a >= b:
+                continue
+            glyphs = shape(stretch.face, paragraph.text, a, b, paragraph.rules.language, stretch.script)
+            spaces = np.array([paragraph.text[c] in " \u00a0" for c in glyphs.clusters])
+            advances = glyphs.advances * stretch.scale + spaces * more
+            x = pen + np.concatenate([[0.0], np.cumsum(advances)[:-1]]) + glyphs.x_offsets * stretch.scale
+            yield GlyphRun(
+                number, stretch, paragraph.text, a, b, glyphs.ids, glyphs.clusters, x,
+                glyphs.y_offsets * stretch.scale, advances,
+            )  # fmt: skip
+            pen += float(advances.sum())

@@ -1,0 +1,187 @@
+"""A document nested: every frame of every page, each pushed by the wraps of the other objects of its page.
+
+A `Nester` remembers nests by the values they depend on, so that after an edit only the frames whose outline, copy,
+rules or wraps changed are nested again.
+"""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+
+from nestline.copy.shaped import ShapedCopy, Shaper
+from nestline.document import lengths
+from nestline.document.model import Frame, PageObject
+from nestline.document.reading import Document, Page
+from nestline.errors import DocumentError, NestLineError, json_path
+from nestline.fonts.library import FontError, FontLibrary
+from nestline.nesting.frame import FrameNest, FrameRules, WrapRegion, nest_frame
+from nestline.outlines import placing
+from nestline.outlines.path import Affine
+from nestline.outlines.polygons import Region
+
+ContourOf = Callable[[PageObject], Region]
+"""The visible contour of an object's picture in the object's own box, already cleared. Raises NestLineError."""
+
+
+@dataclass(frozen=True, eq=False)
+class PlacedNest:
+    """A frame's nest on its page. `matrix` is set when the frame is set turned: its lines are before that turn."""
+
+    page: int
+    thing: PageObject
+    nest: FrameNest
+    copy: str
+    version: str
+    matrix: Affine | None
+    key: tuple[object, ...]
+
+
+class Nester:
+    """Nests documents, remembering shaped copy and nests. Keep one per process."""
+
+    def __init__(self, fonts: FontLibrary, remembered: int = 2000) -> None:
+        self.shaper = Shaper(fonts)
+        self._remembered = remembered
+        self._nests: OrderedDict[tuple[object, ...], tuple[ShapedCopy, FrameNest]] = OrderedDict()
+
+    def nest(
+        self, document: Document, contour_of: ContourOf, version: str | None = None, pages: Iterable[int] | None = None
+    ) -> list[PlacedNest]:
+        """Every frame's nest, page by page, back to front; of the named pages only when they are given.
+
+        Raises DocumentError for a font that is not there.
+        """
+        wanted = range(len(document.pages)) if pages is None else pages
+        return [placed for index in wanted for placed in self._page(document, index, contour_of, version)]
+
+    def _page(
+        self, document: Document, index: int, contour_of: ContourOf, version: str | None
+    ) -> Iterable[PlacedNest]:
+        page = document.pages[index]
+        wraps: list[tuple[tuple[object, ...], WrapRegion]] | None = None
+        for number, thing in enumerate(page.objects):
+            if thing.frame is None or thing.hidden:
+                continue
+            if wraps is None:
+                wraps = page_wraps(page, index, contour_of)
+            copy_name = thing.frame.copy_name
+            version_name, copy = document.version_of(copy_name, version)
+            try:
+                shaped = self.shaper.copy(copy.paragraphs, document.head.styles, copy.language)
+            except FontError as error:
+                raise _font_error(document, copy_name, version_name, error) from None
+            pushing = [(key, w) for key, w in wraps if w.object_id != thing.id] if thing.frame.pushed else []
+            yield self._frame(index, number, thing, thing.frame, shaped, pushing, copy_name, version_name)
+
+    def _frame(
+        self, page: int, number: int, thing: PageObject, frame: Frame, shaped: ShapedCopy,
+        pushing: list[tuple[tuple[object, ...], WrapRegion]], copy: str, version: str,
+    ) -> PlacedNest:  # fmt: skip
+        size = shaped.size
+        rules = frame_rules(frame, size)
+        padding = lengths.points(frame.padding, size)
+        turned = frame.setting == "turned" and thing.turn != 0
+        key = (
+            id(shaped), thing.box, thing.turn, thing.pivot, thing.outline.model_dump_json(), padding,
+            placing.stroke_reach(thing.stroke), rules, turned, tuple(k for k, _ in pushing),
+        )  # fmt: skip
+        matrix = placing.matrix(thing) if turned else None
+        found = self._nests.get(key)
+        if found is None:
+            own = placing.padded(thing, padding)
+            wraps = tuple(w for _, w in pushing)
+            x, y, width, height = thing.box
+            if turned:
+                # Nested in the page's place but unturned, then turned about the pivot.
+                padded = own.moved(x, y)
+                about = placing.pivot_on_page(thing)
+                wraps = tuple(WrapRegion(w.region.turned(-thing.turn, about), w.object_id, w.sides) for w in wraps)
+            else:
+                padded = placing.on_page(own, thing)
+            box = (x, y, x + width, y + height)
+            nest = nest_frame(padded, box, wraps, shaped, rules, self.shaper)
+            found = self._nests[key] = (shaped, nest)
+            while len(self._nests) > self._remembered:
+                self._nests.popitem(last=False)
+        self._nests.move_to_end(key)
+        return PlacedNest(page, thing, found[1], copy, version, _about_page(matrix, thing), (number, *key))
+
+
+def _about_page(matrix: Affine | None, thing: PageObject) -> Affine | None:
+    """The turn as a matrix on page coordinates (lines of a turned frame are given where they stood unturned)."""
+    if matrix is None:
+        return None
+    a, b, c, d, e, f = matrix
+    x, y, _, _ = thing.box
+    return (a, b, c, d, e - a * x - c * y, f - b * x - d * y)
+
+
+def frame_rules(frame: Frame, size: float) -> FrameRules:
+    """A frame's rules in points, an em being the size of its copy's first paragraph."""
+    hang = frame.hang
+    if hang not in ("ascender", "cap", "ex", "line-box"):
+        hang = lengths.points(hang, size)
+    least_pt, least_em = lengths.parse(frame.least_slot)
+    return FrameRules(
+        frame.sit,
+        lengths.points(frame.lift, size),
+        hang,
+        lengths.points(frame.hang_least, size),
+        frame.stand,
+        frame.band,
+        least_pt,
+        least_em,
+    )
+
+
+def page_wraps(page: Page, index: int, contour_of: ContourOf) -> list[tuple[tuple[object, ...], WrapRegion]]:
+    """What pushes copy away on a page, each with a key of everything it depends on."""
+    out = []
+    for number, thing in enumerate(page.objects):
+        if thing.hidden or thing.wrap.by == "none":
+            continue
+        try:
+            region = wrap_region(thing, contour_of)
+        except NestLineError as error:
+            raise DocumentError(json_path(("pages", index, "objects", number, "contour")), str(error)) from None
+        key = (
+            thing.id, thing.box, thing.turn, thing.pivot, thing.outline.model_dump_json(), thing.wrap.model_dump_json(),
+            placing.stroke_reach(thing.stroke), thing.picture and thing.picture.model_dump_json(),
+            thing.contour and thing.contour.model_dump_json(),
+        )  # fmt: skip
+        out.append((key, WrapRegion(region, thing.id, thing.wrap.sides)))
+    return out
+
+
+def wrap_region(thing: PageObject, contour_of: ContourOf) -> Region:
+    """Where an object lets no copy stand, on its page."""
+    wrap = thing.wrap
+    if wrap.by == "box":
+        given = wrap.clearance if isinstance(wrap.clearance, tuple) else (wrap.clearance,) * 4
+        reach = placing.stroke_reach(thing.stroke)[1]
+        top, right, bottom, left = (lengths.points(c) + reach for c in given)
+        _, _, width, height = thing.box
+        own = placing.cleared_box(width, height, (top, right, bottom, left))
+    elif wrap.by == "contour" and thing.picture is not None:
+        own = contour_of(thing)
+    else:
+        own = placing.cleared_outline(thing, lengths.points(wrap.clearance))
+    return placing.on_page(own, thing)
+
+
+def _font_error(document: Document, copy: str, version: str, error: FontError) -> DocumentError:
+    """Where the font that is missing is named."""
+    families = {name for name in str(error).split("“")[1].split("”")[:1]}
+    for name, style in document.head.styles.items():
+        if style.font in families:
+            return DocumentError(json_path(("styles", name, "font")), str(error))
+    for number, paragraph in enumerate(document.copies[copy][version].paragraphs):
+        at: tuple[str | int, ...] = ("copies", copy, "versions", version, "paragraphs", number)
+        if paragraph.font in families:
+            return DocumentError(json_path((*at, "font")), str(error))
+        for run_number, run in enumerate(paragraph.runs):
+            if run.font in families:
+                return DocumentError(json_path((*at, "runs", run_number, "font")), str(error))
+    return DocumentError("$", str(error))

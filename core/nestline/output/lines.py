@@ -1,0 +1,67 @@
+"""What stands where: the records of `--lines`, exactly as docs/document-format.md describes them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from nestline.nesting import kernel as k
+from nestline.nesting.page import PlacedNest
+
+
+def lines_report(nests: list[PlacedNest]) -> dict[str, Any]:
+    """All frames' lines. Lengths in points from the page's trim corner, pages and lines counted from 1."""
+    return {"frames": [frame_report(placed) for placed in nests]}
+
+
+def frame_report(placed: PlacedNest) -> dict[str, Any]:
+    nest = placed.nest
+    report: dict[str, Any] = {
+        "id": placed.thing.id,
+        "page": placed.page + 1,
+        "box": [_r(v) for v in placed.thing.box],
+        "size": _r(nest.copy.size),
+        "fill": round(nest.fill, 4),
+        "residue": _r(nest.residue),
+        "leftover": {"words": nest.leftover_words, "text": nest.leftover_text},
+    }
+    if placed.matrix is not None:
+        report["matrix"] = [round(v, 9) for v in placed.matrix]
+    drawn, segments, text = nest.drawn, nest.copy.segments, nest.copy.text
+    lines = []
+    for number, row in enumerate(nest.records):
+        start, end = (int(v) for v in nest.ranges[number])
+        words: list[dict[str, Any]] = []
+        last_end = -1
+        for at in np.flatnonzero(drawn.record == number):
+            segment = drawn.segment[at]
+            a, b = int(segments.start[segment]), min(int(segments.end[segment]), end)
+            x, width = float(drawn.x[at]), float(segments.width[segment])
+            if a == last_end:
+                words[-1]["text"] += text[a:b]
+                words[-1]["width"] = _r(x + width - words[-1]["x"])
+            else:
+                words.append({"text": text[a:b], "x": _r(x), "width": _r(width)})
+            last_end = b
+        lines.append(
+            {
+                "column": 1,
+                "line": int(row[k.LINE]) + 1,
+                "baseline": _r(row[k.BASELINE]),
+                "band": [_r(row[k.TOP]), _r(row[k.BOTTOM])],
+                "slot": [_r(row[k.LEFT]), _r(row[k.RIGHT])],
+                "left": _r(nest.left[number]),
+                "right": _r(nest.right[number]),
+                "past": bool(row[k.PAST]),
+                "range": [start, end],
+                "text": text[start:end],
+                "words": words,
+            }
+        )
+    report["lines"] = lines
+    return report
+
+
+def _r(value: float) -> float:
+    return round(float(value), 6)

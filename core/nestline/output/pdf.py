@@ -1,0 +1,265 @@
+"""PDF for print: real text in embedded subset fonts, pictures with their transparency, exact trim and bleed boxes.
+
+The same document gives the same bytes. Text is positioned glyph by glyph, as the nest has it; copy read back from the
+PDF is the copy (ActualText where a glyph's own meaning is not enough).
+"""
+
+from __future__ import annotations
+
+import io
+import zlib
+
+import pikepdf
+from pikepdf import Array, Dictionary, Name
+
+from nestline.copy.shaped import Stretch
+from nestline.document import lengths
+from nestline.document.model import PageObject, Stroke
+from nestline.document.reading import Document, color_figure, tinted
+from nestline.nesting.glyphs import GlyphRun, glyph_runs
+from nestline.nesting.page import PlacedNest
+from nestline.output.pdf_fonts import PdfFont
+from nestline.outlines import kinds, placing
+from nestline.outlines.path import Path
+from nestline.pictures.files import PictureFile
+from nestline.pictures.placed import PictureSource, placement
+
+
+def write_pdf(document: Document, nests: list[PlacedNest], pictures: PictureSource) -> bytes:
+    """The whole document as a PDF. Raises NestLineError when a picture is missing."""
+    return _Writer(document, nests, pictures).write()
+
+
+def _f(value: float) -> str:
+    text = f"{value:.4f}".rstrip("0").rstrip(".")
+    return "0" if text in ("", "-0") else text
+
+
+class _Writer:
+    def __init__(self, document: Document, nests: list[PlacedNest], pictures: PictureSource) -> None:
+        self.document, self.pictures = document, pictures
+        self.nests = {(n.page, n.thing.id): n for n in nests}
+        self.pdf = pikepdf.new()
+        self.fonts: dict[str, PdfFont] = {}
+        self.images: dict[str, tuple[str, pikepdf.Object]] = {}
+        self.opacities: dict[tuple[float, float], str] = {}
+
+    def write(self) -> bytes:
+        contents = [self._content(index) for index in range(len(self.document.pages))]
+        resources = self.pdf.make_indirect(
+            Dictionary(
+                Font=Dictionary({f"/{f.name}": f.embedded(self.pdf) for f in self.fonts.values()}),
+                XObject=Dictionary({f"/{name}": image for name, image in self.images.values()}),
+                ExtGState=Dictionary(
+                    {
+                        f"/{name}": Dictionary(Type=Name.ExtGState, ca=fill, CA=stroke)
+                        for (fill, stroke), name in self.opacities.items()
+                    }
+                ),
+            )
+        )
+        for page, content in zip(self.document.pages, contents, strict=True):
+            width, height = page.sheet.size
+            bleed = lengths.points(page.sheet.bleed)
+            outer = Array([0, 0, round(width + 2 * bleed, 4), round(height + 2 * bleed, 4)])
+            trim = Array([round(v, 4) for v in (bleed, bleed, bleed + width, bleed + height)])
+            self.pdf.pages.append(
+                pikepdf.Page(
+                    Dictionary(
+                        Type=Name.Page, MediaBox=outer, BleedBox=outer, TrimBox=trim, Resources=resources,
+                        Contents=self.pdf.make_stream(content),
+                    )
+                )
+            )  # fmt: skip
+        self.pdf.Root.Lang = pikepdf.String(self.document.head.language)
+        self.pdf.Root.ViewerPreferences = Dictionary(DisplayDocTitle=True)
+        self.pdf.docinfo["/Title"] = pikepdf.String(self.document.head.title or "Untitled")
+        self.pdf.docinfo["/Producer"] = pikepdf.String("Nest Line")
+        out = io.BytesIO()
+        self.pdf.save(out, deterministic_id=True, compress_streams=True, min_version="1.6")
+        return out.getvalue()
+
+    def _content(self, index: int) -> bytes:
+        page = self.document.pages[index]
+        width, height = page.sheet.size
+        bleed = lengths.points(page.sheet.bleed)
+        # From here on y grows downwards from the trim corner.
+        out = [f"q 1 0 0 -1 {_f(bleed)} {_f(height + bleed)} cm"]
+        if page.sheet.background:
+            rgb = " ".join(_f(c) for c in color_figure(self.document.head, page.sheet.background))
+            out.append(f"{rgb} rg {_f(-bleed)} {_f(-bleed)} {_f(width + 2 * bleed)} {_f(height + 2 * bleed)} re f")
+        for thing in page.objects:
+            if thing.hidden:
+                continue
+            out.append(self._object(thing))
+            placed = self.nests.get((index, thing.id))
+            if placed:
+                out.append(self._copy(placed))
+        out.append("Q")
+        return "\n".join(part for part in out if part).encode("latin-1")
+
+    def _object(self, thing: PageObject) -> str:
+        _, _, width, height = thing.box
+        path = _path_operators(kinds.path_of(thing.outline, width, height))
+        out = [f"q {' '.join(_f6(v) for v in placing.matrix(thing))} cm"]
+        if thing.paint and thing.fill:
+            rgb = tinted(color_figure(self.document.head, thing.fill.color), thing.fill.tint)
+            out.append(f"{self._opacity(thing.fill.opacity, 1)}{' '.join(_f(c) for c in rgb)} rg {path} f")
+        if thing.picture:
+            file = self.pictures(thing.picture.file)
+            x, y, w, h = placement(thing.picture, (file.width, file.height), width, height)
+            name = self._image(thing.picture.file, file)
+            out.append(f"q {path} W n {self._opacity(1, 1)}{_f(w)} 0 0 {_f(-h)} {_f(x)} {_f(y + h)} cm /{name} Do Q")
+        if thing.paint and thing.stroke:
+            out.append(self._stroke(thing.stroke, path, width, height))
+        out.append("Q")
+        return "\n".join(out) if len(out) > 2 else ""
+
+    def _stroke(self, stroke: Stroke, path: str, width: float, height: float) -> str:
+        line = lengths.points(stroke.width)
+        if line <= 0:
+            return ""
+        rgb = " ".join(_f(c) for c in color_figure(self.document.head, stroke.color))
+        caps, joins = {"butt": 0, "round": 1, "square": 2}, {"miter": 0, "round": 1, "bevel": 2}
+        clip = ""
+        if stroke.position == "inside":
+            clip, line = f"{path} W n ", 2 * line
+        elif stroke.position == "outside":
+            far = 4 * line + width + height
+            clip = f"{_f(-far)} {_f(-far)} {_f(width + 2 * far)} {_f(height + 2 * far)} re {path} W* n "
+            line *= 2
+        dash = " ".join(_f(lengths.points(d)) for d in stroke.dash)
+        return (
+            f"q {clip}{self._opacity(1, stroke.opacity)}{rgb} RG {_f(line)} w {caps[stroke.cap]} J "
+            f"{joins[stroke.join]} j [{dash}] 0 d {path} S Q"
+        )
+
+    def _opacity(self, fill: float, stroke: float) -> str:
+        if (fill, stroke) == (1, 1) and not self.opacities:
+            return ""
+        name = self.opacities.setdefault((fill, stroke), f"G{len(self.opacities)}")
+        return f"/{name} gs "
+
+    def _image(self, key: str, file: PictureFile) -> str:
+        if key not in self.images:
+            self.images[key] = (f"I{len(self.images)}", self._embedded(file))
+        return self.images[key][0]
+
+    def _embedded(self, file: PictureFile) -> pikepdf.Object:
+        pixels = file.decoded()
+        plain = file.media_type == "image/jpeg" and not file.transparent
+        if plain and _usable_jpeg(file.content, pixels.size):
+            return self.pdf.make_indirect(
+                pikepdf.Stream(
+                    self.pdf, file.content, Type=Name.XObject, Subtype=Name.Image, Width=file.width, Height=file.height,
+                    ColorSpace=Name.DeviceRGB, BitsPerComponent=8, Filter=Name.DCTDecode,
+                )
+            )  # fmt: skip
+        common = {"Type": Name.XObject, "Subtype": Name.Image, "Width": file.width, "Height": file.height}
+
+        def stream(samples: bytes, space: Name) -> pikepdf.Stream:
+            return pikepdf.Stream(
+                self.pdf, zlib.compress(samples, 6), ColorSpace=space, BitsPerComponent=8, Filter=Name.FlateDecode, **common
+            )
+
+        image = stream(pixels.convert("RGB").tobytes(), Name.DeviceRGB)
+        if file.transparent:
+            image.SMask = self.pdf.make_indirect(stream(pixels.getchannel("A").tobytes(), Name.DeviceGray))
+        return self.pdf.make_indirect(image)
+
+    def _copy(self, placed: PlacedNest) -> str:
+        out = ["q", self._opacity(1, 1)]
+        if placed.matrix:
+            out.append(f"{' '.join(_f6(v) for v in placed.matrix)} cm")
+        out.append("BT")
+        state: tuple[str, float, str] | None = None
+        for run in glyph_runs(placed.nest):
+            font = self._font(run.stretch)
+            look = (font.name, run.stretch.look.size, run.stretch.look.color)
+            if look != state:
+                rgb = " ".join(_f(c) for c in color_figure(self.document.head, look[2]))
+                out.append(f"/{font.name} {_f(look[1])} Tf {rgb} rg")
+                state = look
+            out.append(self._run(run, font, float(placed.nest.records[run.record, 3])))
+        out += ["ET", "Q"]
+        return "\n".join(part for part in out if part)
+
+    def _font(self, stretch: Stretch) -> PdfFont:
+        key = stretch.face.key
+        if key not in self.fonts:
+            self.fonts[key] = PdfFont(stretch.face, f"F{len(self.fonts)}")
+        return self.fonts[key]
+
+    def _run(self, run: GlyphRun, font: PdfFont, baseline: float) -> str:
+        """One line's glyphs of one look: a Tm, then TJ arrays with the exact positions."""
+        size = run.stretch.look.size
+        scale = 1000 / run.stretch.face.units_per_em
+        natural = run.stretch.face.hb_font
+        out = [f"1 0 0 -1 {_f(run.x[0])} {_f(baseline)} Tm"]
+        actual = run.text[run.start : run.end]
+        spoken: list[bool] = []
+        ends = [*run.clusters[1:].tolist(), run.end]
+        array: list[str] = []
+        hexes = ""
+        pen = run.x[0]
+        rise = 0.0
+        for i, glyph in enumerate(run.ids.tolist()):
+            advance = natural.get_glyph_h_advance(glyph)
+            first = i == 0 or run.clusters[i - 1] != run.clusters[i]
+            last = i == len(run.ids) - 1 or run.clusters[i + 1] != run.clusters[i]
+            cluster_end = next((e for e in ends[i:] if e > run.clusters[i]), run.end)
+            text = run.text[run.clusters[i] : cluster_end] if first else ""
+            spoken.append(font.means(glyph, advance, text) and first and last)
+            lift = float(run.y[i])
+            if abs(lift - rise) > 1e-6:
+                if hexes:
+                    array.append(f"<{hexes}>")
+                if array:
+                    out.append(f"[{' '.join(array)}] TJ")
+                out.append(f"{_f(lift)} Ts")
+                array, hexes, rise = [], "", lift
+            move = round(-(run.x[i] - pen) * 1000 / size, 2)
+            if abs(move) >= 0.02:
+                if hexes:
+                    array.append(f"<{hexes}>")
+                array.append(_f(move))
+                hexes = ""
+                pen -= move * size / 1000
+            hexes += f"{glyph:04X}"
+            pen += round(advance * scale, 3) * size / 1000
+        if hexes:
+            array.append(f"<{hexes}>")
+        out.append(f"[{' '.join(array)}] TJ")
+        if rise:
+            out.append("0 Ts")
+        if all(spoken):
+            return " ".join(out)
+        return f"/Span <</ActualText <FEFF{actual.encode('utf-16-be').hex().upper()}>>> BDC {' '.join(out)} EMC"
+
+
+def _f6(value: float) -> str:
+    text = f"{value:.8f}".rstrip("0").rstrip(".")
+    return "0" if text in ("", "-0") else text
+
+
+def _path_operators(path: Path) -> str:
+    out = []
+    for contour in path:
+        if not contour:
+            continue
+        out.append(f"{_f(contour[0][0][0])} {_f(contour[0][0][1])} m")
+        for piece in contour:
+            if len(piece) == 4:
+                out.append(" ".join(f"{_f(x)} {_f(y)}" for x, y in piece[1:]) + " c")
+            else:
+                out.append(f"{_f(piece[1][0])} {_f(piece[1][1])} l")
+        out.append("h")
+    return " ".join(out)
+
+
+def _usable_jpeg(content: bytes, size: tuple[int, int]) -> bool:
+    """Whether a JPEG can go into the PDF as it is: three colours, upright."""
+    from PIL import Image
+
+    with Image.open(io.BytesIO(content)) as image:
+        return image.mode == "RGB" and image.size == size and image.getexif().get(274, 1) == 1

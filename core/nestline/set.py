@@ -1,0 +1,123 @@
+"""`./nest set`: set a document by hand, without server, database or browser.
+
+    ./nest set DOCUMENT.json [--version en] [--lines OUT.json] [--pdf OUT.pdf] [--png DIR] [--dpi 150]
+
+What is wrong is said in one line that names the field; the exit status is then 2 and nothing is written.
+"""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from pathlib import Path
+from typing import NoReturn
+
+from nestline.errors import NestLineError
+from nestline.pictures.files import PictureFile, read_picture
+
+
+class _Arguments(argparse.ArgumentParser):
+    def error(self, message: str) -> NoReturn:
+        print(f"./nest set: {message}; see ./nest help", file=sys.stderr)
+        raise SystemExit(2)
+
+
+def folder_pictures(folder: Path):  # type: ignore[no-untyped-def]
+    """Pictures by their file names relative to a folder, each read once."""
+    known: dict[str, PictureFile] = {}
+
+    def picture(name: str) -> PictureFile:
+        if name not in known:
+            path = folder / name
+            if not path.is_file():
+                raise NestLineError(f"there is no picture “{name}” beside the document; looked for {path}")
+            known[name] = read_picture(path.read_bytes())
+        return known[name]
+
+    return picture
+
+
+def main(arguments: list[str] | None = None) -> int:
+    parser = _Arguments(prog="./nest set", description="Set a document of the open format.")
+    parser.add_argument("document", type=Path)
+    parser.add_argument("--version", help="which version of the copies to set")
+    parser.add_argument("--lines", type=Path, help="write what stands where, as JSON")
+    parser.add_argument("--pdf", type=Path, help="write a PDF")
+    parser.add_argument("--png", type=Path, help="write a PNG of each page into this folder")
+    parser.add_argument("--dpi", type=float, default=150)
+    parser.add_argument("--findings", type=Path, help=argparse.SUPPRESS)
+    parser.add_argument("--svg", type=Path, help=argparse.SUPPRESS)
+    options = parser.parse_args(arguments)
+    try:
+        written = _outputs(options)
+        for path, content in written:
+            path.parent.mkdir(parents=True, exist_ok=True)
+            path.write_bytes(content)
+    except (NestLineError, OSError) as error:
+        message = str(error) if isinstance(error, NestLineError) else f"{error.filename}: {error.strerror}"
+        print(message, file=sys.stderr)
+        return 2
+    return 0
+
+
+def _outputs(options: argparse.Namespace) -> list[tuple[Path, bytes]]:
+    from nestline.output.lines import lines_report
+    from nestline.output.png import png_pages
+    from nestline.studio import Studio
+
+    for name in ("findings", "svg"):
+        if getattr(options, name):
+            raise NestLineError(f"--{name} is not built yet; --lines, --pdf and --png are")
+    if not 1 <= options.dpi <= 2400:
+        raise NestLineError(f"--dpi {options.dpi:g} will not do; write a figure from 1 to 2400")
+    raw = read_json(options.document)
+    studio = Studio(folder_pictures(options.document.parent))
+    document = studio.read(raw)
+    studio.check_pictures(document)
+    if options.version:
+        names = {name for versions in document.copies.values() for name in versions}
+        if options.version not in names:
+            known = ", ".join(sorted(names)) or "none"
+            raise NestLineError(f"no copy has a version “{options.version}”; versions are: {known}")
+    nests = studio.nest(document, options.version)
+    out: list[tuple[Path, bytes]] = []
+    if options.lines:
+        out.append((options.lines, json.dumps(lines_report(nests), ensure_ascii=False, indent=1).encode()))
+    if options.pdf or options.png:
+        pdf = studio.pdf(document, options.version)
+        if options.pdf:
+            out.append((options.pdf, pdf))
+        if options.png:
+            for number, page in enumerate(png_pages(pdf, options.dpi), 1):
+                out.append((options.png / f"page-{number}.png", page))
+    return out
+
+
+def read_json(path: Path) -> object:
+    """A JSON file. Raises NestLineError in one line."""
+    try:
+        text = path.read_text("utf-8-sig")
+    except FileNotFoundError:
+        raise NestLineError(f"there is no file {path}") from None
+    except UnicodeDecodeError:
+        raise NestLineError(f"{path} is not UTF-8 text; save it as UTF-8") from None
+    return parse_json(text, str(path))
+
+
+def parse_json(text: str | bytes, where: str) -> object:
+    """JSON text; figures that are not finite are refused. Raises NestLineError in one line."""
+
+    def refuse(name: str) -> NoReturn:
+        raise NestLineError(f"{where}: {name} is not a figure JSON knows")
+
+    try:
+        return json.loads(text, parse_constant=refuse)
+    except json.JSONDecodeError as error:
+        raise NestLineError(f"{where}: line {error.lineno}, column {error.colno}: not JSON: {error.msg}") from None
+    except (UnicodeDecodeError, RecursionError):
+        raise NestLineError(f"{where} is not a JSON document") from None
+
+
+if __name__ == "__main__":
+    raise SystemExit(main())

@@ -1,0 +1,48 @@
+"""Everything a process keeps to answer for documents: the reader, the fonts, the nester, the contours.
+
+One `Studio` serves the command `./nest set`; the server keeps one a process. The source of pictures is given to it.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+from nestline.document.reading import Document, Reader
+from nestline.errors import DocumentError, NestLineError, json_path
+from nestline.fonts.library import FontLibrary, shipped_fonts
+from nestline.nesting.page import Nester, PlacedNest
+from nestline.output.pdf import write_pdf
+from nestline.pictures.placed import Contours, PictureSource
+
+
+class Studio:
+    """Reads, nests and writes documents whose pictures come from `pictures`."""
+
+    def __init__(self, pictures: PictureSource, fonts: FontLibrary | None = None) -> None:
+        self.fonts = fonts or shipped_fonts()
+        self.pictures = pictures
+        self.reader = Reader()
+        self.nester = Nester(self.fonts)
+        self.contours = Contours(pictures)
+
+    def read(self, raw: Any) -> Document:
+        """A document, checked. Raises DocumentError."""
+        return self.reader.read(raw)
+
+    def check_pictures(self, document: Document) -> None:
+        """Raise DocumentError where a picture is missing or cannot be read."""
+        for index, page in enumerate(document.pages):
+            for number, thing in enumerate(page.objects):
+                if thing.picture:
+                    try:
+                        self.pictures(thing.picture.file)
+                    except NestLineError as error:
+                        at = ("pages", index, "objects", number, "picture", "file")
+                        raise DocumentError(json_path(at), str(error)) from None
+
+    def nest(self, document: Document, version: str | None = None, pages: list[int] | None = None) -> list[PlacedNest]:
+        """Every frame's nest. Raises DocumentError."""
+        return self.nester.nest(document, self.contours, version, pages)
+
+    def pdf(self, document: Document, version: str | None = None) -> bytes:
+        return write_pdf(document, self.nest(document, version), self.pictures)
