@@ -1,0 +1,254 @@
+"""What a screen draws: objects as paths with paint, nests as flat arrays, shaped copies as their word segments.
+
+A client that has the scene of one state of a document gets, for another, only what differs (`difference`). Line
+records are flat so that a nest stays small enough for every step of a drag.
+"""
+
+from __future__ import annotations
+
+import hashlib
+from collections import OrderedDict
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from nestline.copy.shaped import ShapedCopy
+from nestline.document import lengths
+from nestline.document.model import PageObject
+from nestline.document.reading import Document, color_figure, tinted
+from nestline.errors import NestLineError
+from nestline.nesting import kernel as k
+from nestline.nesting.page import PlacedNest
+from nestline.outlines import kinds, placing
+from nestline.outlines.path import to_svg
+from nestline.outlines.polygons import Region
+from nestline.pictures.placed import placement
+from nestline.studio import Studio
+
+Json = dict[str, Any]
+
+RECORD_FIELDS = (
+    "line", "baseline", "top", "bottom", "slotLeft", "slotRight", "left", "right", "start", "end", "past", "firstWord",
+    "words",
+)  # fmt: skip
+"""The columns of a nest's `records`, a row a slot that holds copy; lengths in points from the page's trim corner."""
+
+
+@dataclass(frozen=True, eq=False)
+class Scene:
+    """A document drawn: its parts with what they depend on."""
+
+    document: Document
+    nests: list[PlacedNest]
+
+    @property
+    def head(self) -> object:
+        return self.document.head
+
+
+def scene_of(studio: Studio, document: Document) -> Scene:
+    """Nest a document. Raises DocumentError."""
+    return Scene(document, studio.nest(document))
+
+
+def whole(studio: Studio, scene: Scene) -> Json:
+    """Everything a screen needs to draw the document."""
+    return difference(studio, None, scene)
+
+
+def difference(studio: Studio, before: Scene | None, after: Scene) -> Json:
+    """What differs from `before`: the order of objects always, objects and nests that changed, shapes that are new."""
+    document = after.document
+    same_head = before is not None and before.document.head == document.head
+    old_objects = {t.id: t for _, t in before.document.objects()} if before and same_head else {}
+    old_nests = {n.thing.id: n for n in before.nests} if before else {}
+    shapes_known = {shape_key(n.nest.copy) for n in before.nests} if before and same_head else set()
+    objects = {
+        thing.id: object_json(studio, document, page, thing)
+        for page, thing in document.objects()
+        if old_objects.get(thing.id) is not thing
+    }
+    nests: Json = {}
+    shapes: Json = {}
+    for placed in after.nests:
+        old = old_nests.get(placed.thing.id)
+        if not (old and old.nest is placed.nest and old.page == placed.page and same_head):
+            nests[placed.thing.id] = nest_json(placed)
+        key = shape_key(placed.nest.copy)
+        if key not in shapes_known:
+            shapes[key] = shape_json(document, placed.nest.copy)
+    return {
+        "pages": [page_json(document, i) for i in range(len(document.pages))],
+        "objects": objects,
+        "nests": nests,
+        "nested": [n.thing.id for n in after.nests],
+        "shapes": shapes,
+    }
+
+
+def page_json(document: Document, index: int) -> Json:
+    page = document.pages[index]
+    width, height = page.sheet.size
+    background = page.sheet.background
+    return {
+        "width": width,
+        "height": height,
+        "bleed": lengths.points(page.sheet.bleed),
+        "background": _css(color_figure(document.head, background)) if background else None,
+        "order": [t.id for t in page.objects],
+    }
+
+
+def object_json(studio: Studio, document: Document, page: int, thing: PageObject) -> Json:
+    """An object as it is drawn, in its own box: `matrix` takes that to the page."""
+    x, y, width, height = thing.box
+    path = kinds.path_of(thing.outline, width, height)
+    fill = stroke = picture = None
+    if thing.fill:
+        rgb = tinted(color_figure(document.head, thing.fill.color), thing.fill.tint)
+        fill = {"color": _css(rgb), "opacity": thing.fill.opacity}
+    if thing.stroke:
+        stroke = {
+            "color": _css(color_figure(document.head, thing.stroke.color)),
+            "width": lengths.points(thing.stroke.width),
+            "dash": [lengths.points(d) for d in thing.stroke.dash],
+            "cap": thing.stroke.cap,
+            "join": thing.stroke.join,
+            "position": thing.stroke.position,
+            "opacity": thing.stroke.opacity,
+        }
+    if thing.picture:
+        file = studio.pictures(thing.picture.file)
+        picture = {
+            "file": thing.picture.file,
+            "place": placement(thing.picture, (file.width, file.height), width, height),
+            "transparent": file.transparent,
+        }
+    return {
+        "id": thing.id,
+        "page": page,
+        "name": thing.name,
+        "box": [x, y, width, height],
+        "turn": thing.turn,
+        "pivot": thing.pivot,
+        "matrix": placing.matrix(thing),
+        "path": to_svg(path, 3),
+        "fill": fill,
+        "stroke": stroke,
+        "picture": picture,
+        "hidden": thing.hidden,
+        "locked": thing.locked,
+        "paint": thing.paint,
+        "frame": thing.frame is not None,
+        "copy": thing.frame.copy_name if thing.frame else None,
+        "wrap": _wrap_path(studio, thing),
+    }
+
+
+def _wrap_path(studio: Studio, thing: PageObject) -> str | None:
+    """Where the object lets no copy stand, as path data in its own box."""
+    if thing.wrap.by == "none" or thing.hidden:
+        return None
+    if thing.wrap.by == "contour" and thing.picture:
+        try:
+            return _region_path(studio.contours(thing))
+        except NestLineError:
+            return None
+    if thing.wrap.by == "box":
+        given = thing.wrap.clearance if isinstance(thing.wrap.clearance, tuple) else (thing.wrap.clearance,) * 4
+        reach = placing.stroke_reach(thing.stroke)[1]
+        top, right, bottom, left = (lengths.points(c) + reach for c in given)
+        return _region_path(placing.cleared_box(*thing.box[2:], (top, right, bottom, left)))
+    return _region_path(placing.cleared_outline(thing, lengths.points(thing.wrap.clearance)))
+
+
+_region_paths: OrderedDict[int, tuple[Region, str]] = OrderedDict()
+
+
+def _region_path(region: Region) -> str:
+    if found := _region_paths.get(id(region)):
+        return found[1]
+    out = []
+    for (x, y, _, _), start in zip(region.edges.round(2).tolist(), region.starts.tolist(), strict=True):
+        out.append(f"{'ZM' if start and out else 'M' if start else 'L'}{x:g} {y:g}")
+    path = "".join(out) + ("Z" if out else "")
+    _region_paths[id(region)] = (region, path)
+    if len(_region_paths) > 500:
+        _region_paths.popitem(last=False)
+    return path
+
+
+def shape_key(copy: ShapedCopy) -> str:
+    """A key of everything a shaped copy's segments depend on, colours by name."""
+    found = copy.__dict__.get("_shape_key")
+    if found is None:
+        s = copy.segments
+        digest = hashlib.blake2b(digest_size=12)
+        for part in (copy.text.encode(), s.start.tobytes(), s.width.tobytes(), s.look.tobytes(), repr([(f.key, k) for f, k in s.looks]).encode()):
+            digest.update(part)
+        found = digest.hexdigest()
+        object.__setattr__(copy, "_shape_key", found)
+    return found
+
+
+def shape_json(document: Document, copy: ShapedCopy) -> Json:
+    """A shaped copy: its text and its word segments, each in one look. Indices count code points."""
+    s = copy.segments
+    return {
+        "text": copy.text,
+        "start": s.start,
+        "end": s.end,
+        "look": s.look,
+        "width": s.width.round(3),
+        "looks": [
+            {"face": face.key, "size": look.size, "color": _css(color_figure(document.head, look.color))}
+            for face, look in s.looks
+        ],
+        "words": copy.words,
+    }
+
+
+def nest_json(placed: PlacedNest) -> Json:
+    """A nest: `records` by RECORD_FIELDS, and the x of every word segment in order."""
+    nest = placed.nest
+    n = len(nest.records)
+    drawn = nest.drawn
+    counts = np.bincount(drawn.record, minlength=n) if n else np.zeros(0, dtype=np.int64)
+    first = np.zeros(n, dtype=np.int64)
+    if len(drawn.record):
+        starts = np.searchsorted(drawn.record, np.arange(n))
+        has = counts > 0
+        first[has] = drawn.segment[starts[has]]
+    r = nest.records
+    table = np.column_stack(
+        [
+            r[:, k.LINE], r[:, k.BASELINE], r[:, k.TOP], r[:, k.BOTTOM], r[:, k.LEFT], r[:, k.RIGHT], nest.left,
+            nest.right, nest.ranges[:, 0], nest.ranges[:, 1], r[:, k.PAST], first, counts,
+        ]
+    )  # fmt: skip
+    return {
+        "id": placed.thing.id,
+        "page": placed.page,
+        "copy": placed.copy,
+        "version": placed.version,
+        "shape": shape_key(nest.copy),
+        "matrix": placed.matrix,
+        "records": table.round(3).ravel(),
+        "x": drawn.x.round(3),
+        "lines": nest.lines,
+        "size": nest.copy.size,
+        "fill": round(nest.fill, 4),
+        "residue": round(nest.residue, 3),
+        "exact": nest.exact,
+        "loose": int(nest.loose.sum()),
+        "broken": nest.broken,
+        "words": nest.copy.words,
+        "leftover": nest.leftover_words,
+        "leftoverStart": nest.leftover_start,
+        "bounds": nest.padded.bounds if not nest.padded.empty else None,
+    }
+
+
+def _css(rgb: tuple[float, float, float]) -> str:
+    return "#" + "".join(f"{round(c * 255):02x}" for c in rgb)

@@ -1,0 +1,29 @@
+"""Pictures that users have brought."""
+
+from pathlib import Path
+
+from django.conf import settings
+from django.db import models
+
+
+class Picture(models.Model):
+    """A picture of one user, kept by its content: `file` is the name documents use for it."""
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="pictures")
+    file = models.CharField(max_length=200)
+    name = models.CharField(max_length=200)
+    sha256 = models.CharField(max_length=64)
+    media_type = models.CharField(max_length=40)
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+    transparent = models.BooleanField()
+    size = models.PositiveBigIntegerField()
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["owner", "file"], name="picture_file")]
+
+    @property
+    def path(self) -> Path:
+        """Where its bytes are: shared by all users who brought the same picture."""
+        return Path(settings.MEDIA_ROOT) / "pictures" / self.sha256[:2] / self.sha256

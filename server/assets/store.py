@@ -1,0 +1,60 @@
+"""Keeping pictures and finding them again."""
+
+from __future__ import annotations
+
+import hashlib
+import os
+import re
+import tempfile
+from pathlib import Path
+
+from django.utils.text import slugify
+from nestline.errors import NestLineError
+from nestline.pictures.files import PictureFile, read_picture
+
+from assets.models import Picture
+
+
+def keep_picture(owner_id: int, name: str, content: bytes) -> Picture:
+    """Check a picture and keep it for a user; the same content is kept once. Raises NestLineError."""
+    picture = read_picture(content)
+    digest = hashlib.sha256(content).hexdigest()
+    stem = slugify(re.sub(r"\.[A-Za-z0-9]{1,5}$", "", Path(name).name))[:60] or "picture"
+    existing = Picture.objects.filter(owner_id=owner_id, sha256=digest).first()
+    row = existing or Picture(
+        owner_id=owner_id, file=f"pictures/{stem}-{digest[:16]}.{picture.ending}", name=Path(name).name[:200],
+        sha256=digest, media_type=picture.media_type, width=picture.width, height=picture.height,
+        transparent=picture.transparent, size=len(content),
+    )  # fmt: skip
+    _write(row.path, content)
+    if existing is None:
+        row.save()
+    return row
+
+
+def _write(path: Path, content: bytes) -> None:
+    """Write whole or not at all."""
+    if path.exists():
+        return
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        handle, part = tempfile.mkstemp(dir=path.parent)
+        with os.fdopen(handle, "wb") as file:
+            file.write(content)
+        os.replace(part, path)
+    except OSError as error:
+        raise NestLineError(f"the picture could not be kept: {error.strerror}. Nothing was changed.") from None
+
+
+def picture_of(owner_id: int, file: str) -> PictureFile:
+    """A user's picture by the name documents give it. Raises NestLineError."""
+    row = Picture.objects.filter(owner_id=owner_id, file=file).first()
+    if row is None:
+        raise NestLineError(f"there is no picture “{file}” among yours; place it again, or import it with the document")
+    try:
+        content = row.path.read_bytes()
+    except OSError:
+        raise NestLineError(f"the picture “{file}” cannot be read from the disk") from None
+    return PictureFile(
+        content, row.media_type, row.file.rpartition(".")[2], row.width, row.height, row.transparent
+    )

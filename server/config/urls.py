@@ -1,0 +1,36 @@
+"""The application's addresses: the typed API under /api/, the client everywhere else."""
+
+from assets.api import router as assets
+from django.conf import settings
+from django.http import HttpRequest, HttpResponse
+from django.urls import path, re_path
+from django.views.decorators.csrf import ensure_csrf_cookie
+from documents.api import router as documents
+from documents.sessions import router as sessions
+from nestline.errors import DocumentError, NestLineError
+from ninja import NinjaAPI
+from ninja.security import django_auth
+
+api = NinjaAPI(title="Nest Line", version="1", docs_url=None, auth=django_auth, urls_namespace="api")
+api.add_router("/session", sessions, auth=None)
+api.add_router("/documents", documents)
+api.add_router("", assets)
+
+
+@api.exception_handler(NestLineError)
+def _in_users_words(request: HttpRequest, error: NestLineError) -> HttpResponse:
+    path_ = error.path if isinstance(error, DocumentError) else None
+    message = error.message if isinstance(error, DocumentError) else str(error)
+    return api.create_response(request, {"message": message, "path": path_}, status=getattr(error, "status", 400))
+
+
+@ensure_csrf_cookie
+def client(request: HttpRequest) -> HttpResponse:
+    """The client's page; the client looks at the address itself."""
+    page = settings.WEB_DIST / "index.html"
+    if not page.is_file():
+        return HttpResponse("The client is not built yet: run ./nest start", status=503, content_type="text/plain")
+    return HttpResponse(page.read_bytes())
+
+
+urlpatterns = [path("api/", api.urls), re_path(r"^(?!api/|static/).*$", client)]

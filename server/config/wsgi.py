@@ -1,0 +1,13 @@
+"""The WSGI application. Loading it warms the engine, so that the first drag is as quick as the last."""
+
+import os
+
+from django.core.wsgi import get_wsgi_application
+
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "config.settings")
+application = get_wsgi_application()
+
+if os.environ.get("NEST_WARM") == "1":
+    from documents.studios import warm
+
+    warm()

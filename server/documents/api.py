@@ -1,0 +1,393 @@
+"""The API of documents."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any, Literal
+
+import orjson
+from django.conf import settings
+from django.db import transaction
+from django.http import HttpRequest, HttpResponse
+from django.utils import timezone
+from django.utils.text import slugify
+from nestline.document.reading import Reader
+from nestline.output.pdf import write_pdf
+from nestline.output.png import png_pages
+from nestline.output.scene import difference, whole
+from ninja import File, Router, Schema
+from ninja.files import UploadedFile
+from pydantic import ConfigDict, Field
+
+from documents import door, exchange
+from documents.models import Document
+from documents.store import Gone, State, create, own_document, raw_of, state_of
+
+router = Router(tags=["documents"])
+
+
+class ErrorOut(Schema):
+    message: str
+    path: str | None = None
+
+
+class DocumentOut(Schema):
+    id: int
+    title: str
+    changed: datetime
+    picture: str
+    width: float
+    height: float
+    pages: int
+
+
+class DocumentsOut(Schema):
+    documents: list[DocumentOut]
+
+
+class NewDocument(Schema):
+    title: str = Field("", max_length=200)
+    width: str = "210mm"
+    height: str = "297mm"
+    bleed: str = "3mm"
+    unit: Literal["pt", "mm", "cm", "in", "px", "pc"] = "mm"
+
+
+class Rename(Schema):
+    title: str = Field(max_length=200)
+
+
+class Operation(Schema):
+    """One operation of an edit (see docs/architecture.md, "Edits")."""
+
+    do: Literal["put", "cut", "splice"]
+    at: list[str | int]
+    value: Any = None
+    start: int | None = Field(None, alias="from")
+    remove: int | None = None
+    insert: list[Any] | None = None
+
+    model_config = ConfigDict(populate_by_name=True)
+
+
+class EditIn(Schema):
+    base: int
+    operations: list[Operation]
+    label: str = "Change"
+    join: str = Field("", max_length=120)
+
+
+class PreviewIn(Schema):
+    base: int
+    operations: list[Operation]
+
+
+class StepIn(Schema):
+    base: int
+
+
+class PageScene(Schema):
+    width: float
+    height: float
+    bleed: float
+    background: str | None
+    order: list[str]
+
+
+class FillScene(Schema):
+    color: str
+    opacity: float
+
+
+class StrokeScene(Schema):
+    color: str
+    width: float
+    dash: list[float]
+    cap: Literal["butt", "round", "square"]
+    join: Literal["miter", "round", "bevel"]
+    position: Literal["inside", "centred", "outside"]
+    opacity: float
+
+
+class PictureScene(Schema):
+    file: str
+    place: tuple[float, float, float, float]
+    transparent: bool
+
+
+class ObjectScene(Schema):
+    id: str
+    page: int
+    name: str
+    box: tuple[float, float, float, float]
+    turn: float
+    pivot: tuple[float, float]
+    matrix: tuple[float, float, float, float, float, float]
+    path: str
+    fill: FillScene | None
+    stroke: StrokeScene | None
+    picture: PictureScene | None
+    hidden: bool
+    locked: bool
+    paint: bool
+    frame: bool
+    copy_name: str | None = Field(alias="copy")
+    wrap: str | None
+
+
+class NestScene(Schema):
+    """A nest; `records` is flat, a row of nestline.output.scene.RECORD_FIELDS a slot."""
+
+    id: str
+    page: int
+    copy_name: str = Field(alias="copy")
+    version: str
+    shape: str
+    matrix: tuple[float, float, float, float, float, float] | None
+    records: list[float]
+    x: list[float]
+    lines: int
+    size: float
+    fill: float
+    residue: float
+    exact: bool
+    loose: int
+    broken: bool
+    words: int
+    leftover: int
+    leftoverStart: int
+    bounds: tuple[float, float, float, float] | None
+
+
+class LookScene(Schema):
+    face: str
+    size: float
+    color: str
+
+
+class ShapeScene(Schema):
+    text: str
+    start: list[int]
+    end: list[int]
+    look: list[int]
+    width: list[float]
+    looks: list[LookScene]
+    words: int
+
+
+class SceneOut(Schema):
+    """What is drawn, or what differs from what was drawn before."""
+
+    pages: list[PageScene]
+    objects: dict[str, ObjectScene]
+    nests: dict[str, NestScene]
+    nested: list[str]
+    shapes: dict[str, ShapeScene]
+
+
+class OpenOut(Schema):
+    """A document as it stands: `document` is the open format (docs/document-format.md)."""
+
+    id: int
+    revision: int
+    undo: str | None
+    redo: str | None
+    document: dict[str, Any]
+    scene: SceneOut
+    pictures: dict[str, str]
+
+
+class EditOut(Schema):
+    """What an edit changed: the parts of `document` that are new, and the difference of the scene."""
+
+    revision: int
+    undo: str | None
+    redo: str | None
+    document: dict[str, Any]
+    scene: SceneOut
+    pictures: dict[str, str]
+
+
+def _json(content: Any) -> HttpResponse:
+    return HttpResponse(
+        orjson.dumps(content, option=orjson.OPT_SERIALIZE_NUMPY | orjson.OPT_NON_STR_KEYS), content_type="application/json"
+    )
+
+
+def _operations(given: list[Operation]) -> list[dict[str, Any]]:
+    return [o.dict(by_alias=True, exclude_unset=True) for o in given]
+
+
+def _summary(row: Document) -> DocumentOut:
+    sheet = Reader().read({"format": "nest-line", "version": 1, "pages": [row.pages.all()[0].sheet]}).pages[0].sheet
+    width, height = sheet.size
+    return DocumentOut(
+        id=row.id, title=row.title, changed=row.changed, width=width, height=height, pages=len(row.pages.all()),
+        picture=f"/api/documents/{row.id}/picture.png?revision={row.revision}",
+    )  # fmt: skip
+
+
+def _pictures(request: HttpRequest, state: State) -> dict[str, str]:
+    from assets.models import Picture
+
+    files = {t.picture.file for _, t in state.scene.document.objects() if t.picture}
+    rows = Picture.objects.filter(owner=request.user, file__in=files)
+    return {row.file: f"/api/pictures/{row.id}" for row in rows} if files else {}
+
+
+@router.get("", response=DocumentsOut)
+def documents(request: HttpRequest) -> DocumentsOut:
+    """The user's documents, the last changed first."""
+    rows = Document.objects.filter(owner=request.user, deleted=None).order_by("-changed").prefetch_related("pages")
+    return DocumentsOut(documents=[_summary(row) for row in rows])
+
+
+@router.post("", response={200: DocumentOut, 400: ErrorOut})
+def new_document(request: HttpRequest, given: NewDocument) -> DocumentOut:
+    """Begin an empty document of one page."""
+    sheet = {"width": given.width, "height": given.height, "bleed": given.bleed}
+    raw = {
+        "format": "nest-line", "version": 1, "title": given.title or "Untitled", "language": "en", "unit": given.unit,
+        "colors": {"ink": "#1d2b27", "paper": "#ffffff", "straw": "#f6e3b4", "kite red": "#d8523a", "lake": "#2f6f8f"},
+        "styles": {"Body": {"font": "EB Garamond", "size": 12, "leading": 15}},
+        "copies": {}, "pages": [{**sheet, "objects": []}],
+    }  # fmt: skip
+    with transaction.atomic():
+        return _summary(create(request.user.id, raw))
+
+
+@router.post("/import", response={200: DocumentOut, 400: ErrorOut})
+def import_document(request: HttpRequest, file: UploadedFile = File(...)) -> DocumentOut:  # type: ignore[type-arg]
+    """Bring in a document of the open format: its JSON, or a zip archive with its pictures."""
+    return _summary(exchange.bring_in(request.user.id, file.name or "", file.read()))
+
+
+@router.get("/{document_id}", response={200: OpenOut, 404: ErrorOut})
+def open_document(request: HttpRequest, document_id: int) -> HttpResponse:
+    """A document with everything to draw it."""
+    row = own_document(request.user.id, document_id)
+    state = state_of(row)
+    undo, redo = door.steps(row)
+    with state.lock:
+        scene = whole(state.studio, state.scene)
+    return _json(
+        {
+            "id": row.id, "revision": row.revision, "undo": undo, "redo": redo, "document": state.raw, "scene": scene,
+            "pictures": _pictures(request, state),
+        }
+    )  # fmt: skip
+
+
+@router.patch("/{document_id}", response={200: DocumentOut, 404: ErrorOut})
+def rename_document(request: HttpRequest, document_id: int, given: Rename) -> DocumentOut:
+    """Give a document another title."""
+    row = own_document(request.user.id, document_id)
+    title = given.title.strip() or "Untitled"
+    operations = [{"do": "put", "at": ["title"], "value": title}]
+    row, _, _ = door.make_edit(request.user.id, row.id, row.revision, operations, "Rename")
+    return _summary(row)
+
+
+@router.delete("/{document_id}", response={200: ErrorOut, 404: ErrorOut})
+def delete_document(request: HttpRequest, document_id: int) -> ErrorOut:
+    """Delete a document; it can be restored."""
+    row = own_document(request.user.id, document_id)
+    Document.objects.filter(id=row.id).update(deleted=timezone.now())
+    return ErrorOut(message=f"“{row.title}” is deleted")
+
+
+@router.post("/{document_id}/restore", response={200: DocumentOut, 404: ErrorOut})
+def restore_document(request: HttpRequest, document_id: int) -> DocumentOut:
+    """Bring a deleted document back."""
+    if not Document.objects.filter(id=document_id, owner=request.user).update(deleted=None):
+        raise Gone("this document is not here any more, or it is not yours")
+    return _summary(own_document(request.user.id, document_id))
+
+
+def _changed(request: HttpRequest, result: tuple[Document, State, State]) -> HttpResponse:
+    row, before, after = result
+    undo, redo = door.steps(row)
+    old, new = before.raw, after.raw
+    document: dict[str, Any] = {k: v for k, v in new.items() if k not in ("pages", "copies") and old.get(k) is not v}
+    document["gone"] = [k for k in old if k not in new]
+    if old.get("copies") is not new.get("copies"):
+        document["copies"] = new.get("copies", {})
+    if old["pages"] is not new["pages"]:
+        document["pages"] = new["pages"]
+    with after.lock:
+        scene = difference(after.studio, before.scene, after.scene)
+    return _json(
+        {
+            "revision": row.revision, "undo": undo, "redo": redo, "document": document, "scene": scene,
+            "pictures": _pictures(request, after),
+        }
+    )  # fmt: skip
+
+
+@router.post("/{document_id}/edits", response={200: EditOut, 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})
+def edit_document(request: HttpRequest, document_id: int, given: EditIn) -> HttpResponse:
+    """Make a change: the operations are applied, checked, stored with their inverse, and nested."""
+    made = door.make_edit(
+        request.user.id, document_id, given.base, _operations(given.operations), given.label, given.join
+    )
+    return _changed(request, made)
+
+
+@router.post("/{document_id}/preview", response={200: SceneOut, 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})
+def preview_document(request: HttpRequest, document_id: int, given: PreviewIn) -> HttpResponse:
+    """What a change would look like; nothing is stored."""
+    return _json(door.preview(request.user.id, document_id, given.base, _operations(given.operations)))
+
+
+@router.post("/{document_id}/undo", response={200: EditOut, 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})
+def undo_edit(request: HttpRequest, document_id: int, given: StepIn) -> HttpResponse:
+    """Take the last change back."""
+    return _changed(request, door.undo(request.user.id, document_id, given.base))
+
+
+@router.post("/{document_id}/redo", response={200: EditOut, 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})
+def redo_edit(request: HttpRequest, document_id: int, given: StepIn) -> HttpResponse:
+    """Make the change that was taken back last again."""
+    return _changed(request, door.redo(request.user.id, document_id, given.base))
+
+
+@router.get("/{document_id}/picture.png", include_in_schema=False)
+def document_picture(request: HttpRequest, document_id: int) -> HttpResponse:
+    """A small picture of the first page."""
+    row = own_document(request.user.id, document_id)
+    path = settings.MEDIA_ROOT / "thumbnails" / f"{row.id}-{row.revision}.png"
+    if not path.is_file():
+        state = state_of(row)
+        scene = state.scene
+        width, height = scene.document.pages[0].sheet.size
+        with state.lock:
+            pdf = write_pdf(scene.document, scene.nests, state.studio.pictures)
+        content = png_pages(pdf, 72 * min(520 / width, 520 / height))[0]
+        path.parent.mkdir(parents=True, exist_ok=True)
+        for old in path.parent.glob(f"{row.id}-*.png"):
+            old.unlink(missing_ok=True)
+        path.write_bytes(content)
+    response = HttpResponse(path.read_bytes(), content_type="image/png")
+    response["Cache-Control"] = "private, max-age=86400"
+    return response
+
+
+@router.get("/{document_id}/{kind}", include_in_schema=False)
+def export_document(request: HttpRequest, document_id: int, kind: Literal["pdf", "json", "zip"]) -> HttpResponse:
+    """The document as a PDF for print, as JSON of the open format, or as a zip archive with its pictures."""
+    row = own_document(request.user.id, document_id)
+    if kind == "json":
+        content, media = exchange.as_json(raw_of(row)), "application/json"
+    elif kind == "zip":
+        content, media = exchange.as_archive(request.user.id, raw_of(row)), "application/zip"
+    else:
+        state = state_of(row)
+        with state.lock:
+            content = write_pdf(state.scene.document, state.scene.nests, state.studio.pictures)
+        media = "application/pdf"
+    response = HttpResponse(content, content_type=media)
+    name = slugify(row.title) or "document"
+    response["Content-Disposition"] = f'attachment; filename="{name}.{kind}"'
+    return response
+
+

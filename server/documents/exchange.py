@@ -1,0 +1,109 @@
+"""Documents in and out: as JSON, or as a zip archive with the pictures beside it."""
+
+from __future__ import annotations
+
+import io
+import json
+import zipfile
+from pathlib import PurePosixPath
+from typing import Any
+
+from assets.models import Picture
+from assets.store import keep_picture, picture_of
+from django.db import transaction
+from nestline.errors import NestLineError
+from nestline.pictures.files import MOST_BYTES
+from nestline.set import parse_json
+
+from documents.models import Document
+from documents.store import Raw, create
+
+MOST_JSON = 50_000_000
+MOST_PARTS = 500
+
+
+def as_json(raw: Raw) -> bytes:
+    return json.dumps(raw, ensure_ascii=False, indent=1).encode()
+
+
+def as_archive(owner_id: int, raw: Raw) -> bytes:
+    """The document and its pictures as a zip: `document.json` and `pictures/…`."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr("document.json", as_json(raw))
+        for file in sorted({thing["picture"]["file"] for _, thing in _pictured(raw)}):
+            archive.writestr(file, picture_of(owner_id, file).content)
+    return out.getvalue()
+
+
+def bring_in(owner_id: int, name: str, content: bytes) -> Document:
+    """Import a document from JSON or a zip archive of it. Raises NestLineError; then nothing is kept."""
+    pictures: dict[str, bytes] = {}
+    if content[:4] == b"PK\x03\x04":
+        content, pictures = _unpacked(content)
+    if len(content) > MOST_JSON:
+        raise NestLineError(f"the document has {len(content) / 1e6:.0f} MB; at most {MOST_JSON / 1e6:.0f} MB can be read")
+    raw = parse_json(content, name or "the file")
+    if not isinstance(raw, dict) or raw.get("format") != "nest-line":
+        raise NestLineError("this is not a Nest Line document: its JSON has no “format”: “nest-line”")
+    with transaction.atomic():
+        raw = _with_own_pictures(owner_id, raw, pictures)
+        _with_boxes(raw)
+        return create(owner_id, raw)
+
+
+def _unpacked(content: bytes) -> tuple[bytes, dict[str, bytes]]:
+    try:
+        with zipfile.ZipFile(io.BytesIO(content)) as archive:
+            parts = [p for p in archive.infolist() if not p.is_dir()]
+            if len(parts) > MOST_PARTS or sum(p.file_size for p in parts) > 10 * MOST_BYTES:
+                raise NestLineError("the archive is too large")
+            files = {p.filename: archive.read(p) for p in parts if p.file_size <= max(MOST_BYTES, MOST_JSON)}
+    except (zipfile.BadZipFile, RuntimeError, NotImplementedError, EOFError):
+        raise NestLineError("the archive is damaged or not a zip file") from None
+    documents = [name for name in files if name.endswith(".json")]
+    if len(documents) != 1:
+        raise NestLineError("the archive needs one .json file, the document, and its pictures beside it")
+    folder = PurePosixPath(documents[0]).parent
+    pictures = {str(PurePosixPath(n).relative_to(folder)): c for n, c in files.items() if PurePosixPath(n).is_relative_to(folder)}
+    return files[documents[0]], pictures
+
+
+def _pictured(raw: Raw) -> list[tuple[Raw, Raw]]:
+    """Every object that names a picture, with its page; leaves what is not well formed to the reader."""
+    out = []
+    for page in _items(raw.get("pages")):
+        for thing in _items(page.get("objects")):
+            picture = thing.get("picture")
+            if isinstance(picture, dict) and isinstance(picture.get("file"), str):
+                out.append((page, thing))
+    return out
+
+
+def _items(value: Any) -> list[Raw]:
+    return [v for v in value if isinstance(v, dict)] if isinstance(value, list) else []
+
+
+def _with_own_pictures(owner_id: int, raw: Raw, pictures: dict[str, bytes]) -> Raw:
+    kept: dict[str, Picture] = {}
+    for _, thing in _pictured(raw):
+        file = thing["picture"]["file"]
+        if file in pictures:
+            if file not in kept:
+                kept[file] = keep_picture(owner_id, file, pictures[file])
+            thing["picture"] = {**thing["picture"], "file": kept[file].file}
+    return raw
+
+
+def _with_boxes(raw: Raw) -> None:
+    """Path data without a box is drawn in the object's size; say so, since the object can be sized from now on."""
+    from nestline.document import lengths
+
+    for page in _items(raw.get("pages")):
+        for thing in _items(page.get("objects")):
+            outline = thing.get("outline")
+            if isinstance(outline, dict) and outline.get("kind") == "path" and not outline.get("box"):
+                try:
+                    outline["box"] = [lengths.points(thing["width"]), lengths.points(thing["height"])]
+                except (KeyError, TypeError, lengths.LengthError):
+                    continue

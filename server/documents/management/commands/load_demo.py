@@ -1,0 +1,42 @@
+"""Make the demo account and load the demo's documents into it. Documents of the demo that are there already are replaced."""
+
+from typing import Any
+
+from demo.documents import DEMO
+from demo.pictures import draw
+from django.contrib.auth import get_user_model
+from django.core.management.base import BaseCommand
+from django.db import transaction
+
+from documents.exchange import as_json, bring_in
+from documents.models import Document
+
+NAME, PASSWORD = "designer", "kite-day"
+
+
+class Command(BaseCommand):
+    help = "Load the demo"
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        user, _ = get_user_model().objects.get_or_create(username=NAME)
+        user.set_password(PASSWORD)
+        user.save()
+        pictures = draw()
+        with transaction.atomic():
+            for make in DEMO:
+                raw = make()
+                Document.objects.filter(owner=user, title=raw["title"]).delete()
+                bring_in(user.id, raw["title"], _archive(as_json(raw), pictures))
+        self.stdout.write(f"{len(DEMO)} documents")
+
+
+def _archive(document: bytes, pictures: dict[str, bytes]) -> bytes:
+    import io
+    import zipfile
+
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as archive:
+        archive.writestr("document.json", document)
+        for name, content in pictures.items():
+            archive.writestr(name, content)
+    return out.getvalue()

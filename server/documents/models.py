@@ -1,0 +1,73 @@
+"""Documents in rows that match what an edit touches: a page, a version of a copy, the document's own fields.
+
+Fields whose shape is the core's (objects, paragraphs, styles) are JSON that only the edit door writes, after the core
+has validated it.
+"""
+
+from django.conf import settings
+from django.db import models
+from django.db.models import Q
+
+
+class Document(models.Model):
+    """A document. `revision` counts its changes: an edit names the revision it was made on."""
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="documents")
+    title = models.CharField(max_length=200, blank=True)
+    head = models.JSONField(default=dict)
+    revision = models.PositiveIntegerField(default=1)
+    created = models.DateTimeField(auto_now_add=True)
+    changed = models.DateTimeField(auto_now=True)
+    deleted = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        indexes = [models.Index(fields=["owner", "-changed"], condition=Q(deleted=None), name="document_list")]
+
+    def __str__(self) -> str:
+        return self.title
+
+
+class Page(models.Model):
+    """A page: its sheet (size, margins, background) and its objects, back to front."""
+
+    document = models.ForeignKey(Document, on_delete=models.CASCADE, related_name="pages")
+    position = models.PositiveIntegerField()
+    sheet = models.JSONField()
+    objects_json = models.JSONField(default=list, db_column="objects")
+
+    class Meta:
+        ordering = ["position"]
+        constraints = [models.UniqueConstraint(fields=["document", "position"], name="page_place")]
+
+
+class Copy(models.Model):
+    """One version of a copy: its language and paragraphs."""
+
+    document = models.ForeignKey(Document, on_delete=models.CASCADE, related_name="copies")
+    name = models.CharField(max_length=200)
+    version = models.CharField(max_length=80)
+    language = models.CharField(max_length=40)
+    paragraphs = models.JSONField(default=list)
+    position = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        ordering = ["position", "id"]
+        constraints = [models.UniqueConstraint(fields=["document", "name", "version"], name="copy_version")]
+
+
+class Edit(models.Model):
+    """A change that was made: its operations and those that undo it. Undone edits wait for redo until the next change."""
+
+    document = models.ForeignKey(Document, on_delete=models.CASCADE, related_name="edits")
+    number = models.PositiveIntegerField()
+    label = models.CharField(max_length=120)
+    operations = models.JSONField()
+    inverse = models.JSONField()
+    join = models.CharField(max_length=120, blank=True)
+    undone = models.BooleanField(default=False)
+    made = models.DateTimeField(auto_now_add=True)
+    last = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering = ["number"]
+        constraints = [models.UniqueConstraint(fields=["document", "number"], name="edit_number")]

@@ -1,0 +1,155 @@
+"""Documents between their rows and the open format."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from dataclasses import dataclass
+from threading import RLock
+from typing import Any
+
+from nestline.errors import NestLineError
+from nestline.output.scene import Scene, scene_of
+from nestline.studio import Studio
+
+from documents.models import Copy, Document, Page
+from documents.studios import studio_of
+
+Raw = dict[str, Any]
+
+
+class Gone(NestLineError):
+    """The document is not there (or not this user's)."""
+
+    status = 404
+
+
+@dataclass(frozen=True)
+class State:
+    """A document at one revision, read and nested."""
+
+    revision: int
+    raw: Raw
+    scene: Scene
+    studio: Studio
+    lock: RLock
+
+
+_states: OrderedDict[int, State] = OrderedDict()
+_lock = RLock()
+_MOST = 24
+
+
+def own_document(owner_id: int, document_id: int, lock: bool = False) -> Document:
+    """A user's document that is not deleted. Raises Gone."""
+    rows = Document.objects.select_for_update() if lock else Document.objects
+    row = rows.filter(id=document_id, owner_id=owner_id, deleted=None).first()
+    if row is None:
+        raise Gone("this document is not here any more, or it is not yours")
+    return row
+
+
+def raw_of(row: Document) -> Raw:
+    """A document's rows as one document of the open format."""
+    copies: Raw = {}
+    for copy in row.copies.all():
+        versions = copies.setdefault(copy.name, {"versions": {}})["versions"]
+        versions[copy.version] = {"language": copy.language, "paragraphs": copy.paragraphs}
+    pages = [{**page.sheet, "objects": page.objects_json} for page in row.pages.all()]
+    return {"format": "nest-line", "version": 1, "title": row.title, **row.head, "copies": copies, "pages": pages}
+
+
+def state_of(row: Document) -> State:
+    """A document's state, from this process's memory when it is current."""
+    with _lock:
+        state = _states.get(row.id)
+        if state and state.revision == row.revision:
+            _states.move_to_end(row.id)
+            return state
+    raw = raw_of(row)
+    return remember(row, state_from(row, raw))
+
+
+def state_from(row: Document, raw: Raw) -> State:
+    """Read and nest a document's raw form for its owner. Raises NestLineError; nothing is stored."""
+    studio, lock = studio_of(row.owner_id)
+    with lock:
+        document = studio.read(raw)
+        studio.check_pictures(document)
+        return State(row.revision, raw, scene_of(studio, document), studio, lock)
+
+
+def remember(row: Document, state: State) -> State:
+    with _lock:
+        _states[row.id] = state
+        _states.move_to_end(row.id)
+        while len(_states) > _MOST:
+            _states.popitem(last=False)
+    return state
+
+
+def create(owner_id: int, raw: Raw) -> Document:
+    """Store a new document. Raises NestLineError (in its JSON path) when it is not valid. Call inside a transaction."""
+    row = Document(owner_id=owner_id, revision=1)
+    state_from(row, raw)
+    row.title, row.head = _title_and_head(raw)
+    row.save()
+    _write_pages(row, raw)
+    for name in raw.get("copies", {}):
+        _write_copy(row, raw, name)
+    return row
+
+
+def write(row: Document, raw: Raw, touched: frozenset[tuple[Any, ...]]) -> None:
+    """Write the rows that an edit touched."""
+    kinds = {part[0] for part in touched}
+    if "head" in kinds:
+        row.title, row.head = _title_and_head(raw)
+    if "pages" in kinds:
+        row.pages.all().delete()
+        _write_pages(row, raw)
+    if "copies" in kinds:
+        row.copies.all().delete()
+    for part in touched:
+        if part[0] == "page" and "pages" not in kinds:
+            page = raw["pages"][part[1]]
+            sheet = {k: v for k, v in page.items() if k != "objects"}
+            Page.objects.filter(document=row, position=part[1]).update(sheet=sheet, objects_json=page.get("objects", []))
+        elif part[0] == "copy" and part[2] is not None and "copies" not in kinds:
+            version = raw["copies"][part[1]]["versions"][part[2]]
+            found = Copy.objects.filter(document=row, name=part[1], version=part[2])
+            if not found.update(paragraphs=version.get("paragraphs", []), language=version.get("language", part[2])):
+                _write_copy(row, raw, part[1])
+        elif part[0] == "copy" and "copies" not in kinds:
+            row.copies.filter(name=part[1]).delete()
+            if part[1] in raw.get("copies", {}):
+                _write_copy(row, raw, part[1])
+    if "copies" in kinds:
+        for name in raw.get("copies", {}):
+            _write_copy(row, raw, name)
+
+
+def _title_and_head(raw: Raw) -> tuple[str, Raw]:
+    left_out = ("format", "version", "title", "copies", "pages")
+    return raw.get("title", ""), {k: v for k, v in raw.items() if k not in left_out}
+
+
+def _write_pages(row: Document, raw: Raw) -> None:
+    Page.objects.bulk_create(
+        Page(
+            document=row, position=i, sheet={k: v for k, v in page.items() if k != "objects"},
+            objects_json=page.get("objects", []),
+        )
+        for i, page in enumerate(raw["pages"])
+    )  # fmt: skip
+
+
+def _write_copy(row: Document, raw: Raw, name: str) -> None:
+    position = list(raw["copies"]).index(name)
+    Copy.objects.filter(document=row, name=name).delete()
+    Copy.objects.bulk_create(
+        Copy(
+            document=row, name=name, version=version, position=position, language=value.get("language", version),
+            paragraphs=value.get("paragraphs", []),
+        )
+        for version, value in raw["copies"][name]["versions"].items()
+    )  # fmt: skip

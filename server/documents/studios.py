@@ -1,0 +1,63 @@
+"""The engine's studios: one for each user in this process, since pictures are a user's own."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from functools import partial
+from threading import RLock
+
+from assets.store import picture_of
+from nestline.errors import NestLineError
+from nestline.pictures.files import PictureFile
+from nestline.studio import Studio
+
+_MOST = 16
+_studios: OrderedDict[int, tuple[Studio, RLock]] = OrderedDict()
+_lock = RLock()
+
+
+class _Pictures:
+    """A user's pictures, the last few kept in memory."""
+
+    def __init__(self, owner_id: int) -> None:
+        self._find = partial(picture_of, owner_id)
+        self._kept: OrderedDict[str, PictureFile] = OrderedDict()
+
+    def __call__(self, file: str) -> PictureFile:
+        if file not in self._kept:
+            self._kept[file] = self._find(file)
+            while sum(len(p.content) for p in self._kept.values()) > 100_000_000 and len(self._kept) > 1:
+                self._kept.popitem(last=False)
+        self._kept.move_to_end(file)
+        return self._kept[file]
+
+
+def studio_of(owner_id: int) -> tuple[Studio, RLock]:
+    """A user's studio, and the lock to hold while using it."""
+    with _lock:
+        if owner_id not in _studios:
+            _studios[owner_id] = (Studio(_Pictures(owner_id)), RLock())
+            while len(_studios) > _MOST:
+                _studios.popitem(last=False)
+        _studios.move_to_end(owner_id)
+        return _studios[owner_id]
+
+
+def warm() -> None:
+    """Compile and load the hot loops once, before the first request."""
+
+    def no_pictures(file: str) -> PictureFile:
+        raise NestLineError(f"there is no picture “{file}”")
+
+    copy = {"versions": {"en": {"paragraphs": [{"align": "justify", "runs": [{"text": "Bring string, bring friends. " * 9}]}]}}}
+    frame = {"copy": "s", "sit": "middle", "padding": 4}
+    objects = [
+        {"id": "f", "x": 0, "y": 0, "width": 200, "height": 200, "outline": {"kind": "ellipse"}, "frame": frame},
+        {"id": "g", "x": 0, "y": 0, "width": 60, "height": 30, "frame": {"copy": "s"}},
+        {"id": "w", "x": 90, "y": 90, "width": 20, "height": 20, "wrap": {"by": "outline", "clearance": 2}},
+    ]
+    pages = [{"width": 300, "height": 300, "objects": objects}]
+    studio = Studio(no_pictures)
+    document = studio.read({"format": "nest-line", "version": 1, "copies": {"s": copy}, "pages": pages})
+    for placed in studio.nest(document):
+        _ = placed.nest.fill, placed.nest.drawn
