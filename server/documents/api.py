@@ -131,7 +131,7 @@ class ObjectScene(Schema):
     locked: bool
     paint: bool
     frame: bool
-    copy_name: str | None = Field(alias="copy")
+    copyName: str | None
     wrap: str | None
 
 
@@ -140,7 +140,7 @@ class NestScene(Schema):
 
     id: str
     page: int
-    copy_name: str = Field(alias="copy")
+    copyName: str
     version: str
     shape: str
     matrix: tuple[float, float, float, float, float, float] | None
@@ -165,7 +165,26 @@ class LookScene(Schema):
     color: str
 
 
+class RuleScene(Schema):
+    """A paragraph's rules as they hold, in points."""
+
+    size: float
+    leading: float
+    align: Literal["start", "center", "end", "justify"]
+    last: Literal["start", "center", "end", "justify"]
+    spaceBefore: float
+    spaceAfter: float
+    firstIndent: float
+    font: str
+    weight: int
+    slope: Literal["normal", "italic"]
+    color: str
+    colorName: str
+
+
 class ShapeScene(Schema):
+    rules: list[RuleScene]
+    ruleOf: list[int]
     text: str
     start: list[int]
     end: list[int]

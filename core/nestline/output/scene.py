@@ -141,7 +141,7 @@ def object_json(studio: Studio, document: Document, page: int, thing: PageObject
         "locked": thing.locked,
         "paint": thing.paint,
         "frame": thing.frame is not None,
-        "copy": thing.frame.copy_name if thing.frame else None,
+        "copyName": thing.frame.copy_name if thing.frame else None,
         "wrap": _wrap_path(studio, thing),
     }
 
@@ -185,7 +185,9 @@ def shape_key(copy: ShapedCopy) -> str:
     if found is None:
         s = copy.segments
         digest = hashlib.blake2b(digest_size=12)
-        for part in (copy.text.encode(), s.start.tobytes(), s.width.tobytes(), s.look.tobytes(), repr([(f.key, k) for f, k in s.looks]).encode()):
+        looks = repr([(face.key, look) for face, look in s.looks])
+        rules = repr([p.rules for p in copy.paragraphs])
+        for part in (copy.text.encode(), s.start.tobytes(), s.width.tobytes(), s.look.tobytes(), looks.encode(), rules.encode()):
             digest.update(part)
         found = digest.hexdigest()
         object.__setattr__(copy, "_shape_key", found)
@@ -195,7 +197,18 @@ def shape_key(copy: ShapedCopy) -> str:
 def shape_json(document: Document, copy: ShapedCopy) -> Json:
     """A shaped copy: its text and its word segments, each in one look. Indices count code points."""
     s = copy.segments
+    rules = list(dict.fromkeys(p.rules for p in copy.paragraphs))
     return {
+        "rules": [
+            {
+                "size": round(r.size, 4), "leading": round(r.leading, 4), "align": r.align, "last": r.last,
+                "spaceBefore": r.space_before, "spaceAfter": r.space_after, "firstIndent": r.first_indent,
+                "font": r.look.font, "weight": r.look.weight, "slope": r.look.slope,
+                "color": _css(color_figure(document.head, r.look.color)), "colorName": r.look.color,
+            }
+            for r in rules
+        ],
+        "ruleOf": [rules.index(p.rules) for p in copy.paragraphs],
         "text": copy.text,
         "start": s.start,
         "end": s.end,
@@ -230,7 +243,7 @@ def nest_json(placed: PlacedNest) -> Json:
     return {
         "id": placed.thing.id,
         "page": placed.page,
-        "copy": placed.copy,
+        "copyName": placed.copy,
         "version": placed.version,
         "shape": shape_key(nest.copy),
         "matrix": placed.matrix,

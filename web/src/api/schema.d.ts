@@ -346,8 +346,8 @@ export interface components {
             id: string;
             /** Page */
             page: number;
-            /** Copy Name */
-            copy_name: string;
+            /** Copyname */
+            copyName: string;
             /** Version */
             version: string;
             /** Shape */
@@ -437,8 +437,8 @@ export interface components {
             paint: boolean;
             /** Frame */
             frame: boolean;
-            /** Copy Name */
-            copy_name: string | null;
+            /** Copyname */
+            copyName: string | null;
             /** Wrap */
             wrap: string | null;
         };
@@ -493,6 +493,45 @@ export interface components {
             transparent: boolean;
         };
         /**
+         * RuleScene
+         * @description A paragraph's rules as they hold, in points.
+         */
+        RuleScene: {
+            /** Size */
+            size: number;
+            /** Leading */
+            leading: number;
+            /**
+             * Align
+             * @enum {string}
+             */
+            align: "start" | "center" | "end" | "justify";
+            /**
+             * Last
+             * @enum {string}
+             */
+            last: "start" | "center" | "end" | "justify";
+            /** Spacebefore */
+            spaceBefore: number;
+            /** Spaceafter */
+            spaceAfter: number;
+            /** Firstindent */
+            firstIndent: number;
+            /** Font */
+            font: string;
+            /** Weight */
+            weight: number;
+            /**
+             * Slope
+             * @enum {string}
+             */
+            slope: "normal" | "italic";
+            /** Color */
+            color: string;
+            /** Colorname */
+            colorName: string;
+        };
+        /**
          * SceneOut
          * @description What is drawn, or what differs from what was drawn before.
          */
@@ -516,6 +555,10 @@ export interface components {
         };
         /** ShapeScene */
         ShapeScene: {
+            /** Rules */
+            rules: components["schemas"]["RuleScene"][];
+            /** Ruleof */
+            ruleOf: number[];
             /** Text */
             text: string;
             /** Start */

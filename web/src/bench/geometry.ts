@@ -1,0 +1,90 @@
+/** Where things are on the bench: pages one under another, and objects in their own turned boxes. */
+import type { ObjectScene } from "../api/client";
+import type { Scene } from "../state/store";
+
+export type Point = [number, number];
+export type Matrix = [number, number, number, number, number, number];
+
+/** CSS px per point at 100 %. */
+export const PX = 4 / 3;
+const GAP = 36;
+
+export function apply([a, b, c, d, e, f]: Matrix, [x, y]: Point): Point {
+  return [a * x + c * y + e, b * x + d * y + f];
+}
+
+export function inverse([a, b, c, d, e, f]: Matrix): Matrix {
+  const det = a * d - b * c;
+  return [d / det, -b / det, -c / det, a / det, (c * f - d * e) / det, (b * e - a * f) / det];
+}
+
+/** The y of each page's trim corner on the bench, in points; all stand at x = 0. */
+export function pageTops(scene: Scene): number[] {
+  const tops: number[] = [];
+  let y = 0;
+  for (const page of scene.pages) {
+    tops.push(y);
+    y += page.height + GAP + 2 * page.bleed;
+  }
+  return tops;
+}
+
+/** The bench's whole extent in points: left, top, right, bottom. */
+export function extent(scene: Scene): [number, number, number, number] {
+  const tops = pageTops(scene);
+  const right = Math.max(...scene.pages.map((p) => p.width));
+  const last = scene.pages.length - 1;
+  return [0, 0, right, tops[last] + scene.pages[last].height];
+}
+
+export interface Handle {
+  /** Fractions of the box: 0, ½ or 1. */
+  fx: number;
+  fy: number;
+  at: Point;
+}
+
+/** The handles of an object on its page. */
+export function handlesOf(object: ObjectScene): Handle[] {
+  const [, , w, h] = object.box;
+  const out: Handle[] = [];
+  for (const fy of [0, 0.5, 1])
+    for (const fx of [0, 0.5, 1]) if (fx !== 0.5 || fy !== 0.5) out.push({ fx, fy, at: apply(object.matrix, [fx * w, fy * h]) });
+  return out;
+}
+
+export interface Box {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+
+const LEAST = 4;
+
+/**
+ * The box after a handle was dragged by a distance on the page: the opposite edge stays where it is on the page
+ * (or the centre does). `even` keeps the proportions.
+ */
+export function sized(object: ObjectScene, handle: { fx: number; fy: number }, by: Point, even: boolean, centre: boolean): Box {
+  const [, , w, h] = object.box;
+  const turn = (object.turn * Math.PI) / 180;
+  const [c, s] = [Math.cos(turn), Math.sin(turn)];
+  const along: Point = [by[0] * c + by[1] * s, -by[0] * s + by[1] * c];
+  const grow = centre ? 2 : 1;
+  let width = handle.fx === 0.5 ? w : Math.max(LEAST, w + grow * along[0] * (handle.fx === 1 ? 1 : -1));
+  let height = handle.fy === 0.5 ? h : Math.max(LEAST, h + grow * along[1] * (handle.fy === 1 ? 1 : -1));
+  if (even) {
+    const factor = handle.fx === 0.5 ? height / h : handle.fy === 0.5 ? width / w : Math.max(width / w, height / h);
+    [width, height] = [w * factor, h * factor];
+  }
+  const still: Point = centre ? [0.5, 0.5] : [1 - handle.fx, 1 - handle.fy];
+  const at = apply(object.matrix, [still[0] * w, still[1] * h]);
+  const [px, py] = [object.pivot[0] * width, object.pivot[1] * height];
+  const [rx, ry] = [still[0] * width - px, still[1] * height - py];
+  return { x: at[0] - px - (c * rx - s * ry), y: at[1] - py - (s * rx + c * ry), width, height };
+}
+
+export function rounded(value: number): number {
+  return Math.round(value * 100) / 100;
+}

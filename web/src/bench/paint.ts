@@ -1,0 +1,167 @@
+/** Paints the bench: sheets, objects and nests, and over them the aids (slots, selection, wraps). */
+import { BASELINE, COLUMNS, drawObject, PAST, pathOf, SLOT_LEFT, SLOT_RIGHT, wrapOf } from "../drawing/scene";
+import { pictures } from "../drawing/pictures";
+import type { Scene } from "../state/store";
+import { apply, handlesOf, type Matrix, pageTops, PX, type Point } from "./geometry";
+
+export interface Colors {
+  bench: string;
+  sheet: string;
+  line: string;
+  slot: string;
+  soft: string;
+  coral: string;
+}
+
+export function readColors(): Colors {
+  const style = getComputedStyle(document.documentElement);
+  const of = (name: string) => style.getPropertyValue(`--color-${name}`).trim();
+  return { bench: of("bench"), sheet: "#fffdf8", line: of("line"), slot: "#1e8a8f", soft: of("soft"), coral: "#b03a22" };
+}
+
+export interface Aids {
+  selected: string | null;
+  hovered: string | null;
+  slots: boolean;
+  clean: boolean;
+}
+
+export interface View {
+  scale: number;
+  x: number;
+  y: number;
+}
+
+/** From points of a page to CSS px of the bench. */
+export function pageMatrix(view: View, top: number): Matrix {
+  const k = view.scale * PX;
+  return [k, 0, 0, k, view.x, view.y + top * k];
+}
+
+export function paint(ctx: CanvasRenderingContext2D, size: Point, ratio: number, scene: Scene, view: View, aids: Aids, colors: Colors) {
+  ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
+  ctx.fillStyle = colors.bench;
+  ctx.fillRect(0, 0, size[0], size[1]);
+  const tops = pageTops(scene);
+  scene.pages.forEach((page, index) => {
+    const m = pageMatrix(view, tops[index]);
+    const k = m[0];
+    const [x, y, w, h] = [m[4], m[5], page.width * k, page.height * k];
+    ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
+    ctx.save();
+    ctx.shadowColor = "rgb(60 45 20 / 0.22)";
+    ctx.shadowBlur = 26 * ratio;
+    ctx.shadowOffsetY = 8 * ratio;
+    ctx.fillStyle = page.background ?? colors.sheet;
+    ctx.fillRect(x, y, w, h);
+    ctx.restore();
+    ctx.save();
+    ctx.beginPath();
+    const bleed = aids.clean ? 0 : page.bleed * k;
+    if (aids.clean) {
+      ctx.rect(x, y, w, h);
+      ctx.clip();
+    } else if (page.background && bleed) {
+      ctx.fillStyle = page.background;
+      ctx.fillRect(x - bleed, y - bleed, w + 2 * bleed, h + 2 * bleed);
+    }
+    ctx.transform(...m);
+    for (const id of page.order) drawObject(ctx, scene, id, pictures, { clean: aids.clean, leftoverColor: colors.coral });
+    ctx.restore();
+    if (!aids.clean && bleed) {
+      ctx.strokeStyle = "rgb(29 58 51 / 0.35)";
+      ctx.lineWidth = 1;
+      ctx.strokeRect(Math.round(x) - 0.5, Math.round(y) - 0.5, Math.round(w) + 1, Math.round(h) + 1);
+      ctx.setLineDash([2, 4]);
+      ctx.strokeRect(Math.round(x - bleed) - 0.5, Math.round(y - bleed) - 0.5, Math.round(w + 2 * bleed) + 1, Math.round(h + 2 * bleed) + 1);
+      ctx.setLineDash([]);
+    }
+  });
+  if (aids.clean) return;
+  for (const id of [aids.hovered, aids.selected]) {
+    const object = id && scene.objects[id];
+    if (!object) continue;
+    const m = pageMatrix(view, tops[object.page] ?? 0);
+    ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
+    ctx.save();
+    ctx.transform(...m);
+    ctx.transform(...object.matrix);
+    ctx.strokeStyle = colors.slot;
+    ctx.lineWidth = (id === aids.selected ? 1.6 : 1) / m[0];
+    ctx.stroke(pathOf(object));
+    const wrap = wrapOf(object);
+    if (wrap && id === aids.selected) {
+      ctx.lineWidth = 1.2 / m[0];
+      ctx.setLineDash([1.5 / m[0], 3.5 / m[0]]);
+      ctx.lineCap = "round";
+      ctx.stroke(wrap);
+    }
+    ctx.restore();
+  }
+  if (aids.selected) paintSelected(ctx, scene, aids, view, tops, colors, ratio);
+}
+
+function paintSelected(ctx: CanvasRenderingContext2D, scene: Scene, aids: Aids, view: View, tops: number[], colors: Colors, ratio: number) {
+  const object = scene.objects[aids.selected!];
+  if (!object) return;
+  const m = pageMatrix(view, tops[object.page] ?? 0);
+  const nest = scene.nests[object.id];
+  if (nest && aids.slots) {
+    ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
+    ctx.save();
+    ctx.transform(...m);
+    if (nest.matrix) ctx.transform(...nest.matrix);
+    ctx.globalAlpha = 0.55;
+    ctx.strokeStyle = colors.slot;
+    ctx.lineWidth = 1 / m[0];
+    ctx.beginPath();
+    for (let row = 0; row < nest.records.length; row += COLUMNS) {
+      if (nest.records[row + PAST]) continue;
+      const y = nest.records[row + BASELINE] + Math.max(1.5 / m[0], 0.12 * nest.size);
+      ctx.moveTo(nest.records[row + SLOT_LEFT], y);
+      ctx.lineTo(nest.records[row + SLOT_RIGHT], y);
+    }
+    ctx.stroke();
+    ctx.restore();
+  }
+  if (object.locked) return;
+  ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
+  const corners = ([[0, 0], [1, 0], [1, 1], [0, 1]] as Point[]).map(([fx, fy]) => apply(m, apply(object.matrix, [fx * object.box[2], fy * object.box[3]])));
+  ctx.strokeStyle = colors.slot;
+  ctx.globalAlpha = 0.5;
+  ctx.lineWidth = 1;
+  ctx.setLineDash([3, 3]);
+  ctx.beginPath();
+  corners.forEach(([x, y], i) => (i ? ctx.lineTo(x, y) : ctx.moveTo(x, y)));
+  ctx.closePath();
+  ctx.stroke();
+  ctx.setLineDash([]);
+  ctx.globalAlpha = 1;
+  ctx.lineWidth = 1.5;
+  ctx.fillStyle = "#fffdf8";
+  for (const handle of handlesOf(object)) {
+    const [x, y] = apply(m, handle.at);
+    const corner = handle.fx !== 0.5 && handle.fy !== 0.5;
+    ctx.beginPath();
+    ctx.arc(x, y, corner ? 4.5 : 3, 0, 2 * Math.PI);
+    ctx.fill();
+    ctx.stroke();
+  }
+  const [x, y] = turnHandle(object.matrix, object.box, m);
+  ctx.beginPath();
+  ctx.arc(x, y, 7, -0.4 * Math.PI, 1.1 * Math.PI);
+  ctx.stroke();
+  ctx.beginPath();
+  ctx.arc(x, y, 2.2, 0, 2 * Math.PI);
+  ctx.fillStyle = colors.slot;
+  ctx.fill();
+}
+
+/** Where the turning handle is, in CSS px: outside the lower right corner. */
+export function turnHandle(matrix: Matrix, box: readonly number[], page: Matrix): Point {
+  const corner = apply(page, apply(matrix, [box[2], box[3]]));
+  const centre = apply(page, apply(matrix, [box[2] / 2, box[3] / 2]));
+  const [dx, dy] = [corner[0] - centre[0], corner[1] - centre[1]];
+  const length = Math.hypot(dx, dy) || 1;
+  return [corner[0] + (dx / length) * 22, corner[1] + (dy / length) * 22];
+}

@@ -1,0 +1,136 @@
+/** Draws a scene on a canvas. Letters stand where the engine put them: each word at its x, from the engine's font file. */
+import type { NestScene, ObjectScene, ShapeScene } from "../api/client";
+import type { Scene } from "../state/store";
+import { canvasFont, faceReady } from "./fonts";
+
+/** Columns of a nest's records (nestline.output.scene.RECORD_FIELDS). */
+export const COLUMNS = 13;
+export const [LINE, BASELINE, TOP, BOTTOM, SLOT_LEFT, SLOT_RIGHT, LEFT, RIGHT, START, END, PAST, FIRST_WORD, WORDS] = Array.from({ length: COLUMNS }, (_, i) => i);
+
+const paths = new WeakMap<ObjectScene, Path2D>();
+const wraps = new WeakMap<ObjectScene, Path2D>();
+const words = new WeakMap<ShapeScene, string[]>();
+
+export function pathOf(object: ObjectScene): Path2D {
+  let path = paths.get(object);
+  if (!path) paths.set(object, (path = new Path2D(object.path)));
+  return path;
+}
+
+export function wrapOf(object: ObjectScene): Path2D | null {
+  if (!object.wrap) return null;
+  let path = wraps.get(object);
+  if (!path) wraps.set(object, (path = new Path2D(object.wrap)));
+  return path;
+}
+
+/** The text of a shape's word segments; indices count code points. */
+export function wordsOf(shape: ShapeScene): string[] {
+  let found = words.get(shape);
+  if (!found) {
+    const characters = /[\ud800-\udbff]/.test(shape.text) ? Array.from(shape.text) : null;
+    const cut = (a: number, b: number) => (characters ? characters.slice(a, b).join("") : shape.text.slice(a, b));
+    words.set(shape, (found = shape.start.map((start, i) => cut(start, shape.end[i]))));
+  }
+  return found;
+}
+
+export interface Pictures {
+  get(file: string): CanvasImageSource | null;
+}
+
+export interface Look {
+  clean: boolean;
+  leftoverColor: string;
+}
+
+export function drawObject(ctx: CanvasRenderingContext2D, scene: Scene, id: string, pictures: Pictures, look: Look) {
+  const object = scene.objects[id];
+  if (!object || object.hidden) return;
+  const path = pathOf(object);
+  ctx.save();
+  ctx.transform(...object.matrix);
+  if (object.paint && object.fill) {
+    ctx.globalAlpha = object.fill.opacity;
+    ctx.fillStyle = object.fill.color;
+    ctx.fill(path);
+    ctx.globalAlpha = 1;
+  }
+  if (object.picture) drawPicture(ctx, object, path, pictures);
+  if (object.paint && object.stroke && object.stroke.width > 0) drawStroke(ctx, object, path);
+  ctx.restore();
+  const nest = scene.nests[id];
+  if (nest) drawNest(ctx, nest, scene.shapes[nest.shape], look);
+}
+
+function drawPicture(ctx: CanvasRenderingContext2D, object: ObjectScene, path: Path2D, pictures: Pictures) {
+  const image = pictures.get(object.picture!.file);
+  const [x, y, width, height] = object.picture!.place;
+  ctx.save();
+  ctx.clip(path);
+  if (image) {
+    ctx.imageSmoothingQuality = "high";
+    ctx.drawImage(image, x, y, width, height);
+  } else {
+    ctx.fillStyle = "rgb(0 0 0 / 0.06)";
+    ctx.fill(path);
+  }
+  ctx.restore();
+}
+
+function drawStroke(ctx: CanvasRenderingContext2D, object: ObjectScene, path: Path2D) {
+  const stroke = object.stroke!;
+  let width = stroke.width;
+  ctx.save();
+  if (stroke.position === "inside") {
+    ctx.clip(path);
+    width *= 2;
+  } else if (stroke.position === "outside") {
+    const [, , w, h] = object.box;
+    const far = w + h + 4 * width;
+    const around = new Path2D(path);
+    around.rect(-far, -far, w + 2 * far, h + 2 * far);
+    ctx.clip(around, "evenodd");
+    width *= 2;
+  }
+  ctx.globalAlpha = stroke.opacity;
+  ctx.strokeStyle = stroke.color;
+  ctx.lineWidth = width;
+  ctx.lineCap = stroke.cap;
+  ctx.lineJoin = stroke.join;
+  ctx.setLineDash(stroke.dash);
+  ctx.stroke(path);
+  ctx.restore();
+}
+
+function drawNest(ctx: CanvasRenderingContext2D, nest: NestScene, shape: ShapeScene | undefined, look: Look) {
+  if (!shape) return;
+  const texts = wordsOf(shape);
+  ctx.save();
+  if (nest.matrix) ctx.transform(...nest.matrix);
+  ctx.textBaseline = "alphabetic";
+  ctx.textRendering = "geometricPrecision";
+  ctx.fontKerning = "normal";
+  const { records, x } = nest;
+  let current = -1;
+  let drawable = false;
+  let past = false;
+  let at = 0;
+  for (let row = 0; row < records.length; row += COLUMNS) {
+    const baseline = records[row + BASELINE];
+    const isPast = records[row + PAST] > 0 && !look.clean;
+    const last = records[row + FIRST_WORD] + records[row + WORDS];
+    for (let word = records[row + FIRST_WORD]; word < last; word++, at++) {
+      if (shape.look[word] !== current || isPast !== past) {
+        current = shape.look[word];
+        past = isPast;
+        const { face, size, color } = shape.looks[current];
+        drawable = faceReady(face);
+        ctx.font = canvasFont(face, size);
+        ctx.fillStyle = past ? look.leftoverColor : color;
+      }
+      if (drawable) ctx.fillText(texts[word], x[at], baseline);
+    }
+  }
+  ctx.restore();
+}

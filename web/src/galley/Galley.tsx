@@ -1,0 +1,183 @@
+import { type Editor, EditorContent, useEditor } from "@tiptap/react";
+import { Bold, Italic } from "lucide-react";
+import { useEffect, useRef, useState } from "react";
+import { fresh, labelOf, type Paragraph, type Thing } from "../state/document";
+import { edit, redo, selectedThing, shownScene, undo, useStore } from "../state/store";
+import { extensions, leftoverKey } from "./extensions";
+import { difference, fromEditor, toEditor } from "./paragraphs";
+
+/** The panel where copy is read and edited as one running column. */
+export function Galley() {
+  const thing = useStore(selectedThing);
+  const nest = useStore((s) => (thing ? shownScene(s)?.nests[thing.id] : undefined));
+  const language = useStore((s) => s.document?.language ?? "en");
+  return (
+    <section aria-label="Galley" className="galley flex h-full min-h-0 flex-col border-r border-line bg-sheet">
+      {thing && !thing.picture ? (
+        <Copy key={thing.frame ? `copy ${thing.frame.copy}` : `empty ${thing.id}`} thing={thing} version={nest?.version ?? language} />
+      ) : (
+        <div className="px-5 pt-4">
+          <h2 className="eyebrow">Galley</h2>
+          <p className="mt-3 font-serif text-[16px] leading-snug text-soft italic">
+            {thing ? "A picture holds no copy. Choose an outline to read or write its copy here." : "Choose an outline on the page; its copy is read and written here."}
+          </p>
+        </div>
+      )}
+    </section>
+  );
+}
+
+function Copy({ thing, version }: { thing: Thing; version: string }) {
+  const copy = thing.frame?.copy ?? null;
+  const stored = useStore((s) => (copy ? s.document?.copies[copy]?.versions[version]?.paragraphs : undefined));
+  const epoch = useStore((s) => s.epoch);
+  const focus = useStore((s) => s.focusGalley);
+  const nest = useStore((s) => shownScene(s)?.nests[thing.id]);
+  const page = useStore((s) => s.scene?.objects[thing.id]?.page ?? 0);
+  const typing = useTyping(thing, version);
+  const editor = useEditor({
+    extensions,
+    content: toEditor(stored ?? []),
+    editorProps: { attributes: { "aria-label": "Copy", role: "textbox", "aria-multiline": "true", spellcheck: "true", lang: version } },
+    onUpdate: ({ editor }) => typing(editor),
+    onSelectionUpdate: ({ editor }) => useStore.setState({ paragraphs: selectedParagraphs(editor) }),
+  });
+
+  // Undo, another window, the sentence: what did not come from here is shown here.
+  const seen = useRef(epoch);
+  useEffect(() => {
+    if (!editor || seen.current === epoch) return;
+    seen.current = epoch;
+    if (!stored || difference("", "", fromEditor(editor.getJSON()), stored) === null) return;
+    const { from, to } = editor.state.selection;
+    editor.commands.setContent(toEditor(stored), { emitUpdate: false });
+    const size = editor.state.doc.content.size;
+    editor.commands.setTextSelection({ from: Math.min(from, size), to: Math.min(to, size) });
+  }, [editor, epoch, stored]);
+
+  useEffect(() => {
+    if (editor && focus) editor.commands.focus("end");
+  }, [editor, focus]);
+
+  const leftoverStart = nest && nest.leftover > 0 ? nest.leftoverStart : Infinity;
+  useEffect(() => {
+    if (editor) editor.view.dispatch(editor.state.tr.setMeta(leftoverKey, leftoverStart));
+  }, [editor, leftoverStart, nest?.shape]);
+
+  useEffect(() => () => useStore.setState({ paragraphs: null }), []);
+
+  return (
+    <>
+      <header className="flex items-center gap-1 px-5 pt-3 pb-1">
+        <h2 className="eyebrow min-w-0 flex-1 truncate">Galley{copy ? ` · ${copy}` : ""}</h2>
+        <MarkButton editor={editor} mark="bold" label="Bold" icon={<Bold size={15} />} />
+        <MarkButton editor={editor} mark="italic" label="Italic" icon={<Italic size={15} />} />
+      </header>
+      <div
+        className="min-h-0 flex-1 overflow-y-auto px-5 pb-6"
+        onKeyDownCapture={(event) => {
+          if (event.key === "Escape") document.querySelector<HTMLCanvasElement>("canvas")?.focus();
+          if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z") {
+            event.preventDefault();
+            event.stopPropagation();
+            void (event.shiftKey ? redo() : undo());
+          }
+        }}
+      >
+        <p className="mt-1 mb-2 border-t border-dashed border-line pt-1.5 text-xs text-slot-text">
+          {labelOf(thing)}, page {page + 1}
+        </p>
+        <EditorContent editor={editor} />
+        {nest && nest.leftover > 0 && (
+          <p className="mt-3 rounded-lg bg-coral-wash px-3 py-2 text-xs text-coral-text">
+            {nest.leftover} of {nest.words} words are left over. Make the outline larger, the padding smaller or the type smaller.
+          </p>
+        )}
+      </div>
+    </>
+  );
+}
+
+function MarkButton({ editor, mark, label, icon }: { editor: Editor | null; mark: "bold" | "italic"; label: string; icon: React.ReactNode }) {
+  const [, count] = useState(0);
+  useEffect(() => {
+    if (!editor) return;
+    const update = () => count((n) => n + 1);
+    editor.on("transaction", update);
+    return () => void editor.off("transaction", update);
+  }, [editor]);
+  const on = editor?.isActive(mark) ?? false;
+  return (
+    <button
+      className={`rounded-md p-1.5 ${on ? "bg-slot-wash text-slot-text" : "text-soft hover:bg-inset"}`}
+      aria-label={label}
+      aria-pressed={on}
+      title={`${label} (Ctrl+${label[0]})`}
+      onMouseDown={(event) => event.preventDefault()}
+      onClick={() => editor?.chain().focus().toggleMark(mark).run()}
+    >
+      {icon}
+    </button>
+  );
+}
+
+function selectedParagraphs(editor: Editor): [number, number] | null {
+  const { $from, $to, empty } = editor.state.selection;
+  return empty ? null : [$from.index(0), $to.index(0)];
+}
+
+/** Every keystroke is an edit; while one is on its way the next ones gather into one. */
+function useTyping(thing: Thing, version: string) {
+  const state = useRef<{ sent: Paragraph[] | null; latest: Editor | null; busy: boolean; copy: string | null }>({ sent: null, latest: null, busy: false, copy: null });
+  const current = useRef({ thing, version });
+  useEffect(() => {
+    current.current = { thing, version };
+  });
+  return (editor: Editor) => {
+    const work = state.current;
+    work.latest = editor;
+    if (work.busy) return;
+    work.busy = true;
+    void (async () => {
+      try {
+        while (work.latest) {
+          const after = fromEditor(work.latest.getJSON());
+          work.latest = null;
+          const { thing, version } = current.current;
+          const open = useStore.getState().document!;
+          const copy = thing.frame?.copy ?? work.copy;
+          if (!copy) {
+            if (!after.some((p) => p.runs?.length)) continue;
+            work.copy = await give(thing, version, after);
+            if (!work.copy) return;
+            continue;
+          }
+          const before = open.copies[copy]?.versions[version]?.paragraphs ?? [];
+          const operation = difference(copy, version, before, after);
+          if (operation && !(await edit([operation], "Type", `typing:${copy}`))) return;
+        }
+      } finally {
+        work.busy = false;
+      }
+    })();
+  };
+}
+
+/** Give an outline its first copy: centred in a curved outline, with room to a painted edge. Resolves to its name. */
+async function give(thing: Thing, version: string, paragraphs: Paragraph[]): Promise<string | null> {
+  const open = useStore.getState().document!;
+  const name = fresh(Object.keys(open.copies), "Copy ");
+  const straight = ["rectangle", "polygon"].includes(thing.outline?.kind ?? "rectangle");
+  const style = open.styles?.Body ? { style: "Body" } : {};
+  const dressed = paragraphs.map(({ style: _style, ...p }) => ({ ...style, ...(straight ? {} : { align: "center" }), ...p }));
+  const frame = { copy: name, ...(thing.fill || thing.stroke ? { padding: 12 } : {}), ...(straight ? {} : { sit: "middle" }) };
+  const made = await edit(
+    [
+      { do: "put", at: ["copies", name], value: { versions: { [version]: { language: version, paragraphs: dressed } } } },
+      { do: "put", at: ["objects", thing.id, "frame"], value: frame },
+    ],
+    "Give copy",
+    `typing:${name}`,
+  );
+  return made ? name : null;
+}

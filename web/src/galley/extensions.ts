@@ -1,0 +1,82 @@
+/** What the galley's editor knows: paragraphs with their rules, bold, italic, forced breaks, and the leftover's mark. */
+import { Extension, Mark } from "@tiptap/core";
+import { Bold } from "@tiptap/extension-bold";
+import { Document } from "@tiptap/extension-document";
+import { HardBreak } from "@tiptap/extension-hard-break";
+import { Italic } from "@tiptap/extension-italic";
+import { Paragraph } from "@tiptap/extension-paragraph";
+import { Text } from "@tiptap/extension-text";
+import { Placeholder } from "@tiptap/extensions";
+import type { Node } from "@tiptap/pm/model";
+import { Plugin, PluginKey } from "@tiptap/pm/state";
+import { Decoration, DecorationSet } from "@tiptap/pm/view";
+
+const RuledParagraph = Paragraph.extend({
+  addAttributes() {
+    return { rules: { default: { style: "Body" }, rendered: false, keepOnSplit: true } };
+  },
+});
+
+/** A run's own font, size or colour, carried through editing unchanged. */
+const RunLook = Mark.create({
+  name: "look",
+  addAttributes() {
+    return { look: { default: {}, rendered: false } };
+  },
+  parseHTML() {
+    return [{ tag: "span[data-look]" }];
+  },
+  renderHTML() {
+    return ["span", { "data-look": "" }, 0];
+  },
+});
+
+export const leftoverKey = new PluginKey<number>("leftover");
+
+/** Marks the copy from a code point on as left over; the place comes with `tr.setMeta(leftoverKey, index)`. */
+const Leftover = Extension.create({
+  name: "leftover",
+  addProseMirrorPlugins() {
+    return [
+      new Plugin<number>({
+        key: leftoverKey,
+        state: { init: () => Infinity, apply: (tr, old) => (tr.getMeta(leftoverKey) as number | undefined) ?? (tr.docChanged ? Infinity : old) },
+        props: {
+          decorations(state) {
+            const from = placeOf(state.doc, leftoverKey.getState(state) ?? Infinity);
+            if (from === null) return null;
+            return DecorationSet.create(state.doc, [Decoration.inline(from, state.doc.content.size, { class: "leftover" })]);
+          },
+        },
+      }),
+    ];
+  },
+});
+
+/** The editor's position of a code point of the copy; null past its end. */
+export function placeOf(doc: Node, index: number): number | null {
+  let at = 0;
+  let found: number | null = null;
+  doc.forEach((paragraph, offset) => {
+    if (found !== null) return;
+    const length = Array.from(paragraph.textBetween(0, paragraph.content.size, undefined, "\u2028")).length;
+    if (index <= at + length) {
+      const characters = Array.from(paragraph.textBetween(0, paragraph.content.size, undefined, "\u2028"));
+      found = offset + 1 + characters.slice(0, index - at).join("").length;
+    }
+    at += length + 1;
+  });
+  return index < at - 1 ? found : null;
+}
+
+export const extensions = [
+  Document,
+  RuledParagraph,
+  Text,
+  Bold,
+  Italic,
+  HardBreak,
+  RunLook,
+  Leftover,
+  Placeholder.configure({ placeholder: "Type or paste copy here. It nests as you write." }),
+];

@@ -1,0 +1,60 @@
+/** Between the document's paragraphs and the editor's: nothing of a paragraph or a run is lost on the way. */
+import type { JSONContent } from "@tiptap/core";
+import type { Operation } from "../api/client";
+import type { Paragraph, Run } from "../state/document";
+
+/** A forced line break in the copy. */
+export const LINE_BREAK = "\u2028";
+
+export function toEditor(paragraphs: Paragraph[]): JSONContent {
+  const content = paragraphs.map(({ runs, ...rules }) => ({
+    type: "paragraph",
+    attrs: { rules },
+    content: (runs ?? []).flatMap(runToNodes),
+  }));
+  return { type: "doc", content: content.length ? content : [{ type: "paragraph" }] };
+}
+
+function runToNodes({ text, weight, slope, ...look }: Run): JSONContent[] {
+  const marks: JSONContent["marks"] = [];
+  if (weight === 700) marks.push({ type: "bold" });
+  else if (weight !== undefined) Object.assign(look, { weight });
+  if (slope === "italic") marks.push({ type: "italic" });
+  else if (slope) Object.assign(look, { slope });
+  if (Object.keys(look).length) marks.push({ type: "look", attrs: { look } });
+  return text.split(LINE_BREAK).flatMap((part, i) => [
+    ...(i ? [{ type: "hardBreak", marks }] : []),
+    ...(part ? [{ type: "text", text: part, marks }] : []),
+  ]);
+}
+
+export function fromEditor(content: JSONContent): Paragraph[] {
+  return (content.content ?? []).map((node) => {
+    const runs: Run[] = [];
+    for (const part of node.content ?? []) {
+      const run: Run = { text: part.type === "hardBreak" ? LINE_BREAK : (part.text ?? "") };
+      for (const mark of part.marks ?? []) {
+        if (mark.type === "bold") run.weight = 700;
+        if (mark.type === "italic") run.slope = "italic";
+        if (mark.type === "look") Object.assign(run, mark.attrs?.look);
+      }
+      const last = runs.at(-1);
+      if (last && JSON.stringify({ ...last, text: "" }) === JSON.stringify({ ...run, text: "" })) last.text += run.text;
+      else runs.push(run);
+    }
+    return { ...(node.attrs?.rules ?? {}), runs };
+  });
+}
+
+/** The one splice that makes `before` into `after`; null when they are the same. */
+export function difference(copy: string, version: string, before: Paragraph[], after: Paragraph[]): Operation | null {
+  const same = (a: Paragraph, b: Paragraph) => a === b || JSON.stringify(a) === JSON.stringify(b);
+  let start = 0;
+  while (start < before.length && start < after.length && same(before[start], after[start])) start++;
+  let end = 0;
+  while (end < before.length - start && end < after.length - start && same(before.at(-1 - end)!, after.at(-1 - end)!)) end++;
+  const remove = before.length - start - end;
+  const insert = after.slice(start, after.length - end);
+  if (!remove && !insert.length) return null;
+  return { do: "splice", at: ["copies", copy, "versions", version, "paragraphs"], from: start, remove, insert };
+}

@@ -1,0 +1,75 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { StrictMode, useCallback, useEffect, useState } from "react";
+import { createRoot } from "react-dom/client";
+import { answer, api } from "./api/client";
+import { Documents } from "./documents/Documents";
+import { Notices } from "./shell/Notices";
+import { SignIn } from "./shell/SignIn";
+import { Workshop } from "./shell/Workshop";
+import { say } from "./state/store";
+import "./theme.css";
+
+const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+
+function useAddress(): [string, (to: string) => void] {
+  const [address, setAddress] = useState(location.pathname);
+  useEffect(() => {
+    const changed = () => setAddress(location.pathname);
+    addEventListener("popstate", changed);
+    return () => removeEventListener("popstate", changed);
+  }, []);
+  const go = useCallback((to: string) => {
+    history.pushState(null, "", to);
+    setAddress(to);
+  }, []);
+  return [address, go];
+}
+
+function App() {
+  const [name, setName] = useState<string | null | undefined>(undefined);
+  const [address, go] = useAddress();
+  const ask = useCallback(() => {
+    answer(api.GET("/api/session")).then(
+      (session) => setName(session.name ?? null),
+      (error: Error) => {
+        setName(null);
+        say(error.message, "fault");
+      },
+    );
+  }, []);
+  useEffect(ask, [ask]);
+  const leave = async () => {
+    await answer(api.DELETE("/api/session")).catch(() => undefined);
+    queries.clear();
+    go("/");
+    setName(null);
+  };
+  if (name === undefined) return null;
+  if (name === null) return <SignIn onDone={ask} />;
+  const open = address.match(/^\/d\/(\d+)$/);
+  if (open)
+    return (
+      <Workshop
+        id={Number(open[1])}
+        onLeave={() => {
+          void queries.invalidateQueries({ queryKey: ["documents"] });
+          document.title = "Nest Line";
+          go("/");
+        }}
+      />
+    );
+  return (
+    <>
+      <Documents name={name} onOpen={(id) => go(`/d/${id}`)} onSignOut={leave} />
+      <Notices />
+    </>
+  );
+}
+
+createRoot(document.getElementById("root")!).render(
+  <StrictMode>
+    <QueryClientProvider client={queries}>
+      <App />
+    </QueryClientProvider>
+  </StrictMode>,
+);

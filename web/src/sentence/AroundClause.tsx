@@ -1,0 +1,78 @@
+import type { Operation } from "../api/client";
+import type { Thing, Wrap } from "../state/document";
+import { edit, keepTried, shownScene, tryOut, useStore } from "../state/store";
+import { shown } from "../state/units";
+import { LengthField } from "./LengthField";
+import { FillPart, StrokePart } from "./Paint";
+import { Choice, Part } from "./Part";
+
+const SIDES = { both: "on both sides", left: "on the left only", right: "on the right only", widest: "on the wider side" } as const;
+
+/** *Around it*: how the object pushes other copy away; its fill and stroke. */
+export function AroundClause({ thing }: { thing: Thing }) {
+  const transparent = useStore((s) => shownScene(s)?.objects[thing.id]?.picture?.transparent ?? false);
+  const wrap: Wrap = thing.wrap ?? {};
+  const by = wrap.by ?? "none";
+  const clearance = Array.isArray(wrap.clearance) ? wrap.clearance.map((v) => shown(v)).join(" ") : shown(wrap.clearance ?? 0);
+  const operations = (value: Wrap): Operation[] => [{ do: "put", at: ["objects", thing.id, "wrap"], value: { ...wrap, ...value } }];
+  const four = (text: string): Wrap["clearance"] => {
+    const parts = text.trim().split(/\s+(?=[\d.])/);
+    if (by !== "box" || parts.length === 1) return text;
+    const [top, right = top, bottom = top, left = right] = parts;
+    return [top, right, bottom, left];
+  };
+  const options: { value: NonNullable<Wrap["by"]>; label: string; hint: string }[] = [
+    { value: "none", label: "as if it were not there", hint: "Copy runs across it." },
+    { value: "box", label: "round its box", hint: "Square, each side with its own clearance." },
+    { value: "outline", label: "round its outline", hint: "As close as the outline allows." },
+    ...(transparent ? [{ value: "contour" as const, label: "round its picture's contour", hint: "Where the picture is not transparent." }] : []),
+  ];
+  return (
+    <p>
+      other copy runs{" "}
+      <Part name="wrap" title="How other copy runs" said={{ none: "as if it were not there", box: "round its box", outline: "round its outline", contour: "round its picture’s contour" }[by]}>
+        {() => <Choice value={by} options={options} onChoose={(value) => void edit(operations({ by: value, ...(value === "box" || !Array.isArray(wrap.clearance) ? {} : { clearance: wrap.clearance[0] }), ...(by === "none" && wrap.clearance === undefined ? { clearance: 9 } : {}) }), "Wrap")} />}
+      </Part>
+      {by !== "none" && (
+        <>
+          ,{" "}
+          <Part name="clearance" title="Clearance" said={<>{clearance} clear</>}>
+            {() => (
+              <LengthField
+                label="Distance copy keeps"
+                value={clearance}
+                onTry={(text) => tryOut(operations({ clearance: four(text) }))}
+                onKeep={(text) => void keepTried(operations({ clearance: four(text) }), "Clearance")}
+                hint={by === "box" ? "One figure, or four: top right bottom left." : "Half an em to an em is everyday."}
+              />
+            )}
+          </Part>
+          ,{" "}
+          <Part name="sides" title="Where copy may stand" said={SIDES[wrap.sides ?? "both"]}>
+            {() => <Choice value={wrap.sides ?? "both"} options={Object.entries(SIDES).map(([value, label]) => ({ value: value as keyof typeof SIDES, label }))} onChoose={(sides) => void edit(operations({ sides }), "Sides")} />}
+          </Part>
+        </>
+      )}
+      .{" "}
+      {thing.frame && (
+        <>
+          Wraps of others{" "}
+          <Part name="pushed" title="Wraps of other objects" said={thing.frame.pushed === false ? "do not push its copy" : "push its copy"}>
+            {() => (
+              <Choice
+                value={thing.frame!.pushed === false ? "no" : "yes"}
+                options={[
+                  { value: "yes", label: "push its copy" },
+                  { value: "no", label: "do not push its copy" },
+                ]}
+                onChoose={(value) => void edit([{ do: "put", at: ["objects", thing.id, "frame", "pushed"], value: value === "yes" }], "Wraps of others")}
+              />
+            )}
+          </Part>
+          .{" "}
+        </>
+      )}
+      The outline has <FillPart id={thing.id} fill={thing.fill ?? null} /> and <StrokePart id={thing.id} stroke={thing.stroke ?? null} />.
+    </p>
+  );
+}

@@ -1,0 +1,200 @@
+import { useMemo, useState } from "react";
+import type { Operation } from "../api/client";
+import type { Frame, Thing } from "../state/document";
+import { edit, keepTried, shownScene, tryOut, useStore } from "../state/store";
+import { inUnit, shown } from "../state/units";
+import { LengthField } from "./LengthField";
+import { type Mark, MetricWord } from "./MetricPart";
+import { Choice, Part } from "./Part";
+
+type Rule = keyof Frame;
+
+/** *This frame*: padding, sit, hang, stand, band. */
+export function FrameClause({ thing, frame }: { thing: Thing; frame: Frame }) {
+  const nest = useStore((s) => shownScene(s)?.nests[thing.id]);
+  const operations = (rule: Rule, value: unknown): Operation[] => [{ do: "put", at: ["objects", thing.id, "frame", rule], value }];
+  const put = (rule: Rule, label: string) => (value: unknown) => void edit(operations(rule, value), label);
+  const attempt = (rule: Rule) => (value: unknown) => tryOut(operations(rule, value));
+  const keep = (rule: Rule, label: string) => (value: unknown) => void keepTried(operations(rule, value), label);
+  const sit = frame.sit ?? "top";
+  const settled = nest && nest.leftover === 0 && sit !== "top" && !nest.exact;
+  return (
+    <p>
+      keeps its copy{" "}
+      <Part name="padding" title="Padding" said={shown(frame.padding ?? 0)}>
+        {() => <LengthField label="Room between outline and copy" value={shown(frame.padding ?? 0)} onTry={attempt("padding")} onKeep={keep("padding", "Padding")} hint="Units and sums: 12, 3mm, 1p6, 0.5em, 8 + 2mm" />}
+      </Part>{" "}
+      from the edge. Lines sit{" "}
+      <Part name="sit" title="Where lines sit" said={sit === "middle" ? "in the middle" : sit === "top" ? "at the top" : "at the bottom"} width="w-80">
+        {() => (
+          <>
+            <Choice
+              columns={3}
+              value={sit}
+              options={(["top", "middle", "bottom"] as const).map((value) => ({ value, label: value, drawing: <SitDrawing sit={value} /> }))}
+              onChoose={put("sit", "Sit")}
+            />
+            {settled && <p className="mt-3 text-soft">No exact {sit === "middle" ? "middle" : "bottom"} in this outline: {inUnit(Math.abs(nest.residue))} {nest.residue > 0 ? "lower" : "higher"} is nearest.</p>}
+            {nest && nest.leftover > 0 && sit !== "top" && <p className="mt-3 text-soft">With words left over, lines sit at the top.</p>}
+            {sit === "middle" && (
+              <div className="mt-3">
+                <LengthField label="Lifted by" value={shown(frame.lift ?? 0)} onTry={attempt("lift")} onKeep={keep("lift", "Lift")} hint="A little above the middle often looks like the middle." />
+              </div>
+            )}
+          </>
+        )}
+      </Part>
+      {settled ? <span className="text-soft"> (nearest: {inUnit(Math.abs(nest.residue))} off)</span> : null}, hang from <HangPart thing={thing} frame={frame} attempt={attempt("hang")} keep={keep("hang", "Hang")} put={put("hang", "Hang")} /> and stand on{" "}
+      <StandPart thing={thing} frame={frame} attempt={attempt("stand")} keep={keep("stand", "Stand")} put={put("stand", "Stand")} />; each needs the height of{" "}
+      <Part name="band" title="The band each line needs" said={(frame.band ?? "letters") === "letters" ? "its letters" : "its line box"}>
+        {() => (
+          <Choice
+            value={frame.band ?? "letters"}
+            options={[
+              { value: "letters", label: "its letters", hint: "Copy comes as near to an edge as it looks." },
+              { value: "line-box", label: "its line box", hint: "As a browser sets it, leading included: for mockups." },
+            ]}
+            onChoose={put("band", "Band")}
+          />
+        )}
+      </Part>
+      {thing.turn ? (
+        <>
+          ; turned by {thing.turn}°, its lines{" "}
+          <Part name="setting" title="Lines of a turned outline" said={frame.setting === "turned" ? "turn with it" : "stay level"}>
+            {() => (
+              <Choice
+                value={frame.setting ?? "level"}
+                options={[
+                  { value: "level", label: "stay level", hint: "The turned outline is filled with level lines." },
+                  { value: "turned", label: "turn with it" },
+                ]}
+                onChoose={put("setting", "Setting")}
+              />
+            )}
+          </Part>
+        </>
+      ) : null}
+      .
+    </p>
+  );
+}
+
+function SitDrawing({ sit }: { sit: "top" | "middle" | "bottom" }) {
+  const top = { top: 6, middle: 17, bottom: 28 }[sit];
+  return (
+    <svg width="44" height="52" viewBox="0 0 44 52" aria-hidden>
+      {[0, 8, 16].map((dy, i) => (
+        <line key={dy} x1="7" x2={i === 1 ? 31 : 37} y1={top + dy + 1} y2={top + dy + 1} stroke="currentColor" strokeWidth="2.6" strokeLinecap="round" />
+      ))}
+    </svg>
+  );
+}
+
+interface MetricProps {
+  thing: Thing;
+  frame: Frame;
+  attempt: (value: unknown) => void;
+  keep: (value: unknown) => void;
+  put: (value: unknown) => void;
+}
+
+function useMetrics(thing: Thing) {
+  const scene = useStore((s) => shownScene(s));
+  const faces = useStore((s) => s.faces);
+  const shape = scene?.shapes[scene.nests[thing.id]?.shape];
+  const rule = shape?.rules[0];
+  const metrics = faces.find((f) => f.key === shape?.looks[0]?.face)?.metrics;
+  const lead = rule ? rule.leading / rule.size : 1.25;
+  return useMemo(() => {
+    const m = metrics ?? { ascent: 1, descent: 0.3, ascender: 0.7, descender: 0.25, cap: 0.65, ex: 0.45 };
+    const half = (lead - m.ascent - m.descent) / 2;
+    return { ...m, up: m.ascent + half, down: m.descent + half };
+  }, [metrics, lead]);
+}
+
+const HANGS = { ascender: "the ascenders", cap: "cap height", ex: "x-height", "line-box": "its line box" } as const;
+
+function HangPart({ thing, frame, attempt, keep, put }: MetricProps) {
+  const m = useMetrics(thing);
+  const hang = frame.hang ?? "ascender";
+  const marks: Mark[] = useMemo(
+    () => [
+      { value: "ascender", label: "ascender", at: m.ascender },
+      { value: "cap", label: "cap height", at: m.cap },
+      { value: "ex", label: "x-height", at: m.ex },
+      { value: "line-box", label: "line box", at: m.up },
+    ],
+    [m],
+  );
+  const named = hang in HANGS;
+  const at = named ? marks.find((k) => k.value === hang)!.at : lengthInEms(hang, thing);
+  return (
+    <Part name="hang" title="What the first line hangs from" said={named ? HANGS[hang as keyof typeof HANGS] : `${shown(hang)} above its baseline`} width="w-[292px]">
+      {() => (
+        <>
+          <Dragged thing={thing} marks={marks} at={at} free attempt={attempt} keep={keep} />
+          <Choice columns={2} value={named ? (hang as string) : null} options={Object.entries(HANGS).map(([value, label]) => ({ value, label }))} onChoose={put} />
+          <div className="mt-3">
+            <LengthField label="Or a length above the baseline" value={named ? "" : shown(hang)} onTry={attempt} onKeep={keep} />
+          </div>
+        </>
+      )}
+    </Part>
+  );
+}
+
+const STANDS = { baseline: "the baseline", descender: "the descenders", "line-box": "its line box" } as const;
+
+function StandPart({ thing, frame, attempt, keep, put }: MetricProps) {
+  const m = useMetrics(thing);
+  const stand = frame.stand ?? "descender";
+  const marks: Mark[] = useMemo(
+    () => [
+      { value: "baseline", label: "baseline", at: 0 },
+      { value: "descender", label: "descender", at: -m.descender },
+      { value: "line-box", label: "line box", at: -m.down },
+    ],
+    [m],
+  );
+  return (
+    <Part name="stand" title="What the last line stands on" said={STANDS[stand]} width="w-[292px]">
+      {() => (
+        <>
+          <Dragged thing={thing} marks={marks} at={marks.find((k) => k.value === stand)!.at} free={false} attempt={attempt} keep={keep} />
+          <Choice columns={3} value={stand} options={Object.entries(STANDS).map(([value, label]) => ({ value: value as typeof stand, label }))} onChoose={put} />
+        </>
+      )}
+    </Part>
+  );
+}
+
+function Dragged({ thing, marks, at, free, attempt, keep }: { thing: Thing; marks: Mark[]; at: number; free: boolean; attempt: (v: unknown) => void; keep: (v: unknown) => void }) {
+  const [held, setHeld] = useState<number | null>(null);
+  const heightOf = (value: unknown) => marks.find((k) => k.value === value)?.at ?? Number.parseFloat(String(value));
+  return (
+    <MetricWord
+      thingId={thing.id}
+      marks={marks}
+      at={held ?? at}
+      free={free}
+      onDrag={(value) => {
+        setHeld(heightOf(value));
+        attempt(value);
+      }}
+      onDrop={(value) => {
+        setHeld(null);
+        keep(value);
+      }}
+    />
+  );
+}
+
+function lengthInEms(length: unknown, thing: Thing): number {
+  const scene = shownScene();
+  const size = scene?.nests[thing.id]?.size ?? 12;
+  const match = String(length).match(/^([\d.]+)\s*(em|pt|mm|in|px)?$/);
+  if (!match) return 0.5;
+  const unit = { em: size, pt: 1, mm: 72 / 25.4, in: 72, px: 0.75 }[match[2] ?? "pt"] ?? 1;
+  return (Number(match[1]) * unit) / size;
+}

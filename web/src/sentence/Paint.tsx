@@ -1,0 +1,110 @@
+import type { Operation } from "../api/client";
+import type { Fill, Stroke } from "../state/document";
+import { edit, keepTried, tryOut, useStore } from "../state/store";
+import { shown } from "../state/units";
+import { LengthField } from "./LengthField";
+import { Choice, Part } from "./Part";
+
+/** Colours by name, and one by its figure. */
+export function Colors({ value, onChoose }: { value: string | null; onChoose: (color: string, done: boolean) => void }) {
+  const named = useStore((s) => s.document?.colors) ?? {};
+  const all = { ink: "#1a1a1a", paper: "#ffffff", ...named };
+  const figure = value?.startsWith("#") ? value : (all[value as keyof typeof all] ?? "#000000");
+  return (
+    <div className="flex flex-wrap items-center gap-1.5">
+      {Object.entries(all).map(([name, color]) => (
+        <button
+          key={name}
+          title={name}
+          aria-label={name}
+          aria-pressed={name === value}
+          onClick={() => onChoose(name, true)}
+          className={`h-7 w-7 rounded-full border ${name === value ? "ring-2 ring-slot ring-offset-2 ring-offset-sheet" : ""}`}
+          style={{ background: color, borderColor: "rgb(0 0 0 / 0.2)" }}
+        />
+      ))}
+      <label className="ml-1 flex items-center gap-1.5 text-xs text-soft">
+        another
+        <input type="color" className="h-7 w-9 cursor-pointer rounded border border-line bg-sheet p-0.5" value={figure} onInput={(e) => onChoose(e.currentTarget.value, false)} onChange={(e) => onChoose(e.currentTarget.value, true)} />
+      </label>
+    </div>
+  );
+}
+
+function nameOf(color: string): string {
+  return color.startsWith("#") ? color : color;
+}
+
+/** Try while a colour is being looked for, keep when it is found. */
+function change(operations: Operation[], label: string, done: boolean) {
+  if (done) void keepTried(operations, label, `${label}:${JSON.stringify(operations[0].at)}`);
+  else tryOut(operations);
+}
+
+export function FillPart({ id, fill }: { id: string; fill: Fill | null }) {
+  const at = ["objects", id, "fill"];
+  const put = (value: Fill, done = true) => change([{ do: "put", at, value }], "Fill", done);
+  const base = fill ?? { color: "straw" };
+  return (
+    <Part name="fill" title="Fill of the outline" said={fill ? <>{/^[aeiou]/i.test(nameOf(fill.color)) ? "an" : "a"} {fill.tint !== undefined && fill.tint < 100 ? `${fill.tint} % ` : ""}{nameOf(fill.color)} fill</> : "no fill"}>
+      {() => (
+        <div className="space-y-3">
+          <Colors value={fill?.color ?? null} onChoose={(color, done) => put({ ...base, color }, done)} />
+          {fill && (
+            <>
+              <Percent label="Tint" value={fill.tint ?? 100} onChange={(tint, done) => put({ ...fill, tint }, done)} />
+              <Percent label="Opacity" value={Math.round((fill.opacity ?? 1) * 100)} onChange={(share, done) => put({ ...fill, opacity: share / 100 }, done)} />
+              <button className="button -ml-3" onClick={() => void edit([{ do: "put", at, value: null }], "No fill")}>
+                No fill
+              </button>
+            </>
+          )}
+        </div>
+      )}
+    </Part>
+  );
+}
+
+function Percent({ label, value, onChange }: { label: string; value: number; onChange: (value: number, done: boolean) => void }) {
+  return (
+    <label className="flex items-center gap-3 text-soft">
+      <span className="w-16">{label}</span>
+      <input type="range" min={0} max={100} value={value} className="min-w-0 flex-1 accent-slot" onInput={(e) => onChange(Number(e.currentTarget.value), false)} onPointerUp={(e) => onChange(Number(e.currentTarget.value), true)} onKeyUp={(e) => onChange(Number(e.currentTarget.value), true)} onChange={() => undefined} />
+      <span className="w-10 text-right tabular-nums">{value} %</span>
+    </label>
+  );
+}
+
+const DASHES: { value: "none" | "dashed" | "dotted"; label: string }[] = [
+  { value: "none", label: "unbroken" },
+  { value: "dashed", label: "dashed" },
+  { value: "dotted", label: "dotted" },
+];
+
+export function StrokePart({ id, stroke }: { id: string; stroke: Stroke | null }) {
+  const at = ["objects", id, "stroke"];
+  const put = (value: Stroke, done = true) => change([{ do: "put", at, value }], "Stroke", done);
+  const base: Stroke = stroke ?? { color: "ink", width: 1, position: "inside" };
+  const points = Number.parseFloat(String(stroke?.width ?? 1)) || 1;
+  const dash = !stroke?.dash?.length ? "none" : Number(stroke.dash[0]) === 0 ? "dotted" : "dashed";
+  const patterns = { none: { dash: [], cap: "butt" }, dashed: { dash: [3 * points, 2 * points], cap: "butt" }, dotted: { dash: [0, 2.5 * points], cap: "round" } };
+  return (
+    <Part name="stroke" title="Stroke of the outline" said={stroke ? <>a {shown(stroke.width ?? 1)} {dash === "none" ? "" : `${dash} `}{nameOf(stroke.color ?? "ink")} stroke</> : "no stroke"}>
+      {() => (
+        <div className="space-y-3">
+          <LengthField label="Width" value={shown(stroke?.width ?? (stroke ? 1 : 0))} onTry={(width) => put({ ...base, width }, false)} onKeep={(width) => put({ ...base, width })} />
+          <Colors value={stroke?.color ?? null} onChoose={(color, done) => put({ ...base, color }, done)} />
+          {stroke && (
+            <>
+              <Choice columns={3} value={stroke.position ?? "centred"} options={[{ value: "inside", label: "inside" }, { value: "centred", label: "on the edge" }, { value: "outside", label: "outside" }]} onChoose={(position) => put({ ...stroke, position })} />
+              <Choice columns={3} value={dash} options={DASHES} onChoose={(kind) => put({ ...stroke, ...patterns[kind] } as Stroke)} />
+              <button className="button -ml-3" onClick={() => void edit([{ do: "put", at, value: null }], "No stroke")}>
+                No stroke
+              </button>
+            </>
+          )}
+        </div>
+      )}
+    </Part>
+  );
+}

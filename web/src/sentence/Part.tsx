@@ -1,0 +1,67 @@
+import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
+import { type ReactNode, useEffect } from "react";
+import { stopTrying, useStore } from "../state/store";
+
+/** An emphasised part of the sentence: a button that opens, upwards over the bench, what is made for that one rule. */
+export function Part({ name, said, title, width = "w-72", children }: { name: string; said: ReactNode; title: string; width?: string; children: (close: () => void) => ReactNode }) {
+  return (
+    <Popover as="span">
+      <PopoverButton className="part" data-part={name}>
+        {said}
+      </PopoverButton>
+      <PopoverPanel anchor={{ to: "top start", gap: 10, padding: 12 }} className={`card z-30 ${width} p-4 font-sans text-sm leading-normal font-normal text-ink`} focus>
+        {({ close }) => (
+          <>
+            <h3 className="mb-3 font-bold">{title}</h3>
+            {children(close)}
+            <Fault />
+            <OnClose />
+          </>
+        )}
+      </PopoverPanel>
+    </Popover>
+  );
+}
+
+/** What the server says against what is being tried. */
+function Fault() {
+  const fault = useStore((s) => s.triedFault);
+  return fault ? (
+    <p role="alert" className="mt-2 text-xs text-coral-text">
+      {fault.replace(/^\$[^:]*: /, "")}
+    </p>
+  ) : null;
+}
+
+function OnClose() {
+  useEffect(() => stopTrying, []);
+  return null;
+}
+
+/** A choice of a few, as buttons with a drawing or a word. */
+export function Choice<T extends string>({ value, options, onChoose, columns }: { value: T | null; options: { value: T; label: string; hint?: string; drawing?: ReactNode }[]; onChoose: (value: T) => void; columns?: number }) {
+  return (
+    <div role="radiogroup" className={columns ? "grid gap-2" : "space-y-0.5"} style={columns ? { gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` } : undefined}>
+      {options.map((option) => {
+        const on = option.value === value;
+        return (
+          <button
+            key={option.value}
+            role="radio"
+            aria-checked={on}
+            onClick={() => onChoose(option.value)}
+            className={
+              columns
+                ? `flex flex-col items-center rounded-lg px-1 py-1.5 text-xs ${on ? "font-bold text-slot-text" : "hover:bg-inset"}`
+                : `block w-full rounded-md px-2.5 py-1.5 text-left ${on ? "bg-slot-wash font-bold text-slot-text" : "hover:bg-inset"}`
+            }
+          >
+            {option.drawing && <span className={`mb-1.5 rounded-md border-2 p-1 ${on ? "border-slot bg-slot-wash" : "border-line bg-sheet"}`}>{option.drawing}</span>}
+            {option.label}
+            {option.hint && <span className="block text-xs font-normal text-soft">{option.hint}</span>}
+          </button>
+        );
+      })}
+    </div>
+  );
+}

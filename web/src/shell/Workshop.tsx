@@ -1,0 +1,101 @@
+import { X } from "lucide-react";
+import { useCallback, useEffect, useState } from "react";
+import { answer, api, type Refused, type Schemas } from "../api/client";
+import { Bench } from "../bench/Bench";
+import { Galley } from "../galley/Galley";
+import { RuleSentence } from "../sentence/RuleSentence";
+import { opened, say, useStore } from "../state/store";
+import { Tally } from "../tally/Tally";
+import { Help } from "./Help";
+import { Notices } from "./Notices";
+import { useShortcuts } from "./shortcuts";
+import { TopBar } from "./TopBar";
+
+async function load(id: number) {
+  const [document, faces] = await Promise.all([answer(api.GET("/api/documents/{document_id}", { params: { path: { document_id: id } } })), answer(api.GET("/api/fonts"))]);
+  opened(document as unknown as Schemas["OpenOut"], faces);
+}
+
+/** The screen: galley, bench, tally, and the sentence at its foot. */
+export function Workshop({ id, onLeave }: { id: number; onLeave: () => void }) {
+  const ready = useStore((s) => s.id === id);
+  const galley = useStore((s) => s.galley);
+  const clean = useStore((s) => s.clean);
+  const title = useStore((s) => s.document?.title);
+  const [fault, setFault] = useState<Refused | null>(null);
+  const [help, setHelp] = useState(false);
+  const toggleHelp = useCallback(() => setHelp((open) => !open), []);
+  useShortcuts(toggleHelp);
+  useEffect(() => {
+    setFault(null);
+    load(id).catch(setFault);
+    return () => useStore.setState({ id: null, document: null, scene: null, tried: null, selected: null, overtaken: null, notice: null });
+  }, [id]);
+  useEffect(() => {
+    document.title = title ? `${title} · Nest Line` : "Nest Line";
+  }, [title]);
+  if (fault)
+    return (
+      <main className="grid min-h-full place-items-center">
+        <div className="card max-w-md p-8">
+          <p className="text-lg">{fault.message}</p>
+          <button className="button-main mt-4" onClick={onLeave}>
+            All documents
+          </button>
+        </div>
+      </main>
+    );
+  if (!ready) return <p className="p-8 text-soft">Opening …</p>;
+  const reload = () => load(id).catch((error: Error) => say(error.message, "fault"));
+  return (
+    <div className="flex h-full flex-col">
+      <TopBar onLeave={onLeave} />
+      <div className="grid min-h-0 flex-1" style={{ gridTemplateColumns: `${galley && !clean ? "268px " : ""}minmax(0,1fr)${clean ? "" : " 208px"}` }}>
+        {galley && !clean && <Galley />}
+        <div className="relative min-h-0 min-w-0">
+          <Bench />
+          <TryThis />
+        </div>
+        {!clean && <Tally />}
+      </div>
+      {!clean && (
+        <div className="h-[152px] shrink-0">
+          <RuleSentence />
+        </div>
+      )}
+      <Notices onReload={reload} />
+      <Help open={help} onClose={() => setHelp(false)} />
+    </div>
+  );
+}
+
+const TRIES = ["Choose the large kite and drag the flying one across it: the copy follows.", "Choose it, then press its padding in the sentence below and drag the figure.", "Type in the galley on the left: every keystroke nests.", "Press . for the page as it will print, ? for the keyboard."];
+
+/** A short list for the first use, on the demo's poster; once closed it stays closed. */
+function TryThis() {
+  const poster = useStore((s) => s.document?.title?.startsWith("Quarrowby Kite Day") ?? false);
+  const clean = useStore((s) => s.clean);
+  const [open, setOpen] = useState(() => localStorage.getItem("tried-this") !== "yes");
+  if (!poster || !open || clean) return null;
+  return (
+    <aside className="card absolute top-3 right-3 w-64 p-4 text-sm" aria-label="Try this">
+      <div className="flex items-center">
+        <h2 className="eyebrow flex-1">Try this</h2>
+        <button
+          aria-label="Close the list"
+          onClick={() => {
+            localStorage.setItem("tried-this", "yes");
+            setOpen(false);
+          }}
+        >
+          <X size={16} />
+        </button>
+      </div>
+      <ol className="mt-2 list-decimal space-y-1.5 pl-4 text-soft">
+        {TRIES.map((line) => (
+          <li key={line}>{line}</li>
+        ))}
+      </ol>
+    </aside>
+  );
+}

@@ -1,0 +1,34 @@
+/** Writing lengths for the eye. Reading them is the server's: a typed length is sent as it was typed. */
+const POINTS: Record<string, number> = { pt: 1, mm: 72 / 25.4, cm: 720 / 25.4, in: 72, px: 0.75, pc: 12 };
+const STEP: Record<string, number> = { pt: 1, mm: 0.5, cm: 0.05, in: 1 / 32, px: 1, pc: 0.5, em: 0.05 };
+
+export function trim(value: number, digits = 2): string {
+  return String(Number(value.toFixed(digits)));
+}
+
+/** A length in points in a unit: `12.7 mm`. */
+export function inUnit(points: number, unit = "pt"): string {
+  return `${trim(points / (POINTS[unit] ?? 1), unit === "in" ? 3 : 2)} ${unit}`;
+}
+
+/** A length as it stands in the document, for reading: `12` is `12 pt`, `3mm` is `3 mm`. */
+export function shown(length: unknown): string {
+  if (typeof length === "number") return `${trim(length)} pt`;
+  const text = String(length ?? "0");
+  if (/^[\d.]+$/.test(text)) return `${text} pt`;
+  return text.replace(/^([\d.]+)(pt|mm|cm|in|px|pc|em)$/, "$1 $2");
+}
+
+/** The length a number of steps further, in the unit it is typed in; null when the text is not one figure. */
+export function stepped(text: string, steps: number): string | null {
+  const pica = text.trim().match(/^(\d+)p(\d+(?:\.\d+)?)?$/);
+  if (pica) {
+    const points = Math.max(0, Number(pica[1]) * 12 + Number(pica[2] ?? 0) + steps);
+    return `${Math.floor(points / 12)}p${trim(points % 12)}`;
+  }
+  const match = text.trim().match(/^(-?\d*\.?\d+)\s*(pt|mm|cm|in|px|pc|em|%|°)?$/);
+  if (!match) return null;
+  const unit = match[2] ?? "pt";
+  const next = Number(match[1]) + steps * (STEP[unit] ?? 1);
+  return `${trim(next, 5)}${match[2] ? ` ${unit}` : ""}`;
+}

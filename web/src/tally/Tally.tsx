@@ -1,0 +1,84 @@
+import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
+import { ChevronRight, Eye, EyeOff, Lock, LockOpen } from "lucide-react";
+import { labelOf, type Thing, thingsOf } from "../state/document";
+import { edit, shownScene, useStore } from "../state/store";
+
+/** Every object in stacking order, page by page, the front one first; frames show how full they are. */
+export function Tally() {
+  const document = useStore((s) => s.document);
+  if (!document) return null;
+  const several = document.pages.length > 1;
+  return (
+    <section aria-label="Tally" className="flex h-full min-h-0 flex-col overflow-y-auto border-l border-line bg-card px-4 py-3">
+      <h2 className="eyebrow">Tally</h2>
+      {thingsOf(document).length === 0 && (
+        <p className="mt-3 text-soft">
+          Nothing on the page yet. Draw an <b>outline</b>, type into it, and see it here.
+        </p>
+      )}
+      {document.pages.map((page, index) => {
+        const front = [...page.objects].reverse();
+        const others = front.filter((t) => !t.frame);
+        return (
+          <div key={index} className="mt-2">
+            {several && <h3 className="text-soft">Page {index + 1}</h3>}
+            <ul className="mt-1 space-y-0.5">
+              {front.filter((t) => t.frame).map((thing) => <FrameRow key={thing.id} thing={thing} />)}
+            </ul>
+            {others.length > 0 && (
+              <Disclosure as="div" className="mt-2" defaultOpen={others.length <= 6}>
+                <DisclosureButton className="group flex w-full items-center gap-1 rounded-md py-1 text-left text-soft">
+                  <ChevronRight size={14} className="group-data-open:rotate-90" />
+                  {others.length} without copy
+                </DisclosureButton>
+                <DisclosurePanel as="ul" className="space-y-0.5">
+                  {others.map((thing) => (
+                    <Row key={thing.id} thing={thing} />
+                  ))}
+                </DisclosurePanel>
+              </Disclosure>
+            )}
+          </div>
+        );
+      })}
+    </section>
+  );
+}
+
+function FrameRow({ thing }: { thing: Thing }) {
+  const nest = useStore((s) => shownScene(s)?.nests[thing.id]);
+  const over = nest?.leftover ?? 0;
+  const share = over ? 1 : (nest?.fill ?? 0);
+  return (
+    <Row thing={thing} figure={!nest ? "hidden" : over ? `${over} over` : nest.words === 0 ? "empty" : share > 0.995 ? "full" : `${Math.round(share * 100)} %`} fault={over > 0}>
+      <div className="mt-1 h-1.5 overflow-hidden rounded-full bg-inset">
+        <div className={`h-full rounded-full ${over ? "bg-coral" : "bg-ink"}`} style={{ width: `${share * 100}%` }} />
+      </div>
+    </Row>
+  );
+}
+
+function Row({ thing, figure, fault, children }: { thing: Thing; figure?: string; fault?: boolean; children?: React.ReactNode }) {
+  const selected = useStore((s) => s.selected === thing.id);
+  const put = (field: string, on: boolean, label: string) =>
+    void edit([on ? { do: "put", at: ["objects", thing.id, field], value: true } : { do: "cut", at: ["objects", thing.id, field] }], label);
+  return (
+    <li className={`group -mx-2 rounded-lg px-2 py-1 ${selected ? "bg-slot-wash" : "hover:bg-inset/60"} ${thing.hidden ? "opacity-60" : ""}`}>
+      <div className="flex items-center gap-1">
+        <button className="min-w-0 flex-1 truncate text-left" aria-pressed={selected} onClick={() => useStore.setState({ selected: thing.id })}>
+          {labelOf(thing)}
+        </button>
+        <span className={`flex gap-0.5 ${thing.hidden || thing.locked ? "" : "opacity-0 group-hover:opacity-100 group-focus-within:opacity-100"}`}>
+          <button className="rounded p-0.5 text-soft hover:bg-sheet" aria-label={thing.hidden ? `Show ${labelOf(thing)}` : `Hide ${labelOf(thing)}`} onClick={() => put("hidden", !thing.hidden, thing.hidden ? "Show" : "Hide")}>
+            {thing.hidden ? <EyeOff size={14} /> : <Eye size={14} />}
+          </button>
+          <button className="rounded p-0.5 text-soft hover:bg-sheet" aria-label={thing.locked ? `Unlock ${labelOf(thing)}` : `Lock ${labelOf(thing)}`} onClick={() => put("locked", !thing.locked, thing.locked ? "Unlock" : "Lock")}>
+            {thing.locked ? <Lock size={14} /> : <LockOpen size={14} />}
+          </button>
+        </span>
+        {figure && <span className={`shrink-0 tabular-nums ${fault ? "font-bold text-coral-text" : "text-soft"}`}>{figure}</span>}
+      </div>
+      {children}
+    </li>
+  );
+}
