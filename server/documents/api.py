@@ -11,7 +11,7 @@ from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from django.utils.text import slugify
-from nestline.document.reading import Reader
+from nestline.document.model import PageSheet
 from nestline.output.pdf import write_pdf
 from nestline.output.png import png_pages
 from nestline.output.scene import difference, whole
@@ -238,8 +238,7 @@ def _operations(given: list[Operation]) -> list[dict[str, Any]]:
 
 
 def _summary(row: Document) -> DocumentOut:
-    sheet = Reader().read({"format": "nest-line", "version": 1, "pages": [row.pages.all()[0].sheet]}).pages[0].sheet
-    width, height = sheet.size
+    width, height = PageSheet.model_validate(row.pages.all()[0].sheet).size
     return DocumentOut(
         id=row.id, title=row.title, changed=row.changed, width=width, height=height, pages=len(row.pages.all()),
         picture=f"/api/documents/{row.id}/picture.png?revision={row.revision}",

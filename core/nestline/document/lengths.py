@@ -12,7 +12,7 @@ POINTS = {"pt": 1.0, "mm": 72 / 25.4, "cm": 720 / 25.4, "in": 72.0, "px": 0.75, 
 
 Length = float | int | str
 
-_PICA = re.compile(r"(\d+)p(\d+(?:\.\d+)?)?")
+_PICA = re.compile(r"(\d+)p(\d+(?:\.\d+)?)?(?![a-z.\d])")
 _TERM = re.compile(r"(\d+(?:\.\d*)?|\.\d+)\s*(pt|mm|cm|in|px|pc|em)?")
 _LARGEST_PT = 1_000_000.0
 

@@ -125,7 +125,7 @@ class FrameNest:
         baseline = float(self.records[~self.past][-1, k.BASELINE])
         floor = g.bounds[3]
         return float(
-            k.slot_length_below(*g.arrays, baseline, paragraph[k.LEADING], up, down, least, floor, _scratch())
+            k.slot_length_below(g.space, baseline, paragraph[k.LEADING], up, down, least, floor, _scratch())
         )
 
     @cached_property
@@ -165,16 +165,18 @@ class DrawnWords:
 
 @dataclass(frozen=True, eq=False)
 class _Geometry:
-    edges: Floats
-    starts: NDArray[np.int64]
-    owner: NDArray[np.int64]
-    side: NDArray[np.int64]
-    events: Floats
+    space: k.Space
     bounds: tuple[float, float, float, float]
 
-    @property
-    def arrays(self) -> tuple[Floats, NDArray[np.int64], NDArray[np.int64], NDArray[np.int64], Floats]:
-        return self.edges, self.starts, self.owner, self.side, self.events
+
+def _space(edges: Floats, starts: NDArray[np.int64], owner: NDArray[np.int64], side: NDArray[np.int64]) -> k.Space:
+    """Edges with their index by height: strips of about a line's height."""
+    events = np.sort(edges[:, 1])
+    top, height = (float(events[0]), float(events[-1] - events[0])) if len(events) else (0.0, 1.0)
+    count = max(1, min(200, int(height / 8)))
+    ruler = np.array([top, max(height, 1e-6) / count])
+    strips, members = k.index_by_height(edges, ruler, count)
+    return k.Space(edges, starts, owner, side, events, strips, members, ruler)
 
 
 def _geometry(padded: Region, wraps: tuple[WrapRegion, ...]) -> tuple[_Geometry, tuple[str, ...]]:
@@ -195,10 +197,8 @@ def _geometry(padded: Region, wraps: tuple[WrapRegion, ...]) -> tuple[_Geometry,
         sides = widest if wrap.sides == "widest" else wrap.sides
         side.append({"both": 0, "left": 1, "right": 2}[sides])
     joined = np.ascontiguousarray(np.concatenate(edges))
-    geometry = _Geometry(
-        joined, np.concatenate(starts), np.concatenate(owner), np.array(side, dtype=np.int64),
-        np.sort(joined[:, 1]), (left, top, right, bottom),
-    )  # fmt: skip
+    space = _space(joined, np.concatenate(starts), np.concatenate(owner), np.array(side, dtype=np.int64))
+    geometry = _Geometry(space, (left, top, right, bottom))
     return geometry, tuple(ids)
 
 
@@ -214,7 +214,7 @@ def slots_of_band(
         return []
     geometry, _ = _geometry(padded, wraps)
     out = np.empty((1024, 4))
-    found = k.slots_in_band(*geometry.arrays[:4], top, bottom, least, out)
+    found = k.slots_in_band(geometry.space, top, bottom, least, out)
     return [(float(a), float(b)) for a, b in out[:found, :2]]
 
 
@@ -254,10 +254,8 @@ def nest_frame(
     if empty:
         left, top, right, _ = box
         padded_bounds = (left, top, right, top)
-        geometry = _Geometry(
-            np.empty((0, 4)), np.empty(0, np.int64), np.empty(0, np.int64), np.empty(0, np.int64), np.empty(0),
-            padded_bounds,
-        )  # fmt: skip
+        nothing = np.empty(0, np.int64)
+        geometry = _Geometry(_space(np.empty((0, 4)), nothing, nothing, nothing), padded_bounds)
         ids: tuple[str, ...] = ()
     else:
         geometry, ids = _geometry(padded, wraps)
@@ -267,11 +265,10 @@ def nest_frame(
     copy, broken = _with_pieces_that_fit(copy, geometry, rules, shaper, slots)
     pieces, paragraphs = copy.pieces, copy.rules
     records = np.empty((min(MOST_RECORDS, 2 * len(pieces) + 64), k.RECORD_COLUMNS))
-    ends = np.zeros(4)
+    ends = np.zeros(5)
     written = next_piece = 0
     start_y, residue, exact = bounds[1], 0.0, True
     if len(pieces) and not empty:
-        arrays = geometry.arrays
         # What the first line hangs from is at least hang_least above the first baseline.
         least_start = bounds[1]
         if rules.hang_least > 0:
@@ -279,10 +276,10 @@ def nest_frame(
             least_start = bounds[1] + max(0.0, rules.hang_least - hang)
         start_y = least_start
         if rules.sit != "top":
-            start_y, residue = _solved(arrays, pieces, paragraphs, frame, rules, least_start, records, slots)
+            start_y, residue = _solved(geometry.space, pieces, paragraphs, frame, rules, least_start, records, slots)
             exact = abs(residue) <= 0.05
         written, next_piece = k.nest_from(
-            *arrays, pieces, paragraphs, frame, 0, start_y, records, slots, ends
+            geometry.space, pieces, paragraphs, frame, 0, start_y, records, slots, ends
         )
         start_y = float(ends[0]) if ends[3] else start_y
     lines = int(ends[3])
@@ -302,21 +299,21 @@ def nest_frame(
 
 
 def _solved(
-    arrays: tuple, pieces: Floats, paragraphs: Floats, frame: Floats, rules: FrameRules, top: float,
+    space: k.Space, pieces: Floats, paragraphs: Floats, frame: Floats, rules: FrameRules, top: float,
     records: Floats, slots: Floats,
 ) -> tuple[float, float]:  # fmt: skip
     """The hang y at which lines sit in the middle or at the bottom, and how far off that is."""
     first, last = pieces[0], pieces[-1]
-    high, low = k.usable_height(*arrays, first, last, paragraphs, frame, slots)
+    high, low = k.usable_height(space, first, last, paragraphs, frame, slots)
     if high >= k.FAR or low <= -k.FAR:
         return top, 0.0
     aim_bottom = rules.sit == "bottom"
     lift = 0.0 if aim_bottom else rules.lift
-    both = (*arrays, pieces, paragraphs, frame)
+    both = (space, pieces, paragraphs, frame)
     y = k.solve_sit(*both, aim_bottom, lift, high, low, records, slots)
     if y >= k.FAR:
         return top, 0.0
-    off = k.off_middle(*both, y, aim_bottom, lift, high, low, records, slots, np.zeros(4))
+    off = k.off_middle(*both, y, aim_bottom, lift, high, low, records, slots, np.zeros(5))
     return float(y), float(off)
 
 
@@ -326,29 +323,35 @@ def _with_pieces_that_fit(
     """The copy, with pieces that no slot of the frame can hold broken between graphemes."""
     widest = copy.widest_piece
     left, top, right, bottom = geometry.bounds
-    if not len(copy.pieces) or widest <= 0.25 * (right - left) and not len(geometry.side):
+    if not len(copy.pieces):
         return copy, False
     fits = right - left
-    if len(geometry.edges):
+    if len(geometry.space.edges):
         piece, paragraph = copy.pieces[0], copy.rules[0]
         by_box = rules.band == "line-box"
         up, down = (piece[k.BOX_UP], piece[k.BOX_DOWN]) if by_box else (piece[k.ASC], piece[k.DESC])
         hang = float(k.hang_height(piece, _frame_row(rules, geometry.bounds)))
         stand = float(k.stand_depth(piece, _frame_row(rules, geometry.bounds)))
-        arrays = geometry.arrays[:4]
         leading = float(paragraph[k.LEADING])
-        fits = float(k.width_that_always_fits(*arrays, top + up, bottom - down, up, down, leading, slots))
+        space = geometry.space
+        if k.surely_fits(space, widest + _widest_indent(copy), top + up, bottom - down, up, down, leading, slots):
+            return copy, False
+        fits = float(k.width_that_always_fits(space, top + up, bottom - down, up, down, leading, slots))
         # A single line may stand with both its ends cut.
         single = top + min(up, hang)
-        alone = float(k.widest_in_band(*arrays, top, single + min(down, stand), slots))
+        alone = float(k.widest_in_band(space, top, single + min(down, stand), slots))
         fits = max(fits, alone)
         fits = fits or right - left
-    indent = float((copy.rules[:, k.INDENT] + np.maximum(copy.rules[:, k.FIRST_INDENT], 0)).max())
+    indent = _widest_indent(copy)
     fits -= indent if indent < fits else 0.0
     if widest <= fits:
         return copy, False
     broken = shaper.broken_to_fit(copy, fits)
     return broken, broken is not copy
+
+
+def _widest_indent(copy: ShapedCopy) -> float:
+    return float((copy.rules[:, k.INDENT] + np.maximum(copy.rules[:, k.FIRST_INDENT], 0)).max())
 
 
 def _aligned(

@@ -1,8 +1,6 @@
 """The hot loops of nesting, compiled by Numba. Plain functions over plain arrays; everything in points.
 
-Geometry arrives as edges, an (n, 4) array of x0, y0, x1, y1 in which the edges of a ring follow one another
-(`starts` is 1 where a ring begins), `owner` saying whose edge it is: 0 the padded outline, k ≥ 1 the wrap k − 1.
-`side` says where copy may stand beside each wrap: 0 both, 1 left of it only, 2 right of it only.
+Geometry arrives as a `Space`: the edges of the padded outline and of the wraps, and an index of them by height.
 
 Copy arrives as a row a piece and a row a paragraph (see copy.shaped). A line on baseline b needs a band from
 b − above to b + below; its slots are where the whole band is free (5-engine, "Bands and slots").
@@ -10,8 +8,31 @@ b − above to b + below; its slots are where the whole band is free (5-engine, 
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 import numpy as np
 from numba import njit
+from numpy.typing import NDArray
+
+
+class Space(NamedTuple):
+    """Where copy may stand: the padded outline and the wraps.
+
+    `edges` is (n, 4): x0, y0, x1, y1, the edges of a ring one after another; `starts` is 1 where a ring begins;
+    `owner` says whose edge it is: 0 the padded outline, k ≥ 1 the wrap k − 1. `side` says where copy may stand beside
+    each wrap: 0 both, 1 left of it only, 2 right of it only. `events` are the y of all vertices, in order.
+    `members[strips[i]:strips[i + 1]]` are the edges that reach into the i-th strip of height `ruler[1]` below `ruler[0]`.
+    """
+
+    edges: NDArray[np.float64]
+    starts: NDArray[np.int64]
+    owner: NDArray[np.int64]
+    side: NDArray[np.int64]
+    events: NDArray[np.float64]
+    strips: NDArray[np.int64]
+    members: NDArray[np.int64]
+    ruler: NDArray[np.float64]
+
 
 OUTLINE = 0
 # Columns of a record, one for each slot that holds copy.
@@ -32,13 +53,44 @@ FAR = 1e9
 
 
 @njit(cache=True)
-def slots_in_band(edges, starts, owner, side, top, bottom, least, out):
+def strip_of(y, ruler, count):
+    """The strip that holds a height, the first or last one for heights beyond them."""
+    return min(max(int((y - ruler[0]) / ruler[1]), 0), count - 1)
+
+
+@njit(cache=True)
+def index_by_height(edges, ruler, count):
+    """The strips and members of a Space."""
+    strips = np.zeros(count + 1, np.int64)
+    for i in range(len(edges)):
+        low, high = min(edges[i, 1], edges[i, 3]), max(edges[i, 1], edges[i, 3])
+        for s in range(strip_of(low, ruler, count), strip_of(high, ruler, count) + 1):
+            strips[s + 1] += 1
+    for s in range(count):
+        strips[s + 1] += strips[s]
+    filled = strips[:-1].copy()
+    members = np.empty(strips[count], np.int64)
+    for i in range(len(edges)):
+        low, high = min(edges[i, 1], edges[i, 3]), max(edges[i, 1], edges[i, 3])
+        for s in range(strip_of(low, ruler, count), strip_of(high, ruler, count) + 1):
+            members[filled[s]] = i
+            filled[s] += 1
+    return strips, members
+
+
+@njit(cache=True)
+def slots_in_band(space, top, bottom, least, out):
     """The slots of a band, left to right: rows of left, right, cause of the left end, cause of the right end.
 
     `out` is an (m, 4) array to fill; returns how many were found. Both ends of every slot are edges of the outline or
     of a wrap; only slots at least `least` wide are kept.
     """
-    n = len(edges)
+    edges, starts, owner, side = space.edges, space.starts, space.owner, space.side
+    height = len(space.strips) - 1
+    if height < 1:
+        return 0
+    first_strip, last_strip = strip_of(top, space.ruler, height), strip_of(bottom, space.ruler, height)
+    n = space.strips[last_strip + 1] - space.strips[first_strip]
     lows = np.empty(n + 2)
     highs = np.empty(n + 2)
     who = np.empty(n + 2, np.int64)
@@ -46,15 +98,21 @@ def slots_in_band(edges, starts, owner, side, top, bottom, least, out):
     crosser = np.empty(n, np.int64)
     count = crossings = 0
     middle = (top + bottom) / 2
-    joined = False
-    for i in range(n):
+    before = -2
+    strip = first_strip
+    for place in range(space.strips[first_strip], space.strips[last_strip + 1]):
+        while place >= space.strips[strip + 1]:
+            strip += 1
+        i = space.members[place]
         x0, y0, x1, y1 = edges[i, 0], edges[i, 1], edges[i, 2], edges[i, 3]
-        if starts[i] == 1:
-            joined = False
         low_y, high_y = (y0, y1) if y0 < y1 else (y1, y0)
         if high_y <= top or low_y >= bottom:
-            joined = False
             continue
+        if strip > first_strip and strip_of(low_y, space.ruler, height) < strip:
+            continue  # met in a strip above
+        # Edges that follow one another meet inside the band: one forbidden stretch.
+        joined = before == i - 1 and starts[i] == 0
+        before = i
         # The part of the edge inside the band, projected on x.
         if y0 == y1:
             a, b = x0, x1
@@ -75,7 +133,6 @@ def slots_in_band(edges, starts, owner, side, top, bottom, least, out):
         else:
             lows[count], highs[count], who[count] = low, high, owner[i]
             count += 1
-        joined = True
     wraps = len(side)
     for k in range(wraps):
         if side[k] == 0:
@@ -117,7 +174,7 @@ def slots_in_band(edges, starts, owner, side, top, bottom, least, out):
                 for k in range(wraps):
                     if parity[k + 1] == 1:
                         free = False
-                if free and found < len(out):
+                if free and found < len(out) - 1:
                     out[found, 0], out[found, 1] = reach, lows[i]
                     out[found, 2], out[found, 3] = reacher, who[i]
                     found += 1
@@ -128,32 +185,34 @@ def slots_in_band(edges, starts, owner, side, top, bottom, least, out):
 
 
 @njit(cache=True)
-def widest_in_band(edges, starts, owner, side, top, bottom, out):
+def widest_in_band(space, top, bottom, out):
     """The width of the widest slot of a band; 0 when there is none."""
     widest = 0.0
-    for i in range(slots_in_band(edges, starts, owner, side, top, bottom, 0.0, out)):
+    for i in range(slots_in_band(space, top, bottom, 0.0, out)):
         widest = max(widest, out[i, 1] - out[i, 0])
     return widest
 
 
 @njit(cache=True)
-def next_usable(edges, starts, owner, side, events, start, above, below, least, last, out):
+def next_usable(space, start, above, below, least, last, out):
     """The first baseline from `start` to `last` whose band has a slot at least `least` wide; FAR when none has.
 
     Steps from one vertex to the next (at most half a point), then bisects between the last band that does not do and
-    the first that does. `events` are the y of all vertices, in order.
+    the first that does. When `start` itself does, the last row of `out` says how many slots it has.
     """
     step = 0.5
     baseline = start
     bad = start
     while baseline <= last + EPSILON:
-        if slots_in_band(edges, starts, owner, side, baseline - above, baseline + below, least, out) > 0:
+        count = slots_in_band(space, baseline - above, baseline + below, least, out)
+        if count > 0:
             if baseline == start:
+                out[-1, 0] = count
                 return baseline
             good = baseline
             while good - bad > 1e-8:
                 half = (good + bad) / 2
-                if slots_in_band(edges, starts, owner, side, half - above, half + below, least, out) > 0:
+                if slots_in_band(space, half - above, half + below, least, out) > 0:
                     good = half
                 else:
                     bad = half
@@ -162,27 +221,27 @@ def next_usable(edges, starts, owner, side, events, start, above, below, least, 
         if baseline >= last:
             break
         following = baseline + step
-        upper = np.searchsorted(events, baseline - above + 0.02)
-        if upper < len(events):
-            following = min(following, events[upper] + above)
-        lower = np.searchsorted(events, baseline + below + 0.02)
-        if lower < len(events):
-            following = min(following, events[lower] - below)
+        upper = np.searchsorted(space.events, baseline - above + 0.02)
+        if upper < len(space.events):
+            following = min(following, space.events[upper] + above)
+        lower = np.searchsorted(space.events, baseline + below + 0.02)
+        if lower < len(space.events):
+            following = min(following, space.events[lower] - below)
         baseline = min(following, max(last, baseline + 1e-9))
     return FAR
 
 
 @njit(cache=True)
-def previous_usable(edges, starts, owner, side, start, first, above, below, least, out):
+def previous_usable(space, start, first, above, below, least, out):
     """The last baseline from `start` up to `first` whose band has a slot at least `least` wide; −FAR when none has."""
     baseline = start
     bad = start
     while baseline >= first - EPSILON:
-        if slots_in_band(edges, starts, owner, side, baseline - above, baseline + below, least, out) > 0:
+        if slots_in_band(space, baseline - above, baseline + below, least, out) > 0:
             good = baseline
             while bad - good > 1e-8:
                 half = (good + bad) / 2
-                if slots_in_band(edges, starts, owner, side, half - above, half + below, least, out) > 0:
+                if slots_in_band(space, half - above, half + below, least, out) > 0:
                     good = half
                 else:
                     bad = half
@@ -190,7 +249,14 @@ def previous_usable(edges, starts, owner, side, start, first, above, below, leas
         bad = baseline
         if baseline <= first:
             break
-        baseline = max(baseline - 0.1, first)
+        following = baseline - 0.5
+        upper = np.searchsorted(space.events, baseline - above - 0.02) - 1
+        if upper >= 0:
+            following = max(following, space.events[upper] + above)
+        lower = np.searchsorted(space.events, baseline + below - 0.02) - 1
+        if lower >= 0:
+            following = max(following, space.events[lower] - below)
+        baseline = max(following, first)
     return -FAR
 
 
@@ -280,11 +346,12 @@ def fill_band(pieces, rules, frame, at, line, baseline, top, bottom, slots, coun
 
 
 @njit(cache=True)
-def nest_from(edges, starts, owner, side, events, pieces, rules, frame, first_piece, hang_y, records, slots, ends):
+def nest_from(space, pieces, rules, frame, first_piece, hang_y, records, slots, ends):
     """Nest copy downwards from the first line's hang metric at `hang_y` (or the first y below that does).
 
     Fills `records`; returns (records written, next piece). `ends` receives the y of the first line's hang metric, the
-    y of the last line's stand metric, the last baseline and the number of lines.
+    y of the last line's stand metric, the last baseline, the number of lines, and how many lines after the first stand
+    where geometry, not leading, put them.
     """
     n = len(pieces)
     at, line, written = first_piece, 0, 0
@@ -295,7 +362,7 @@ def nest_from(edges, starts, owner, side, events, pieces, rules, frame, first_pi
     line_top, line_why = 0.0, 0.0
     by_box = frame[BY_LINE_BOX] > 0
     floor = frame[Y_BOTTOM]
-    ends[0], ends[1], ends[2], ends[3] = 0.0, 0.0, 0.0, 0.0
+    ends[:] = 0.0
     last_was_cut = False
     skipped = 0
     while at < n:
@@ -331,12 +398,12 @@ def nest_from(edges, starts, owner, side, events, pieces, rules, frame, first_pi
                 start = baseline + gap + (previous_down + up if by_box else leading)
                 why = BY_LEADING
             found = next_usable(
-                edges, starts, owner, side, events, start, above, down, need, floor - max(stand, down), slots
+                space, start, above, down, need, floor - max(stand, down), slots
             )
             cut = False
             if found == FAR and (stand < down):
                 found = next_usable(
-                    edges, starts, owner, side, events, start, above, stand, need, floor - stand, slots
+                    space, start, above, stand, need, floor - stand, slots
                 )
                 cut = True
             if found == FAR:
@@ -346,7 +413,10 @@ def nest_from(edges, starts, owner, side, events, pieces, rules, frame, first_pi
                 why = BY_GEOMETRY
             below = stand if cut else down
             top, bottom = found - above, found + below
-            count = slots_in_band(edges, starts, owner, side, top, bottom, least, slots)
+            if found > start or need > least or cut:
+                count = slots_in_band(space, top, bottom, least, slots)
+            else:
+                count = int(slots[-1, 0])  # next_usable has just found them
             before[:] = tall
             placed, written = fill_band(
                 pieces, rules, frame, at, line, found, top, bottom, slots, count, why, records, written, tall
@@ -372,6 +442,8 @@ def nest_from(edges, starts, owner, side, events, pieces, rules, frame, first_pi
             continue
         if line == 0:
             ends[0] = found - hang_height(tall, frame)
+        elif why == BY_GEOMETRY:
+            ends[4] += 1
         line_at, line_written, line_top, line_why = at, saved, top, why
         baseline, previous_down = found, tall[BOX_DOWN]
         ends[1], ends[2] = found + stand_depth(tall, frame), found
@@ -392,7 +464,7 @@ def nest_from(edges, starts, owner, side, events, pieces, rules, frame, first_pi
             before[:] = tall
             bottom = ends[2] + stand
             count = slots_in_band(
-                edges, starts, owner, side, line_top, bottom, least_slot(rules, paragraph, frame), slots
+                space, line_top, bottom, least_slot(rules, paragraph, frame), slots
             )
             keep = records[line_written:written].copy()
             placed, again = fill_band(
@@ -456,7 +528,7 @@ def fill_past(pieces, rules, frame, at, line, baseline, previous_down, left, rig
 
 
 @njit(cache=True)
-def usable_height(edges, starts, owner, side, events, first, last, rules, frame, slots):
+def usable_height(space, first, last, rules, frame, slots):
     """The y of the highest hang metric and of the lowest stand metric at which a band has a usable slot.
 
     `first` and `last` are pieces of the first and the last line. Returns (FAR, −FAR) when there is none.
@@ -468,14 +540,14 @@ def usable_height(edges, starts, owner, side, events, first, last, rules, frame,
     up = first[BOX_UP] if by_box else first[ASC]
     start = frame[Y_TOP] + max(hang, frame[HANG_LEAST])
     found = next_usable(
-        edges, starts, owner, side, events, start, min(up, hang), down, least, frame[Y_BOTTOM], slots
+        space, start, min(up, hang), down, least, frame[Y_BOTTOM], slots
     )
     if found == FAR:
         return FAR, -FAR
     up = last[BOX_UP] if by_box else last[ASC]
     down = last[BOX_DOWN] if by_box else last[DESC]
     lowest = previous_usable(
-        edges, starts, owner, side, frame[Y_BOTTOM] - stand, frame[Y_TOP], up, min(down, stand),
+        space, frame[Y_BOTTOM] - stand, frame[Y_TOP], up, min(down, stand),
         least_slot(rules, int(last[PARAGRAPH]), frame), slots,
     )
     return found - hang, (lowest + stand if lowest > -FAR else -FAR)
@@ -483,13 +555,13 @@ def usable_height(edges, starts, owner, side, events, first, last, rules, frame,
 
 @njit(cache=True)
 def off_middle(
-    edges, starts, owner, side, events, pieces, rules, frame, hang_y, aim_bottom, lift, top, bottom, records, slots, ends
+    space, pieces, rules, frame, hang_y, aim_bottom, lift, top, bottom, records, slots, ends
 ):
     """How far the nest from `hang_y` is from where it should sit: above less below (0 in the middle), or less below.
 
     FAR when copy is left over. `ends` as in nest_from.
     """
-    _, at = nest_from(edges, starts, owner, side, events, pieces, rules, frame, 0, hang_y, records, slots, ends)
+    _, at = nest_from(space, pieces, rules, frame, 0, hang_y, records, slots, ends)
     if at < len(pieces):
         return FAR
     below = bottom - ends[1]
@@ -500,15 +572,16 @@ def off_middle(
 
 @njit(cache=True)
 def solve_sit(
-    edges, starts, owner, side, events, pieces, rules, frame, aim_bottom, lift, top, bottom, records, slots
+    space, pieces, rules, frame, aim_bottom, lift, top, bottom, records, slots
 ):
     """The hang y at which the nest sits in the middle (or at the bottom) best. FAR when copy is left over at the top.
 
     First along the lines that the nest has (the offset is linear in y while they stay the same); where no y is exact,
     every line count's neighbourhood is searched in small steps and its edges are bisected.
     """
-    ends = np.zeros(4)
+    ends = np.zeros(5)
     slope = 1.0 if aim_bottom else 2.0
+    fixed = False
     best_y, best = FAR, FAR
     lines = np.empty(64)
     aims = np.empty(64)
@@ -516,12 +589,13 @@ def solve_sit(
     y = top
     for _ in range(10):
         off = off_middle(
-            edges, starts, owner, side, events, pieces, rules, frame, y, aim_bottom, lift, top, bottom, records, slots, ends
+            space, pieces, rules, frame, y, aim_bottom, lift, top, bottom, records, slots, ends
         )
         if off == FAR:
             if y == top:
                 return FAR
             break
+        fixed = fixed or ends[4] > 0
         if abs(off) < best and (not aim_bottom or off <= EPSILON):
             best_y, best = y, abs(off)
         if abs(off) < 1e-6:
@@ -537,57 +611,81 @@ def solve_sit(
         if abs(aim - y) < 1e-9 or not fresh:
             break
         y = aim
-    # No exact answer along the way: look about every aim, as far as a better answer can be.
-    leading = rules[int(pieces[0, PARAGRAPH]), LEADING]
-    reach = min(best / slope, 3 * leading)
-    low, high = FAR, -FAR
-    for k in range(known):
-        low, high = min(low, aims[k] - reach), max(high, aims[k] + reach)
-    low, high = max(top, low), min(bottom, high)
-    if low > high:
-        return best_y
-    step = max(0.04, (high - low) / 400)
-    before_y, before = low, off_middle(
-        edges, starts, owner, side, events, pieces, rules, frame, low, aim_bottom, lift, top, bottom, records, slots, ends
-    )
-    before_lines = ends[3]
-    if abs(before) < best and (not aim_bottom or before <= EPSILON):
-        best_y, best = low, abs(before)
-    y = low
-    while y < high and best > 1e-6:
-        y += step
-        off = off_middle(
-            edges, starts, owner, side, events, pieces, rules, frame, y, aim_bottom, lift, top, bottom, records, slots, ends
-        )
-        now_lines = ends[3]
-        if abs(off) < best and (not aim_bottom or off <= EPSILON):
-            best_y, best = y, abs(off)
-        crosses = off != FAR and before != FAR and (off > 0) != (before > 0) and now_lines == before_lines
-        if crosses or now_lines != before_lines or (off == FAR) != (before == FAR) or abs(off - before) > 3 * step:
-            a, b, off_a, lines_a = before_y, y, before, before_lines
-            for _ in range(24):
-                half = (a + b) / 2
-                off_half = off_middle(
-                    edges, starts, owner, side, events, pieces, rules, frame, half, aim_bottom, lift, top, bottom,
-                    records, slots, ends,
+    # No exact answer along the way: look outwards from every line count's aim. At a distance d from its aim a nest of
+    # that many lines is `slope` × d off (d, when geometry holds some of its lines), so the search ends where that
+    # reaches the best so far.
+    lasts = np.zeros((64, 2))
+    distance = 0.0
+    while distance * (1.0 if fixed else slope) < best and distance < bottom - top:
+        step = max(0.05, best / 60)
+        k = 0
+        while k < known:
+            for sign in range(2):
+                y = aims[k] + (distance if sign == 0 else -distance)
+                if y < top or y > bottom or distance * (1.0 if fixed else slope) >= best:
+                    continue
+                off = off_middle(
+                    space, pieces, rules, frame, y, aim_bottom, lift, top, bottom, records, slots, ends
                 )
-                if abs(off_half) < best and (not aim_bottom or off_half <= EPSILON):
-                    best_y, best = half, abs(off_half)
-                same_side = (
-                    (off_half > 0) == (off_a > 0)
-                    if crosses
-                    else ends[3] == lines_a and abs(off_half - off_a) <= 3 * (half - a) + 1e-9
-                )
-                if same_side:
-                    a, off_a, lines_a = half, off_half, ends[3]
-                else:
-                    b = half
-        before_y, before, before_lines = y, off, now_lines
+                if off == FAR:
+                    lasts[k, sign] = 0.0
+                    continue
+                fixed = fixed or ends[4] > 0
+                aim = y - off / slope
+                fresh = True
+                for j in range(known):
+                    if lines[j] == ends[3] and abs(aims[j] - aim) < 0.02:
+                        fresh = False
+                if fresh and known < 64:
+                    lines[known], aims[known] = ends[3], aim
+                    known += 1
+                if aim_bottom and off > EPSILON:
+                    continue
+                same = 1.0 if ends[3] == lines[k] and abs(aim - aims[k]) < 0.02 else 0.0
+                if abs(off) < best:
+                    best_y, best = y, abs(off)
+                if same == 1.0 and lasts[k, sign] == 0.0 and distance > 0:
+                    # Where this line count begins: the nearest that it comes to its aim.
+                    near, far = distance - step, distance
+                    for _ in range(14):
+                        half = (near + far) / 2
+                        y = aims[k] + (half if sign == 0 else -half)
+                        off = off_middle(
+                            space, pieces, rules, frame, y, aim_bottom, lift, top, bottom, records, slots, ends
+                        )
+                        if off != FAR and abs(off) < best and (not aim_bottom or off <= EPSILON):
+                            best_y, best = y, abs(off)
+                        if off != FAR and ends[3] == lines[k] and abs(y - off / slope - aims[k]) < 0.02:
+                            far = half
+                        else:
+                            near = half
+                lasts[k, sign] = same
+            k += 1
+        distance += step
     return best_y
 
 
 @njit(cache=True)
-def width_that_always_fits(edges, starts, owner, side, top, bottom, above, below, leading, slots):
+def surely_fits(space, width, top, bottom, above, below, leading, slots):
+    """Whether slots at least `width` wide run on for a leading's height, so that some line meets one in any case."""
+    step = leading / 4
+    middle = (top + bottom) / 2
+    for begin in (middle, top):
+        run = 0.0
+        y = begin
+        while y <= bottom and y - begin < 12 * leading:
+            if widest_in_band(space, y - above, y + below, slots) >= width:
+                run += step
+                if run > leading + 2 * step:
+                    return True
+            else:
+                run = 0.0
+            y += step
+    return False
+
+
+@njit(cache=True)
+def width_that_always_fits(space, top, bottom, above, below, leading, slots):
     """The width that some line of the frame has, wherever the lines start: the least, over all starts, of the widest.
 
     A piece wider than this cannot be counted on to find a slot, and is broken.
@@ -598,22 +696,22 @@ def width_that_always_fits(edges, starts, owner, side, top, bottom, above, below
         widest = 0.0
         y = top + leading * phase / steps
         while y < bottom:
-            widest = max(widest, widest_in_band(edges, starts, owner, side, y - above, y + below, slots))
+            widest = max(widest, widest_in_band(space, y - above, y + below, slots))
             y += leading
         least = min(least, widest)
     return least if least < FAR else 0.0
 
 
 @njit(cache=True)
-def slot_length_below(edges, starts, owner, side, events, baseline, leading, above, below, least, floor, slots):
+def slot_length_below(space, baseline, leading, above, below, least, floor, slots):
     """The usable slot length of all lines below a baseline, at a leading."""
     total = 0.0
     baseline += leading
     for _ in range(10_000):
-        found = next_usable(edges, starts, owner, side, events, baseline, above, below, least, floor - below, slots)
+        found = next_usable(space, baseline, above, below, least, floor - below, slots)
         if found == FAR:
             break
-        for i in range(slots_in_band(edges, starts, owner, side, found - above, found + below, least, slots)):
+        for i in range(slots_in_band(space, found - above, found + below, least, slots)):
             total += slots[i, 1] - slots[i, 0]
         baseline = found + leading
     return total

@@ -83,15 +83,18 @@ class Nester:
         rules = frame_rules(frame, size)
         padding = lengths.points(frame.padding, size)
         turned = frame.setting == "turned" and thing.turn != 0
+        own = placing.padded(thing, padding)
+        # Only wraps that can touch the frame count, so that dragging one re-nests only the frames it passes.
+        reach = placing.on_page(own, thing) if not own.empty else own
+        near = [] if reach.empty else [(key, w) for key, w in pushing if _meet(reach.bounds, w.region)]
         key = (
             id(shaped), thing.box, thing.turn, thing.pivot, thing.outline.model_dump_json(), padding,
-            placing.stroke_reach(thing.stroke), rules, turned, tuple(k for k, _ in pushing),
+            placing.stroke_reach(thing.stroke), rules, turned, tuple(k for k, _ in near),
         )  # fmt: skip
         matrix = placing.matrix(thing) if turned else None
         found = self._nests.get(key)
         if found is None:
-            own = placing.padded(thing, padding)
-            wraps = tuple(w for _, w in pushing)
+            wraps = tuple(w for _, w in near)
             x, y, width, height = thing.box
             if turned:
                 # Nested in the page's place but unturned, then turned about the pivot.
@@ -99,7 +102,7 @@ class Nester:
                 about = placing.pivot_on_page(thing)
                 wraps = tuple(WrapRegion(w.region.turned(-thing.turn, about), w.object_id, w.sides) for w in wraps)
             else:
-                padded = placing.on_page(own, thing)
+                padded = reach
             box = (x, y, x + width, y + height)
             nest = nest_frame(padded, box, wraps, shaped, rules, self.shaper)
             found = self._nests[key] = (shaped, nest)
@@ -107,6 +110,13 @@ class Nester:
                 self._nests.popitem(last=False)
         self._nests.move_to_end(key)
         return PlacedNest(page, thing, found[1], copy, version, _about_page(matrix, thing), (number, *key))
+
+
+def _meet(bounds: tuple[float, float, float, float], region: Region) -> bool:
+    if region.empty:
+        return False
+    left, top, right, bottom = region.bounds
+    return left < bounds[2] and right > bounds[0] and top < bounds[3] and bottom > bounds[1]
 
 
 def _about_page(matrix: Affine | None, thing: PageObject) -> Affine | None:

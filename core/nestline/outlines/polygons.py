@@ -125,4 +125,4 @@ def _offset(area: BaseGeometry, distance: float) -> BaseGeometry:
     # Arc corners are chords inside the true arc: fine enough that they are off by less than the tolerance.
     fine = math.ceil(math.pi / 4 / math.acos(max(0.0, 1 - TOLERANCE / 2 / max(abs(distance), 1.0))))
     out = valid.buffer(distance, quad_segs=max(QUARTER, min(fine, 512)))
-    return shapely.simplify(out, TOLERANCE / 4, preserve_topology=True)
+    return shapely.simplify(out, TOLERANCE, preserve_topology=True)

@@ -12,7 +12,7 @@ from shapely.geometry.base import BaseGeometry
 from nestline.errors import NestLineError
 from nestline.pictures.files import PictureFile
 
-TOLERANCE_PX = 0.5
+TOLERANCE_PX = 1.0
 
 
 def contour_of_picture(picture: PictureFile, threshold: float = 0.5, holes: bool = False) -> BaseGeometry:
@@ -33,7 +33,7 @@ def contour_of_picture(picture: PictureFile, threshold: float = 0.5, holes: bool
 
 
 def contour_of_mask(mask: NDArray[np.bool_], holes: bool) -> BaseGeometry:
-    """The area of a mask's true pixels, simplified within half a pixel.
+    """The area of a mask's true pixels, simplified within a pixel.
 
     OpenCV's contours run through pixel centres (Suzuki & Abe 1985); half a pixel is added all round.
     """

@@ -52,7 +52,8 @@ class Contours:
             x, y, w, h = placement(thing.picture, (file.width, file.height), width, height)
             placed = shapely.transform(area, lambda p: p * [w / file.width, h / file.height] + [x, y])
             visible = shapely.make_valid(placed).intersection(placing.area(thing))
-            found = region_of(outset(visible, clearance))
+            # A pixel's quarter is finer than the contour is known.
+            found = region_of(shapely.simplify(outset(visible, clearance), 0.25 * w / file.width))
             _remember(self._regions, key, found, 400)
         return found
 

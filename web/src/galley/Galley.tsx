@@ -169,7 +169,7 @@ async function give(thing: Thing, version: string, paragraphs: Paragraph[]): Pro
   const name = fresh(Object.keys(open.copies), "Copy ");
   const straight = ["rectangle", "polygon"].includes(thing.outline?.kind ?? "rectangle");
   const style = open.styles?.Body ? { style: "Body" } : {};
-  const dressed = paragraphs.map(({ style: _style, ...p }) => ({ ...style, ...(straight ? {} : { align: "center" }), ...p }));
+  const dressed = paragraphs.map((p) => ({ ...style, ...(straight ? {} : { align: "center" }), ...p }));
   const frame = { copy: name, ...(thing.fill || thing.stroke ? { padding: 12 } : {}), ...(straight ? {} : { sit: "middle" }) };
   const made = await edit(
     [

@@ -13,7 +13,7 @@ import { Decoration, DecorationSet } from "@tiptap/pm/view";
 
 const RuledParagraph = Paragraph.extend({
   addAttributes() {
-    return { rules: { default: { style: "Body" }, rendered: false, keepOnSplit: true } };
+    return { rules: { default: null, rendered: false, keepOnSplit: true } };
   },
 });
 

@@ -28,8 +28,11 @@ function runToNodes({ text, weight, slope, ...look }: Run): JSONContent[] {
   ]);
 }
 
+/** What is pasted brings no rules of its own: it takes those of the paragraph before it. */
 export function fromEditor(content: JSONContent): Paragraph[] {
+  let rules: object = (content.content ?? []).find((node) => node.attrs?.rules)?.attrs?.rules ?? {};
   return (content.content ?? []).map((node) => {
+    rules = node.attrs?.rules ?? rules;
     const runs: Run[] = [];
     for (const part of node.content ?? []) {
       const run: Run = { text: part.type === "hardBreak" ? LINE_BREAK : (part.text ?? "") };
@@ -42,7 +45,7 @@ export function fromEditor(content: JSONContent): Paragraph[] {
       if (last && JSON.stringify({ ...last, text: "" }) === JSON.stringify({ ...run, text: "" })) last.text += run.text;
       else runs.push(run);
     }
-    return { ...(node.attrs?.rules ?? {}), runs };
+    return { ...rules, runs };
   });
 }
 

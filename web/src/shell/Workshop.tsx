@@ -78,7 +78,7 @@ function TryThis() {
   const [open, setOpen] = useState(() => localStorage.getItem("tried-this") !== "yes");
   if (!poster || !open || clean) return null;
   return (
-    <aside className="card absolute top-3 right-3 w-64 p-4 text-sm" aria-label="Try this">
+    <aside className="card absolute top-3 right-3 w-[184px] p-3.5 text-[13px] leading-snug" aria-label="Try this">
       <div className="flex items-center">
         <h2 className="eyebrow flex-1">Try this</h2>
         <button
