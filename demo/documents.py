@@ -31,7 +31,7 @@ def _b(text: str) -> Raw:
 
 def poster() -> Raw:
     """A3: the day's story in a large kite, round a flying delta kite; the programme between kite and hill."""
-    width, height = 841.89, 1190.55
+    width = 841.89
     back = "M0 96C120 40 250 0 420 4C590 8 720 60 842 30L842 320L0 320Z"
     front = "M0 60C160 10 300 0 470 26C620 48 740 70 842 52L842 250L0 250Z"
     objects = [
@@ -98,7 +98,14 @@ def poster() -> Raw:
         "Price small": {"font": "Source Sans 3", "size": 11, "leading": 13, "align": "center", "color": "cream"},
         "Way": {"font": "EB Garamond", "size": 18, "leading": 24, "align": "center", "color": "cream"},
     }
-    page = {"width": "297mm", "height": "420mm", "bleed": "3mm", "margins": "14mm", "background": "sky", "objects": objects}
+    page = {
+        "width": "297mm",
+        "height": "420mm",
+        "bleed": "3mm",
+        "margins": "14mm",
+        "background": "sky",
+        "objects": objects,
+    }
     return _document("Quarrowby Kite Day, poster", "mm", styles, copies, [page])
 
 

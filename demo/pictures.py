@@ -96,7 +96,9 @@ def delta() -> Image.Image:
 
 def diamond() -> Image.Image:
     s = Sheet(800, 1300)
-    s.tail([(400, 800), (450, 920), (350, 1010), (440, 1120), (370, 1210), (420, 1290)], [STRAW, GREEN, STRAW, GREEN], 6)
+    s.tail(
+        [(400, 800), (450, 920), (350, 1010), (440, 1120), (370, 1210), (420, 1290)], [STRAW, GREEN, STRAW, GREEN], 6
+    )
     s.sail([(400, 10), (780, 300), (400, 300)], LAKE, (30, 78, 104))
     s.sail([(400, 10), (20, 300), (400, 300)], (72, 140, 172), LAKE)
     s.sail([(400, 300), (780, 300), (400, 820)], STRAW, (232, 186, 96))
@@ -155,8 +157,16 @@ def draw() -> dict[str, bytes]:
     """The pictures' files by name."""
     out = {}
     box_kite = box()
-    for name, image in (("delta", delta()), ("diamond", diamond()), ("box", box_kite), ("tower", tower()), ("cloud", cloud())):
-        out[f"pictures/{name}-kite.png" if name in ("delta", "diamond", "box") else f"pictures/{name}.png"] = _file(image, "PNG")
+    for name, image in (
+        ("delta", delta()),
+        ("diamond", diamond()),
+        ("box", box_kite),
+        ("tower", tower()),
+        ("cloud", cloud()),
+    ):
+        out[f"pictures/{name}-kite.png" if name in ("delta", "diamond", "box") else f"pictures/{name}.png"] = _file(
+            image, "PNG"
+        )
     out["pictures/box-kite-on-white.jpg"] = _file(on_white(box_kite), "JPEG")
     return out
 

@@ -7,9 +7,12 @@ from typing import Any
 
 from hypothesis import settings
 from hypothesis import strategies as st
+from shapely.geometry import Polygon
+
 from nestline.document.model import PageObject
 from nestline.errors import NestLineError
 from nestline.nesting.page import PlacedNest
+from nestline.outlines.polygons import Region
 from nestline.studio import Studio
 
 settings.register_profile("nest", deadline=None, max_examples=60, derandomize=True)
@@ -47,7 +50,9 @@ def document(
     }  # fmt: skip
 
 
-def frame(kind: str = "rectangle", x: float = 100, y: float = 100, width: float = 300, height: float = 280, **rules: Any) -> dict[str, Any]:
+def frame(
+    kind: str = "rectangle", x: float = 100, y: float = 100, width: float = 300, height: float = 280, **rules: Any
+) -> dict[str, Any]:
     """An object with copy; `outline` gives more than a kind."""
     outline = rules.pop("outline", {"kind": kind})
     thing = {k: rules.pop(k) for k in ("turn", "pivot", "fill", "stroke") if k in rules}
@@ -57,9 +62,30 @@ def frame(kind: str = "rectangle", x: float = 100, y: float = 100, width: float 
     }  # fmt: skip
 
 
-def obstacle(name: str = "w", x: float = 200, y: float = 180, width: float = 80, height: float = 80, kind: str = "ellipse", **more: Any) -> dict[str, Any]:
-    wrap = {"by": "outline", "clearance": more.pop("clearance", 6), **({"sides": more.pop("sides")} if "sides" in more else {})}
-    return {"id": name, "x": x, "y": y, "width": width, "height": height, "outline": {"kind": kind}, "wrap": wrap, **more}
+def obstacle(
+    name: str = "w",
+    x: float = 200,
+    y: float = 180,
+    width: float = 80,
+    height: float = 80,
+    kind: str = "ellipse",
+    **more: Any,
+) -> dict[str, Any]:
+    wrap = {
+        "by": "outline",
+        "clearance": more.pop("clearance", 6),
+        **({"sides": more.pop("sides")} if "sides" in more else {}),
+    }
+    return {
+        "id": name,
+        "x": x,
+        "y": y,
+        "width": width,
+        "height": height,
+        "outline": {"kind": kind},
+        "wrap": wrap,
+        **more,
+    }
 
 
 def nested(raw: dict[str, Any]) -> list[PlacedNest]:
@@ -112,3 +138,16 @@ def documents(draw: st.DrawFn) -> dict[str, Any]:
         for text in draw(st.lists(texts, min_size=1, max_size=3))
     ]
     return document([thing, *wraps], *paragraphs)
+
+
+def area(region: Region) -> Polygon:
+    """A region as a Shapely area, worked out apart from the engine: symmetric difference of its rings."""
+    rings: list[list[tuple[float, float]]] = []
+    for edge, start in zip(region.edges, region.starts, strict=True):
+        if start:
+            rings.append([])
+        rings[-1].append((edge[0], edge[1]))
+    whole = Polygon()
+    for ring in rings:
+        whole = whole.symmetric_difference(Polygon(ring).buffer(0))
+    return whole

@@ -7,6 +7,7 @@ from typing import Any
 
 from hypothesis import given
 from hypothesis import strategies as st
+
 from nestline.document import edits
 from nestline.document.reading import Reader
 from nestline.errors import DocumentError, NestLineError
@@ -84,7 +85,20 @@ class Reading(unittest.TestCase):
         self.assertEqual(error.path, "$.copies.story.versions.en.paragraphs[0].style")
         self.assertIn("Body", error.message)
 
-    @given(st.recursive(st.none() | st.booleans() | st.integers() | st.text(max_size=6), lambda v: st.lists(v, max_size=3) | st.dictionaries(st.sampled_from(["pages", "objects", "x", "copies", "frame", "id", "versions", "en", "styles"]), v, max_size=4), max_leaves=12))
+    @given(
+        st.recursive(
+            st.none() | st.booleans() | st.integers() | st.text(max_size=6),
+            lambda v: (
+                st.lists(v, max_size=3)
+                | st.dictionaries(
+                    st.sampled_from(["pages", "objects", "x", "copies", "frame", "id", "versions", "en", "styles"]),
+                    v,
+                    max_size=4,
+                )
+            ),
+            max_leaves=12,
+        )
+    )
     def test_any_json_is_read_or_refused_in_one_sentence(self, value: Any) -> None:
         raw = {"format": "nest-line", "version": 1, **value} if isinstance(value, dict) else value
         try:
@@ -115,7 +129,9 @@ class Edits(unittest.TestCase):
 
     def test_splice_takes_out_and_puts_in(self) -> None:
         at = ["copies", "story", "versions", "en", "paragraphs"]
-        done = self.check({"do": "splice", "at": at, "from": 1, "remove": 1, "insert": [paragraph("2"), paragraph("3")]})
+        done = self.check(
+            {"do": "splice", "at": at, "from": 1, "remove": 1, "insert": [paragraph("2"), paragraph("3")]}
+        )
         self.assertEqual(len(done["copies"]["story"]["versions"]["en"]["paragraphs"]), 3)
 
     def test_untouched_parts_are_shared(self) -> None:
@@ -143,4 +159,7 @@ class Edits(unittest.TestCase):
             field = data.draw(st.sampled_from(["x", "name", "turn", "fill", "hidden"]))
             operations.append({"do": "put", "at": ["objects", thing, field], "value": data.draw(st.integers(0, 9))})
         applied = edits.apply(raw, operations)
-        self.assertEqual(json.dumps(edits.apply(applied.document, applied.inverse).document, sort_keys=True), json.dumps(json.loads(before), sort_keys=True))
+        self.assertEqual(
+            json.dumps(edits.apply(applied.document, applied.inverse).document, sort_keys=True),
+            json.dumps(json.loads(before), sort_keys=True),
+        )

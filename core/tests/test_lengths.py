@@ -4,6 +4,7 @@ import unittest
 
 from hypothesis import given
 from hypothesis import strategies as st
+
 from nestline.document import lengths
 
 

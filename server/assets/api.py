@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from django.http import FileResponse, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
-from nestline.fonts.library import shipped_fonts
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 
 from assets.models import Picture
 from assets.store import keep_picture
+from nestline.fonts.library import shipped_fonts
 
 router = Router(tags=["assets"])
 

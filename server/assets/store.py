@@ -9,10 +9,10 @@ import tempfile
 from pathlib import Path
 
 from django.utils.text import slugify
-from nestline.errors import NestLineError
-from nestline.pictures.files import PictureFile, read_picture
 
 from assets.models import Picture
+from nestline.errors import NestLineError
+from nestline.pictures.files import PictureFile, read_picture
 
 
 def keep_picture(owner_id: int, name: str, content: bytes) -> Picture:
@@ -55,6 +55,4 @@ def picture_of(owner_id: int, file: str) -> PictureFile:
         content = row.path.read_bytes()
     except OSError:
         raise NestLineError(f"the picture “{file}” cannot be read from the disk") from None
-    return PictureFile(
-        content, row.media_type, row.file.rpartition(".")[2], row.width, row.height, row.transparent
-    )
+    return PictureFile(content, row.media_type, row.file.rpartition(".")[2], row.width, row.height, row.transparent)

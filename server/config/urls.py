@@ -1,15 +1,16 @@
 """The application's addresses: the typed API under /api/, the client everywhere else."""
 
-from assets.api import router as assets
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
+from ninja import NinjaAPI
+from ninja.security import django_auth
+
+from assets.api import router as assets
 from documents.api import router as documents
 from documents.sessions import router as sessions
 from nestline.errors import DocumentError, NestLineError
-from ninja import NinjaAPI
-from ninja.security import django_auth
 
 api = NinjaAPI(title="Nest Line", version="1", docs_url=None, auth=django_auth, urls_namespace="api")
 api.add_router("/session", sessions, auth=None)

@@ -11,10 +11,6 @@ from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
 from django.utils.text import slugify
-from nestline.document.model import PageSheet
-from nestline.output.pdf import write_pdf
-from nestline.output.png import png_pages
-from nestline.output.scene import difference, whole
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 from pydantic import ConfigDict, Field
@@ -22,6 +18,10 @@ from pydantic import ConfigDict, Field
 from documents import door, exchange
 from documents.models import Document
 from documents.store import Gone, State, create, own_document, raw_of, state_of
+from nestline.document.model import PageSheet
+from nestline.output.pdf import write_pdf
+from nestline.output.png import png_pages
+from nestline.output.scene import difference, whole
 
 router = Router(tags=["documents"])
 
@@ -229,7 +229,8 @@ class EditOut(Schema):
 
 def _json(content: Any) -> HttpResponse:
     return HttpResponse(
-        orjson.dumps(content, option=orjson.OPT_SERIALIZE_NUMPY | orjson.OPT_NON_STR_KEYS), content_type="application/json"
+        orjson.dumps(content, option=orjson.OPT_SERIALIZE_NUMPY | orjson.OPT_NON_STR_KEYS),
+        content_type="application/json",
     )
 
 
@@ -407,5 +408,3 @@ def export_document(request: HttpRequest, document_id: int, kind: Literal["pdf",
     name = slugify(row.title) or "document"
     response["Content-Disposition"] = f'attachment; filename="{name}.{kind}"'
     return response
-
-

@@ -11,12 +11,12 @@ from typing import Any
 
 from django.db import transaction
 from django.utils import timezone
-from nestline.document import edits
-from nestline.errors import NestLineError
-from nestline.output.scene import difference, scene_of
 
 from documents.models import Document, Edit
 from documents.store import Raw, State, own_document, remember, state_of, write
+from nestline.document import edits
+from nestline.errors import NestLineError
+from nestline.output.scene import difference, scene_of
 
 JOIN_WITHIN = timedelta(seconds=2)
 MOST_OPERATIONS = 2000
@@ -55,7 +55,12 @@ def make_edit(
         else:
             number = last.number + 1 if last else 1
             Edit.objects.create(
-                document=row, number=number, label=label[:120], operations=operations, inverse=applied.inverse, join=join
+                document=row,
+                number=number,
+                label=label[:120],
+                operations=operations,
+                inverse=applied.inverse,
+                join=join,
             )
             row.edits.filter(number__lte=number - MOST_EDITS).delete()
         row.save()

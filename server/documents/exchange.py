@@ -8,15 +8,15 @@ import zipfile
 from pathlib import PurePosixPath
 from typing import Any
 
+from django.db import transaction
+
 from assets.models import Picture
 from assets.store import keep_picture, picture_of
-from django.db import transaction
+from documents.models import Document
+from documents.store import Raw, create
 from nestline.errors import NestLineError
 from nestline.pictures.files import MOST_BYTES
 from nestline.set import parse_json
-
-from documents.models import Document
-from documents.store import Raw, create
 
 MOST_JSON = 50_000_000
 MOST_PARTS = 500
@@ -42,7 +42,9 @@ def bring_in(owner_id: int, name: str, content: bytes) -> Document:
     if content[:4] == b"PK\x03\x04":
         content, pictures = _unpacked(content)
     if len(content) > MOST_JSON:
-        raise NestLineError(f"the document has {len(content) / 1e6:.0f} MB; at most {MOST_JSON / 1e6:.0f} MB can be read")
+        raise NestLineError(
+            f"the document has {len(content) / 1e6:.0f} MB; at most {MOST_JSON / 1e6:.0f} MB can be read"
+        )
     raw = parse_json(content, name or "the file")
     if not isinstance(raw, dict) or raw.get("format") != "nest-line":
         raise NestLineError("this is not a Nest Line document: its JSON has no “format”: “nest-line”")
@@ -65,7 +67,11 @@ def _unpacked(content: bytes) -> tuple[bytes, dict[str, bytes]]:
     if len(documents) != 1:
         raise NestLineError("the archive needs one .json file, the document, and its pictures beside it")
     folder = PurePosixPath(documents[0]).parent
-    pictures = {str(PurePosixPath(n).relative_to(folder)): c for n, c in files.items() if PurePosixPath(n).is_relative_to(folder)}
+    pictures = {
+        str(PurePosixPath(n).relative_to(folder)): c
+        for n, c in files.items()
+        if PurePosixPath(n).is_relative_to(folder)
+    }
     return files[documents[0]], pictures
 
 

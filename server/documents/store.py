@@ -7,12 +7,11 @@ from dataclasses import dataclass
 from threading import RLock
 from typing import Any
 
+from documents.models import Copy, Document, Page
+from documents.studios import studio_of
 from nestline.errors import NestLineError
 from nestline.output.scene import Scene, scene_of
 from nestline.studio import Studio
-
-from documents.models import Copy, Document, Page
-from documents.studios import studio_of
 
 Raw = dict[str, Any]
 
@@ -113,7 +112,9 @@ def write(row: Document, raw: Raw, touched: frozenset[tuple[Any, ...]]) -> None:
         if part[0] == "page" and "pages" not in kinds:
             page = raw["pages"][part[1]]
             sheet = {k: v for k, v in page.items() if k != "objects"}
-            Page.objects.filter(document=row, position=part[1]).update(sheet=sheet, objects_json=page.get("objects", []))
+            Page.objects.filter(document=row, position=part[1]).update(
+                sheet=sheet, objects_json=page.get("objects", [])
+            )
         elif part[0] == "copy" and part[2] is not None and "copies" not in kinds:
             version = raw["copies"][part[1]]["versions"][part[2]]
             found = Copy.objects.filter(document=row, name=part[1], version=part[2])

@@ -49,7 +49,11 @@ def warm() -> None:
     def no_pictures(file: str) -> PictureFile:
         raise NestLineError(f"there is no picture “{file}”")
 
-    copy = {"versions": {"en": {"paragraphs": [{"align": "justify", "runs": [{"text": "Bring string, bring friends. " * 9}]}]}}}
+    copy = {
+        "versions": {
+            "en": {"paragraphs": [{"align": "justify", "runs": [{"text": "Bring string, bring friends. " * 9}]}]}
+        }
+    }
     frame = {"copy": "s", "sit": "middle", "padding": 4}
     objects = [
         {"id": "f", "x": 0, "y": 0, "width": 200, "height": 200, "outline": {"kind": "ellipse"}, "frame": frame},

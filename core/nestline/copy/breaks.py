@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import icu
 
-HANGING_SPACES = frozenset(" \t\n\r\u2028\u2029\u1680\u3000\u205f" + "".join(map(chr, [*range(0x2000, 0x2007), *range(0x2008, 0x200B)])))
+HANGING_SPACES = frozenset(
+    " \t\n\r\u2028\u2029\u1680\u3000\u205f" + "".join(map(chr, [*range(0x2000, 0x2007), *range(0x2008, 0x200B)]))
+)
 MANDATORY = frozenset("\n\r\u2028\u2029\u000b\u000c\u0085")
 SOFT_HYPHEN = "\u00ad"
 

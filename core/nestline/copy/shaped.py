@@ -71,9 +71,7 @@ class ShapedParagraph:
         return self.stretches[-1]
 
 
-def shape_paragraph(
-    paragraph: Paragraph, style: Style | None, language: str, fonts: FontLibrary
-) -> ShapedParagraph:
+def shape_paragraph(paragraph: Paragraph, style: Style | None, language: str, fonts: FontLibrary) -> ShapedParagraph:
     """Shape a paragraph. Raises FontError for a family that is not there."""
     rules = paragraph_rules(paragraph, style, language)
     text = paragraph.text
@@ -149,8 +147,7 @@ class _Reshaper:
         if stretch is None or self.safe[start] or start == stretch.start or content <= start:
             return 0.0
         end = start + 1
-        limit = min(content, stretch.end)
-        while end < limit and not self.safe[end]:
+        while end < stretch.end and not self.safe[end]:
             end += 1
         return self._width(stretch, start, end) - float(self.x[end] - self.x[start])
 
@@ -159,8 +156,7 @@ class _Reshaper:
         if stretch is None or content >= stretch.end or self.safe[content]:
             return 0.0
         begin = content - 1
-        limit = max(start, stretch.start)
-        while begin > limit and not self.safe[begin]:
+        while begin > stretch.start and not self.safe[begin]:
             begin -= 1
         return self._width(stretch, begin, content) - float(self.x[content] - self.x[begin])
 
@@ -289,7 +285,14 @@ def _heights(p: ShapedParagraph) -> Floats:
         m, size = s.face.metrics, s.look.size
         half = (p.rules.leading - (m.ascent + m.descent) * size) / 2
         table.append(
-            (m.ascender * size, m.descender * size, m.ascent * size + half, m.descent * size + half, m.cap * size, m.ex * size)
+            (
+                m.ascender * size,
+                m.descender * size,
+                m.ascent * size + half,
+                m.descent * size + half,
+                m.cap * size,
+                m.ex * size,
+            )
         )
     out = np.full((len(p.piece_start), 6), -1e9)
     if len(p.stretches) == 1:
@@ -344,7 +347,7 @@ def broken_to_fit(p: ShapedParagraph, widest: float) -> ShapedParagraph:
         if widths[k] > widest:
             inner = boundaries[(boundaries > start) & (boundaries < content)]
             begin = start
-            for this, after in zip(inner, [*inner[1:], content], strict=True):
+            for this, after in zip(inner, [*inner[1:], content], strict=False):
                 if p.x[after] - p.x[begin] > widest - 1e-6:
                     rows.append((begin, int(this), int(this), 0, first_change if begin == start else 0.0, 0.0))
                     begin = int(this)

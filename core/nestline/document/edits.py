@@ -54,7 +54,9 @@ def _apply_one(document: Raw, operation: Any) -> tuple[Raw, Operation, Path]:
     if not isinstance(operation, dict) or not isinstance(operation.get("at"), list) or not operation["at"]:
         raise EditError("an operation needs `do` and a path `at`")
     given: list[Any] = operation["at"]
-    if len(given) > 40 or not all(isinstance(s, str) or (isinstance(s, int) and not isinstance(s, bool)) for s in given):
+    if len(given) > 40 or not all(
+        isinstance(s, str) or (isinstance(s, int) and not isinstance(s, bool)) for s in given
+    ):
         raise EditError("the path of an operation is a list of names and places")
     at = _resolved(document, tuple(given))
     do = operation.get("do")

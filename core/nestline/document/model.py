@@ -338,7 +338,7 @@ class PageObject(Part):
     paint: bool = True
     picture: Picture | None = None
     contour: Contour | None = None
-    wrap: Wrap = Wrap()
+    wrap: Wrap = Field(default_factory=lambda: Wrap.model_validate({}))
     anchor: later(None)  # type: ignore[valid-type]
     ties: later([])  # type: ignore[valid-type]
     recipe: later(None)  # type: ignore[valid-type]

@@ -46,7 +46,7 @@ class Document:
     def version_of(self, copy: str, version: str | None = None) -> tuple[str, Version]:
         """The named version of a copy; without one, that of the document's language, else the first."""
         versions = self.copies[copy]
-        name = version if version in versions else self.head.language
+        name = version if version is not None and version in versions else self.head.language
         if name not in versions:
             name = next(iter(versions))
         return name, versions[name]
@@ -68,7 +68,7 @@ class Reader:
     def read(self, raw: Any) -> Document:
         """The document, checked in every field and reference. Raises DocumentError."""
         if not isinstance(raw, dict):
-            raise DocumentError("$", "a document is a JSON object: { \"format\": \"nest-line\", … }")
+            raise DocumentError("$", 'a document is a JSON object: { "format": "nest-line", … }')
         rest = {k: v for k, v in raw.items() if k not in ("copies", "pages")}
         head = _fresh(Head, rest, ())
         copies = {name: self._copy(name, c) for name, c in self._mapping(raw.get("copies", {}), ("copies",)).items()}
@@ -174,12 +174,15 @@ def _check_references(document: Document) -> None:
         for index, thing in enumerate(page.objects):
             at = ("pages", page_index, "objects", index)
             if thing.id in seen:
-                raise DocumentError(json_path((*at, "id")), f"“{thing.id}” is used twice; every object needs its own id")
+                raise DocumentError(
+                    json_path((*at, "id")), f"“{thing.id}” is used twice; every object needs its own id"
+                )
             seen.add(thing.id)
             if thing.frame and thing.frame.copy_name not in document.copies:
                 known = ", ".join(document.copies) or "none yet"
                 raise DocumentError(
-                    json_path((*at, "frame", "copy")), f"there is no copy “{thing.frame.copy_name}”; copies are: {known}"
+                    json_path((*at, "frame", "copy")),
+                    f"there is no copy “{thing.frame.copy_name}”; copies are: {known}",
                 )
             if thing.fill:
                 _check_color(document, thing.fill.color, (*at, "fill", "color"))
@@ -190,15 +193,15 @@ def _check_references(document: Document) -> None:
     for copy, versions in document.copies.items():
         for version_name, version in versions.items():
             for index, paragraph in enumerate(version.paragraphs):
-                at = ("copies", copy, "versions", version_name, "paragraphs", index)
+                here = ("copies", copy, "versions", version_name, "paragraphs", index)
                 if paragraph.style is not None and paragraph.style not in document.head.styles:
                     known = ", ".join(document.head.styles) or "none yet"
                     raise DocumentError(
-                        json_path((*at, "style")), f"there is no style “{paragraph.style}”; styles are: {known}"
+                        json_path((*here, "style")), f"there is no style “{paragraph.style}”; styles are: {known}"
                     )
-                _check_color(document, paragraph.color, (*at, "color"))
+                _check_color(document, paragraph.color, (*here, "color"))
                 for run_index, run in enumerate(paragraph.runs):
-                    _check_color(document, run.color, (*at, "runs", run_index, "color"))
+                    _check_color(document, run.color, (*here, "runs", run_index, "color"))
 
 
 BUILT_IN_COLORS = {"ink": "#1a1a1a", "paper": "#ffffff"}

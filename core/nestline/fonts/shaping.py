@@ -43,7 +43,7 @@ def shape(face: Face, text: str, start: int, end: int, language: str, script: st
         buffer.script = script
     buffer.guess_segment_properties()
     hb.shape(face.hb_font, buffer)
-    infos, positions = buffer.glyph_infos, buffer.glyph_positions
+    infos, positions = buffer.glyph_infos or [], buffer.glyph_positions or []
     n = len(infos)
     table = np.array(
         [

@@ -124,9 +124,7 @@ class FrameNest:
         least = self.rules.least_slot_pt + self.rules.least_slot_em * paragraph[k.SIZE]
         baseline = float(self.records[~self.past][-1, k.BASELINE])
         floor = g.bounds[3]
-        return float(
-            k.slot_length_below(g.space, baseline, paragraph[k.LEADING], up, down, least, floor, _scratch())
-        )
+        return float(k.slot_length_below(g.space, baseline, paragraph[k.LEADING], up, down, least, floor, _scratch()))
 
     @cached_property
     def capacity(self) -> int:
@@ -278,9 +276,7 @@ def nest_frame(
         if rules.sit != "top":
             start_y, residue = _solved(geometry.space, pieces, paragraphs, frame, rules, least_start, records, slots)
             exact = abs(residue) <= 0.05
-        written, next_piece = k.nest_from(
-            geometry.space, pieces, paragraphs, frame, 0, start_y, records, slots, ends
-        )
+        written, next_piece = k.nest_from(geometry.space, pieces, paragraphs, frame, 0, start_y, records, slots, ends)
         start_y = float(ends[0]) if ends[3] else start_y
     lines = int(ends[3])
     if next_piece < len(pieces):
@@ -291,9 +287,9 @@ def nest_frame(
             records, written,
         )  # fmt: skip
     kept = records[:written].copy()
-    left, width, more, loose = _aligned(kept, pieces, paragraphs)
+    first_x, width, more, loose = _aligned(kept, pieces, paragraphs)
     return FrameNest(
-        copy, kept, left, width, more, loose, next_piece, start_y, residue, exact, lines, padded, ids, geometry,
+        copy, kept, first_x, width, more, loose, next_piece, start_y, residue, exact, lines, padded, ids, geometry,
         rules, broken,
     )  # fmt: skip
 
@@ -354,9 +350,7 @@ def _widest_indent(copy: ShapedCopy) -> float:
     return float((copy.rules[:, k.INDENT] + np.maximum(copy.rules[:, k.FIRST_INDENT], 0)).max())
 
 
-def _aligned(
-    records: Floats, pieces: Floats, paragraphs: Floats
-) -> tuple[Floats, Floats, Floats, NDArray[np.bool_]]:
+def _aligned(records: Floats, pieces: Floats, paragraphs: Floats) -> tuple[Floats, Floats, Floats, NDArray[np.bool_]]:
     """For each record: where its first letter stands, its natural width, what each word space gains, and too loose."""
     if not len(records):
         none = np.zeros(0)

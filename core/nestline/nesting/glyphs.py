@@ -56,6 +56,6 @@ def glyph_runs(nest: FrameNest) -> Iterator[GlyphRun]:
             x = pen + np.concatenate([[0.0], np.cumsum(advances)[:-1]]) + glyphs.x_offsets * stretch.scale
             yield GlyphRun(
                 number, stretch, paragraph.text, a, b, glyphs.ids, glyphs.clusters, x,
-                glyphs.y_offsets * stretch.scale, advances,
+                (glyphs.y_offsets * stretch.scale).astype(np.float64), advances,
             )  # fmt: skip
             pen += float(advances.sum())

@@ -49,6 +49,7 @@ HANG_ASCENDER, HANG_CAP, HANG_EX, HANG_BOX, HANG_BY_LENGTH = range(5)
 STAND_BASELINE, STAND_DESCENDER, STAND_BOX = range(3)
 
 EPSILON = 1e-7
+TOUCH = 1e-8
 FAR = 1e9
 
 
@@ -86,6 +87,8 @@ def slots_in_band(space, top, bottom, least, out):
     of a wrap; only slots at least `least` wide are kept.
     """
     edges, starts, owner, side = space.edges, space.starts, space.owner, space.side
+    # A band may touch an edge: what rounding adds to its height does not count.
+    top, bottom = top + TOUCH, bottom - TOUCH
     height = len(space.strips) - 1
     if height < 1:
         return 0
@@ -321,11 +324,7 @@ def fill_band(pieces, rules, frame, at, line, baseline, top, bottom, slots, coun
         if piece_width(pieces, at, at) > room + EPSILON:
             continue
         last = at
-        while (
-            pieces[last, FORCED] == 0
-            and last + 1 < n
-            and piece_width(pieces, at, last + 1) <= room + EPSILON
-        ):
+        while pieces[last, FORCED] == 0 and last + 1 < n and piece_width(pieces, at, last + 1) <= room + EPSILON:
             last += 1
         for k in range(at, last + 1):
             for c in range(ASC, EX + 1):
@@ -397,14 +396,10 @@ def nest_from(space, pieces, rules, frame, first_piece, hang_y, records, slots, 
             else:
                 start = baseline + gap + (previous_down + up if by_box else leading)
                 why = BY_LEADING
-            found = next_usable(
-                space, start, above, down, need, floor - max(stand, down), slots
-            )
+            found = next_usable(space, start, above, down, need, floor - max(stand, down), slots)
             cut = False
             if found == FAR and (stand < down):
-                found = next_usable(
-                    space, start, above, stand, need, floor - stand, slots
-                )
+                found = next_usable(space, start, above, stand, need, floor - stand, slots)
                 cut = True
             if found == FAR:
                 none_left = True
@@ -463,13 +458,23 @@ def nest_from(space, pieces, rules, frame, first_piece, hang_y, records, slots, 
         if stand < down:
             before[:] = tall
             bottom = ends[2] + stand
-            count = slots_in_band(
-                space, line_top, bottom, least_slot(rules, paragraph, frame), slots
-            )
+            count = slots_in_band(space, line_top, bottom, least_slot(rules, paragraph, frame), slots)
             keep = records[line_written:written].copy()
             placed, again = fill_band(
-                pieces, rules, frame, line_at, line - 1, ends[2], line_top, bottom, slots, count, line_why,
-                records, line_written, tall,
+                pieces,
+                rules,
+                frame,
+                line_at,
+                line - 1,
+                ends[2],
+                line_top,
+                bottom,
+                slots,
+                count,
+                line_why,
+                records,
+                line_written,
+                tall,
             )
             taller = False
             for c in range(ASC, EX + 1):
@@ -509,15 +514,39 @@ def fill_past(pieces, rules, frame, at, line, baseline, previous_down, left, rig
         slots[0, 1] = right
         tall[:] = pieces[at]
         placed, again = fill_band(
-            pieces, rules, frame, at, line, baseline, baseline - up, baseline + down, slots, 1, BY_LEADING,
-            records, written, tall,
+            pieces,
+            rules,
+            frame,
+            at,
+            line,
+            baseline,
+            baseline - up,
+            baseline + down,
+            slots,
+            1,
+            BY_LEADING,
+            records,
+            written,
+            tall,
         )
         if placed == at:
             # Wider than the box: it stands alone, past the box's end too.
             slots[0, 1] = left + piece_width(pieces, at, at) + indents(rules, paragraph, True, True)
             placed, again = fill_band(
-                pieces, rules, frame, at, line, baseline, baseline - up, baseline + down, slots, 1, BY_LEADING,
-                records, written, tall,
+                pieces,
+                rules,
+                frame,
+                at,
+                line,
+                baseline,
+                baseline - up,
+                baseline + down,
+                slots,
+                1,
+                BY_LEADING,
+                records,
+                written,
+                tall,
             )
         for k in range(written, again):
             records[k, PAST] = 1.0
@@ -539,24 +568,25 @@ def usable_height(space, first, last, rules, frame, slots):
     down = first[BOX_DOWN] if by_box else first[DESC]
     up = first[BOX_UP] if by_box else first[ASC]
     start = frame[Y_TOP] + max(hang, frame[HANG_LEAST])
-    found = next_usable(
-        space, start, min(up, hang), down, least, frame[Y_BOTTOM], slots
-    )
+    found = next_usable(space, start, min(up, hang), down, least, frame[Y_BOTTOM], slots)
     if found == FAR:
         return FAR, -FAR
     up = last[BOX_UP] if by_box else last[ASC]
     down = last[BOX_DOWN] if by_box else last[DESC]
     lowest = previous_usable(
-        space, frame[Y_BOTTOM] - stand, frame[Y_TOP], up, min(down, stand),
-        least_slot(rules, int(last[PARAGRAPH]), frame), slots,
+        space,
+        frame[Y_BOTTOM] - stand,
+        frame[Y_TOP],
+        up,
+        min(down, stand),
+        least_slot(rules, int(last[PARAGRAPH]), frame),
+        slots,
     )
     return found - hang, (lowest + stand if lowest > -FAR else -FAR)
 
 
 @njit(cache=True)
-def off_middle(
-    space, pieces, rules, frame, hang_y, aim_bottom, lift, top, bottom, records, slots, ends
-):
+def off_middle(space, pieces, rules, frame, hang_y, aim_bottom, lift, top, bottom, records, slots, ends):
     """How far the nest from `hang_y` is from where it should sit: above less below (0 in the middle), or less below.
 
     FAR when copy is left over. `ends` as in nest_from.
@@ -571,9 +601,7 @@ def off_middle(
 
 
 @njit(cache=True)
-def solve_sit(
-    space, pieces, rules, frame, aim_bottom, lift, top, bottom, records, slots
-):
+def solve_sit(space, pieces, rules, frame, aim_bottom, lift, top, bottom, records, slots):
     """The hang y at which the nest sits in the middle (or at the bottom) best. FAR when copy is left over at the top.
 
     First along the lines that the nest has (the offset is linear in y while they stay the same); where no y is exact,
@@ -588,9 +616,7 @@ def solve_sit(
     known = 0
     y = top
     for _ in range(10):
-        off = off_middle(
-            space, pieces, rules, frame, y, aim_bottom, lift, top, bottom, records, slots, ends
-        )
+        off = off_middle(space, pieces, rules, frame, y, aim_bottom, lift, top, bottom, records, slots, ends)
         if off == FAR:
             if y == top:
                 return FAR
@@ -615,7 +641,7 @@ def solve_sit(
     # that many lines is `slope` × d off (d, when geometry holds some of its lines), so the search ends where that
     # reaches the best so far.
     lasts = np.zeros((64, 2))
-    distance = 0.0
+    distance = before = 0.0
     while distance * (1.0 if fixed else slope) < best and distance < bottom - top:
         step = max(0.05, best / 60)
         k = 0
@@ -624,9 +650,7 @@ def solve_sit(
                 y = aims[k] + (distance if sign == 0 else -distance)
                 if y < top or y > bottom or distance * (1.0 if fixed else slope) >= best:
                     continue
-                off = off_middle(
-                    space, pieces, rules, frame, y, aim_bottom, lift, top, bottom, records, slots, ends
-                )
+                off = off_middle(space, pieces, rules, frame, y, aim_bottom, lift, top, bottom, records, slots, ends)
                 if off == FAR:
                     lasts[k, sign] = 0.0
                     continue
@@ -646,7 +670,7 @@ def solve_sit(
                     best_y, best = y, abs(off)
                 if same == 1.0 and lasts[k, sign] == 0.0 and distance > 0:
                     # Where this line count begins: the nearest that it comes to its aim.
-                    near, far = distance - step, distance
+                    near, far = before, distance
                     for _ in range(14):
                         half = (near + far) / 2
                         y = aims[k] + (half if sign == 0 else -half)
@@ -661,6 +685,7 @@ def solve_sit(
                             near = half
                 lasts[k, sign] = same
             k += 1
+        before = distance
         distance += step
     return best_y
 

@@ -56,9 +56,7 @@ class Nester:
         wanted = range(len(document.pages)) if pages is None else pages
         return [placed for index in wanted for placed in self._page(document, index, contour_of, version)]
 
-    def _page(
-        self, document: Document, index: int, contour_of: ContourOf, version: str | None
-    ) -> Iterable[PlacedNest]:
+    def _page(self, document: Document, index: int, contour_of: ContourOf, version: str | None) -> Iterable[PlacedNest]:
         page = document.pages[index]
         wraps: list[tuple[tuple[object, ...], WrapRegion]] | None = None
         for number, thing in enumerate(page.objects):
@@ -148,7 +146,7 @@ def frame_rules(frame: Frame, size: float) -> FrameRules:
 
 def page_wraps(page: Page, index: int, contour_of: ContourOf) -> list[tuple[tuple[object, ...], WrapRegion]]:
     """What pushes copy away on a page, each with a key of everything it depends on."""
-    out = []
+    out: list[tuple[tuple[object, ...], WrapRegion]] = []
     for number, thing in enumerate(page.objects):
         if thing.hidden or thing.wrap.by == "none":
             continue

@@ -48,8 +48,15 @@ def rectangle(outline: Outline, width: float, height: float) -> Path:
     sums = ((width, 0, 1), (height, 1, 2), (width, 2, 3), (height, 3, 0))
     shrink = min([1.0, *(side / (radii[a] + radii[b]) for side, a, b in sums if radii[a] + radii[b] > 0)])
     r = [radius * shrink for radius in radii]
-    corners = ((r[0], r[0], 180), (width - r[1], r[1], 270), (width - r[2], height - r[2], 0), (r[3], height - r[3], 90))
-    turned = [arc(cx, cy, radius, radius, start, 90) if radius > 0 else () for (cx, cy, start), radius in zip(corners, r)]
+    corners = (
+        (r[0], r[0], 180),
+        (width - r[1], r[1], 270),
+        (width - r[2], height - r[2], 0),
+        (r[3], height - r[3], 90),
+    )
+    turned = [
+        arc(cx, cy, radius, radius, start, 90) if radius > 0 else () for (cx, cy, start), radius in zip(corners, r)
+    ]
     ends = [(t[0][0], t[-1][-1]) if t else ((cx, cy), (cx, cy)) for t, (cx, cy, _) in zip(turned, corners)]
     pieces: list[Piece] = []
     for i in range(4):

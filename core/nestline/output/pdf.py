@@ -18,9 +18,9 @@ from nestline.document.model import PageObject, Stroke
 from nestline.document.reading import Document, color_figure, tinted
 from nestline.nesting.glyphs import GlyphRun, glyph_runs
 from nestline.nesting.page import PlacedNest
-from nestline.output.pdf_fonts import PdfFont
 from nestline.outlines import kinds, placing
 from nestline.outlines.path import Path
+from nestline.output.pdf_fonts import PdfFont
 from nestline.pictures.files import PictureFile
 from nestline.pictures.placed import PictureSource, placement
 
@@ -159,7 +159,12 @@ class _Writer:
 
         def stream(samples: bytes, space: Name) -> pikepdf.Stream:
             return pikepdf.Stream(
-                self.pdf, zlib.compress(samples, 6), ColorSpace=space, BitsPerComponent=8, Filter=Name.FlateDecode, **common
+                self.pdf,
+                zlib.compress(samples, 6),
+                ColorSpace=space,
+                BitsPerComponent=8,
+                Filter=Name.FlateDecode,
+                **common,
             )
 
         image = stream(pixels.convert("RGB").tobytes(), Name.DeviceRGB)

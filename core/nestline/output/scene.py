@@ -169,7 +169,7 @@ _region_paths: OrderedDict[int, tuple[Region, str]] = OrderedDict()
 def _region_path(region: Region) -> str:
     if found := _region_paths.get(id(region)):
         return found[1]
-    out = []
+    out: list[str] = []
     for (x, y, _, _), start in zip(region.edges.round(2).tolist(), region.starts.tolist(), strict=True):
         out.append(f"{'ZM' if start and out else 'M' if start else 'L'}{x:g} {y:g}")
     path = "".join(out) + ("Z" if out else "")
@@ -187,7 +187,14 @@ def shape_key(copy: ShapedCopy) -> str:
         digest = hashlib.blake2b(digest_size=12)
         looks = repr([(face.key, look) for face, look in s.looks])
         rules = repr([p.rules for p in copy.paragraphs])
-        for part in (copy.text.encode(), s.start.tobytes(), s.width.tobytes(), s.look.tobytes(), looks.encode(), rules.encode()):
+        for part in (
+            copy.text.encode(),
+            s.start.tobytes(),
+            s.width.tobytes(),
+            s.look.tobytes(),
+            looks.encode(),
+            rules.encode(),
+        ):
             digest.update(part)
         found = digest.hexdigest()
         object.__setattr__(copy, "_shape_key", found)
@@ -201,10 +208,18 @@ def shape_json(document: Document, copy: ShapedCopy) -> Json:
     return {
         "rules": [
             {
-                "size": round(r.size, 4), "leading": round(r.leading, 4), "align": r.align, "last": r.last,
-                "spaceBefore": r.space_before, "spaceAfter": r.space_after, "firstIndent": r.first_indent,
-                "font": r.look.font, "weight": r.look.weight, "slope": r.look.slope,
-                "color": _css(color_figure(document.head, r.look.color)), "colorName": r.look.color,
+                "size": round(r.size, 4),
+                "leading": round(r.leading, 4),
+                "align": r.align,
+                "last": r.last,
+                "spaceBefore": r.space_before,
+                "spaceAfter": r.space_after,
+                "firstIndent": r.first_indent,
+                "font": r.look.font,
+                "weight": r.look.weight,
+                "slope": r.look.slope,
+                "color": _css(color_figure(document.head, r.look.color)),
+                "colorName": r.look.color,
             }
             for r in rules
         ],

@@ -41,7 +41,9 @@ class PictureFile:
 def read_picture(content: bytes) -> PictureFile:
     """Check a picture file by decoding it. Raises PictureError in the user's words."""
     if len(content) > MOST_BYTES:
-        raise PictureError(f"the picture has {len(content) / 1e6:.0f} MB; at most {MOST_BYTES / 1e6:.0f} MB can be placed")
+        raise PictureError(
+            f"the picture has {len(content) / 1e6:.0f} MB; at most {MOST_BYTES / 1e6:.0f} MB can be placed"
+        )
     try:
         with Image.open(io.BytesIO(content), formats=list(_KINDS)) as image:
             kind = image.format or ""
@@ -54,7 +56,7 @@ def read_picture(content: bytes) -> PictureFile:
             upright = ImageOps.exif_transpose(image)
             width, height = upright.size
             if alpha:
-                alpha = upright.convert("RGBA").getchannel("A").getextrema()[0] < 255
+                alpha = upright.convert("RGBA").getchannel("A").histogram()[255] < width * height
     except PictureError:
         raise
     except Exception:

@@ -19,7 +19,9 @@ PictureSource = Callable[[str], PictureFile]
 """A picture by the file name a document gives. Raises NestLineError when it is not there."""
 
 
-def placement(picture: Picture, size: tuple[int, int], width: float, height: float) -> tuple[float, float, float, float]:
+def placement(
+    picture: Picture, size: tuple[int, int], width: float, height: float
+) -> tuple[float, float, float, float]:
     """x, y, width, height of the whole picture in the object's own box: centred, filling it or whole within it."""
     choose = min if picture.fit == "whole" else max
     scale = choose(width / size[0], height / size[1])
@@ -40,7 +42,7 @@ class Contours:
         assert thing.picture is not None
         _, _, width, height = thing.box
         clearance = lengths.points(thing.wrap.clearance)
-        settings = thing.contour or Contour(**{"from": "alpha"})
+        settings = thing.contour or Contour.model_validate({})
         key = (
             thing.picture.file, thing.picture.fit, settings.threshold, settings.holes, width, height, clearance,
             thing.outline.model_dump_json(),

@@ -4,8 +4,9 @@ import json
 from pathlib import Path
 from typing import Any
 
-from config.urls import api
 from django.core.management.base import BaseCommand
+
+from config.urls import api
 
 SCHEMA = Path(__file__).resolve().parents[3] / "openapi.json"
 

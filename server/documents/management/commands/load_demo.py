@@ -2,12 +2,12 @@
 
 from typing import Any
 
-from demo.documents import DEMO
-from demo.pictures import draw
 from django.contrib.auth import get_user_model
 from django.core.management.base import BaseCommand
 from django.db import transaction
 
+from demo.documents import DEMO
+from demo.pictures import draw
 from documents.exchange import as_json, bring_in
 from documents.models import Document
 

@@ -1,0 +1,87 @@
+"""Outlines, offsets, and path data."""
+
+import math
+import unittest
+
+from shapely.geometry import Polygon
+
+from nestline.document.model import Outline
+from nestline.outlines import kinds, placing
+from nestline.outlines.path import PathError, bounds, flattened, from_svg, to_svg
+from nestline.outlines.polygons import area_of, inset, outset
+from support import KINDS, thing_of
+
+
+class ReadyOutlines(unittest.TestCase):
+    def test_every_kind_fills_its_box(self) -> None:
+        for kind in KINDS:
+            for width, height in ((100, 100), (300, 40), (7, 900)):
+                with self.subTest(kind):
+                    for a, b in zip(
+                        bounds(kinds.path_of(Outline(kind=kind), width, height)), (0, 0, width, height), strict=True
+                    ):
+                        self.assertAlmostEqual(a, b, places=6)
+
+    def test_a_radius_that_does_not_fit_is_shrunk_with_the_others(self) -> None:
+        path = kinds.path_of(Outline(kind="rectangle", radius=[80, 80, 0, 0]), 100, 200)
+        self.assertAlmostEqual(area_of(path).area, 100 * 200 - 2 * (1 - math.pi / 4) * 50**2, delta=1)
+
+    def test_one_radius_rounds_four_corners(self) -> None:
+        area = area_of(kinds.path_of(Outline(kind="rectangle", radius="10pt"), 100, 60)).area
+        self.assertAlmostEqual(area, 100 * 60 - (4 - math.pi) * 100, delta=0.3)
+
+    def test_an_ellipse_has_its_area(self) -> None:
+        self.assertAlmostEqual(
+            area_of(kinds.path_of(Outline(kind="ellipse"), 200, 100)).area, math.pi * 100 * 50, delta=4
+        )
+
+
+class Offsets(unittest.TestCase):
+    """Steiner's formula for a convex polygon: area + perimeter·d + π·d² (Jakob Steiner, 1840)."""
+
+    def test_clearance_follows_steiner(self) -> None:
+        for corners in ([(0, 0), (100, 0), (100, 60), (0, 60)], [(0, 0), (90, 20), (40, 80)]):
+            shape = Polygon(corners)
+            for d in (0.5, 3, 12, 80):
+                expected = shape.area + shape.length * d + math.pi * d * d
+                self.assertAlmostEqual(outset(shape, d).area, expected, delta=0.02 * (shape.length + 7 * d))
+
+    def test_padding_is_the_opposite(self) -> None:
+        self.assertAlmostEqual(inset(Polygon([(0, 0), (100, 0), (100, 60), (0, 60)]), 10).area, 80 * 40, places=6)
+        self.assertTrue(inset(Polygon([(0, 0), (10, 0), (10, 10), (0, 10)]), 6).is_empty)
+
+    def test_padding_starts_at_the_inner_edge_of_the_stroke_and_clearance_at_the_outer(self) -> None:
+        for position, inner, outer in (("inside", 4, 0), ("centred", 2, 2), ("outside", 0, 4)):
+            thing = thing_of(
+                {"id": "o", "x": 0, "y": 0, "width": 100, "height": 100, "stroke": {"width": 4, "position": position}}
+            )
+            self.assertAlmostEqual(placing.padded(thing, 10).bounds[0], 10 + inner)
+            self.assertAlmostEqual(placing.cleared_outline(thing, 10).bounds[0], -10 - outer, places=2)
+
+
+class PathData(unittest.TestCase):
+    def test_what_is_written_reads_back(self) -> None:
+        for kind in KINDS:
+            path = kinds.path_of(Outline(kind=kind), 120, 90)
+            self.assertAlmostEqual(area_of(from_svg(to_svg(path))).area, area_of(path).area, delta=0.1)
+
+    def test_arcs_and_quadratics_become_cubics(self) -> None:
+        path = from_svg("M0 50A50 50 0 1 1 100 50Q50 200 0 50Z")
+        self.assertTrue(all(len(piece) in (2, 4) for contour in path for piece in contour))
+        self.assertAlmostEqual(bounds(path)[1], 0, delta=0.05)
+
+    def test_overlaps_count_by_the_non_zero_rule(self) -> None:
+        same = from_svg("M0 0H100V100H0Z M50 0H150V100H50Z")
+        self.assertAlmostEqual(area_of(same).area, 150 * 100)
+        opposite = from_svg("M0 0H100V100H0Z M25 25V75H75V25Z")
+        self.assertAlmostEqual(area_of(opposite).area, 100 * 100 - 50 * 50)
+
+    def test_flattening_keeps_within_its_tolerance(self) -> None:
+        path = kinds.path_of(Outline(kind="ellipse"), 200, 200)
+        for x, y in flattened(path, 0.01)[0]:
+            self.assertAlmostEqual(math.hypot(x - 100, y - 100), 100, delta=0.002)
+
+    def test_bad_path_data_is_refused(self) -> None:
+        for data in ("hello", "M0", "M0 0 L", "M 1 1 A 5", "", "M0 0Z", "M0 0L1e30 0L0 5Z"):
+            with self.subTest(data), self.assertRaises(PathError):
+                from_svg(data)

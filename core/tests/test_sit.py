@@ -1,0 +1,123 @@
+"""Where lines sit: hang, stand, top, middle, bottom."""
+
+import unittest
+from typing import Any
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from numba import njit
+
+from nestline.nesting import kernel as k
+from nestline.nesting.frame import _frame_row
+from support import KINDS, STORY, document, frame, nest_of, obstacle, paragraph, studio, texts
+
+
+@njit
+def nearest_by_scan(space, pieces, rules, row, aim_bottom, top, bottom, records, slots, ends):  # type: ignore[no-untyped-def]
+    """How near to where it should sit a nest comes from any start on a 0.01 pt scan."""
+    nearest, at = k.FAR, top
+    y = top
+    while y < bottom:
+        off = k.off_middle(space, pieces, rules, row, y, aim_bottom, 0.0, top, bottom, records, slots, ends)
+        if abs(off) < nearest and (not aim_bottom or off <= 1e-7):
+            nearest, at = abs(off), y
+        y += 0.01
+    return nearest, at
+
+
+class HangAndStand(unittest.TestCase):
+    def test_each_metric_touches_the_top(self) -> None:
+        m = studio().fonts.face("EB Garamond").metrics
+        half = (1.25 - m.ascent - m.descent) / 2
+        for hang, height in (("ascender", m.ascender), ("cap", m.cap), ("ex", m.ex), ("line-box", m.ascent + half)):
+            nest = nest_of(document([frame(hang=hang, padding=10)], paragraph("Kite", size=20))).nest
+            self.assertAlmostEqual(nest.records[0, k.BASELINE], 110 + 20 * height, places=6)
+
+    def test_a_length_is_the_first_baselines_distance(self) -> None:
+        nest = nest_of(document([frame(hang="0.5in", padding=10)], paragraph("Kite"))).nest
+        self.assertAlmostEqual(nest.records[0, k.BASELINE], 146)
+
+    def test_hang_least(self) -> None:
+        nest = nest_of(document([frame(hang="cap", hang_least=30)], paragraph("Kite"))).nest
+        self.assertAlmostEqual(nest.records[0, k.BASELINE], 130)
+
+    def test_each_metric_stands_on_the_bottom(self) -> None:
+        m = studio().fonts.face("EB Garamond").metrics
+        half = (1.25 - m.ascent - m.descent) / 2
+        for stand, depth in (("baseline", 0.0), ("descender", m.descender), ("line-box", m.descent + half)):
+            nest = nest_of(document([frame(sit="bottom", stand=stand, padding=10)], paragraph("Kite", size=20))).nest
+            self.assertAlmostEqual(nest.records[0, k.BASELINE], 370 - 20 * depth, places=4)
+
+    def test_a_last_line_may_stand_where_only_its_baseline_fits(self) -> None:
+        rules = {"hang": "cap", "stand": "baseline", "least_slot": 0}
+        cap = studio().fonts.face("EB Garamond").metrics.cap * 20
+        fits = nest_of(document([frame(height=cap + 0.01, **rules)], paragraph("Kite", size=20))).nest
+        self.assertEqual(fits.leftover_words, 0)
+        over = nest_of(document([frame(height=cap - 0.05, **rules)], paragraph("Kite", size=20))).nest
+        self.assertEqual(over.leftover_words, 1)
+
+
+class Middle(unittest.TestCase):
+    def test_capitals_from_cap_height_to_baseline_have_equal_room_above_and_below(self) -> None:
+        for family in studio().fonts.families:
+            face = studio().fonts.face(family)
+            raw = document(
+                [frame(width=300, height=64, sit="middle", hang="cap", stand="baseline")],
+                paragraph("KITES", size=22, font=family),
+            )
+            baseline = float(nest_of(raw).nest.records[0, k.BASELINE])
+            self.assertAlmostEqual(baseline - face.metrics.cap * 22 - 100, 164 - baseline, delta=0.01)
+
+    def test_several_lines_in_a_rectangle(self) -> None:
+        nest = nest_of(document([frame(sit="middle", padding=8)], paragraph(STORY))).nest
+        first, last = nest.records[0, k.TOP], nest.records[-1, k.BOTTOM]
+        self.assertAlmostEqual(first - 108, 372 - last, delta=0.01)
+        self.assertEqual(nest.residue, 0)
+
+    def test_lift_raises_it(self) -> None:
+        raw = [document([frame(sit="middle", lift=lift)], paragraph(STORY)) for lift in (0, 7)]
+        a, b = (nest_of(r).nest.records[0, k.BASELINE] for r in raw)
+        self.assertAlmostEqual(a - b, 7, delta=0.01)
+
+    def test_with_leftover_lines_sit_at_the_top(self) -> None:
+        a, b = (
+            nest_of(document([frame(width=90, height=60, sit=s)], paragraph(STORY))).nest for s in ("top", "middle")
+        )
+        self.assertEqual(a.records.tolist(), b.records.tolist())
+
+    def test_where_there_is_no_exact_middle_the_residue_is_stated(self) -> None:
+        found = 0
+        for width in range(150, 330, 12):
+            nest = nest_of(document([frame("heart", width=width, height=width, sit="middle")], paragraph(STORY))).nest
+            if not nest.leftover_words and not nest.exact:
+                found += 1
+                self.assertGreater(abs(nest.residue), 0.05)
+        self.assertGreater(found, 0)
+
+    @settings(max_examples=25)
+    @given(
+        st.sampled_from(KINDS),
+        texts,
+        st.integers(160, 360),
+        st.integers(160, 360),
+        st.booleans(),
+        st.sampled_from(["middle", "bottom"]),
+    )
+    def test_no_start_on_a_fine_scan_is_nearer(
+        self, kind: str, text: str, width: int, height: int, wrapped: bool, sit: str
+    ) -> None:
+        objects: list[dict[str, Any]] = [frame(kind, width=width, height=height, sit=sit, padding=6)]
+        if wrapped:
+            objects.append(obstacle(x=100 + width * 0.6, y=100 + height * 0.4, width=60, height=50))
+        nest = nest_of(document(objects, paragraph(text, align="center"))).nest
+        if nest.leftover_words:
+            return
+        row = _frame_row(nest.rules, nest.geometry.bounds)
+        both = (nest.geometry.space, nest.copy.pieces, nest.copy.rules, row)
+        slots, records, ends = np.empty((256, 4)), np.empty((4000, k.RECORD_COLUMNS)), np.zeros(5)
+        top, bottom = k.usable_height(
+            nest.geometry.space, nest.copy.pieces[0], nest.copy.pieces[-1], nest.copy.rules, row, slots
+        )
+        nearest, y = nearest_by_scan(*both, sit == "bottom", top, bottom, records, slots, ends)
+        self.assertGreaterEqual(nearest, abs(nest.residue) - 0.06, f"at {y}")

@@ -1,0 +1,153 @@
+"""Slots: against chord formulas, and what always holds of them.
+
+Chords: a band of a circle of radius r is free between ±√(r² − y²) taken at its far end (elementary geometry).
+"""
+
+import math
+import unittest
+
+from hypothesis import given
+from hypothesis import strategies as st
+from shapely.geometry import Polygon
+
+from nestline.nesting.frame import WrapRegion, slots_of_band
+from nestline.outlines import placing
+from nestline.outlines.polygons import Region
+from support import KINDS, area, thing_of
+
+EXACT = 0.02
+"""Curves are flattened within 0.01 pt, inside the true curve; a chord end moves at most twice that at a steep place."""
+
+
+def region(
+    kind: str = "ellipse",
+    x: float = 0,
+    y: float = 0,
+    w: float = 200,
+    h: float = 200,
+    padding: float = 0,
+    **more: object,
+) -> Region:
+    thing = thing_of({"id": "o", "x": x, "y": y, "width": w, "height": h, "outline": {"kind": kind}, **more})
+    return placing.on_page(placing.padded(thing, padding), thing)
+
+
+def wrap(kind: str, x: float, y: float, w: float, h: float, clearance: float = 0, sides: str = "both") -> WrapRegion:
+    thing = thing_of({"id": "w", "x": x, "y": y, "width": w, "height": h, "outline": {"kind": kind}})
+    return WrapRegion(placing.on_page(placing.cleared_outline(thing, clearance), thing), "w", sides)
+
+
+class Chords(unittest.TestCase):
+    def test_slots_of_a_circle_are_its_chords_at_the_far_end_of_the_band(self) -> None:
+        for top in range(5, 185, 10):
+            bottom = top + 11.5
+            far = max(abs(top - 100), abs(bottom - 100))
+            half = math.sqrt(100**2 - far**2)
+            ((left, right),) = slots_of_band(region(), (), top, bottom)
+            self.assertAlmostEqual(left, 100 - half, delta=EXACT * 100 / half)
+            self.assertAlmostEqual(right, 100 + half, delta=EXACT * 100 / half)
+            self.assertGreaterEqual(left, 100 - half - 1e-9, "inside the true circle")
+
+    def test_padding_makes_the_circle_smaller_by_itself(self) -> None:
+        half = math.sqrt(80**2 - 40**2)
+        ((left, right),) = slots_of_band(region(padding=20), (), 60, 70)
+        self.assertAlmostEqual(right - left, 2 * half, delta=2 * EXACT * 80 / half)
+
+    def test_slots_of_an_ellipse(self) -> None:
+        half = 150 * math.sqrt(1 - (30 / 50) ** 2)
+        ((left, right),) = slots_of_band(region(w=300, h=100), (), 20, 40)
+        self.assertAlmostEqual(right - left, 2 * half, delta=0.08)
+
+    def test_slots_of_a_triangle(self) -> None:
+        triangle = region("path", outline={"kind": "path", "d": "M100 0L200 200L0 200Z", "box": [200, 200]})
+        ((left, right),) = slots_of_band(triangle, (), 100, 120)
+        self.assertAlmostEqual(left, 50, places=7)
+        self.assertAlmostEqual(right, 150, places=7)
+
+    def test_a_circle_in_the_way_leaves_the_chords_on_both_sides(self) -> None:
+        page = region("rectangle", w=400, h=400)
+        (a, b), (c, d) = slots_of_band(page, (wrap("ellipse", 150, 150, 100, 100, clearance=10),), 180, 195)
+        self.assertEqual((a, d), (0, 400))
+        half = math.sqrt(60**2 - 5**2)
+        self.assertAlmostEqual(b, 200 - half, delta=EXACT)
+        self.assertAlmostEqual(c, 200 + half, delta=EXACT)
+
+    def test_the_band_passes_a_circle_at_its_nearest_point(self) -> None:
+        page = region("rectangle", w=400, h=400)
+        (_, b), (c, _) = slots_of_band(page, (wrap("ellipse", 150, 150, 100, 100),), 190, 210)
+        self.assertAlmostEqual(b, 150, delta=EXACT)
+        self.assertAlmostEqual(c, 250, delta=EXACT)
+
+
+class Bands(unittest.TestCase):
+    def test_a_line_does_not_see_through_a_thin_tooth(self) -> None:
+        """The whole band is free, not only its middle: a tooth that ends above mid-height still pushes."""
+        tooth = region(
+            "path",
+            outline={"kind": "path", "d": "M0 0L90 0L100 14L110 0L200 0L200 100L0 100Z", "box": [200, 100]},
+            h=100,
+        )
+        self.assertEqual(len(slots_of_band(tooth, (), 10, 30)), 2)
+        self.assertEqual(len(slots_of_band(tooth, (), 14, 34)), 1)
+
+    def test_a_hole_of_the_outline_holds_no_copy(self) -> None:
+        ring = region("path", outline={"kind": "path", "d": "M0 0H200V200H0Z M50 50V150H150V50Z", "box": [200, 200]})
+        self.assertEqual([(round(a), round(b)) for a, b in slots_of_band(ring, (), 90, 100)], [(0, 50), (150, 200)])
+
+    def test_inside_a_wrap_there_is_no_slot(self) -> None:
+        page = region("rectangle", x=100, y=100, w=50, h=50)
+        self.assertEqual(slots_of_band(page, (wrap("rectangle", 0, 0, 400, 400),), 110, 120), [])
+
+    def test_sides_leave_one_side_only(self) -> None:
+        page = region("rectangle", w=400, h=400)
+        for sides, expected in [("left", [(0, 100)]), ("right", [(160, 400)]), ("widest", [(160, 400)])]:
+            found = slots_of_band(page, (wrap("rectangle", 100, 100, 60, 60, sides=sides),), 110, 120)
+            self.assertEqual(found, expected)
+
+    def test_narrow_slots_are_left_out(self) -> None:
+        self.assertEqual(slots_of_band(region(), (), 1, 10, least=100), [])
+
+
+bands = st.tuples(st.integers(0, 180), st.integers(4, 24))
+
+
+class Always(unittest.TestCase):
+    @given(st.sampled_from(KINDS), st.integers(0, 30), st.integers(1, 20), bands)
+    def test_more_padding_never_makes_slots_wider(
+        self, kind: str, padding: int, more: int, band: tuple[int, int]
+    ) -> None:
+        top, height = band
+        self.assertWithin(
+            slots_of_band(region(kind, padding=padding + more), (), top, top + height),
+            slots_of_band(region(kind, padding=padding), (), top, top + height),
+        )
+
+    @given(st.sampled_from(KINDS), st.integers(0, 30), st.integers(1, 20), bands, st.integers(-20, 160))
+    def test_more_clearance_never_makes_slots_wider(
+        self, kind: str, clearance: int, more: int, band: tuple[int, int], x: int
+    ) -> None:
+        top, height = band
+        page = region("rectangle")
+        near, far = (wrap(kind, x, 60, 90, 70, c) for c in (clearance, clearance + more))
+        self.assertWithin(
+            slots_of_band(page, (far,), top, top + height), slots_of_band(page, (near,), top, top + height)
+        )
+
+    @given(st.sampled_from(KINDS), st.integers(0, 20), bands, st.sampled_from([0, 25, -70]))
+    def test_no_slot_leaves_the_outline_or_enters_a_wrap(
+        self, kind: str, padding: int, band: tuple[int, int], turn: int
+    ) -> None:
+        top, height = band
+        outline = region(kind, padding=padding, turn=turn)
+        obstacle = wrap("heart", 60, 60, 70, 80, 5)
+        if outline.empty:
+            return
+        inside, outside = area(outline), area(obstacle.region)
+        for left, right in slots_of_band(outline, (obstacle,), top, top + height):
+            box = Polygon([(left, top), (right, top), (right, top + height), (left, top + height)])
+            self.assertLess(box.difference(inside).area, 1e-6)
+            self.assertLess(box.intersection(outside).area, 1e-6)
+
+    def assertWithin(self, narrow: list[tuple[float, float]], wide: list[tuple[float, float]]) -> None:
+        for a, b in narrow:
+            self.assertTrue(any(c <= a + 0.03 and b <= d + 0.03 for c, d in wide), f"{(a, b)} in none of {wide}")

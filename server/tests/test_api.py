@@ -1,0 +1,373 @@
+"""The API: sessions, documents, the edit door, previews, pictures, import and export."""
+
+import io
+import json
+import tempfile
+import zipfile
+from pathlib import Path
+from typing import Any
+
+from django.contrib.auth import get_user_model
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import Client, TestCase, override_settings
+
+from assets.models import Picture
+from demo.pictures import draw
+from documents.models import Document, Edit
+
+MEDIA = tempfile.TemporaryDirectory()
+
+
+def story(*texts: str) -> list[dict[str, Any]]:
+    return [{"runs": [{"text": t}]} for t in texts]
+
+
+def raw(**more: Any) -> dict[str, Any]:
+    thing = {
+        "id": "f",
+        "x": 20,
+        "y": 20,
+        "width": 200,
+        "height": 200,
+        "outline": {"kind": "ellipse"},
+        "frame": {"copy": "story", "sit": "middle"},
+    }
+    wrap = {"id": "w", "x": 100, "y": 60, "width": 40, "height": 40, "wrap": {"by": "outline", "clearance": 4}}
+    copies = {
+        "story": {
+            "versions": {
+                "en": {
+                    "language": "en",
+                    "paragraphs": story("Bring string, bring friends, and bring whatever you built."),
+                }
+            }
+        }
+    }
+    return {
+        "format": "nest-line",
+        "version": 1,
+        "title": "Flyer",
+        "copies": copies,
+        "pages": [{"width": 300, "height": 300, "objects": [thing, wrap]}],
+        **more,
+    }
+
+
+@override_settings(MEDIA_ROOT=Path(MEDIA.name))
+class ApiCase(TestCase):
+    @classmethod
+    def setUpTestData(cls) -> None:
+        users = get_user_model().objects
+        cls.ada, cls.ben = (
+            users.create_user("ada", password="kites-up-high"),
+            users.create_user("ben", password="kites-down-low"),
+        )
+
+    def setUp(self) -> None:
+        self.client.force_login(self.ada)
+
+    def bring(self, document: Any = None, name: str = "flyer.json") -> Any:
+        content = document if isinstance(document, bytes) else json.dumps(document or raw()).encode()
+        return self.client.post("/api/documents/import", {"file": SimpleUploadedFile(name, content)})
+
+    def new(self) -> int:
+        return self.bring().json()["id"]
+
+    def send(self, path: str, body: Any) -> Any:
+        return self.client.post(path, json.dumps(body), content_type="application/json")
+
+    def edit(self, id: int, base: int, *operations: Any, **more: Any) -> Any:
+        return self.send(f"/api/documents/{id}/edits", {"base": base, "operations": operations, **more})
+
+    def open(self, id: int) -> Any:
+        return self.client.get(f"/api/documents/{id}").json()
+
+
+def put(at: list[Any], value: Any) -> dict[str, Any]:
+    return {"do": "put", "at": at, "value": value}
+
+
+class Sessions(ApiCase):
+    def test_signing_in_and_out(self) -> None:
+        client = Client()
+        self.assertEqual(client.get("/api/session").json(), {"name": None})
+        self.assertEqual(client.get("/api/documents").status_code, 401)
+        sent = client.post("/api/session", {"name": "ada", "password": "wrong"}, content_type="application/json")
+        self.assertEqual(sent.status_code, 401)
+        self.assertIn("do not belong together", sent.json()["message"])
+        client.post("/api/session", {"name": "ada", "password": "kites-up-high"}, content_type="application/json")
+        self.assertEqual(client.get("/api/session").json(), {"name": "ada"})
+        client.delete("/api/session")
+        self.assertEqual(client.get("/api/documents").status_code, 401)
+
+    def test_other_sites_cannot_act(self) -> None:
+        client = Client(enforce_csrf_checks=True)
+        client.force_login(self.ada)
+        self.assertEqual(
+            client.post("/api/documents", {"title": "X"}, content_type="application/json").status_code, 403
+        )
+        self.assertEqual(
+            client.post(
+                "/api/session", {"name": "ada", "password": "kites-up-high"}, content_type="application/json"
+            ).status_code,
+            403,
+        )
+
+
+class Documents(ApiCase):
+    def test_only_the_owner_reaches_a_document(self) -> None:
+        id = self.new()
+        other = Client()
+        other.force_login(self.ben)
+        for method, path in [("get", ""), ("delete", ""), ("get", "/pdf"), ("get", "/json"), ("get", "/picture.png")]:
+            self.assertEqual(getattr(other, method)(f"/api/documents/{id}{path}").status_code, 404, path)
+        for path in ("edits", "preview", "undo", "redo"):
+            body = json.dumps({"base": 1, "operations": [put(["title"], "Mine")]})
+            self.assertEqual(
+                other.post(f"/api/documents/{id}/{path}", body, content_type="application/json").status_code, 404
+            )
+        self.assertEqual(other.post(f"/api/documents/{id}/restore").status_code, 404)
+        self.assertEqual(other.get("/api/documents").json(), {"documents": []})
+
+    def test_create_rename_delete_and_bring_back(self) -> None:
+        made = self.send("/api/documents", {"title": "Poster", "width": "297mm", "height": "420mm"}).json()
+        self.assertAlmostEqual(made["width"], 297 * 72 / 25.4)
+        renamed = self.client.patch(
+            f"/api/documents/{made['id']}", json.dumps({"title": "Kite poster"}), content_type="application/json"
+        )
+        self.assertEqual(renamed.json()["title"], "Kite poster")
+        self.client.delete(f"/api/documents/{made['id']}")
+        self.assertEqual(self.client.get("/api/documents").json()["documents"], [])
+        self.assertEqual(self.client.get(f"/api/documents/{made['id']}").status_code, 404)
+        self.client.post(f"/api/documents/{made['id']}/restore")
+        self.assertEqual(self.client.get("/api/documents").json()["documents"][0]["title"], "Kite poster")
+
+    def test_a_size_that_is_none_is_refused(self) -> None:
+        sent = self.send("/api/documents", {"title": "Poster", "width": "wide"})
+        self.assertEqual((sent.status_code, sent.json()["path"]), (400, "$.pages[0].width"))
+
+    def test_every_document_has_a_picture(self) -> None:
+        got = self.client.get(f"/api/documents/{self.new()}/picture.png")
+        self.assertEqual(got["Content-Type"], "image/png")
+        self.assertEqual(got.content[:4], b"\x89PNG")
+
+
+class EditDoor(ApiCase):
+    def test_an_edit_is_stored_nested_and_answered_with_what_changed(self) -> None:
+        id = self.new()
+        done = self.edit(id, 1, put(["objects", "w", "x"], 60), label="Move").json()
+        self.assertEqual((done["revision"], done["undo"], done["redo"]), (2, "Move", None))
+        self.assertEqual(list(done["scene"]["objects"]), ["w"])
+        self.assertEqual(list(done["scene"]["nests"]), ["f"])
+        self.assertEqual(done["scene"]["shapes"], {}, "the copy was not shaped again")
+        self.assertEqual(self.open(id)["document"]["pages"][0]["objects"][1]["x"], 60)
+
+    def test_a_far_object_nests_nothing(self) -> None:
+        id = self.new()
+        self.edit(id, 1, put(["objects", "w", "x"], 280))
+        done = self.edit(id, 2, put(["objects", "w", "y"], 270)).json()
+        self.assertEqual(done["scene"]["nests"], {})
+
+    def test_undo_and_redo_are_stored_and_give_exactly_what_was(self) -> None:
+        id = self.new()
+        before = self.open(id)["document"]
+        paragraphs = ["copies", "story", "versions", "en", "paragraphs"]
+        self.edit(
+            id, 1, {"do": "splice", "at": paragraphs, "from": 1, "remove": 0, "insert": story("No wind?")}, label="Type"
+        )
+        self.edit(id, 2, {"do": "splice", "at": ["pages", 0, "objects"], "from": 1, "remove": 1}, label="Delete")
+        after = self.open(id)["document"]
+        self.send(f"/api/documents/{id}/undo", {"base": 3})
+        undone = self.send(f"/api/documents/{id}/undo", {"base": 4}).json()
+        self.assertEqual((undone["undo"], undone["redo"]), (None, "Type"))
+        self.assertEqual(self.open(id)["document"], before)
+        self.send(f"/api/documents/{id}/redo", {"base": 5})
+        self.send(f"/api/documents/{id}/redo", {"base": 6})
+        self.assertEqual(self.open(id)["document"], after)
+        refused = self.send(f"/api/documents/{id}/redo", {"base": 7})
+        self.assertEqual((refused.status_code, refused.json()["message"]), (400, "there is nothing to redo"))
+
+    def test_a_new_edit_ends_redo(self) -> None:
+        id = self.new()
+        self.edit(id, 1, put(["title"], "A"))
+        self.send(f"/api/documents/{id}/undo", {"base": 2})
+        self.assertIsNone(self.edit(id, 3, put(["title"], "B")).json()["redo"])
+
+    def test_typing_is_one_step(self) -> None:
+        id = self.new()
+        at = ["copies", "story", "versions", "en", "paragraphs"]
+        for n, text in enumerate(("K", "Ki", "Kit", "Kite")):
+            self.edit(
+                id,
+                1 + n,
+                {"do": "splice", "at": at, "from": 0, "remove": 1, "insert": story(text)},
+                label="Type",
+                join="typing:story",
+            )
+        self.assertEqual(Edit.objects.filter(document_id=id).count(), 1)
+        self.send(f"/api/documents/{id}/undo", {"base": 5})
+        self.assertEqual(self.open(id)["document"], {**raw(), "title": "Flyer"})
+
+    def test_two_windows_never_overwrite_each_other_silently(self) -> None:
+        id = self.new()
+        self.edit(id, 1, put(["objects", "f", "x"], 30))
+        late = self.edit(id, 1, put(["objects", "f", "x"], 40))
+        self.assertEqual(late.status_code, 409)
+        self.assertIn("another window", late.json()["message"])
+        self.assertEqual(self.open(id)["document"]["pages"][0]["objects"][0]["x"], 30)
+        self.assertEqual(self.send(f"/api/documents/{id}/undo", {"base": 1}).status_code, 409)
+
+    def test_what_is_not_valid_changes_nothing(self) -> None:
+        id = self.new()
+        for operation in (
+            put(["objects", "f", "width"], "wide"), put(["objects", "f", "frame", "columns"], 2), put(["objects", "f", "id"], "w"),
+            put(["objects", "f", "picture"], {"file": "pictures/none.png"}), put(["format"], "other"), put(["pages"], []),
+            put(["objects", "nobody", "x"], 1), {"do": "splice", "at": ["pages"], "from": 0, "remove": 1}, put(["colors"], {"x": "red"}),
+            put(["copies", "story"], None), put(["copies", "story", "versions", "en", "paragraphs", 0, "font"], "Quarrow Sans"),
+        ):  # fmt: skip
+            sent = self.edit(id, 1, operation)
+            self.assertEqual(sent.status_code, 400, operation)
+            self.assertNotIn("\n", sent.json()["message"])
+        self.assertEqual(self.open(id)["revision"], 1)
+        self.assertFalse(Edit.objects.filter(document_id=id).exists())
+
+    def test_rows_hold_what_the_document_says_after_any_kind_of_edit(self) -> None:
+        id = self.new()
+        operations = [
+            put(["styles"], {"Body": {"size": 9}}), put(["copies", "side"], {"versions": {"en": {"paragraphs": story("Hum")}}}),
+            put(["objects", "w", "frame"], {"copy": "side"}), put(["pages", 0, "background"], "#ffeedd"),
+            put(["copies", "story", "versions", "de"], {"language": "de", "paragraphs": story("Drachen")}),
+            {"do": "cut", "at": ["objects", "w", "frame"]}, {"do": "cut", "at": ["copies", "side"]},
+        ]  # fmt: skip
+        for n, operation in enumerate(operations):
+            self.assertEqual(self.edit(id, 1 + n, operation).status_code, 200, operation)
+        from documents import store
+
+        kept = store.state_of(Document.objects.get(id=id)).raw
+        store._states.clear()
+        self.assertEqual(self.open(id)["document"], json.loads(json.dumps(kept)))
+
+    def test_too_many_operations_are_refused(self) -> None:
+        id = self.new()
+        self.assertEqual(self.edit(id, 1).status_code, 400)
+        self.assertEqual(self.edit(id, 1, *[put(["title"], "A")] * 2001).status_code, 400)
+
+
+class Previews(ApiCase):
+    def test_a_preview_shows_and_stores_nothing(self) -> None:
+        id = self.new()
+        shown = self.send(
+            f"/api/documents/{id}/preview", {"base": 1, "operations": [put(["objects", "w", "x"], 60)]}
+        ).json()
+        made = self.edit(id, 1, put(["objects", "w", "x"], 60)).json()["scene"]
+        self.assertEqual(shown, made, "what is tried is what is made")
+        self.send(f"/api/documents/{id}/preview", {"base": 2, "operations": [put(["objects", "w", "x"], 0)]})
+        self.assertEqual(self.open(id)["document"]["pages"][0]["objects"][1]["x"], 60)
+
+    def test_a_preview_of_what_is_not_valid_says_so(self) -> None:
+        sent = self.send(
+            f"/api/documents/{self.new()}/preview",
+            {"base": 1, "operations": [put(["objects", "f", "frame", "padding"], "12 apples")]},
+        )
+        self.assertEqual(sent.status_code, 400)
+        self.assertIn("write for example", sent.json()["message"])
+
+
+class Pictures(ApiCase):
+    def upload(self, content: bytes, name: str = "kite.png") -> Any:
+        return self.client.post("/api/pictures", {"file": SimpleUploadedFile(name, content)})
+
+    def test_a_picture_is_kept_once_and_served_to_its_owner(self) -> None:
+        content = draw()["pictures/delta-kite.png"]
+        first, second = self.upload(content).json(), self.upload(content, "again.png").json()
+        self.assertEqual(first["file"], second["file"])
+        self.assertTrue(first["transparent"])
+        self.assertEqual(b"".join(self.client.get(first["url"]).streaming_content), content)
+        self.client.force_login(self.ben)
+        self.assertEqual(self.client.get(first["url"]).status_code, 404)
+
+    def test_files_are_known_by_content_not_by_name(self) -> None:
+        for content, name in [
+            (b"<script>alert(1)</script>", "kite.png"),
+            (b"", "kite.jpg"),
+            (b"\x89PNG\r\n\x1a\n", "kite.png"),
+        ]:
+            sent = self.upload(content, name)
+            self.assertEqual(sent.status_code, 400)
+            self.assertIn("PNG, JPEG and WebP", sent.json()["message"])
+        self.assertFalse(Picture.objects.exists())
+
+    def test_names_cannot_leave_their_folder(self) -> None:
+        self.assertRegex(
+            self.upload(draw()["pictures/tower.png"], "../../etc/passwd").json()["file"],
+            r"^pictures/passwd-[0-9a-f]{16}\.png$",
+        )
+
+    def test_a_picture_of_another_user_cannot_be_placed(self) -> None:
+        file = self.upload(draw()["pictures/tower.png"]).json()["file"]
+        self.client.force_login(self.ben)
+        sent = self.edit(self.new(), 1, put(["objects", "w", "picture"], {"file": file}))
+        self.assertEqual(sent.status_code, 400)
+        self.assertIn("no picture", sent.json()["message"])
+
+
+class Exchange(ApiCase):
+    def test_json_out_and_in_again_is_the_same_document(self) -> None:
+        out = json.loads(self.client.get(f"/api/documents/{self.new()}/json").content)
+        self.assertEqual(out, raw())
+        self.assertEqual(self.open(self.bring(out).json()["id"])["document"], out)
+
+    def test_a_zip_carries_the_pictures_to_another_user(self) -> None:
+        with_picture = raw()
+        with_picture["pages"][0]["objects"][1]["picture"] = {"file": "pictures/delta.png"}
+        out = io.BytesIO()
+        with zipfile.ZipFile(out, "w") as archive:
+            archive.writestr("flyer/document.json", json.dumps(with_picture))
+            archive.writestr("flyer/pictures/delta.png", draw()["pictures/delta-kite.png"])
+        id = self.bring(out.getvalue(), "flyer.zip").json()["id"]
+        again = self.client.get(f"/api/documents/{id}/zip").content
+        self.client.force_login(self.ben)
+        self.assertEqual(self.bring(again, "flyer.zip").status_code, 200)
+
+    def test_what_cannot_be_read_is_refused_and_nothing_is_kept(self) -> None:
+        missing = raw()
+        missing["pages"][0]["objects"][1]["picture"] = {"file": "pictures/none.png"}
+        for content, said in [
+            (b"hello", "not JSON"), (b"{}", "not a Nest Line document"), (b"PK\x03\x04junk", "damaged"), (b"[" * 100_000, "JSON"),
+            (json.dumps(missing).encode(), "no picture"), (json.dumps(raw(chains=[["f"]])).encode(), "not built yet"), (b"\xff\xfe\x00", "JSON"),
+        ]:  # fmt: skip
+            sent = self.bring(content)
+            self.assertEqual(sent.status_code, 400, content[:30])
+            self.assertIn(said, sent.json()["message"])
+        self.assertFalse(Document.objects.exists())
+
+    def test_path_data_without_a_box_gets_its_objects_size(self) -> None:
+        document = raw()
+        document["pages"][0]["objects"][0]["outline"] = {"kind": "path", "d": "M0 0H200V200Z"}
+        outline = self.open(self.bring(document).json()["id"])["document"]["pages"][0]["objects"][0]["outline"]
+        self.assertEqual(outline["box"], [200, 200])
+
+    def test_the_pdf_is_the_one_that_set_writes(self) -> None:
+        from nestline.studio import Studio
+
+        id = self.new()
+        got = self.client.get(f"/api/documents/{id}/pdf")
+        self.assertEqual(got["Content-Disposition"], 'attachment; filename="flyer.pdf"')
+        own = Studio(lambda file: (_ for _ in ()).throw(AssertionError(file)))
+        self.assertEqual(got.content, own.pdf(own.read(raw())))
+
+
+class Demo(ApiCase):
+    def test_the_demo_loads_twice_and_leaves_nothing_over(self) -> None:
+        from django.core.management import call_command
+
+        for _ in range(2):
+            call_command("load_demo", stdout=io.StringIO())
+        designer = get_user_model().objects.get(username="designer")
+        self.client.force_login(designer)
+        documents = self.client.get("/api/documents").json()["documents"]
+        self.assertEqual([d["title"] for d in documents], ["Quarrowby Kite Day, poster", "Ticket screen"])
+        for document in documents:
+            nests = self.open(document["id"])["scene"]["nests"]
+            self.assertTrue(nests)
+            self.assertEqual([n["id"] for n in nests.values() if n["leftover"] or n["broken"]], [])
