@@ -109,7 +109,7 @@ def shape_paragraph(paragraph: Paragraph, style: Style | None, language: str, fo
 
     whole = _Reshaper(text, tuple(stretches), rules.language, x, safe)
     start_change = np.array([whole.change_at_start(s, c) for s, c in zip(starts, contents, strict=True)])
-    end_change = np.array([whole.change_at_end(s, c) for s, c in zip(starts, contents, strict=True)])
+    end_change = np.array([whole.change_at_end(s, c, e) for s, c, e in zip(starts, contents, ends, strict=True)])
     first = fonts.face(rules.look.font, rules.look.weight, rules.look.slope)
     space_width = shape(first, " ", 0, 1, rules.language).width * rules.size / first.units_per_em
     integer = np.int64
@@ -151,20 +151,29 @@ class _Reshaper:
             end += 1
         return self._width(stretch, start, end) - float(self.x[end] - self.x[start])
 
-    def change_at_end(self, start: int, content: int) -> float:
+    def change_at_end(self, start: int, content: int, end: int) -> float:
+        """The spaces that hang past a line's end are shaped with it (CSS Text 3, 4.1.3), so its last letter keeps them."""
         stretch = self._stretch(content - 1) if content > start else None
-        if stretch is None or content >= stretch.end or self.safe[content]:
+        if stretch is None or content >= stretch.end:
             return 0.0
-        begin = content - 1
+        stop = min(end, stretch.end)
+        if stop == stretch.end or self.safe[stop]:
+            return 0.0
+        begin = stop - 1
         while begin > stretch.start and not self.safe[begin]:
             begin -= 1
-        return self._width(stretch, begin, content) - float(self.x[content] - self.x[begin])
+        if begin >= content:
+            return 0.0
+        return self._width(stretch, begin, stop, content) - float(self.x[content] - self.x[begin])
 
     def _stretch(self, index: int) -> Stretch | None:
         return next((s for s in self.stretches if s.start <= index < s.end), None)
 
-    def _width(self, stretch: Stretch, start: int, end: int) -> float:
-        return shape(stretch.face, self.text, start, end, self.language, stretch.script).width * stretch.scale
+    def _width(self, stretch: Stretch, start: int, end: int, upto: int | None = None) -> float:
+        """The width of text[start:upto] when text[start:end] is shaped alone."""
+        glyphs = shape(stretch.face, self.text, start, end, self.language, stretch.script)
+        counted = glyphs.advances if upto is None else glyphs.advances[glyphs.clusters < upto]
+        return float(counted.sum()) * stretch.scale
 
 
 def _by_script(text: str, start: int, end: int) -> list[tuple[int, int, str | None]]:
@@ -202,6 +211,7 @@ class ShapedCopy:
     spaces: Floats
     piece_start: NDArray[np.int64]
     piece_content_end: NDArray[np.int64]
+    piece_end: NDArray[np.int64]
     pieces: Floats
     rules: Floats
     segments: Segments
@@ -244,7 +254,7 @@ def join_paragraphs(paragraphs: Sequence[ShapedParagraph]) -> ShapedCopy:
     lengths = np.array([len(p.text) + 1 for p in paragraphs], dtype=np.int64)
     offset = np.concatenate([[0], np.cumsum(lengths)]).astype(np.int64)
     pieces, xs, spaces, rules = [], [], [], []
-    starts, contents = [], []
+    starts, contents, ends = [], [], []
     x_at = space_at = 0.0
     for index, p in enumerate(paragraphs):
         xs.append(p.x + x_at)
@@ -258,6 +268,7 @@ def join_paragraphs(paragraphs: Sequence[ShapedParagraph]) -> ShapedCopy:
         pieces.append(rows)
         starts.append(p.piece_start + offset[index])
         contents.append(p.piece_content_end + offset[index])
+        ends.append(p.piece_end + offset[index])
         r = p.rules
         rules.append(
             [r.leading, ALIGN[r.align], ALIGN[r.last], r.space_before, r.space_after, r.indent, r.first_indent, r.size,
@@ -267,7 +278,7 @@ def join_paragraphs(paragraphs: Sequence[ShapedParagraph]) -> ShapedCopy:
     text = "\n".join(p.text for p in paragraphs)
     joined_x, joined_spaces = _joined(xs), _joined(spaces)
     return ShapedCopy(
-        tuple(paragraphs), offset, joined_x, joined_spaces, _joined(starts, np.int64), _joined(contents, np.int64),
+        tuple(paragraphs), offset, joined_x, joined_spaces, _joined(starts, np.int64), _joined(contents, np.int64), _joined(ends, np.int64),
         np.ascontiguousarray(np.concatenate(pieces)) if pieces else np.zeros((0, PIECE_COLUMNS)),
         np.array(rules, dtype=np.float64).reshape(len(rules), RULE_COLUMNS),
         _segments(paragraphs, offset, joined_x, joined_spaces), text, len(text.split()),

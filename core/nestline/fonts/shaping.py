@@ -31,6 +31,20 @@ class Glyphs:
     def width(self) -> int:
         return int(self.advances.sum())
 
+    def before(self, end: int) -> Glyphs:
+        """Those that stand for code points before `end`."""
+        if not len(self.clusters) or self.clusters[-1] < end:
+            return self
+        keep = self.clusters < end
+        return Glyphs(
+            self.ids[keep],
+            self.clusters[keep],
+            self.advances[keep],
+            self.x_offsets[keep],
+            self.y_offsets[keep],
+            self.unsafe[keep],
+        )
+
 
 def shape(face: Face, text: str, start: int, end: int, language: str, script: str | None = None) -> Glyphs:
     """Shape text[start:end] in one face, seeing nothing outside that stretch (so that a line stands on its own)."""

@@ -42,6 +42,7 @@ def glyph_runs(nest: FrameNest) -> Iterator[GlyphRun]:
         paragraph = copy.paragraphs[paragraph_index]
         base = int(copy.offset[paragraph_index])
         start, end = (int(v) - base for v in nest.ranges[number])
+        stop = int(copy.piece_end[int(nest.records[number, k.LAST])]) - base
         more = float(nest.space_more[number])
         pen = float(nest.left[number])
         for stretch in paragraph.stretches:
@@ -50,7 +51,16 @@ def glyph_runs(nest: FrameNest) -> Iterator[GlyphRun]:
                 b -= 1
             if a >= b:
                 continue
-            glyphs = shape(stretch.face, paragraph.text, a, b, paragraph.rules.language, stretch.script)
+            # The spaces that hang past the line's end are shaped with it, and not drawn.
+            whole = shape(
+                stretch.face,
+                paragraph.text,
+                a,
+                max(b, min(stop, stretch.end)),
+                paragraph.rules.language,
+                stretch.script,
+            )
+            glyphs = whole.before(b)
             spaces = np.array([paragraph.text[c] in " \u00a0" for c in glyphs.clusters])
             advances = glyphs.advances * stretch.scale + spaces * more
             x = pen + np.concatenate([[0.0], np.cumsum(advances)[:-1]]) + glyphs.x_offsets * stretch.scale

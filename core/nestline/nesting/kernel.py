@@ -671,7 +671,18 @@ def solve_sit(space, pieces, rules, frame, aim_bottom, lift, top, bottom, record
                 if same == 1.0 and lasts[k, sign] == 0.0 and distance > 0:
                     # Where this line count begins: the nearest that it comes to its aim.
                     near, far = before, distance
-                    for _ in range(14):
+                    for part in range(1, 10):
+                        # There may be several beginnings in one step: take the first.
+                        try_at = before + (distance - before) * part / 10
+                        y = aims[k] + (try_at if sign == 0 else -try_at)
+                        off = off_middle(
+                            space, pieces, rules, frame, y, aim_bottom, lift, top, bottom, records, slots, ends
+                        )
+                        if off != FAR and ends[3] == lines[k] and abs(y - off / slope - aims[k]) < 0.02:
+                            far = try_at
+                            break
+                        near = try_at
+                    for _ in range(12):
                         half = (near + far) / 2
                         y = aims[k] + (half if sign == 0 else -half)
                         off = off_middle(

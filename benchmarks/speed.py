@@ -1,0 +1,189 @@
+"""What `./nest speed` measures; the table goes to docs/speed.md.
+
+The reference page: 600 words in a leaf of 200 vertices round a contour of 300. The same words in the same font round the
+same polygon are laid out by headless Chromium in the same run, a float being moved.
+"""
+
+from __future__ import annotations
+
+import json
+import math
+import os
+import platform
+import statistics
+import subprocess
+import time
+from collections.abc import Callable
+
+import numpy as np
+from shapely.geometry import Polygon
+
+from benchmarks.browser import ROOT, application, on_page, open_document
+from nestline.copy.shaped import Shaper
+from nestline.document.model import Paragraph
+from nestline.errors import NestLineError
+from nestline.fonts.library import shipped_fonts
+from nestline.nesting.frame import FrameRules, WrapRegion, nest_frame
+from nestline.outlines.polygons import Region, region_of
+
+SENTENCE = (
+    "every year in late summer the wind comes back to the common and the whole town walks up to meet it with string and "
+    "friends and whatever was built at the kitchen table "
+)
+WORDS = " ".join((SENTENCE * 30).split()[:600])
+SIZE_PX, LEADING_PX = 16, 20
+Times = list[float]
+
+
+def ring(
+    count: int, width: float, height: float, waves: float, x: float = 0, y: float = 0
+) -> list[tuple[float, float]]:
+    """A closed outline of `count` vertices in a box: a leaf, or with waves a contour."""
+    out = []
+    for i in range(count):
+        a = 2 * math.pi * i / count
+        r = 1 + waves * math.sin(9 * a)
+        px = abs(math.sin(a)) ** 0.8 * math.copysign(1, math.sin(a)) if not waves else math.sin(a) * r / (1 + waves)
+        py = math.cos(a) * (r / (1 + waves) if waves else 1)
+        out.append((x + width / 2 * (1 + px), y + height / 2 * (1 - py)))
+    return out
+
+
+def timed(times: int, one: Callable[[int], object]) -> Times:
+    """Milliseconds of each run, after a warm one."""
+    one(0)
+    out = []
+    for i in range(times):
+        began = time.perf_counter()
+        one(i)
+        out.append((time.perf_counter() - began) * 1e3)
+    return out
+
+
+def p(times: Times, share: float) -> float:
+    return sorted(times)[min(len(times) - 1, int(len(times) * share))]
+
+
+def ms(times: Times) -> str:
+    return f"{statistics.median(times):.2f} / {p(times, 0.95):.2f}"
+
+
+def core() -> dict[str, Times]:
+    shaper = Shaper(shipped_fonts())
+    rules = {"size": "16px", "leading": "20px", "runs": [{"text": WORDS}]}
+    copy = shaper.copy([Paragraph.model_validate(rules)], {}, "en")
+    leaf = region_of(Polygon(ring(200, 640, 720, 0)))
+    contour = region_of(Polygon(ring(300, 150, 150, 0.08, 260, 200)))
+    box = (0.0, 0.0, 640.0, 720.0)
+
+    def nest(outline: Region, frame: FrameRules) -> Callable[[int], object]:
+        def one(i: int) -> object:
+            wrap = WrapRegion(contour.moved(i % 40 * 1.3, i % 27 * 1.1), "w")
+            done = nest_frame(outline, box, (wrap,), copy, frame, shaper)
+            return done.drawn.x
+
+        return one
+
+    done = nest(leaf, FrameRules())(0)
+    assert isinstance(done, np.ndarray)
+    rectangle = region_of(Polygon([(0, 0), (480, 0), (480, 2000), (0, 2000)]))
+    return {
+        "leaf": timed(300, nest(leaf, FrameRules())),
+        "rectangle": timed(300, nest(rectangle, FrameRules(band="line-box", hang="line-box", stand="line-box"))),
+        "middle": timed(60, nest(leaf, FrameRules(sit="middle"))),
+    }
+
+
+MOVED = """([points, words]) => {
+  const float = document.querySelector('#float'), copy = document.querySelector('#copy');
+  float.style.shapeOutside = `polygon(${points.map((p) => p.map((v) => v.toFixed(2) + 'px').join(' ')).join(',')})`;
+  const out = [];
+  for (let i = 0; i < 330; i++) {
+    const began = performance.now();
+    for (let j = 0; j < 10; j++) { float.style.marginTop = ((i * 10 + j) % 40) * 1.3 + 'px'; void copy.offsetHeight; }
+    if (i >= 30) out.push((performance.now() - began) / 10);
+  }
+  return out;
+}"""
+
+
+def chromium() -> Times:
+    """A moved float with the same contour beside the same words, laid out again by Chromium."""
+    from chromium import chromium_page, show
+
+    points = [(x * 4 / 3, y * 4 / 3) for x, y in ring(300, 150, 150, 0.08)]
+    with chromium_page() as page:
+        html = (
+            "<div style='width:640px'><div id=float style='float:left;width:200px;height:200px'></div>"
+            f"<p id=copy style='font-size:{SIZE_PX}px;line-height:{LEADING_PX}px'>{WORDS}</p></div>"
+        )
+        show(page, shipped_fonts().face("EB Garamond").path, "", html)
+        return page.evaluate(MOVED, [points, WORDS])
+
+
+def in_the_browser() -> tuple[Times, Times]:
+    """Dragging the delta kite over the demo's poster: pointer to nest, and painting."""
+    with application() as page:
+        open_document(page, "Quarrowby Kite Day")
+        x, y, w, h = page.evaluate("nestLine.store.getState().scene.objects.delta.box")
+
+        def drag(steps: int, begin: float = 0) -> None:
+            at = on_page(page, x + w / 2, y + h * 0.45)
+            page.mouse.move(*at)
+            page.mouse.down()
+            for i in range(steps):
+                page.mouse.move(at[0] - (i % 60) * 1.3, at[1] + (i % 60) * 0.8)
+                page.wait_for_timeout(16)
+            page.keyboard.press("Escape")
+            page.mouse.up()
+            page.wait_for_timeout(300)
+
+        drag(60)  # warms both workers
+        drag(60)
+        page.evaluate("(nestLine.previewTimes.length = 0, nestPaint.length = 0)")
+        drag(240)
+        return page.evaluate("nestLine.previewTimes"), page.evaluate("nestPaint")
+
+
+def machine() -> str:
+    model = next(
+        (row.split(":")[1].strip() for row in open("/proc/cpuinfo") if row.startswith("model name")), platform.machine()
+    )
+    version = subprocess.run(
+        ["/usr/bin/chromium", "--version"], capture_output=True, text=True, check=False
+    ).stdout.strip()
+    return f"{os.cpu_count()} cores of {model}, Python {platform.python_version()}, {version}"
+
+
+def main() -> None:
+    try:
+        theirs = chromium()
+        ours = core()
+        pointer, paint = in_the_browser()
+    except NestLineError as error:
+        raise SystemExit(str(error)) from None
+    its = statistics.median(theirs)
+    rows = [
+        ("contour moved beside 600 words, Chromium's relayout", ms(theirs), "", ""),
+        ("the same in the engine (rectangle), first fit, to word positions", ms(ours["rectangle"]), "≤ 0.5 ×", f"{statistics.median(ours['rectangle']) / its:.2f} ×"),
+        ("600 words in a leaf of 200 vertices round a contour of 300, first fit", ms(ours["leaf"]), "≤ 0.5 ×", f"{statistics.median(ours['leaf']) / its:.2f} ×"),
+        ("the same, lines in the middle", ms(ours["middle"]), "≤ 5 ms", f"{statistics.median(ours['middle']):.1f} ms"),
+        ("pointer to new nest in the browser, demo poster", ms(pointer), "p50 ≤ 25 ms, p95 ≤ 50 ms", f"{len(pointer)} steps"),
+        ("painting it on the canvas, apart", ms(paint), "", f"{len(paint)} frames"),
+    ]  # fmt: skip
+    table = "\n".join(f"| {' | '.join(row)} |" for row in rows)
+    text = (
+        "# Speed\n\nMeasured by `./nest speed` in one run, everything on one machine and warm; times in ms, p50 / p95.\n"
+        f"\nMachine: {machine()}.\n\n| what | ms | goal | reached |\n| --- | --- | --- | --- |\n{table}\n\n"
+        "Chromium moves a float whose `shape-outside` is the same polygon of 300 vertices beside the same 600 words in the same\n"
+        "font file, and is asked for the height of the copy; the engine goes as far as the x of every word. Ratios are of p50.\n"
+        "The pointer's time runs from asking for a preview to having its nest in the client's store: HTTP, sign-in check, one\n"
+        "query, the edit, nesting, JSON both ways.\n"
+    )
+    (ROOT / "docs" / "speed.md").write_text(text)
+    print(table)
+    print(json.dumps({"chromium_p50_ms": its}))
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,118 @@
+"""The engine against headless Chromium's own layout of the same words in the same font files.
+
+First fit against CSS Text's line breaking; slots against `shape-outside` with `shape-margin` (CSS Shapes 1), frames by
+line box; cap-height middle against `text-box: trim-both cap alphabetic` in a centred flex box (CSS Inline 3).
+Sizes are those that Chromium does not quantise (whole and quarter px).
+"""
+
+import unittest
+from pathlib import Path
+from typing import Any
+
+from chromium import CHROMIUM, chromium_page, lines_in_chromium, show
+from nestline.nesting import kernel as k
+from support import document, frame, nest_of, paragraph, studio
+
+WORDS = (
+    "Every year in late summer the wind comes back to Quarrowby Common, and the whole town walks up to meet it. Bring "
+    "string, bring friends, and bring whatever you built at the kitchen table: a diamond of brown paper, a box of cane "
+    "and silk, or something with too many tails. At noon the long dragon goes up from the signal tower; it takes nine "
+    "people to hold and one child to let go. AVAST, Toffee! The officers fly a waffle-board kite."
+)
+FAMILIES = ["EB Garamond", "Vollkorn", "Source Sans 3", "Lato", "Oswald", "Abril Fatface"]
+PX = 0.75
+BY_BOX = {"band": "line-box", "hang": "line-box", "stand": "line-box", "least_slot": 0}
+
+
+def engine_lines(raw: dict[str, Any]) -> list[tuple[int, int, float, float]]:
+    """Lines as start, end, left, right in CSS px from the frame's left edge."""
+    nest = nest_of(raw).nest
+    return [
+        (int(a), int(b), (left - 100) / PX, (right - 100) / PX)
+        for (a, b), left, right in zip(nest.ranges, nest.left, nest.right, strict=True)
+    ]
+
+
+@unittest.skipUnless(Path(CHROMIUM).exists(), "Debian's Chromium is not installed")
+class Chromium(unittest.TestCase):
+    def compare(
+        self, ours: list[tuple[int, int, float, float]], theirs: list[list[float]], what: str, within: float
+    ) -> None:
+        self.assertEqual([line[0] for line in ours], [line[0] for line in theirs], f"line starts of {what}")
+        for (_, _, left, right), (_, _, its_left, its_right) in zip(ours, theirs, strict=True):
+            self.assertAlmostEqual(left, its_left, delta=within, msg=what)
+            self.assertAlmostEqual(right, its_right, delta=within, msg=what)
+
+    def test_first_fit_breaks_where_chromium_breaks(self) -> None:
+        cases = [(size, width) for size in (13, 16.5, 22.25) for width in (170, 243, 318, 420, 600)]
+        with chromium_page() as page:
+            for family in FAMILIES:
+                face = studio().fonts.face(family)
+                html = "<div id=frame>" + "".join(
+                    f"<p class=copy style='width:{width}px;font-size:{size}px;line-height:1.3'>{WORDS}</p>" for size, width in cases
+                ) + "</div>"  # fmt: skip
+                for (size, width), theirs in zip(cases, lines_in_chromium(page, face.path, "", html), strict=True):
+                    raw = document(
+                        [frame(width=width * PX, height=2000, **BY_BOX)],
+                        paragraph(WORDS, font=family, size=f"{size}px", leading="1.3em"),
+                    )
+                    self.compare(engine_lines(raw), theirs, f"{family} {size}px in {width}px", 0.08)
+
+    def test_slots_round_a_shape_are_chromiums(self) -> None:
+        shapes = [
+            ("circle(70px at 100px 100px)", {"kind": "ellipse"}, (30, 30, 140, 140)),
+            ("ellipse(90px 50px at 110px 90px)", {"kind": "ellipse"}, (20, 40, 180, 100)),
+            (
+                "polygon(20px 30px, 150px 10px, 190px 120px, 90px 190px)",
+                {"kind": "path", "d": "M20 30L150 10L190 120L90 190Z", "box": [220, 220]},
+                (0, 0, 220, 220),
+            ),
+        ]
+        with chromium_page() as page:
+            for margin in (0, 12):
+                for css, outline, (x, y, w, h) in shapes:
+                    if margin and css.startswith("ellipse"):
+                        continue  # Chromium grows an ellipse's radii by the margin, which is not its offset
+                    for family, size in (("EB Garamond", 16), ("Lato", 14.5)):
+                        face = studio().fonts.face(family)
+                        html = (
+                            f"<div id=frame style='width:480px'><div style='float:left;width:240px;height:240px;shape-outside:{css};"
+                            f"shape-margin:{margin}px'></div><p class=copy style='font-size:{size}px;line-height:22px'>{WORDS}</p></div>"
+                        )
+                        (theirs,) = lines_in_chromium(page, face.path, "", html)
+                        thing = {
+                            "id": "w", "x": 100 + x * PX, "y": 100 + y * PX, "width": w * PX, "height": h * PX, "outline": outline,
+                            "wrap": {"by": "outline", "clearance": f"{margin}px", "sides": "right"},
+                        }  # fmt: skip
+                        raw = document(
+                            [frame(width=480 * PX, height=2000, **BY_BOX), thing],
+                            paragraph(WORDS, font=family, size=f"{size}px", leading="22px"),
+                        )
+                        self.compare(engine_lines(raw), theirs, f"{css} + {margin}px, {family} {size}px", 0.05)
+
+    def test_capitals_centred_by_cap_height_are_where_chromium_trims_them_to(self) -> None:
+        with chromium_page() as page:
+            for family in FAMILIES:
+                face = studio().fonts.face(family)
+                for size, height in ((16, 48), (20, 57), (31, 90)):
+                    show(
+                        page,
+                        face.path,
+                        "",
+                        f"<div id=frame style='display:flex;align-items:center;height:{height}px;width:400px'>"
+                        f"<div id=label style='font-size:{size}px;line-height:1.3;text-box:trim-both cap alphabetic'>KITES</div></div>",
+                    )
+                    top, bottom = page.evaluate(
+                        "() => { const f = document.querySelector('#frame').getBoundingClientRect(), l = document.querySelector('#label').getBoundingClientRect(); return [l.top - f.top, l.bottom - f.top] }"
+                    )
+                    raw = document(
+                        [
+                            frame(
+                                width=300, height=height * PX, sit="middle", hang="cap", stand="baseline", least_slot=0
+                            )
+                        ],
+                        paragraph("KITES", font=family, size=f"{size}px", leading="1.3em"),
+                    )
+                    baseline = (float(nest_of(raw).nest.records[0, k.BASELINE]) - 100) / PX
+                    self.assertAlmostEqual(baseline, bottom, delta=0.03, msg=family)
+                    self.assertAlmostEqual(baseline - face.metrics.cap * size, top, delta=0.03, msg=family)

@@ -1,0 +1,115 @@
+"""Browser tests: the real client in Debian's Chromium against a live server. Any page error fails the test."""
+
+from __future__ import annotations
+
+import tempfile
+from pathlib import Path
+from typing import Any
+
+from django.contrib.auth import get_user_model
+from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from django.test import override_settings
+from playwright.sync_api import Browser, Page, Playwright, sync_playwright
+
+CHROMIUM = "/usr/bin/chromium"
+ARGUMENTS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync", "--disable-dev-shm-usage",
+]  # fmt: skip
+MEDIA = tempfile.TemporaryDirectory()
+
+
+def launch(playwright: Playwright) -> Browser:
+    return playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
+
+
+@override_settings(MEDIA_ROOT=Path(MEDIA.name))
+class BrowserCase(StaticLiveServerTestCase):
+    """A signed-out page of 1280 × 800 px, and the account `ada`."""
+
+    page: Page
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        cls.playwright = sync_playwright().start()
+        cls.browser = launch(cls.playwright)
+
+    @classmethod
+    def tearDownClass(cls) -> None:
+        cls.browser.close()
+        cls.playwright.stop()
+        super().tearDownClass()
+
+    def setUp(self) -> None:
+        from documents import store
+
+        store._states.clear()
+        get_user_model().objects.create_user("ada", password="kites-up-high")
+        context = self.browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+        context.set_default_timeout(20_000)
+        self.addCleanup(context.close)
+        self.page = context.new_page()
+        self.faults: list[str] = []
+        self.page.on("pageerror", lambda error: self.faults.append(str(error)))
+        self.addCleanup(lambda: self.assertEqual(self.faults, []))
+
+    def sign_in(self) -> None:
+        page = self.page
+        page.goto(self.live_server_url)
+        page.get_by_label("Name").fill("ada")
+        page.get_by_label("Password").fill("kites-up-high")
+        page.get_by_role("button", name="Sign in").click()
+        page.get_by_role("heading", name="Documents").wait_for()
+
+    def new_document(self, title: str, sheet: str = "A4 sheet") -> None:
+        page = self.page
+        page.get_by_role("button", name="New document").click()
+        page.get_by_label("Title").fill(title)
+        page.get_by_role("button", name=sheet).click()
+        page.get_by_role("application").wait_for()
+
+    def state(self, path: str) -> Any:
+        """A value of the client's store, for example `revision` or `scene.nests`."""
+        return self.page.evaluate(f"nestLine.store.getState().{path}")
+
+    def settled(self) -> None:
+        """Wait until everything is stored."""
+        self.page.wait_for_function("!nestLine.store.getState().saving && !nestLine.store.getState().tried")
+
+    def on_page(self, x: float, y: float) -> tuple[float, float]:
+        """A point of the first page, in points, as a place on the screen."""
+        box = self.page.get_by_role("application").bounding_box()
+        assert box
+        view = self.state("view")
+        k = view["scale"] * 4 / 3
+        return box["x"] + view["x"] + x * k, box["y"] + view["y"] + y * k
+
+    def drag(self, start: tuple[float, float], end: tuple[float, float], steps: int = 12) -> None:
+        """Press at a point of the page, move to another, let go. Both in points."""
+        mouse = self.page.mouse
+        mouse.move(*self.on_page(*start))
+        mouse.down()
+        mouse.move(*self.on_page(*end), steps=steps)
+        mouse.up()
+        self.settled()
+
+    def draw(self, name: str, start: tuple[float, float], end: tuple[float, float]) -> str:
+        """Draw an outline from the menu; its id."""
+        before = set(self.state("scene.objects"))
+        self.page.get_by_role("navigation", name="Make").get_by_role("button").first.click()
+        self.page.get_by_role("menuitem", name=name, exact=True).click()
+        self.drag(start, end)
+        self.page.wait_for_function("nestLine.store.getState().selected !== null")
+        return next(iter(set(self.state("scene.objects")) - before))
+
+    def part(self, name: str) -> None:
+        self.page.locator(f'[data-part="{name}"]').click()
+
+    def lines(self, id: str) -> list[str]:
+        """A frame's lines as text, of what is stored."""
+        return self.page.evaluate(
+            """(id) => { const s = nestLine.store.getState().scene; const n = s.nests[id]; const text = Array.from(s.shapes[n.shape].text);
+               const out = []; for (let r = 0; r < n.records.length; r += 13) out.push(text.slice(n.records[r + 8], n.records[r + 9]).join('')); return out; }""",
+            id,
+        )
