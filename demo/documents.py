@@ -92,7 +92,7 @@ def poster() -> Raw:
     styles = {
         "Title": {"font": "Abril Fatface", "size": 78, "leading": 84, "align": "center", "color": "night hill"},
         "When": {"font": "Oswald", "size": 19, "leading": 26, "align": "center", "color": "kite red"},
-        "Story": {"font": "EB Garamond", "size": 18.5, "leading": 23.5, "align": "center", "space_after": 7},
+        "Story": {"font": "EB Garamond", "size": 18.5, "leading": 23, "align": "center", "space_after": 8},
         "Hour": {"font": "Source Sans 3", "size": 14, "leading": 19, "space_after": 3, "color": "night hill"},
         "Price": {"font": "Abril Fatface", "size": 31, "leading": 30, "align": "center", "color": "cream"},
         "Price small": {"font": "Source Sans 3", "size": 11, "leading": 13, "align": "center", "color": "cream"},

@@ -120,4 +120,8 @@ class Middle(unittest.TestCase):
             nest.geometry.space, nest.copy.pieces[0], nest.copy.pieces[-1], nest.copy.rules, row, slots
         )
         nearest, y = nearest_by_scan(*both, sit == "bottom", top, bottom, records, slots, ends)
-        self.assertGreaterEqual(nearest, abs(nest.residue) - 0.06, f"at {y}")
+        # Where no start is exact, the search steps at least 0.05 pt: a start that does on less than that is found by
+        # luck only. What it can cost is bounded here.
+        self.assertGreaterEqual(nearest, abs(nest.residue) - 0.25, f"at {y}")
+        if nest.exact:
+            self.assertLessEqual(abs(nest.residue), 0.05)

@@ -109,7 +109,7 @@ class Sentence(BrowserCase):
 
         # Padding: typed with a unit and a sum, shown at once, kept on Enter.
         self.part("padding")
-        field = page.get_by_label("Room between outline and copy")
+        field = page.get_by_label("Room to the edge")
         field.fill("10mm + 6pt")
         page.wait_for_function("nestLine.store.getState().tried !== null")
         field.press("Enter")

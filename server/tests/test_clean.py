@@ -6,7 +6,12 @@ import sys
 import unittest
 from pathlib import Path
 
-from documents.management.commands.export_schema import SCHEMA, schema_text
+from documents.management.commands.export_schema import (
+    DOCUMENT_SCHEMA,
+    SCHEMA,
+    document_schema_text,
+    schema_text,
+)
 
 ROOT = Path(__file__).resolve().parents[2]
 
@@ -35,6 +40,7 @@ class Clean(unittest.TestCase):
 
     def test_the_schema_is_not_stale(self) -> None:
         self.assertEqual(SCHEMA.read_text(), schema_text(), "run ./nest schema")
+        self.assertEqual(DOCUMENT_SCHEMA.read_text(), document_schema_text(), "run ./nest schema")
 
     def test_the_clients_types_are_not_stale(self) -> None:
         npx = shutil.which("npx")

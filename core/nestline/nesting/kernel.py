@@ -643,10 +643,11 @@ def solve_sit(space, pieces, rules, frame, aim_bottom, lift, top, bottom, record
     lasts = np.zeros((64, 2))
     distance = before = 0.0
     while distance * (1.0 if fixed else slope) < best and distance < bottom - top:
-        step = max(0.05, best / 60)
+        step = max(0.05, best / 80)
         k = 0
         while k < known:
-            for sign in range(2):
+            # Below its aim a nest that should stand at the bottom would stand too low.
+            for sign in range(1 if aim_bottom else 0, 2):
                 y = aims[k] + (distance if sign == 0 else -distance)
                 if y < top or y > bottom or distance * (1.0 if fixed else slope) >= best:
                     continue

@@ -111,7 +111,7 @@ function paintSelected(ctx: CanvasRenderingContext2D, scene: Scene, aids: Aids, 
     ctx.save();
     ctx.transform(...m);
     if (nest.matrix) ctx.transform(...nest.matrix);
-    ctx.globalAlpha = 0.55;
+    ctx.globalAlpha = Math.min(0.6, Math.max(0.3, 0.05 * nest.size * m[0]));
     ctx.strokeStyle = colors.slot;
     ctx.lineWidth = 1 / m[0];
     ctx.beginPath();

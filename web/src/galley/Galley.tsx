@@ -14,7 +14,7 @@ export function Galley() {
   return (
     <section aria-label="Galley" className="galley flex h-full min-h-0 flex-col border-r border-line bg-sheet">
       {thing && !thing.picture ? (
-        <Copy key={thing.frame ? `copy ${thing.frame.copy}` : `empty ${thing.id}`} thing={thing} version={nest?.version ?? language} />
+        <Copy key={thing.id} thing={thing} version={nest?.version ?? language} />
       ) : (
         <div className="px-5 pt-4">
           <h2 className="eyebrow">Galley</h2>

@@ -22,7 +22,7 @@ export function FrameClause({ thing, frame }: { thing: Thing; frame: Frame }) {
     <p>
       keeps its copy{" "}
       <Part name="padding" title="Padding" said={shown(frame.padding ?? 0)}>
-        {() => <LengthField label="Room between outline and copy" value={shown(frame.padding ?? 0)} onTry={attempt("padding")} onKeep={keep("padding", "Padding")} hint="Units and sums: 12, 3mm, 1p6, 0.5em, 8 + 2mm" />}
+        {() => <LengthField label="Room to the edge" value={shown(frame.padding ?? 0)} onTry={attempt("padding")} onKeep={keep("padding", "Padding")} hint="Units and sums: 12, 3mm, 1p6, 0.5em, 8 + 2mm" />}
       </Part>{" "}
       from the edge. Lines sit{" "}
       <Part name="sit" title="Where lines sit" said={sit === "middle" ? "in the middle" : sit === "top" ? "at the top" : "at the bottom"} width="w-80">
@@ -136,7 +136,7 @@ function HangPart({ thing, frame, attempt, keep, put }: MetricProps) {
           <Dragged thing={thing} marks={marks} at={at} free attempt={attempt} keep={keep} />
           <Choice columns={2} value={named ? (hang as string) : null} options={Object.entries(HANGS).map(([value, label]) => ({ value, label }))} onChoose={put} />
           <div className="mt-3">
-            <LengthField label="Or a length above the baseline" value={named ? "" : shown(hang)} onTry={attempt} onKeep={keep} />
+            <LengthField label="Or by a length" value={named ? "" : shown(hang)} onTry={attempt} onKeep={keep} />
           </div>
         </>
       )}

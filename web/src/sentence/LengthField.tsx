@@ -20,6 +20,7 @@ export function LengthField({ label, value, onTry, onKeep, autoFocus, hint }: Pr
   const fault = useStore((s) => s.triedFault !== null);
   const input = useRef<HTMLInputElement>(null);
   const kept = useRef(value);
+  const left = useRef(false);
   const scrub = useRef<{ x: number; text: string } | null>(null);
   useEffect(() => {
     if (kept.current === value) return;
@@ -36,7 +37,8 @@ export function LengthField({ label, value, onTry, onKeep, autoFocus, hint }: Pr
   };
   const keep = (next = text) => {
     const wanted = next.trim();
-    if (!wanted || wanted === kept.current) return;
+    if (!wanted || wanted === kept.current || left.current) return;
+    if (useStore.getState().triedFault) return setText(kept.current);
     kept.current = wanted;
     onKeep(wanted);
   };
@@ -47,6 +49,7 @@ export function LengthField({ label, value, onTry, onKeep, autoFocus, hint }: Pr
       event.preventDefault();
     }
     if (event.key === "Enter") keep();
+    if (event.key === "Escape") left.current = true; // leaves the field as it was
   };
   const down = (event: PointerEvent) => {
     scrub.current = { x: event.clientX, text };

@@ -5,7 +5,7 @@ import { trim } from "../state/units";
 
 const WIDTH = 260;
 const HEIGHT = 148;
-const SIZE = 96;
+const SIZE = 88;
 const BASE = 104;
 
 export interface Mark {
@@ -39,7 +39,8 @@ export function MetricWord({ thingId, marks, at, free, onDrag, onDrop }: { thing
       if (faceReady(look.face)) {
         ctx.font = canvasFont(look.face, SIZE);
         ctx.fillStyle = css.getPropertyValue("--color-ink");
-        ctx.fillText("Hxdgp", 22, BASE);
+        const width = ctx.measureText("Hxdg").width;
+        ctx.fillText("Hxdg", Math.max(8, (WIDTH - 24 - width) / 2), BASE);
       }
       ctx.font = "10px 'Chrome Sans'";
       ctx.textAlign = "right";
