@@ -37,7 +37,7 @@ export function CopyClause({ thing }: { thing: Thing }) {
       in{" "}
       <Part name="font" title="Font" said={font ?? `${new Set(picked.map((r) => r.font)).size} fonts`}>
         {() => (
-          <div role="radiogroup" className="-mx-1 max-h-80 overflow-y-auto px-1">
+          <div role="radiogroup" className="-mx-1.5 max-h-80 overflow-y-auto px-1.5 py-1.5">
             {families.map((family) => (
               <button key={family} role="radio" aria-checked={family === font} className={`block w-full rounded-md px-2.5 py-1.5 text-left ${family === font ? "bg-slot-wash text-slot-text" : "hover:bg-inset"}`} onClick={() => put("font", "Font")(family)}>
                 <FamilyName family={family} />

@@ -31,10 +31,6 @@ export function Colors({ value, onChoose }: { value: string | null; onChoose: (c
   );
 }
 
-function nameOf(color: string): string {
-  return color.startsWith("#") ? color : color;
-}
-
 /** Try while a colour is being looked for, keep when it is found. */
 function change(operations: Operation[], label: string, done: boolean) {
   if (done) void keepTried(operations, label, `${label}:${JSON.stringify(operations[0].at)}`);
@@ -46,15 +42,15 @@ export function FillPart({ id, fill }: { id: string; fill: Fill | null }) {
   const put = (value: Fill, done = true) => change([{ do: "put", at, value }], "Fill", done);
   const base = fill ?? { color: "straw" };
   return (
-    <Part name="fill" title="Fill of the outline" said={fill ? <>{/^[aeiou]/i.test(nameOf(fill.color)) ? "an" : "a"} {fill.tint !== undefined && fill.tint < 100 ? `${fill.tint} % ` : ""}{nameOf(fill.color)} fill</> : "no fill"}>
-      {() => (
+    <Part name="fill" title="Fill of the outline" said={fill ? <>{/^[aeiou]/i.test(fill.color) ? "an" : "a"} {fill.tint !== undefined && fill.tint < 100 ? `${fill.tint} % ` : ""}{fill.color} fill</> : "no fill"}>
+      {(close) => (
         <div className="space-y-3">
           <Colors value={fill?.color ?? null} onChoose={(color, done) => put({ ...base, color }, done)} />
           {fill && (
             <>
               <Percent label="Tint" value={fill.tint ?? 100} onChange={(tint, done) => put({ ...fill, tint }, done)} />
               <Percent label="Opacity" value={Math.round((fill.opacity ?? 1) * 100)} onChange={(share, done) => put({ ...fill, opacity: share / 100 }, done)} />
-              <button className="button -ml-3" onClick={() => void edit([{ do: "put", at, value: null }], "No fill")}>
+              <button className="button -ml-3" onClick={() => (close(), void edit([{ do: "put", at, value: null }], "No fill"))}>
                 No fill
               </button>
             </>
@@ -89,8 +85,8 @@ export function StrokePart({ id, stroke }: { id: string; stroke: Stroke | null }
   const dash = !stroke?.dash?.length ? "none" : Number(stroke.dash[0]) === 0 ? "dotted" : "dashed";
   const patterns = { none: { dash: [], cap: "butt" }, dashed: { dash: [3 * points, 2 * points], cap: "butt" }, dotted: { dash: [0, 2.5 * points], cap: "round" } };
   return (
-    <Part name="stroke" title="Stroke of the outline" said={stroke ? <>a {shown(stroke.width ?? 1)} {dash === "none" ? "" : `${dash} `}{nameOf(stroke.color ?? "ink")} stroke</> : "no stroke"}>
-      {() => (
+    <Part name="stroke" title="Stroke of the outline" said={stroke ? <>a {shown(stroke.width ?? 1)} {dash === "none" ? "" : `${dash} `}{stroke.color ?? "ink"} stroke</> : "no stroke"}>
+      {(close) => (
         <div className="space-y-3">
           <LengthField label="Width" value={shown(stroke?.width ?? (stroke ? 1 : 0))} onTry={(width) => put({ ...base, width }, false)} onKeep={(width) => put({ ...base, width })} />
           <Colors value={stroke?.color ?? null} onChoose={(color, done) => put({ ...base, color }, done)} />
@@ -98,7 +94,7 @@ export function StrokePart({ id, stroke }: { id: string; stroke: Stroke | null }
             <>
               <Choice columns={3} value={stroke.position ?? "centred"} options={[{ value: "inside", label: "inside" }, { value: "centred", label: "on the edge" }, { value: "outside", label: "outside" }]} onChoose={(position) => put({ ...stroke, position })} />
               <Choice columns={3} value={dash} options={DASHES} onChoose={(kind) => put({ ...stroke, ...patterns[kind] } as Stroke)} />
-              <button className="button -ml-3" onClick={() => void edit([{ do: "put", at, value: null }], "No stroke")}>
+              <button className="button -ml-3" onClick={() => (close(), void edit([{ do: "put", at, value: null }], "No stroke"))}>
                 No stroke
               </button>
             </>

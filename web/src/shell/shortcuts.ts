@@ -56,6 +56,7 @@ export function useShortcuts(toggleHelp: () => void) {
       else if (key === "+" || key === "=") zoomBy(1.25);
       else if (key === "-") zoomBy(1 / 1.25);
       else if (key === "0") showAll();
+      else if (key === "Escape" && document.querySelector(".part[data-open]")) document.querySelector<HTMLElement>(".part[data-open]")!.click();
       else if (key === "Escape") useStore.setState({ selected: null, tool: { kind: "hand" } });
       else if (target.tagName === "CANVAS" || target === document.body) onObject(event, key);
     };

@@ -202,12 +202,14 @@ async function step(which: "undo" | "redo") {
   const { id, revision, undoLabel, redoLabel } = get();
   if (busy || !(which === "undo" ? undoLabel : redoLabel)) return;
   busy = true;
+  set({ saving: true });
   try {
     takeIn(await post<Schemas["EditOut"]>(`/api/documents/${id}/${which}`, { base: revision }), false);
   } catch (error) {
     fail(error, []);
   }
   busy = false;
+  set({ saving: false });
   void work();
 }
 
