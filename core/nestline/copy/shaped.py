@@ -10,6 +10,7 @@ from __future__ import annotations
 from collections import OrderedDict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import icu
 import numpy as np
@@ -223,8 +224,21 @@ class ShapedCopy:
         """The type size of the first paragraph, in points."""
         return self.paragraphs[0].rules.size if self.paragraphs else 11.0
 
-    @property
+    @cached_property
+    def piece_words(self) -> NDArray[np.int64]:
+        """For each piece its first word segment and the one after its last."""
+        ends = (self.piece_start, self.piece_content_end)
+        found = [np.searchsorted(self.segments.start, at) for at in ends]
+        return np.ascontiguousarray(np.stack(found, axis=1).astype(np.int64))
+
+    @cached_property
+    def widest_indent(self) -> float:
+        """The most room that a slot loses to indents, in points."""
+        return float((self.rules[:, 5] + np.maximum(self.rules[:, 6], 0)).max()) if len(self.rules) else 0.0
+
+    @cached_property
     def widest_piece(self) -> float:
+        """The width of the widest piece, in points."""
         return float((self.pieces[:, 1] - self.pieces[:, 0]).max()) if len(self.pieces) else 0.0
 
 

@@ -8,7 +8,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from nestline.copy.shaped import ALIGN, ShapedCopy, Shaper
+from nestline.copy.shaped import ShapedCopy, Shaper
 from nestline.nesting import kernel as k
 from nestline.outlines.polygons import Region
 
@@ -136,19 +136,10 @@ class FrameNest:
     @cached_property
     def drawn(self) -> DrawnWords:
         """Where each word stands."""
-        segments = self.copy.segments
-        starts, ends = self.ranges[:, 0], self.ranges[:, 1]
-        low = np.searchsorted(segments.start, starts)
-        high = np.searchsorted(segments.start, ends)
-        counts = high - low
-        which = np.repeat(np.arange(len(starts)), counts)
-        index = np.arange(int(counts.sum())) - np.repeat(np.cumsum(counts) - counts, counts) + np.repeat(low, counts)
-        first = self.records[:, k.FIRST].astype(np.int64)
-        x0, s0 = self.copy.pieces[first, k.X0], self.copy.pieces[first, k.SPACE0]
-        changed = self.copy.pieces[first, k.CHANGE0]
-        shift = np.where(segments.x[index] > x0[which] + 1e-9, changed[which], 0.0)
-        x = self.left[which] + segments.x[index] - x0[which] + shift
-        x += self.space_more[which] * (segments.spaces[index] - s0[which])
+        c, s = self.copy, self.copy.segments
+        which, index, x = k.place_words(
+            self.records, self.left, self.space_more, c.pieces, c.piece_words, s.x, s.spaces
+        )
         return DrawnWords(which, index, x)
 
 
@@ -326,19 +317,19 @@ def _with_pieces_that_fit(
         piece, paragraph = copy.pieces[0], copy.rules[0]
         by_box = rules.band == "line-box"
         up, down = (piece[k.BOX_UP], piece[k.BOX_DOWN]) if by_box else (piece[k.ASC], piece[k.DESC])
-        hang = float(k.hang_height(piece, _frame_row(rules, geometry.bounds)))
-        stand = float(k.stand_depth(piece, _frame_row(rules, geometry.bounds)))
         leading = float(paragraph[k.LEADING])
         space = geometry.space
-        if k.surely_fits(space, widest + _widest_indent(copy), top + up, bottom - down, up, down, leading, slots):
+        if k.surely_fits(space, widest + copy.widest_indent, top + up, bottom - down, up, down, leading, slots):
             return copy, False
+        hang = float(k.hang_height(piece, _frame_row(rules, geometry.bounds)))
+        stand = float(k.stand_depth(piece, _frame_row(rules, geometry.bounds)))
         fits = float(k.width_that_always_fits(space, top + up, bottom - down, up, down, leading, slots))
         # A single line may stand with both its ends cut.
         single = top + min(up, hang)
         alone = float(k.widest_in_band(space, top, single + min(down, stand), slots))
         fits = max(fits, alone)
         fits = fits or right - left
-    indent = _widest_indent(copy)
+    indent = copy.widest_indent
     fits -= indent if indent < fits else 0.0
     if widest <= fits:
         return copy, False
@@ -346,30 +337,9 @@ def _with_pieces_that_fit(
     return broken, broken is not copy
 
 
-def _widest_indent(copy: ShapedCopy) -> float:
-    return float((copy.rules[:, k.INDENT] + np.maximum(copy.rules[:, k.FIRST_INDENT], 0)).max())
-
-
 def _aligned(records: Floats, pieces: Floats, paragraphs: Floats) -> tuple[Floats, Floats, Floats, NDArray[np.bool_]]:
     """For each record: where its first letter stands, its natural width, what each word space gains, and too loose."""
-    if not len(records):
-        none = np.zeros(0)
-        return none, none, none, np.zeros(0, dtype=bool)
-    first, last = records[:, k.FIRST].astype(np.int64), records[:, k.LAST].astype(np.int64)
-    paragraph = pieces[first, k.PARAGRAPH].astype(np.int64)
-    rule = paragraphs[paragraph]
-    width = pieces[last, k.X1] - pieces[first, k.X0] + pieces[first, k.CHANGE0] + pieces[last, k.CHANGE1]
-    indent = rule[:, k.INDENT] + np.where(records[:, k.PARAGRAPH_START] > 0, rule[:, k.FIRST_INDENT], 0.0)
-    room = records[:, k.RIGHT] - records[:, k.LEFT] - indent
-    ends_paragraph = pieces[last, k.FORCED] > 0
-    justified = rule[:, k.ALIGN] == ALIGN["justify"]
-    align = np.where(justified & ends_paragraph, rule[:, k.ALIGN_LAST], rule[:, k.ALIGN])
-    gaps = pieces[last, k.SPACE1] - pieces[first, k.SPACE0]
-    stretch = align == ALIGN["justify"]
-    with np.errstate(divide="ignore", invalid="ignore"):
-        more = np.where(stretch & (gaps > 0), (room - width) / gaps, 0.0)
-    loose = stretch & ((more > (WIDEST_SPACE - 1) * rule[:, k.SPACE_WIDTH]) | (gaps == 0))
-    more = np.where(loose, 0.0, more)
-    free = room - width - more * gaps
-    share = np.where(align == ALIGN["center"], 0.5, np.where(align == ALIGN["end"], 1.0, 0.0))
-    return records[:, k.LEFT] + indent + free * share, width, more, loose & (gaps >= 0)
+    n = len(records)
+    starts, widths, more, loose = np.empty(n), np.empty(n), np.empty(n), np.empty(n, dtype=np.bool_)
+    k.align_records(records, pieces, paragraphs, WIDEST_SPACE, starts, widths, more, loose)
+    return starts, widths, more, loose

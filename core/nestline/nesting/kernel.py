@@ -752,3 +752,50 @@ def slot_length_below(space, baseline, leading, above, below, least, floor, slot
             total += slots[i, 1] - slots[i, 0]
         baseline = found + leading
     return total
+
+
+@njit(cache=True)
+def align_records(records, pieces, rules, widest_space, starts, widths, more, loose):
+    """Where each record's first letter stands, its natural width, what each word space gains, and whether it is too
+    loose to justify (then it is set natural). `rules` columns ALIGN and ALIGN_LAST: 0 start, 1 centre, 2 end, 3 justify.
+    """
+    for i in range(len(records)):
+        first, last = int(records[i, FIRST]), int(records[i, LAST])
+        rule = rules[int(pieces[first, PARAGRAPH])]
+        width = piece_width(pieces, first, last)
+        indent = rule[INDENT] + (rule[FIRST_INDENT] if records[i, PARAGRAPH_START] > 0 else 0.0)
+        room = records[i, RIGHT] - records[i, LEFT] - indent
+        align = rule[ALIGN]
+        if align == 3 and pieces[last, FORCED] > 0:
+            align = rule[ALIGN_LAST]
+        gaps = pieces[last, SPACE1] - pieces[first, SPACE0]
+        gain = (room - width) / gaps if align == 3 and gaps > 0 else 0.0
+        loose[i] = align == 3 and (gaps == 0 or gain > (widest_space - 1) * rule[SPACE_WIDTH])
+        if loose[i]:
+            gain = 0.0
+        free = room - width - gain * gaps
+        share = 0.5 if align == 1 else 1.0 if align == 2 else 0.0
+        starts[i], widths[i], more[i] = records[i, LEFT] + indent + free * share, width, gain
+
+
+@njit(cache=True)
+def place_words(records, starts, more, pieces, piece_words, word_x, word_spaces):
+    """The word segments of every record in order: their records, their indices, their x.
+
+    `piece_words` holds for each piece its first word segment and the one after its last.
+    """
+    n = len(records)
+    total = 0
+    for i in range(n):
+        total += piece_words[int(records[i, LAST]), 1] - piece_words[int(records[i, FIRST]), 0]
+    which, index, x = np.empty(total, np.int64), np.empty(total, np.int64), np.empty(total)
+    at = 0
+    for i in range(n):
+        first = int(records[i, FIRST])
+        x0, change, spaces = pieces[first, X0], pieces[first, CHANGE0], pieces[first, SPACE0]
+        for word in range(piece_words[first, 0], piece_words[int(records[i, LAST]), 1]):
+            which[at], index[at] = i, word
+            shift = change if word_x[word] > x0 + 1e-9 else 0.0
+            x[at] = starts[i] + word_x[word] - x0 + shift + more[i] * (word_spaces[word] - spaces)
+            at += 1
+    return which, index, x

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import shapely
@@ -35,14 +36,18 @@ class Region:
     def empty(self) -> bool:
         return len(self.edges) == 0
 
-    @property
+    @cached_property
     def bounds(self) -> tuple[float, float, float, float]:
         """left, top, right, bottom."""
         xs, ys = self.edges[:, 0], self.edges[:, 1]
         return float(xs.min()), float(ys.min()), float(xs.max()), float(ys.max())
 
     def moved(self, x: float, y: float) -> Region:
-        return Region(self.edges + np.array([x, y, x, y]), self.starts)
+        moved = Region(self.edges + np.array([x, y, x, y]), self.starts)
+        if not self.empty:
+            a, b, c, d = self.bounds
+            moved.__dict__["bounds"] = (a + x, b + y, c + x, d + y)
+        return moved
 
     def turned(self, degrees: float, about: tuple[float, float]) -> Region:
         if degrees == 0 or self.empty:

@@ -1,6 +1,6 @@
 import type { Operation, Schemas } from "../api/client";
 import type { Thing } from "../state/document";
-import { edit, keepTried, shownScene, tryOut, useStore } from "../state/store";
+import { edit, keepTried, tryOut, useStore } from "../state/store";
 import { trim } from "../state/units";
 import { LengthField } from "./LengthField";
 import { Choice, Part } from "./Part";
@@ -11,8 +11,9 @@ type Rule = Schemas["RuleScene"];
 
 /** *Its copy*: alignment, font, size and leading, colour, of all its paragraphs or of those selected in the galley. */
 export function CopyClause({ thing }: { thing: Thing }) {
-  const nest = useStore((s) => shownScene(s)?.nests[thing.id]);
-  const shape = useStore((s) => (nest ? shownScene(s)?.shapes[nest.shape] : undefined));
+  // What is stored, not what is being tried: a field must not change under the fingers.
+  const nest = useStore((s) => s.scene?.nests[thing.id]);
+  const shape = useStore((s) => (nest ? s.scene?.shapes[nest.shape] : undefined));
   const faces = useStore((s) => s.faces);
   const chosen = useStore((s) => s.paragraphs);
   if (!nest || !shape) return <p className="text-soft">It is hidden.</p>;
