@@ -23,7 +23,7 @@ def launch(playwright: Playwright) -> Browser:
     return playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
 
 
-@override_settings(MEDIA_ROOT=Path(MEDIA.name))
+@override_settings(MEDIA_ROOT=Path(MEDIA.name), PASSWORD_HASHERS=["django.contrib.auth.hashers.MD5PasswordHasher"])
 class BrowserCase(StaticLiveServerTestCase):
     """A signed-out page of 1280 × 800 px, and the account `ada`."""
 
@@ -47,7 +47,7 @@ class BrowserCase(StaticLiveServerTestCase):
         store._states.clear()
         get_user_model().objects.create_user("ada", password="kites-up-high")
         context = self.browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
-        context.set_default_timeout(20_000)
+        context.set_default_timeout(120_000)  # generous: nothing here measures time
         self.addCleanup(context.close)
         self.page = context.new_page()
         self.faults: list[str] = []

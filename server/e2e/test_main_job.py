@@ -55,8 +55,11 @@ class MainJob(BrowserCase):
         page.mouse.down()
         page.mouse.move(*self.on_page(*end), steps=14)
         page.wait_for_function("nestLine.store.getState().tried !== null")
-        page.wait_for_function("nestLine.previewTimes.length > 1")
-        page.wait_for_timeout(300)
+        # The last position's preview has come.
+        page.wait_for_function(
+            "([id, x]) => Math.abs((nestLine.store.getState().tried?.objects[id]?.box[0] ?? 0) - x) < 0.7",
+            arg=[picture, x + 90],
+        )
         shown = self.state(f"tried.nests.{kite}.records")
         page.mouse.up()
         self.settled()

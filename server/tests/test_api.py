@@ -4,8 +4,10 @@ import io
 import json
 import tempfile
 import zipfile
+from datetime import timedelta
 from pathlib import Path
 from typing import Any
+from unittest.mock import patch
 
 from django.contrib.auth import get_user_model
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -53,7 +55,7 @@ def raw(**more: Any) -> dict[str, Any]:
     }
 
 
-@override_settings(MEDIA_ROOT=Path(MEDIA.name))
+@override_settings(MEDIA_ROOT=Path(MEDIA.name), PASSWORD_HASHERS=["django.contrib.auth.hashers.MD5PasswordHasher"])
 class ApiCase(TestCase):
     @classmethod
     def setUpTestData(cls) -> None:
@@ -193,6 +195,7 @@ class EditDoor(ApiCase):
         self.send(f"/api/documents/{id}/undo", {"base": 2})
         self.assertIsNone(self.edit(id, 3, put(["title"], "B")).json()["redo"])
 
+    @patch("documents.door.JOIN_WITHIN", timedelta(minutes=9))
     def test_typing_is_one_step(self) -> None:
         id = self.new()
         at = ["copies", "story", "versions", "en", "paragraphs"]

@@ -8,7 +8,7 @@ export function Notices({ onReload }: { onReload?: () => Promise<void> }) {
   const overtaken = useStore((s) => s.overtaken);
   useEffect(() => {
     if (!notice) return;
-    const timer = setTimeout(() => useStore.setState({ notice: null }), notice.kind === "fault" ? 12000 : 8000);
+    const timer = setTimeout(() => useStore.setState({ notice: null }), notice.action ? 60000 : notice.kind === "fault" ? 12000 : 6000);
     return () => clearTimeout(timer);
   }, [notice]);
   if (overtaken && onReload)
