@@ -13,6 +13,9 @@ from pikepdf import Array, Dictionary, Name
 
 from nestline.fonts.library import Face
 
+REGISTRY = bytes.fromhex("41646f6265")
+"""The registry that ISO 32000-2, 9.7.3 prescribes for fonts whose glyphs are named by their own ids."""
+
 _TRUETYPE_TABLES = ("glyf", "loca", "head", "hhea", "hmtx", "maxp", "cvt ", "fpgm", "prep")
 
 
@@ -65,7 +68,7 @@ class PdfFont:
             widths.append(Array([round(self.advances[glyph] * scale, 3)]))
         descendant = Dictionary(
             Type=Name.Font, Subtype=Name.CIDFontType0 if self.face.cff else Name.CIDFontType2, BaseFont=base,
-            CIDSystemInfo=Dictionary(Registry=b"Adobe", Ordering=b"Identity", Supplement=0),
+            CIDSystemInfo=Dictionary(Registry=REGISTRY, Ordering=b"Identity", Supplement=0),
             FontDescriptor=descriptor, W=widths, DW=0,
         )  # fmt: skip
         if not self.face.cff:
@@ -101,8 +104,8 @@ class PdfFont:
         )
         return (
             "/CIDInit /ProcSet findresource begin\n12 dict begin\nbegincmap\n"
-            "/CIDSystemInfo << /Registry (Adobe) /Ordering (UCS) /Supplement 0 >> def\n"
-            "/CMapName /Adobe-Identity-UCS def\n/CMapType 2 def\n"
+            f"/CIDSystemInfo << /Registry <{REGISTRY.hex()}> /Ordering (UCS) /Supplement 0 >> def\n"
+            "/CMapName /Nest-Identity-UCS def\n/CMapType 2 def\n"
             "1 begincodespacerange\n<0000> <FFFF>\nendcodespacerange\n"
             f"{blocks}endcmap\nCMapName currentdict /CMap defineresource pop\nend\nend\n"
         ).encode()

@@ -11,7 +11,7 @@ export function CopyColorPart({ picked, attempt, keep }: { picked: Schemas["Rule
       title="Colour of the copy"
       said={
         <>
-          {same && <span className="mr-1 inline-block h-3 w-3 rounded-full border border-black/20 align-[-1px]" style={{ background: picked[0].color }} />}
+          {same && <span className="mr-1 inline-block h-3 w-3 rounded-full border border-current/40 align-[-1px]" style={{ background: picked[0].color }} />}
           {same ? picked[0].colorName : "several colours"}
         </>
       }

@@ -3,7 +3,7 @@ import { ChevronDown } from "lucide-react";
 import { useRef, useState } from "react";
 import { placePicture } from "../bench/place";
 import { showAll, zoomBy, zoomTo } from "../bench/Bench";
-import { edit, redo, type Tool, undo, useStore } from "../state/store";
+import { edit, redo, type InHand, undo, useStore } from "../state/store";
 import { Logo } from "./Logo";
 
 export const OUTLINES: { name: string; outline: Record<string, unknown>; path: string; key?: string }[] = [
@@ -18,7 +18,7 @@ export const OUTLINES: { name: string; outline: Record<string, unknown>; path: s
 
 export function chooseOutline(name: string) {
   const found = OUTLINES.find((o) => o.name === name)!;
-  useStore.setState({ tool: { kind: "outline", outline: found.outline, name: found.name } as Tool, selected: null });
+  useStore.setState({ tool: { kind: "outline", outline: found.outline, name: found.name } as InHand, selected: null });
 }
 
 export function askForPicture() {

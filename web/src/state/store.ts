@@ -17,7 +17,7 @@ export interface Notice {
   action?: { label: string; run: () => void };
 }
 
-export type Tool = { kind: "hand" } | { kind: "outline"; outline: Record<string, unknown>; name: string };
+export type InHand = { kind: "hand" } | { kind: "outline"; outline: Record<string, unknown>; name: string };
 
 interface Change {
   operations: Operation[];
@@ -39,7 +39,7 @@ interface State {
   pictures: Record<string, string>;
   faces: Face[];
   selected: string | null;
-  tool: Tool;
+  tool: InHand;
   clean: boolean;
   slots: boolean;
   galley: boolean;

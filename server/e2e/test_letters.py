@@ -1,0 +1,168 @@
+"""The drawn letters, the PDF's and the line records agree: the demo's poster on the bench against its PDF in poppler."""
+
+import io
+import json
+import subprocess
+import tempfile
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from django.contrib.auth import get_user_model
+from PIL import Image
+
+from demo.documents import poster, ticket
+from demo.pictures import draw
+from documents.exchange import bring_in
+from documents.management.commands.load_demo import _archive
+from documents.store import state_of
+from e2e.support import BrowserCase
+from nestline.output.lines import lines_report
+
+MEASURED = """() => {
+  const scene = nestLine.store.getState().scene, ctx = document.createElement('canvas').getContext('2d'), out = [];
+  ctx.textRendering = 'geometricPrecision'; ctx.fontKerning = 'normal';
+  for (const nest of Object.values(scene.nests)) {
+    const shape = scene.shapes[nest.shape], text = Array.from(shape.text);
+    shape.start.forEach((start, i) => {
+      const look = shape.looks[shape.look[i]];
+      ctx.font = `${look.size}px "nest ${look.face}"`;
+      out.push([text.slice(start, shape.end[i]).join(''), ctx.measureText(text.slice(start, shape.end[i]).join('')).width, shape.width[i]]);
+    });
+  }
+  return out;
+}"""
+
+
+class Letters(BrowserCase):
+    def opened(self, make: Any) -> Any:
+        """A demo document of ada's, open in the browser with its fonts and pictures loaded; its state on the server."""
+        user = get_user_model().objects.get(username="ada")
+        row = bring_in(user.id, "demo", _archive(json.dumps(make()).encode(), draw()))
+        self.sign_in()
+        self.page.goto(f"{self.live_server_url}/d/{row.id}")
+        self.page.get_by_role("application").wait_for()
+        self.page.wait_for_function(
+            """() => { const s = nestLine.store.getState(); if (!s.scene) return false;
+               const faces = new Set(Object.values(s.scene.shapes).flatMap((h) => h.looks.map((l) => l.face)));
+               return [...faces].every((f) => [...document.fonts].some((x) => x.family.includes(f) && x.status === 'loaded')) }"""
+        )
+        self.page.wait_for_timeout(1500)
+        return state_of(row)
+
+    def test_every_word_is_as_wide_on_the_canvas_as_in_the_engine(self) -> None:
+        for make in (poster, ticket):
+            self.opened(make)
+            words = self.page.evaluate(MEASURED)
+            self.assertGreater(len(words), 40)
+            for word, canvas, engine in words:
+                self.assertAlmostEqual(canvas, engine, delta=0.05, msg=word)
+            self.page.context.clear_cookies()
+
+    def test_words_stand_on_the_bench_where_the_records_say(self) -> None:
+        state = self.opened(poster)
+        report = {f["id"]: f for f in lines_report(state.scene.nests)["frames"]}
+        for id, frame in report.items():
+            xs = self.state(f"scene.nests.{id}.x")
+            told = [w["x"] for line in frame["lines"] for w in line["words"]]
+            if len(told) == len(xs):  # words in two looks are two segments
+                np.testing.assert_allclose(xs, told, atol=0.001)
+
+    def test_the_bench_in_clean_view_looks_like_the_pdf(self) -> None:
+        page = self.page
+        page.set_viewport_size({"width": 1240, "height": 1760})
+        state = self.opened(poster)
+        page.evaluate("nestLine.store.setState({ clean: true, selected: null, view: { scale: 1, x: 30, y: 20 } })")
+        page.wait_for_timeout(1500)
+        box = page.get_by_role("application").bounding_box()
+        assert box
+        width, height = 1122, 1586  # A3 at 96 px an inch, less the last partly covered pixel
+        shot = page.screenshot(clip={"x": box["x"] + 30, "y": box["y"] + 20, "width": width, "height": height})
+        pdf = state.studio.pdf(state.scene.document)
+        with tempfile.TemporaryDirectory() as folder:
+            (Path(folder) / "p.pdf").write_bytes(pdf)
+            subprocess.run(["pdftoppm", "-r", "96", "-png", "p.pdf", "p"], cwd=folder, check=True)
+            (png,) = Path(folder).glob("p*.png")
+            printed = Image.open(io.BytesIO(png.read_bytes())).convert("L")
+        bleed = 3 / 25.4 * 96
+        printed = printed.transform(
+            (width, height), Image.Transform.AFFINE, (1, 0, bleed, 0, 1, bleed), Image.Resampling.BILINEAR
+        )
+        bench = Image.open(io.BytesIO(shot)).convert("L")
+        difference = np.abs(np.asarray(bench, dtype=float) - np.asarray(printed, dtype=float))
+        self.assertLess(difference.mean(), 2.5)
+        # And it is no empty page that agrees.
+        self.assertGreater(np.asarray(bench, dtype=float).std(), 30)
+
+
+class Galley(BrowserCase):
+    def test_bold_italic_paragraphs_and_forced_breaks(self) -> None:
+        page = self.page
+        self.sign_in()
+        self.new_document("Galley")
+        frame = self.draw("Rectangle", (60, 60), (500, 500))
+        page.get_by_label("Copy", exact=True).click()
+        page.keyboard.type("Bring ")
+        page.keyboard.press("Control+b")
+        page.keyboard.type("string")
+        page.keyboard.press("Control+b")
+        page.keyboard.type(" and ")
+        page.get_by_role("button", name="Italic").click()
+        page.keyboard.type("friends")
+        page.keyboard.press("Shift+Enter")
+        page.keyboard.type("again")
+        page.keyboard.press("Enter")
+        page.get_by_role("button", name="Italic").click()
+        page.keyboard.type("No wind?")
+        self.settled()
+        page.wait_for_function("Object.values(nestLine.store.getState().scene.shapes)[0]?.text.endsWith('No wind?')")
+        copies = self.state("document.copies")
+        (copy,) = copies.values()
+        first, second = copy["versions"]["en"]["paragraphs"]
+        runs = [(r["text"], r.get("weight"), r.get("slope")) for r in first["runs"]]
+        self.assertEqual(runs[:3], [("Bring ", None, None), ("string", 700, None), (" and ", None, None)])
+        self.assertEqual("".join(r[0] for r in runs[3:]), "friends\u2028again")
+        self.assertTrue(all(r[2] == "italic" for r in runs[3:]))
+        self.assertEqual(second["runs"], [{"text": "No wind?"}])
+        self.assertEqual(
+            second.get("style"), first.get("style"), "a new paragraph takes the rules of the one before it"
+        )
+        self.assertEqual(len(self.lines(frame)), 3)
+
+        # What the sentence changes does not disturb the galley, and undo shows there.
+        page.keyboard.press("Escape")
+        self.part("align")
+        page.get_by_role("radio", name="justified").click()
+        self.settled()
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="Undo").click()
+        self.settled()
+        page.get_by_role("button", name="Undo").click()
+        self.settled()
+        page.wait_for_function("document.querySelector('.ProseMirror')?.innerText.trim() !== undefined")
+        page.get_by_role("button", name="Redo").click()
+        self.settled()
+        self.assertIn("string", page.get_by_label("Copy", exact=True).inner_text())
+
+    def test_a_picture_is_placed_by_its_kind(self) -> None:
+        page = self.page
+        self.sign_in()
+        self.new_document("Pictures")
+        with tempfile.TemporaryDirectory() as folder:
+            for name, by in (("box-kite-on-white.jpg", "outline"), ("tower.png", "contour")):
+                file = Path(folder) / name
+                file.write_bytes(draw()[f"pictures/{name}"])
+                count = len(self.state("document.pages[0].objects"))
+                page.set_input_files("#picture-file", str(file))
+                page.wait_for_function(f"nestLine.store.getState().document.pages[0].objects.length > {count}")
+                self.settled()
+                self.assertEqual(self.state(f"document.pages[0].objects[{count}].wrap.by"), by)
+            broken = Path(folder) / "broken.png"
+            broken.write_bytes(b"this is no picture")
+            page.set_input_files("#picture-file", str(broken))
+            page.get_by_role("alert").get_by_text("PNG, JPEG and WebP").wait_for()
+        self.assertEqual(len(self.state("document.pages[0].objects")), 2)
+        # A picture without transparency offers no contour.
+        page.get_by_label("Tally").get_by_role("button", name="box-kite-on-white", exact=True).click()
+        self.part("wrap")
+        self.assertEqual(page.get_by_role("radio").count(), 3)

@@ -1,0 +1,61 @@
+"""The one command: what it says, and what it refuses, in one line."""
+
+import json
+import os
+import socket
+import subprocess
+import tempfile
+import unittest
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[2]
+
+
+def nest(*arguments: str, **environment: str) -> subprocess.CompletedProcess[str]:
+    return subprocess.run(
+        [str(ROOT / "nest"), *arguments], capture_output=True, text=True, check=False, env={**os.environ, **environment}
+    )
+
+
+class Command(unittest.TestCase):
+    def refused(self, *arguments: str, **environment: str) -> str:
+        done = nest(*arguments, **environment)
+        self.assertNotEqual(done.returncode, 0)
+        self.assertEqual(done.stderr.count("\n"), 1, done.stderr)
+        return done.stderr
+
+    def test_help_lists_every_command(self) -> None:
+        said = nest("help").stdout
+        for command in ("start", "stop", "test", "set", "shots", "speed", "schema"):
+            self.assertIn(f"./nest {command}", said)
+
+    def test_what_it_does_not_know_it_says(self) -> None:
+        self.assertIn("no command “fly”", self.refused("fly"))
+        self.assertIn("not a port", self.refused("start", "--port", "abc"))
+        self.assertIn("not a port", self.refused("start", "--port", "70000"))
+        self.assertIn("does not know", self.refused("start", "--prot", "1"))
+
+    def test_a_taken_port_is_said_before_anything_is_done(self) -> None:
+        with socket.create_server(("127.0.0.1", 0)) as taken:
+            port = str(taken.getsockname()[1])
+            self.assertIn(f"port {port} is taken", self.refused("start", "--port", port))
+
+    def test_set_works_from_any_folder(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            document = {
+                "format": "nest-line", "version": 1, "copies": {"s": {"versions": {"en": {"paragraphs": [{"runs": [{"text": "Kite"}]}]}}}},
+                "pages": [{"width": 100, "height": 100, "objects": [{"id": "f", "x": 0, "y": 0, "width": 90, "height": 90, "frame": {"copy": "s"}}]}],
+            }  # fmt: skip
+            (Path(folder) / "d.json").write_text(json.dumps(document))
+            done = subprocess.run(
+                [str(ROOT / "nest"), "set", "d.json", "--lines", "l.json"],
+                cwd=folder,
+                capture_output=True,
+                text=True,
+                check=False,
+            )
+            self.assertEqual((done.returncode, done.stdout, done.stderr), (0, "", ""))
+            lines = json.loads((Path(folder) / "l.json").read_text())["frames"][0]["lines"]
+            self.assertEqual(lines[0]["text"], "Kite")
+            self.assertIn("no file", self.refused("set", f"{folder}/none.json"))
+            self.assertIn("not built yet", self.refused("set", f"{folder}/d.json", "--findings", f"{folder}/f.json"))
