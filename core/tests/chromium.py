@@ -20,9 +20,11 @@ ARGUMENTS = [
 @contextmanager
 def chromium_page() -> Iterator[Page]:
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS, timeout=900_000)
         try:
-            yield browser.new_page(viewport={"width": 1400, "height": 1400})
+            page = browser.new_page(viewport={"width": 1400, "height": 1400})
+            page.set_default_timeout(900_000)
+            yield page
         finally:
             browser.close()
 

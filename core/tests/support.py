@@ -15,7 +15,7 @@ from nestline.nesting.page import PlacedNest
 from nestline.outlines.polygons import Region
 from nestline.studio import Studio
 
-settings.register_profile("nest", deadline=None, max_examples=60, derandomize=True)
+settings.register_profile("nest", deadline=None, max_examples=30, derandomize=True)
 settings.load_profile("nest")
 
 STORY = (

@@ -57,7 +57,7 @@ class Pdf(unittest.TestCase):
             )
             self.assertEqual(words_in(pdf_of(raw)), f"{text} {STORY}".split(), family)
 
-    @settings(max_examples=12)
+    @settings(max_examples=8)
     @given(documents())
     def test_any_nest_read_back_has_every_word(self, raw: dict[str, Any]) -> None:
         raw["pages"][0]["objects"][0].pop("turn", None)

@@ -95,7 +95,7 @@ class Middle(unittest.TestCase):
                 self.assertGreater(abs(nest.residue), 0.05)
         self.assertGreater(found, 0)
 
-    @settings(max_examples=25)
+    @settings(max_examples=10)
     @given(
         st.sampled_from(KINDS),
         texts,

@@ -19,8 +19,12 @@ ARGUMENTS = [
 MEDIA = tempfile.TemporaryDirectory()
 
 
+WAIT = 900_000
+"""How long to wait for anything, in ms: generous, for busy machines; nothing here measures time."""
+
+
 def launch(playwright: Playwright) -> Browser:
-    return playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
+    return playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS, timeout=WAIT)
 
 
 @override_settings(MEDIA_ROOT=Path(MEDIA.name), PASSWORD_HASHERS=["django.contrib.auth.hashers.MD5PasswordHasher"])
@@ -47,7 +51,7 @@ class BrowserCase(StaticLiveServerTestCase):
         store._states.clear()
         get_user_model().objects.create_user("ada", password="kites-up-high")
         context = self.browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
-        context.set_default_timeout(120_000)  # generous: nothing here measures time
+        context.set_default_timeout(WAIT)
         self.addCleanup(context.close)
         self.page = context.new_page()
         self.faults: list[str] = []
@@ -76,6 +80,13 @@ class BrowserCase(StaticLiveServerTestCase):
     def settled(self) -> None:
         """Wait until everything is stored."""
         self.page.wait_for_function("!nestLine.store.getState().saving && !nestLine.store.getState().tried")
+
+    def drawn(self) -> None:
+        """Wait until the bench is drawn as it stands, with all fonts and pictures."""
+        twice = "() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))"
+        self.page.evaluate(twice)
+        self.page.wait_for_selector("canvas[data-drawn=whole]")
+        self.page.evaluate(twice)
 
     def on_page(self, x: float, y: float) -> tuple[float, float]:
         """A point of the first page, in points, as a place on the screen."""

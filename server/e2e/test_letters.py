@@ -42,12 +42,7 @@ class Letters(BrowserCase):
         self.sign_in()
         self.page.goto(f"{self.live_server_url}/d/{row.id}")
         self.page.get_by_role("application").wait_for()
-        self.page.wait_for_function(
-            """() => { const s = nestLine.store.getState(); if (!s.scene) return false;
-               const faces = new Set(Object.values(s.scene.shapes).flatMap((h) => h.looks.map((l) => l.face)));
-               return [...faces].every((f) => [...document.fonts].some((x) => x.family.includes(f) && x.status === 'loaded')) }"""
-        )
-        self.page.wait_for_timeout(1500)
+        self.drawn()
         return state_of(row)
 
     def test_every_word_is_as_wide_on_the_canvas_as_in_the_engine(self) -> None:
@@ -73,7 +68,7 @@ class Letters(BrowserCase):
         page.set_viewport_size({"width": 1240, "height": 1760})
         state = self.opened(poster)
         page.evaluate("nestLine.store.setState({ clean: true, selected: null, view: { scale: 1, x: 30, y: 20 } })")
-        page.wait_for_timeout(1500)
+        self.drawn()
         box = page.get_by_role("application").bounding_box()
         assert box
         width, height = 1122, 1586  # A3 at 96 px an inch, less the last partly covered pixel

@@ -1,6 +1,7 @@
 import { type DragEvent, type PointerEvent, useCallback, useEffect, useLayoutEffect, useRef, useState } from "react";
 import { onFontsReady } from "../drawing/fonts";
 import { onPictureReady } from "../drawing/pictures";
+import { missing } from "../drawing/scene";
 import { selectedThing, shownScene, useStore } from "../state/store";
 import { apply, extent, inverse, type Matrix, pageTops, PX, type Point } from "./geometry";
 import { dragging, drawing, type Gesture, sizing, type Spot, spotAt, turning } from "./hand";
@@ -34,8 +35,10 @@ export function Bench() {
     const began = performance.now();
     const ratio = window.devicePixelRatio || 1;
     const { selected, slots, clean, view } = useStore.getState();
+    missing.count = 0;
     const aids = { selected, hovered: hovered.current, slots, clean };
     paint(element.getContext("2d")!, [element.clientWidth, element.clientHeight], ratio, scene, view, aids, readColors());
+    element.dataset.drawn = missing.count ? "waiting" : "whole";
     paintTimes.push(performance.now() - began);
     if (paintTimes.length > 2000) paintTimes.splice(0, 1000);
   }, []);

@@ -39,6 +39,9 @@ export interface Pictures {
   get(file: string): CanvasImageSource | null;
 }
 
+/** What could not be drawn yet, counted from the start of a painting: fonts and pictures still on their way. */
+export const missing = { count: 0 };
+
 export interface Look {
   clean: boolean;
   leftoverColor: string;
@@ -72,6 +75,7 @@ function drawPicture(ctx: CanvasRenderingContext2D, object: ObjectScene, path: P
     ctx.imageSmoothingQuality = "high";
     ctx.drawImage(image, x, y, width, height);
   } else {
+    missing.count++;
     ctx.fillStyle = "rgb(0 0 0 / 0.06)";
     ctx.fill(path);
   }
@@ -130,6 +134,7 @@ function drawNest(ctx: CanvasRenderingContext2D, nest: NestScene, shape: ShapeSc
         ctx.fillStyle = past ? look.leftoverColor : color;
       }
       if (drawable) ctx.fillText(texts[word], x[at], baseline);
+      else missing.count++;
     }
   }
   ctx.restore();
