@@ -116,9 +116,11 @@ def write(row: Document, raw: Raw, touched: frozenset[tuple[Any, ...]]) -> None:
                 sheet=sheet, objects_json=page.get("objects", [])
             )
         elif part[0] == "copy" and part[2] is not None and "copies" not in kinds:
-            version = raw["copies"][part[1]]["versions"][part[2]]
+            version = raw.get("copies", {}).get(part[1], {}).get("versions", {}).get(part[2])
             found = Copy.objects.filter(document=row, name=part[1], version=part[2])
-            if not found.update(paragraphs=version.get("paragraphs", []), language=version.get("language", part[2])):
+            if version is None:  # made and typed into in one step, which was undone
+                found.delete()
+            elif not found.update(paragraphs=version.get("paragraphs", []), language=version.get("language", part[2])):
                 _write_copy(row, raw, part[1])
         elif part[0] == "copy" and "copies" not in kinds:
             row.copies.filter(name=part[1]).delete()

@@ -19,7 +19,7 @@ ARGUMENTS = [
 MEDIA = tempfile.TemporaryDirectory()
 
 
-WAIT = 900_000
+WAIT = 300_000
 """How long to wait for anything, in ms: generous, for busy machines; nothing here measures time."""
 
 

@@ -159,7 +159,6 @@ class Sentence(BrowserCase):
         page.get_by_role("button", name="No fill").click()
         self.settled()
         self.assertIsNone(self.state("document.pages[0].objects[0].fill"))
-        page.keyboard.press("Escape")
         self.part("stroke")
         page.get_by_role("button", name="kite red").click()
         self.settled()

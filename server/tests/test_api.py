@@ -211,6 +211,34 @@ class EditDoor(ApiCase):
         self.send(f"/api/documents/{id}/undo", {"base": 5})
         self.assertEqual(self.open(id)["document"], {**raw(), "title": "Flyer"})
 
+    @patch("documents.door.JOIN_WITHIN", timedelta(minutes=9))
+    def test_copy_given_and_typed_in_one_step_is_undone_and_made_again(self) -> None:
+        id = self.new()
+        before = self.open(id)["document"]
+        side = ["copies", "side"]
+        given = [
+            put(side, {"versions": {"en": {"paragraphs": story("K")}}}),
+            put(["objects", "w", "frame"], {"copy": "side"}),
+        ]
+        self.edit(id, 1, *given, join="typing:side")
+        at = [*side, "versions", "en", "paragraphs"]
+        self.edit(
+            id, 2, {"do": "splice", "at": at, "from": 0, "remove": 1, "insert": story("Kite")}, join="typing:side"
+        )
+        after = self.open(id)["document"]
+        self.assertEqual(self.send(f"/api/documents/{id}/undo", {"base": 3}).status_code, 200)
+        from documents import store
+
+        store._states.clear()
+        self.assertEqual(self.open(id)["document"], before)
+        self.assertEqual(self.send(f"/api/documents/{id}/redo", {"base": 4}).status_code, 200)
+        store._states.clear()
+        redone = self.open(id)["document"]
+        self.assertEqual(
+            redone["copies"]["side"]["versions"]["en"]["paragraphs"],
+            after["copies"]["side"]["versions"]["en"]["paragraphs"],
+        )
+
     def test_two_windows_never_overwrite_each_other_silently(self) -> None:
         id = self.new()
         self.edit(id, 1, put(["objects", "f", "x"], 30))

@@ -35,6 +35,10 @@ export function fromEditor(content: JSONContent): Paragraph[] {
     rules = node.attrs?.rules ?? rules;
     const runs: Run[] = [];
     for (const part of node.content ?? []) {
+      if (part.type === "hardBreak" && runs.length) {
+        runs[runs.length - 1].text += LINE_BREAK; // a break looks like what stands before it
+        continue;
+      }
       const run: Run = { text: part.type === "hardBreak" ? LINE_BREAK : (part.text ?? "") };
       for (const mark of part.marks ?? []) {
         if (mark.type === "bold") run.weight = 700;
