@@ -54,7 +54,7 @@ class Command(unittest.TestCase):
                 text=True,
                 check=False,
             )
-            self.assertEqual((done.returncode, done.stdout, done.stderr), (0, "", ""))
+            self.assertEqual((done.returncode, done.stdout), (0, ""), done.stderr)
             lines = json.loads((Path(folder) / "l.json").read_text())["frames"][0]["lines"]
             self.assertEqual(lines[0]["text"], "Kite")
             self.assertIn("no file", self.refused("set", f"{folder}/none.json"))
