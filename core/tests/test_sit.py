@@ -95,7 +95,7 @@ class Middle(unittest.TestCase):
                 self.assertGreater(abs(nest.residue), 0.05)
         self.assertGreater(found, 0)
 
-    @settings(max_examples=10)
+    @settings(max_examples=25)
     @given(
         st.sampled_from(KINDS),
         texts,
