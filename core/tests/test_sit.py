@@ -4,7 +4,7 @@ import unittest
 from typing import Any
 
 import numpy as np
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from numba import njit
 
@@ -95,7 +95,8 @@ class Middle(unittest.TestCase):
                 self.assertGreater(abs(nest.residue), 0.05)
         self.assertGreater(found, 0)
 
-    @settings(max_examples=25)
+    @settings(max_examples=30)
+    @example("heart", "aaaaaaaaa aaaaaabbww aaaabbbbbm a", 160, 160, True, "middle")
     @given(
         st.sampled_from(KINDS),
         texts,
@@ -120,8 +121,6 @@ class Middle(unittest.TestCase):
             nest.geometry.space, nest.copy.pieces[0], nest.copy.pieces[-1], nest.copy.rules, row, slots
         )
         nearest, y = nearest_by_scan(*both, sit == "bottom", top, bottom, records, slots, ends)
-        # Where no start is exact, the search steps at least 0.05 pt: a start that does on less than that is found by
-        # luck only. What it can cost is bounded here.
-        self.assertGreaterEqual(nearest, abs(nest.residue) - 0.25, f"at {y}")
+        self.assertGreaterEqual(nearest, abs(nest.residue) - 0.002, f"at {y}")
         if nest.exact:
             self.assertLessEqual(abs(nest.residue), 0.05)
