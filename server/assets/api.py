@@ -9,6 +9,7 @@ from ninja.files import UploadedFile
 
 from assets.models import Picture
 from assets.store import keep_picture
+from documents.errors import ErrorOut
 from nestline.fonts.library import shipped_fonts
 
 router = Router(tags=["assets"])
@@ -48,11 +49,6 @@ class FaceOut(Schema):
     slope: str
     url: str
     metrics: MetricsOut
-
-
-class ErrorOut(Schema):
-    message: str
-    path: str | None = None
 
 
 @router.post("/pictures", response={200: PictureOut, 400: ErrorOut})

@@ -16,6 +16,7 @@ from ninja.files import UploadedFile
 from pydantic import ConfigDict, Field
 
 from documents import door, exchange
+from documents.errors import ErrorOut
 from documents.models import Document
 from documents.store import Gone, State, create, own_document, raw_of, state_of
 from nestline.document.model import PageSheet
@@ -24,11 +25,6 @@ from nestline.output.png import png_pages
 from nestline.output.scene import difference, whole
 
 router = Router(tags=["documents"])
-
-
-class ErrorOut(Schema):
-    message: str
-    path: str | None = None
 
 
 class DocumentOut(Schema):
@@ -60,8 +56,10 @@ class Rename(Schema):
 class Operation(Schema):
     """One operation of an edit (see docs/architecture.md, "Edits")."""
 
-    do: Literal["put", "cut", "splice"]
-    at: list[str | int]
+    do: Literal["put", "cut", "splice", "act"]
+    at: list[str | int] | None = None
+    act: str | None = None
+    given: dict[str, Any] | None = None
     value: Any = None
     start: int | None = Field(None, alias="from")
     remove: int | None = None

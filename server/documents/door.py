@@ -14,6 +14,7 @@ from django.utils import timezone
 
 from documents.models import Document, Edit
 from documents.store import Raw, State, own_document, remember, state_of, write
+from nestline.acts import expanded
 from nestline.document import edits
 from nestline.errors import NestLineError
 from nestline.output.scene import difference, scene_of
@@ -34,7 +35,7 @@ class Overtaken(NestLineError):
 def make_edit(
     owner_id: int, document_id: int, base: int, operations: Operations, label: str, join: str = ""
 ) -> tuple[Document, State, State]:
-    """Apply and store an edit. Returns the document with its states before and after.
+    """Apply and store an edit, its acts as the operations that they come to. Returns the document with its states before and after.
 
     Edits with the same `join` key, one soon after the other, are undone in one step. Raises NestLineError.
     """
@@ -43,6 +44,9 @@ def make_edit(
         row = own_document(owner_id, document_id, lock=True)
         _check_base(row, base)
         before = state_of(row)
+        with before.lock:
+            operations = expanded(before.studio, before.raw, operations)
+        _check_count(operations)
         after, applied = _changed(row, before, operations)
         write(row, after.raw, applied.touched)
         row.edits.filter(undone=True).delete()
@@ -101,7 +105,7 @@ def preview(owner_id: int, document_id: int, base: int, operations: Operations) 
     _check_base(row, base)
     before = state_of(row)
     with before.lock:
-        applied = edits.apply(before.raw, operations)
+        applied = edits.apply(before.raw, expanded(before.studio, before.raw, operations))
         document = before.studio.read(applied.document)
         scene = scene_of(before.studio, document)
         return difference(before.studio, before.scene, scene)

@@ -9,6 +9,8 @@ from ninja import Router, Schema
 from ninja.errors import HttpError
 from ninja.utils import check_csrf
 
+from documents.errors import ErrorOut
+
 router = Router(tags=["session"])
 
 
@@ -19,11 +21,6 @@ class SessionIn(Schema):
 
 class SessionOut(Schema):
     name: str | None
-
-
-class ErrorOut(Schema):
-    message: str
-    path: str | None = None
 
 
 @router.get("", response=SessionOut)

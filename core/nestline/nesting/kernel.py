@@ -762,9 +762,7 @@ def solve_sit(space, pieces, rules, frame, aim_bottom, lift, top, bottom, record
         height /= parts
         for part in range(parts):
             y = begin + height * part
-            if waiting >= MOST_TRIED or not bounds_over(
-                space, pieces, rules, frame, y, height, gaps, even, slots, out
-            ):
+            if waiting >= MOST_TRIED or not bounds_over(space, pieces, rules, frame, y, height, gaps, even, slots, out):
                 continue
             low, high = out[2] - bottom, out[3] - bottom
             if aim_bottom:

@@ -42,10 +42,6 @@ class Scene:
     document: Document
     nests: list[PlacedNest]
 
-    @property
-    def head(self) -> object:
-        return self.document.head
-
 
 def scene_of(studio: Studio, document: Document) -> Scene:
     """Nest a document. Raises DocumentError."""

@@ -8,7 +8,10 @@ export type NestScene = Schemas["NestScene"];
 export type ShapeScene = Schemas["ShapeScene"];
 export type SceneOut = Schemas["SceneOut"];
 export type Face = Schemas["FaceOut"];
-export type Operation = { do: "put" | "cut" | "splice"; at: (string | number)[]; value?: unknown; from?: number; remove?: number; insert?: unknown[] };
+/** What the core works out: it comes back as plain operations. */
+export type Act = { do: "act"; act: string; given: Record<string, unknown> };
+export type Operation = Act | Plain;
+export type Plain = { do: "put" | "cut" | "splice"; at: (string | number)[]; value?: unknown; from?: number; remove?: number; insert?: unknown[] };
 
 export class Refused extends Error {
   constructor(

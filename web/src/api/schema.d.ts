@@ -652,9 +652,15 @@ export interface components {
              * Do
              * @enum {string}
              */
-            do: "put" | "cut" | "splice";
+            do: "put" | "cut" | "splice" | "act";
             /** At */
-            at: (string | number)[];
+            at?: (string | number)[] | null;
+            /** Act */
+            act?: string | null;
+            /** Given */
+            given?: {
+                [key: string]: unknown;
+            } | null;
             /** Value */
             value?: unknown;
             /** From */

@@ -1,7 +1,7 @@
 import { type Editor, EditorContent, useEditor } from "@tiptap/react";
 import { Bold, Italic } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import { fresh, labelOf, type Paragraph, type Thing } from "../state/document";
+import { fresh, labelOf, type Paragraph, type Thing, thingsOf } from "../state/document";
 import { edit, redo, selectedThing, shownScene, undo, useStore } from "../state/store";
 import { extensions, leftoverKey } from "./extensions";
 import { difference, fromEditor, toEditor } from "./paragraphs";
@@ -163,21 +163,9 @@ function useTyping(thing: Thing, version: string) {
   };
 }
 
-/** Give an outline its first copy: centred in a curved outline, with room to a painted edge. Resolves to its name. */
+/** Give an outline its first copy. Resolves to its name. */
 async function give(thing: Thing, version: string, paragraphs: Paragraph[]): Promise<string | null> {
-  const open = useStore.getState().document!;
-  const name = fresh(Object.keys(open.copies), "Copy ");
-  const straight = ["rectangle", "polygon"].includes(thing.outline?.kind ?? "rectangle");
-  const style = open.styles?.Body ? { style: "Body" } : {};
-  const dressed = paragraphs.map((p) => ({ ...style, ...(straight ? {} : { align: "center" }), ...p }));
-  const frame = { copy: name, ...(thing.fill || thing.stroke ? { padding: 12 } : {}), ...(straight ? {} : { sit: "middle" }) };
-  const made = await edit(
-    [
-      { do: "put", at: ["copies", name], value: { versions: { [version]: { language: version, paragraphs: dressed } } } },
-      { do: "put", at: ["objects", thing.id, "frame"], value: frame },
-    ],
-    "Give copy",
-    `typing:${name}`,
-  );
-  return made ? name : null;
+  const name = fresh(Object.keys(useStore.getState().document!.copies), "Copy ");
+  const made = await edit([{ do: "act", act: "give-copy", given: { object: thing.id, version, paragraphs } }], "Give copy", `typing:${name}`);
+  return made ? (thingsOf(useStore.getState().document!).find((t) => t.id === thing.id)?.frame?.copy ?? null) : null;
 }

@@ -1,4 +1,4 @@
-import type { Operation } from "../api/client";
+import type { Plain } from "../api/client";
 import type { Fill, Stroke } from "../state/document";
 import { edit, keepTried, tryOut, useStore } from "../state/store";
 import { shown } from "../state/units";
@@ -32,7 +32,7 @@ export function Colors({ value, onChoose }: { value: string | null; onChoose: (c
 }
 
 /** Try while a colour is being looked for, keep when it is found. */
-function change(operations: Operation[], label: string, done: boolean) {
+function change(operations: Plain[], label: string, done: boolean) {
   if (done) void keepTried(operations, label, `${label}:${JSON.stringify(operations[0].at)}`);
   else tryOut(operations);
 }

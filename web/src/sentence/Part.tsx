@@ -1,5 +1,5 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
-import { type ReactNode, useEffect } from "react";
+import { type KeyboardEvent, type ReactNode, useEffect } from "react";
 import { stopTrying, useStore } from "../state/store";
 
 /** An emphasised part of the sentence: a button that opens, upwards over the bench, what is made for that one rule. */
@@ -40,15 +40,26 @@ function OnClose() {
 
 /** A choice of a few, as buttons with a drawing or a word. */
 export function Choice<T extends string>({ value, options, onChoose, columns }: { value: T | null; options: { value: T; label: string; hint?: string; drawing?: ReactNode }[]; onChoose: (value: T) => void; columns?: number }) {
+  const chosen = Math.max(0, options.findIndex((option) => option.value === value));
+  const step = (event: KeyboardEvent<HTMLDivElement>) => {
+    const by = { ArrowDown: 1, ArrowRight: 1, ArrowUp: -1, ArrowLeft: -1 }[event.key];
+    if (!by) return;
+    event.preventDefault();
+    const radios = [...event.currentTarget.querySelectorAll<HTMLElement>("[role=radio]")];
+    const next = (radios.indexOf(document.activeElement as HTMLElement) + by + radios.length) % radios.length;
+    radios[next].focus();
+    onChoose(options[next].value);
+  };
   return (
-    <div role="radiogroup" className={columns ? "grid gap-2" : "space-y-0.5"} style={columns ? { gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` } : undefined}>
-      {options.map((option) => {
+    <div role="radiogroup" onKeyDown={step} className={columns ? "grid gap-2" : "space-y-0.5"} style={columns ? { gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` } : undefined}>
+      {options.map((option, index) => {
         const on = option.value === value;
         return (
           <button
             key={option.value}
             role="radio"
             aria-checked={on}
+            tabIndex={index === chosen ? 0 : -1}
             onClick={() => onChoose(option.value)}
             className={
               columns

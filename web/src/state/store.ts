@@ -51,7 +51,6 @@ interface State {
   overtaken: Operation[] | null;
   /** Grows when the document changed other than by the galley's own typing. */
   epoch: number;
-  openPart: string | null;
   focusGalley: number;
 }
 
@@ -77,7 +76,6 @@ export const useStore = create<State>(() => ({
   notice: null,
   overtaken: null,
   epoch: 0,
-  openPart: null,
   focusGalley: 0,
 }));
 

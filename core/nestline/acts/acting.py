@@ -1,0 +1,111 @@
+"""What an act is, and how acts become operations."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass
+from typing import Any, TypeVar
+
+from pydantic import BaseModel, ConfigDict, ValidationError
+
+from nestline.document import edits
+from nestline.document.edits import Operation, Raw
+from nestline.document.model import PageObject
+from nestline.document.reading import Document, in_users_words
+from nestline.errors import NestLineError
+from nestline.studio import Studio
+
+
+class ActError(NestLineError):
+    """The act cannot be done on this document, in the designer's words."""
+
+
+class Given(BaseModel):
+    """Base of what an act is given."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True)
+
+
+G = TypeVar("G", bound=Given)
+
+
+@dataclass(frozen=True)
+class Acting:
+    """What an act works on: the document as it stands, and the studio for fonts, pictures and nests."""
+
+    studio: Studio
+    document: Document
+
+    def thing(self, object_id: str) -> PageObject:
+        """An object by its id. Raises ActError."""
+        return self.place(object_id)[2]
+
+    def place(self, object_id: str) -> tuple[int, int, PageObject]:
+        """Page, place in its stacking order, and the object. Raises ActError."""
+        for page_index, page in enumerate(self.document.pages):
+            for index, thing in enumerate(page.objects):
+                if thing.id == object_id:
+                    return page_index, index, thing
+        raise ActError(f"there is no object “{object_id}” any more")
+
+    def raw(self, object_id: str) -> Raw:
+        """An object as it is written in the document."""
+        page, index, _ = self.place(object_id)
+        return self.document.raw["pages"][page]["objects"][index]  # type: ignore[no-any-return]
+
+    def fresh_id(self, stem: str = "o", also: Iterable[str] = ()) -> str:
+        return fresh({t.id for _, t in self.document.objects()} | set(also), stem)
+
+
+def fresh(taken: Iterable[str], stem: str) -> str:
+    """The first of stem1, stem2 … that is not taken."""
+    all_taken = set(taken)
+    number = 1
+    while f"{stem}{number}" in all_taken:
+        number += 1
+    return f"{stem}{number}"
+
+
+Act = Callable[[Acting, Any], list[Operation]]
+_ACTS: dict[str, tuple[type[Given], Act]] = {}
+
+
+def act(
+    name: str, given: type[G]
+) -> Callable[[Callable[[Acting, G], list[Operation]]], Callable[[Acting, G], list[Operation]]]:
+    """Make a function an act of this name."""
+
+    def register(function: Callable[[Acting, G], list[Operation]]) -> Callable[[Acting, G], list[Operation]]:
+        _ACTS[name] = (given, function)
+        return function
+
+    return register
+
+
+def expanded(studio: Studio, raw: Raw, operations: Sequence[Operation]) -> list[Operation]:
+    """The operations with every act turned into what it does. Raises NestLineError."""
+    out: list[Operation] = []
+    last_act = max((i for i, o in enumerate(operations) if isinstance(o, dict) and o.get("do") == "act"), default=-1)
+    for index, operation in enumerate(operations):
+        if index > last_act:
+            out += operations[index:]
+            break
+        done = [operation] if operation.get("do") != "act" else _one(studio, raw, operation)
+        if index < last_act and done:
+            raw = edits.apply(raw, done).document
+        out += done
+    return out
+
+
+def _one(studio: Studio, raw: Raw, operation: Operation) -> list[Operation]:
+    from nestline.acts import all_acts  # noqa: F401  (registers them)
+
+    found = _ACTS.get(str(operation.get("act")))
+    if found is None:
+        raise ActError(f"there is no act “{operation.get('act')}”")
+    model, function = found
+    try:
+        given = model.model_validate(operation.get("given") or {})
+    except ValidationError as error:
+        raise in_users_words(error, ("given",)) from None
+    return function(Acting(studio, studio.read(raw)), given)

@@ -1,0 +1,78 @@
+"""Copy given to an object, and taken from it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from nestline.acts.acting import ActError, Acting, Given, act, fresh
+from nestline.document.edits import Operation
+from nestline.document.model import PageObject
+from nestline.document.reading import color_figure, tinted
+
+STRAIGHT = {"rectangle", "polygon"}
+PADDING = 12
+
+
+class GiveCopy(Given):
+    object: str
+    version: str
+    paragraphs: list[dict[str, Any]] = []
+
+
+@act("give-copy", GiveCopy)
+def give_copy(at: Acting, given: GiveCopy) -> list[Operation]:
+    """Give an outline its first copy: centred in a curved outline, with room to a painted edge, in a colour that reads.
+
+    Common practice: centred setting is the calm choice in a curved outline, and a filled or stroked frame wants room.
+    """
+    thing = at.thing(given.object)
+    if thing.frame is not None:
+        raise ActError(f"“{thing.label}” holds copy already")
+    if thing.picture is not None:
+        raise ActError("a picture holds no copy; draw an outline for it")
+    name = fresh(at.document.copies, "Copy ")
+    straight = thing.outline.kind in STRAIGHT
+    rules: dict[str, Any] = {} if straight else {"align": "center"}
+    if "Body" in at.document.head.styles:
+        rules["style"] = "Body"
+    if (color := readable_on(at, thing)) is not None:
+        rules["color"] = color
+    paragraphs = [{**rules, **p} for p in given.paragraphs or [{"runs": []}]]
+    frame: dict[str, Any] = {"copy": name}
+    if thing.fill or thing.stroke:
+        frame["padding"] = PADDING
+    if not straight:
+        frame["sit"] = "middle"
+    copy = {"versions": {given.version: {"language": given.version, "paragraphs": paragraphs}}}
+    return [
+        {"do": "put", "at": ["copies", name], "value": copy},
+        {"do": "put", "at": ["objects", thing.id, "frame"], "value": frame},
+    ]
+
+
+def luminance(rgb: tuple[float, float, float]) -> float:
+    """Relative luminance (WCAG 2.2)."""
+    linear = [c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4 for c in rgb]
+    return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+
+
+def contrast(a: tuple[float, float, float], b: tuple[float, float, float]) -> float:
+    """Contrast ratio of two colours, from 1 to 21 (WCAG 2.2)."""
+    high, low = sorted((luminance(a), luminance(b)), reverse=True)
+    return (high + 0.05) / (low + 0.05)
+
+
+def readable_on(at: Acting, thing: PageObject) -> str | None:
+    """The colour for new copy in an object: none to name while its style's reads (4.5 : 1) on the fill, else that of
+    ink and paper which reads better."""
+    head = at.document.head
+    style = head.styles.get("Body")
+    own = color_figure(head, (style.color if style and style.color else "ink"))
+    behind = (1.0, 1.0, 1.0)
+    if thing.fill:
+        color = tinted(color_figure(head, thing.fill.color), thing.fill.tint)
+        share = thing.fill.opacity
+        behind = tuple(1 - (1 - c) * share for c in color)  # type: ignore[assignment]
+    if contrast(own, behind) >= 4.5:
+        return None
+    return max(("ink", "paper"), key=lambda name: contrast(color_figure(head, name), behind))
