@@ -134,9 +134,12 @@ def documents(draw: st.DrawFn) -> dict[str, Any]:
     ]  # fmt: skip
     align = draw(st.sampled_from(["start", "center", "end", "justify"]))
     paragraphs = [
-        paragraph(text, align=align, size=draw(st.sampled_from([8, 11, 16])), space_after=draw(st.sampled_from([0, 6])))
+        paragraph(
+            text, align=align, size=draw(st.sampled_from([8, 11, 16])), space_after=draw(st.sampled_from([0, 6])),
+            breaking=draw(st.sampled_from(["optimal", "first-fit", "balanced"])), hyphenate=draw(st.booleans()),
+        )
         for text in draw(st.lists(texts, min_size=1, max_size=3))
-    ]
+    ]  # fmt: skip
     return document([thing, *wraps], *paragraphs)
 
 

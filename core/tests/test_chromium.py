@@ -54,7 +54,7 @@ class Chromium(unittest.TestCase):
                 for (size, width), theirs in zip(cases, lines_in_chromium(page, face.path, "", html), strict=True):
                     raw = document(
                         [frame(width=width * PX, height=2000, **BY_BOX)],
-                        paragraph(WORDS, font=family, size=f"{size}px", leading="1.3em"),
+                        paragraph(WORDS, breaking="first-fit", font=family, size=f"{size}px", leading="1.3em"),
                     )
                     self.compare(engine_lines(raw), theirs, f"{family} {size}px in {width}px", 0.08)
 
@@ -86,7 +86,7 @@ class Chromium(unittest.TestCase):
                         }  # fmt: skip
                         raw = document(
                             [frame(width=480 * PX, height=2000, **BY_BOX), thing],
-                            paragraph(WORDS, font=family, size=f"{size}px", leading="22px"),
+                            paragraph(WORDS, breaking="first-fit", font=family, size=f"{size}px", leading="22px"),
                         )
                         self.compare(engine_lines(raw), theirs, f"{css} + {margin}px, {family} {size}px", 0.05)
 

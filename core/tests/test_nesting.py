@@ -32,11 +32,16 @@ class Always(unittest.TestCase):
     def test_no_word_leaves_its_slot(self, raw: dict[str, Any]) -> None:
         nest = nest_of(raw).nest
         drawn, segments = nest.drawn, nest.copy.segments
-        row = nest.records[drawn.record]
-        inside = row[:, k.PAST] == 0
-        right = drawn.x + segments.width[drawn.segment]
-        self.assertTrue((drawn.x[inside] >= row[inside, k.LEFT] - 0.01).all())
-        self.assertTrue((right[inside] <= row[inside, k.RIGHT] + 0.01).all())
+        for record, segment, x in zip(drawn.record, drawn.segment, drawn.x, strict=True):
+            row = nest.records[record]
+            start, end = nest.ranges[record]
+            if row[k.PAST]:
+                continue
+            width = nest.width_of(record, max(start, segments.start[segment]), min(end, segments.end[segment]))
+            self.assertGreaterEqual(x, row[k.LEFT] - 0.01)
+            self.assertLessEqual(x + width, row[k.RIGHT] + 0.01)
+        inside = ~nest.past
+        self.assertTrue((nest.right[inside] <= nest.records[inside, k.RIGHT] + 0.01).all())
 
     @given(documents())
     def test_slots_stay_in_the_outline_and_out_of_wraps(self, raw: dict[str, Any]) -> None:
@@ -187,7 +192,10 @@ class Alignment(unittest.TestCase):
 
     def test_a_line_that_cannot_be_filled_decently_is_set_natural_and_marked(self) -> None:
         nest = nest_of(
-            document([frame(width=120)], paragraph("a bb Quarrowbykitedays and more words", align="justify"))
+            document(
+                [frame(width=120)],
+                paragraph("a bb Quarrowbykitedays and more words", align="justify", breaking="first-fit"),
+            )
         ).nest
         self.assertTrue(nest.loose.any())
         self.assertEqual(nest.space_more[nest.loose].tolist(), [0.0] * int(nest.loose.sum()))

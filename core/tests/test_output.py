@@ -36,7 +36,9 @@ def pdf_of(raw: dict[str, Any]) -> bytes:
 
 
 def words_in(pdf: bytes) -> list[str]:
-    return run("pdftotext", "-raw", "-", "-", given=pdf).split()
+    """Words as read back; a hyphen that was set is read as a soft one at its line's end, and goes."""
+    text = run("pdftotext", "-raw", "-", "-", given=pdf)
+    return text.replace("\u00ad\n", "").replace("\u00ad", "").split()
 
 
 HARD = "Affable officers flow; “Ty” AVAWA To fjord. Wörter, naïve, Žluťoučký kůň, Ξεσκεπάζω, съешь ещё — e\u0301 office ﬁne ½ № 3×4"

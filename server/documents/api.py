@@ -84,10 +84,17 @@ class StepIn(Schema):
     base: int
 
 
+class GuidesScene(Schema):
+    x: list[float]
+    y: list[float]
+
+
 class PageScene(Schema):
     width: float
     height: float
     bleed: float
+    margins: tuple[float, float, float, float]
+    guides: GuidesScene
     background: str | None
     order: list[str]
 
@@ -161,6 +168,9 @@ class LookScene(Schema):
     face: str
     size: float
     color: str
+    tracking: float
+    joined: bool
+    hyphen: str
 
 
 class RuleScene(Schema):
@@ -178,6 +188,15 @@ class RuleScene(Schema):
     slope: Literal["normal", "italic"]
     color: str
     colorName: str
+    tracking: float
+    breaking: Literal["optimal", "first-fit", "balanced"]
+    lastWord: Literal["avoided", "stands", "never"]
+    hyphenated: bool
+    canHyphenate: bool
+    language: str
+    leastSpace: float
+    greatestSpace: float
+    indent: float
 
 
 class ShapeScene(Schema):

@@ -121,6 +121,6 @@ class BrowserCase(StaticLiveServerTestCase):
         """A frame's lines as text, of what is stored."""
         return self.page.evaluate(
             """(id) => { const s = nestLine.store.getState().scene; const n = s.nests[id]; const text = Array.from(s.shapes[n.shape].text);
-               const out = []; for (let r = 0; r < n.records.length; r += 13) out.push(text.slice(n.records[r + 8], n.records[r + 9]).join('')); return out; }""",
+               const out = []; for (let r = 0; r < n.records.length; r += 15) out.push(text.slice(n.records[r + 8], n.records[r + 9]).join('')); return out; }""",
             id,
         )

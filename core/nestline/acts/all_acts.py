@@ -1,5 +1,5 @@
 """Every act, by the module that holds it."""
 
-from nestline.acts import giving
+from nestline.acts import arranging, giving, outlining
 
-__all__ = ["giving"]
+__all__ = ["arranging", "giving", "outlining"]

@@ -5,9 +5,10 @@ from __future__ import annotations
 from typing import Any
 
 from nestline.acts.acting import ActError, Acting, Given, act, fresh
-from nestline.document.edits import Operation
+from nestline.document.edits import Operation, Raw
 from nestline.document.model import PageObject
 from nestline.document.reading import color_figure, tinted
+from nestline.outlines.placing import stroke_reach
 
 STRAIGHT = {"rectangle", "polygon"}
 PADDING = 12
@@ -48,6 +49,63 @@ def give_copy(at: Acting, given: GiveCopy) -> list[Operation]:
         {"do": "put", "at": ["copies", name], "value": copy},
         {"do": "put", "at": ["objects", thing.id, "frame"], "value": frame},
     ]
+
+
+class TakeCopy(Given):
+    object: str
+
+
+def released(at: Acting, thing: PageObject, also: list[str]) -> Raw:
+    """The copy of a frame in an outline of its own without paint, where it stood."""
+    raw = at.raw(thing.id)
+    keep = ("x", "y", "width", "height", "turn", "pivot", "outline", "frame", "hidden")
+    out: Raw = {k: raw[k] for k in keep if k in raw}
+    inner = stroke_reach(thing.stroke)[0]
+    if inner and thing.frame:
+        given = thing.frame.padding
+        out["frame"] = {**raw["frame"], "padding": f"{given} + {inner:g}" if isinstance(given, str) else given + inner}
+    return {"id": at.fresh_id("o", also), "name": f"Copy of {thing.label}", **out}
+
+
+@act("take-copy", TakeCopy)
+def take_copy(at: Acting, given: TakeCopy) -> list[Operation]:
+    """Take copy out of an object: it lives on, where it stood, in an outline without paint above it."""
+    page, index, thing = at.place(given.object)
+    if thing.frame is None:
+        raise ActError(f"“{thing.label}” holds no copy")
+    return [
+        {"do": "cut", "at": ["objects", thing.id, "frame"]},
+        {
+            "do": "splice", "at": ["pages", page, "objects"], "from": index + 1, "remove": 0,
+            "insert": [released(at, thing, [])],
+        },
+    ]  # fmt: skip
+
+
+class Join(Given):
+    type: str
+    outline: str
+
+
+@act("join", Join)
+def join(at: Acting, given: Join) -> list[Operation]:
+    """Existing type and an existing outline made one: the copy, with its rules, goes into the outline."""
+    source, target = at.thing(given.type), at.thing(given.outline)
+    if source.frame is None:
+        raise ActError(f"“{source.label}” holds no copy")
+    if target.frame is not None:
+        raise ActError(f"“{target.label}” holds copy already; take it out first")
+    if target.picture is not None:
+        raise ActError("a picture holds no copy")
+    out: list[Operation] = [
+        {"do": "put", "at": ["objects", target.id, "frame"], "value": at.raw(source.id)["frame"]},
+    ]
+    if source.fill or source.stroke or source.picture:
+        out.append({"do": "cut", "at": ["objects", source.id, "frame"]})
+    else:
+        page, index, _ = at.place(source.id)
+        out.append({"do": "splice", "at": ["pages", page, "objects"], "from": index, "remove": 1, "insert": []})
+    return out
 
 
 def luminance(rgb: tuple[float, float, float]) -> float:

@@ -17,6 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from nestline.copy.breaks import HANGING_SPACES, MANDATORY, graphemes, line_breaks
+from nestline.copy.hyphenation import hyphen_places
 from nestline.copy.styles import Look, Rules, paragraph_rules, run_look
 from nestline.document.model import Paragraph, Style
 from nestline.fonts.library import Face, FontLibrary
@@ -46,8 +47,9 @@ class Stretch:
 class ShapedParagraph:
     """A paragraph shaped whole. Indices count code points of its text.
 
-    `x` is the running width in points (len n + 1), `spaces` the running count of stretchable spaces; the piece arrays
-    hold start, content end, end, and what breaking there adds before (`start_change`) and after (`end_change`).
+    `x` is the running width in points (len n + 1), `spaces` the running count of stretchable spaces, `letters` that of
+    clusters; the piece arrays hold start, content end, end, what a break after sets (kernel.NO_HYPHEN …), and what
+    breaking there adds before (`start_change`) and after (`end_change`, a set hyphen included).
     """
 
     text: str
@@ -59,6 +61,8 @@ class ShapedParagraph:
     piece_content_end: NDArray[np.int64]
     piece_end: NDArray[np.int64]
     piece_forced: NDArray[np.int64]
+    piece_hyphen: NDArray[np.int64]
+    letters: Floats
     start_change: Floats
     end_change: Floats
     missing: tuple[int, ...]
@@ -82,7 +86,7 @@ def shape_paragraph(paragraph: Paragraph, style: Style | None, language: str, fo
         look = run_look(run, rules.look)
         face = fonts.face(look.font, look.weight, look.slope)
         for start, end, script in _by_script(text, at, at + len(run.text)):
-            glyphs = shape(face, text, start, end, rules.language, script)
+            glyphs = shape(face, text, start, end, rules.language, script, not look.joined)
             stretches.append(Stretch(start, end, look, face, script, glyphs))
         at += len(run.text)
     if not stretches:
@@ -98,25 +102,38 @@ def shape_paragraph(paragraph: Paragraph, style: Style | None, language: str, fo
     spaces = np.zeros(n + 1)
     spaces[1:] = np.cumsum([c in " \u00a0" for c in text])
 
-    ends = line_breaks(text, rules.language) or [0]
+    words = line_breaks(text, rules.language) or [0]
+    syllables = set(hyphen_places(text, rules.language, rules.hyphenation)) - set(words)
+    ends = sorted({*words, *syllables})
     starts = [0, *ends[:-1]]
-    contents = []
+    contents, hyphens = [], []
     for start, end in zip(starts, ends, strict=True):
         content = end
         while content > start and text[content - 1] in HANGING_SPACES:
             content -= 1
         contents.append(content)
+        own = content == end and end < n and text[end - 1] in "-\u2010"
+        hyphens.append(SET_HYPHEN if end in syllables else OWN_HYPHEN if own else NO_HYPHEN)
     forced = [1 if end == n or text[end - 1] in MANDATORY else 0 for end in ends]
 
     whole = _Reshaper(text, tuple(stretches), rules.language, x, safe)
     start_change = np.array([whole.change_at_start(s, c) for s, c in zip(starts, contents, strict=True)])
-    end_change = np.array([whole.change_at_end(s, c, e) for s, c, e in zip(starts, contents, ends, strict=True)])
+    end_change = np.array(
+        [
+            whole.change_with_hyphen(s, e) if h == SET_HYPHEN else whole.change_at_end(s, c, e)
+            for s, c, e, h in zip(starts, contents, ends, hyphens, strict=True)
+        ]
+    )
+    letters = np.zeros(n + 1)
+    for stretch in stretches:
+        letters[np.unique(stretch.glyphs.clusters) + 1] = 1
+    letters = np.cumsum(letters)
     first = fonts.face(rules.look.font, rules.look.weight, rules.look.slope)
     space_width = shape(first, " ", 0, 1, rules.language).width * rules.size / first.units_per_em
     integer = np.int64
     return ShapedParagraph(
         text, rules, tuple(stretches), x, spaces, np.array(starts, integer), np.array(contents, integer),
-        np.array(ends, integer), np.array(forced, integer), start_change, end_change, tuple(missing), space_width,
+        np.array(ends, integer), np.array(forced, integer), np.array(hyphens, integer), letters, start_change, end_change, tuple(missing), space_width,
     )  # fmt: skip
 
 
@@ -128,6 +145,7 @@ def _running_widths(stretch: Stretch, x: Floats, safe: NDArray[np.bool_]) -> Non
     advance = np.zeros(end - start)
     np.add.at(advance, glyphs.clusters - start, glyphs.advances * stretch.scale)
     heads = np.unique(glyphs.clusters) - start
+    advance[heads] += stretch.look.tracking
     lengths = np.diff(np.append(heads, end - start))
     advance = np.repeat(advance[heads] / lengths, lengths)
     x[start + 1 : end + 1] = x[start] + np.cumsum(advance)
@@ -135,6 +153,15 @@ def _running_widths(stretch: Stretch, x: Floats, safe: NDArray[np.bool_]) -> Non
     inside[heads] = False
     safe[start:end][inside] = False
     safe[glyphs.clusters[glyphs.unsafe]] = False
+
+
+NO_HYPHEN, SET_HYPHEN, OWN_HYPHEN = range(3)
+"""What a break after a piece sets (as in nesting.pieces)."""
+
+
+def hyphen_of(face: Face) -> str:
+    """The hyphen that the engine sets: U+2010 where the font has it, else U+002D (CSS Text 4, "hyphenate-character")."""
+    return "\u2010" if face.hb_font.get_nominal_glyph(0x2010) else "-"
 
 
 class _Reshaper:
@@ -167,14 +194,31 @@ class _Reshaper:
             return 0.0
         return self._width(stretch, begin, stop, content) - float(self.x[content] - self.x[begin])
 
+    def change_with_hyphen(self, start: int, end: int) -> float:
+        """What a hyphen set at `end` adds, shaped with the letters before it."""
+        stretch = self._stretch(end - 1)
+        if stretch is None:
+            return 0.0
+        begin = end - 1
+        while begin > max(stretch.start, start) and not self.safe[begin]:
+            begin -= 1
+        shaped = self.text[begin:end] + hyphen_of(stretch.face)
+        tracked = not stretch.look.joined
+        glyphs = shape(stretch.face, shaped, 0, len(shaped), self.language, stretch.script, tracked)
+        count = len(np.unique(glyphs.clusters))
+        width = float(glyphs.advances.sum()) * stretch.scale + count * stretch.look.tracking
+        return width - float(self.x[end] - self.x[begin])
+
     def _stretch(self, index: int) -> Stretch | None:
         return next((s for s in self.stretches if s.start <= index < s.end), None)
 
     def _width(self, stretch: Stretch, start: int, end: int, upto: int | None = None) -> float:
         """The width of text[start:upto] when text[start:end] is shaped alone."""
-        glyphs = shape(stretch.face, self.text, start, end, self.language, stretch.script)
-        counted = glyphs.advances if upto is None else glyphs.advances[glyphs.clusters < upto]
-        return float(counted.sum()) * stretch.scale
+        tracked = not stretch.look.joined
+        glyphs = shape(stretch.face, self.text, start, end, self.language, stretch.script, tracked)
+        within = glyphs.clusters < (end if upto is None else upto)
+        count = len(np.unique(glyphs.clusters[within]))
+        return float(glyphs.advances[within].sum()) * stretch.scale + count * stretch.look.tracking
 
 
 def _by_script(text: str, start: int, end: int) -> list[tuple[int, int, str | None]]:
@@ -210,6 +254,7 @@ class ShapedCopy:
     offset: NDArray[np.int64]
     x: Floats
     spaces: Floats
+    letters: Floats
     piece_start: NDArray[np.int64]
     piece_content_end: NDArray[np.int64]
     piece_end: NDArray[np.int64]
@@ -226,9 +271,9 @@ class ShapedCopy:
 
     @cached_property
     def piece_words(self) -> NDArray[np.int64]:
-        """For each piece its first word segment and the one after its last."""
-        ends = (self.piece_start, self.piece_content_end)
-        found = [np.searchsorted(self.segments.start, at) for at in ends]
+        """For each piece the first word segment that it reaches into, and the one after the last."""
+        first = np.searchsorted(self.segments.end, self.piece_start, side="right")
+        found = [first, np.maximum(first, np.searchsorted(self.segments.start, self.piece_content_end))]
         return np.ascontiguousarray(np.stack(found, axis=1).astype(np.int64))
 
     @cached_property
@@ -251,6 +296,7 @@ class Segments:
     x: Floats
     width: Floats
     spaces: Floats
+    letters: Floats
     look: NDArray[np.int64]
     looks: tuple[tuple[Face, Look], ...]
 
@@ -258,9 +304,11 @@ class Segments:
 ALIGN = {"start": 0, "center": 1, "end": 2, "justify": 3}
 # Columns of `pieces`: running x at start and content end, changes there, spaces at both, paragraph, forced break after,
 # ascender, descender (letters), line box above, line box below, cap, ex.
-PIECE_COLUMNS = 14
-# Columns of `rules`: leading, align, last, space before, space after, indent, first indent, size, space width.
-RULE_COLUMNS = 9
+PIECE_COLUMNS = 17
+# Columns of `rules`: leading, align, last, space before, space after, indent, first indent, size, space width, breaking,
+# hyphens in a row, least space, greatest space, greatest tracking, last word never alone.
+RULE_COLUMNS = 15
+BREAKING = {"first-fit": 0, "optimal": 1, "balanced": 2}
 
 
 def join_paragraphs(paragraphs: Sequence[ShapedParagraph]) -> ShapedCopy:
@@ -269,7 +317,8 @@ def join_paragraphs(paragraphs: Sequence[ShapedParagraph]) -> ShapedCopy:
     offset = np.concatenate([[0], np.cumsum(lengths)]).astype(np.int64)
     pieces, xs, spaces, rules = [], [], [], []
     starts, contents, ends = [], [], []
-    x_at = space_at = 0.0
+    letters: list[Floats] = []
+    x_at = space_at = letters_at = 0.0
     for index, p in enumerate(paragraphs):
         xs.append(p.x + x_at)
         spaces.append(p.spaces + space_at)
@@ -279,6 +328,10 @@ def join_paragraphs(paragraphs: Sequence[ShapedParagraph]) -> ShapedCopy:
         rows[:, 4], rows[:, 5] = p.spaces[p.piece_start] + space_at, p.spaces[p.piece_content_end] + space_at
         rows[:, 6], rows[:, 7] = index, p.piece_forced
         rows[:, 8:14] = _heights(p)
+        rows[:, 14] = p.piece_hyphen
+        letters.append(p.letters + letters_at)
+        rows[:, 15], rows[:, 16] = letters[-1][p.piece_start], letters[-1][p.piece_content_end]
+        letters_at = letters[-1][-1]
         pieces.append(rows)
         starts.append(p.piece_start + offset[index])
         contents.append(p.piece_content_end + offset[index])
@@ -286,16 +339,17 @@ def join_paragraphs(paragraphs: Sequence[ShapedParagraph]) -> ShapedCopy:
         r = p.rules
         rules.append(
             [r.leading, ALIGN[r.align], ALIGN[r.last], r.space_before, r.space_after, r.indent, r.first_indent, r.size,
-             p.space_width]
+             p.space_width, BREAKING[r.breaking], r.hyphenation.ladder if r.hyphenation else 2, r.least_space,
+             r.greatest_space, r.greatest_tracking, {None: 0.0, True: -1.0, False: 1.0}[r.last_word_alone]]
         )  # fmt: skip
         x_at, space_at = xs[-1][-1], spaces[-1][-1]
     text = "\n".join(p.text for p in paragraphs)
     joined_x, joined_spaces = _joined(xs), _joined(spaces)
     return ShapedCopy(
-        tuple(paragraphs), offset, joined_x, joined_spaces, _joined(starts, np.int64), _joined(contents, np.int64), _joined(ends, np.int64),
+        tuple(paragraphs), offset, joined_x, joined_spaces, _joined(letters), _joined(starts, np.int64), _joined(contents, np.int64), _joined(ends, np.int64),
         np.ascontiguousarray(np.concatenate(pieces)) if pieces else np.zeros((0, PIECE_COLUMNS)),
         np.array(rules, dtype=np.float64).reshape(len(rules), RULE_COLUMNS),
-        _segments(paragraphs, offset, joined_x, joined_spaces), text, len(text.split()),
+        _segments(paragraphs, offset, joined_x, joined_spaces, _joined(letters)), text, len(text.split()),
     )  # fmt: skip
 
 
@@ -331,12 +385,14 @@ def _heights(p: ShapedParagraph) -> Floats:
     return out
 
 
-def _segments(paragraphs: Sequence[ShapedParagraph], offset: NDArray[np.int64], x: Floats, spaces: Floats) -> Segments:
+def _segments(
+    paragraphs: Sequence[ShapedParagraph], offset: NDArray[np.int64], x: Floats, spaces: Floats, letters: Floats
+) -> Segments:
     starts, ends, look_of = [], [], []
     looks: list[tuple[Face, Look]] = []
     for index, p in enumerate(paragraphs):
         base = int(offset[index])
-        cuts = {int(c) for c in p.piece_start}
+        cuts = {int(c) for c, before in zip(p.piece_start[1:], p.piece_hyphen, strict=False) if before != SET_HYPHEN}
         for s in p.stretches:
             pair = (s.face, s.look)
             if pair not in looks:
@@ -355,8 +411,8 @@ def _segments(paragraphs: Sequence[ShapedParagraph], offset: NDArray[np.int64], 
     a, b = np.array(starts, dtype=np.int64), np.array(ends, dtype=np.int64)
     if not len(a):
         empty = np.zeros(0)
-        return Segments(a, b, empty, empty, empty, a, tuple(looks))
-    return Segments(a, b, x[a], x[b] - x[a], spaces[a], np.array(look_of, dtype=np.int64), tuple(looks))
+        return Segments(a, b, empty, empty, empty, empty, a, tuple(looks))
+    return Segments(a, b, x[a], x[b] - x[a], spaces[a], letters[a], np.array(look_of, dtype=np.int64), tuple(looks))
 
 
 def broken_to_fit(p: ShapedParagraph, widest: float) -> ShapedParagraph:
@@ -365,7 +421,7 @@ def broken_to_fit(p: ShapedParagraph, widest: float) -> ShapedParagraph:
     if not (widths > widest).any():
         return p
     boundaries = np.array(graphemes(p.text), dtype=np.int64)
-    rows: list[tuple[int, int, int, int, float, float]] = []
+    rows: list[tuple[int, int, int, int, int, float, float]] = []
     for k in range(len(widths)):
         start, content, end = int(p.piece_start[k]), int(p.piece_content_end[k]), int(p.piece_end[k])
         first_change = float(p.start_change[k])
@@ -374,15 +430,18 @@ def broken_to_fit(p: ShapedParagraph, widest: float) -> ShapedParagraph:
             begin = start
             for this, after in zip(inner, [*inner[1:], content], strict=False):
                 if p.x[after] - p.x[begin] > widest - 1e-6:
-                    rows.append((begin, int(this), int(this), 0, first_change if begin == start else 0.0, 0.0))
+                    rows.append(
+                        (begin, int(this), int(this), 0, NO_HYPHEN, first_change if begin == start else 0.0, 0.0)
+                    )
                     begin = int(this)
             if begin != start:
                 start, first_change = begin, 0.0
-        rows.append((start, content, end, int(p.piece_forced[k]), first_change, float(p.end_change[k])))
+        kind = int(p.piece_hyphen[k])
+        rows.append((start, content, end, int(p.piece_forced[k]), kind, first_change, float(p.end_change[k])))
     columns = [np.array(c) for c in zip(*rows, strict=True)]
     return ShapedParagraph(
         p.text, p.rules, p.stretches, p.x, p.spaces, columns[0], columns[1], columns[2], columns[3],
-        columns[4].astype(np.float64), columns[5].astype(np.float64), p.missing, p.space_width,
+        columns[4], p.letters, columns[5].astype(np.float64), columns[6].astype(np.float64), p.missing, p.space_width,
     )  # fmt: skip
 
 

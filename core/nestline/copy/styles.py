@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from nestline.copy.hyphenation import Hyphenation
 from nestline.document import lengths
-from nestline.document.model import Paragraph, Run, Style
+from nestline.document.model import HyphenLimits, Paragraph, Run, Stretch, Style
 from nestline.fonts.library import DEFAULT_FAMILY
 
 DEFAULT_SIZE = 11
@@ -14,13 +15,15 @@ DEFAULT_LEADING = "1.25em"
 
 @dataclass(frozen=True)
 class Look:
-    """How a run's letters look. `size` in points."""
+    """How a run's letters look. `size` and `tracking` in points; letters set apart are not `joined` by ligatures."""
 
     font: str
     weight: int
     slope: str
     size: float
     color: str
+    tracking: float = 0.0
+    joined: bool = True
 
 
 @dataclass(frozen=True)
@@ -37,6 +40,12 @@ class Rules:
     first_indent: float
     language: str
     look: Look
+    breaking: str = "optimal"
+    hyphenation: Hyphenation | None = None
+    last_word_alone: bool | None = None
+    least_space: float = 0.667
+    greatest_space: float = 3.0
+    greatest_tracking: float = 0.0
 
 
 def paragraph_rules(paragraph: Paragraph, style: Style | None, language: str) -> Rules:
@@ -53,13 +62,22 @@ def paragraph_rules(paragraph: Paragraph, style: Style | None, language: str) ->
     def length(name: str, default: lengths.Length = 0) -> float:
         return lengths.points(pick(name, default), size)  # type: ignore[arg-type]
 
+    stretch = pick("stretch", Stretch())
+    assert isinstance(stretch, Stretch)
     look = Look(
         str(pick("font", DEFAULT_FAMILY)),
         int(pick("weight", 400)),  # type: ignore[call-overload]
         str(pick("slope", "normal")),
         size,
         str(pick("color", "ink")),
+        length("tracking"),
+        length("tracking") == 0 and stretch.letters == 0,
     )
+    limits = pick("hyphenate", False)
+    hyphenation = Hyphenation(**limits.model_dump()) if isinstance(limits, HyphenLimits) else None
+    if limits is True:
+        hyphenation = Hyphenation()
+    lone = pick("last_word_alone", None)
     return Rules(
         size=size,
         leading=length("leading", DEFAULT_LEADING),
@@ -71,15 +89,25 @@ def paragraph_rules(paragraph: Paragraph, style: Style | None, language: str) ->
         first_indent=length("first_indent"),
         language=str(pick("language", language)),
         look=look,
+        breaking=str(pick("breaking", "optimal")),
+        hyphenation=hyphenation,
+        last_word_alone=lone if isinstance(lone, bool) else None,
+        least_space=stretch.least,
+        greatest_space=stretch.greatest,
+        greatest_tracking=stretch.letters * size,
     )
 
 
 def run_look(run: Run, base: Look) -> Look:
     """How a run looks: its own fields over its paragraph's."""
+    size = base.size if run.size is None else lengths.points(run.size, base.size)
+    tracking = base.tracking if run.tracking is None else lengths.points(run.tracking, size)
     return Look(
         run.font or base.font,
         run.weight or base.weight,
         run.slope or base.slope,
-        base.size if run.size is None else lengths.points(run.size, base.size),
+        size,
         run.color or base.color,
+        tracking,
+        base.joined and tracking == 0,
     )

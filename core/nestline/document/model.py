@@ -15,8 +15,24 @@ from nestline.document import lengths
 
 Align = Literal["start", "center", "end", "justify"]
 Hang = Literal["ascender", "cap", "ex", "line-box"]
-OUTLINE_KINDS = ("rectangle", "ellipse", "polygon", "star", "heart", "leaf", "kite", "path")
-LATER_KINDS = ("bubble", "arch")
+FIGURES_OF_KIND: dict[str, tuple[str, ...]] = {
+    "rectangle": ("radius",),
+    "ellipse": (),
+    "polygon": ("sides",),
+    "star": ("points", "depth"),
+    "heart": (),
+    "leaf": (),
+    "kite": (),
+    "bubble": ("radius", "depth", "tail"),
+    "arch": ("depth",),
+    "drop": (),
+    "flag": ("depth",),
+    "ticket": ("depth",),
+    "cloud": ("points",),
+    "ring": ("depth",),
+    "path": ("d", "box"),
+}
+"""The ready outlines and the figures that each may have."""
 
 
 class Part(BaseModel):
@@ -136,16 +152,10 @@ class Letters(Part):
     slope: Literal["normal", "italic"] | None = None
     size: Size | None = None
     color: Color | None = None
-    tracking: later(0)  # type: ignore[valid-type]
+    tracking: Length | None = None
     features: later({})  # type: ignore[valid-type]
     underline: later(False)  # type: ignore[valid-type]
     letter_stroke: later(None)  # type: ignore[valid-type]
-
-
-def _breaking(value: Any) -> Any:
-    if value in ("optimal", "balanced"):
-        raise ValueError(f"“{value}” is not built yet; leave it out or write “first-fit”")
-    return value
 
 
 def _direction(value: Any) -> Any:
@@ -154,14 +164,33 @@ def _direction(value: Any) -> Any:
     return value
 
 
+class HyphenLimits(Part):
+    """Limits of hyphenation: least letters before and after the hyphen, least letters of a word, hyphens in a row."""
+
+    before: Annotated[int, Field(ge=1, le=20)] = 2
+    after: Annotated[int, Field(ge=1, le=20)] = 3
+    least: Annotated[int, Field(ge=2, le=40)] = 5
+    ladder: Annotated[int, Field(ge=1, le=1000)] = 2
+    capitals: bool = False
+
+
+class Stretch(Part):
+    """How far justified lines may open and close: word spaces as shares of the font's own, letters in ems."""
+
+    least: Annotated[float, Field(ge=0.3, le=1)] = 0.667
+    greatest: Annotated[float, Field(ge=1, le=20)] = 3
+    letters: Annotated[float, Field(ge=0, le=1)] = 0
+
+
 class ParagraphRules(Letters):
     """A paragraph's rules; None inherits."""
 
     leading: Size | None = None
     align: Align | None = None
     last: Align | None = None
-    breaking: Annotated[Literal["first-fit"] | None, BeforeValidator(_breaking)] = None
-    hyphenate: later(False)  # type: ignore[valid-type]
+    breaking: Literal["optimal", "first-fit", "balanced"] | None = None
+    hyphenate: bool | HyphenLimits | None = None
+    stretch: Stretch | None = None
     language: Annotated[str, StringConstraints(pattern=r"^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$")] | None = None
     direction: Annotated[Literal["ltr", "auto"] | None, BeforeValidator(_direction)] = None
     space_before: Room | None = None
@@ -170,7 +199,7 @@ class ParagraphRules(Letters):
     first_indent: Room | None = None
     list: later(None)  # type: ignore[valid-type]
     keep: later(None)  # type: ignore[valid-type]
-    last_word_alone: later(None)  # type: ignore[valid-type]
+    last_word_alone: bool | None = None
     hang_punctuation: later(None)  # type: ignore[valid-type]
     drop_cap: later(None)  # type: ignore[valid-type]
     grid: later(None)  # type: ignore[valid-type]
@@ -203,28 +232,24 @@ class Paragraph(ParagraphRules):
 class Outline(Part):
     """The closed path of an object: a ready kind with its figures, or path data."""
 
-    kind: Literal["rectangle", "ellipse", "polygon", "star", "heart", "leaf", "kite", "path"] = "rectangle"
+    kind: Literal[
+        "rectangle", "ellipse", "polygon", "star", "heart", "leaf", "kite", "bubble", "arch", "drop", "flag", "ticket",
+        "cloud", "ring", "path",
+    ] = "rectangle"  # fmt: skip
     radius: Any = 0
     sides: Annotated[int, Field(ge=3, le=100)] | None = None
     points: Annotated[int, Field(ge=3, le=100)] | None = None
     depth: Annotated[float, Field(ge=0.01, le=0.99)] | None = None
+    tail: Share | None = None
     d: Annotated[str, StringConstraints(min_length=1, max_length=500_000)] | None = None
     box: tuple[Annotated[float, Field(gt=0, le=1e6)], Annotated[float, Field(gt=0, le=1e6)]] | None = None
-
-    @model_validator(mode="before")
-    @classmethod
-    def _kind(cls, given: Any) -> Any:
-        if isinstance(given, dict) and given.get("kind") in LATER_KINDS:
-            raise ValueError(f"the outline “{given['kind']}” is not built yet; write one of {', '.join(OUTLINE_KINDS)}")
-        return given
 
     @model_validator(mode="after")
     def _figures(self) -> Outline:
         _four_sides(self.radius)
-        own = {"rectangle": {"radius"}, "polygon": {"sides"}, "star": {"points", "depth"}, "path": {"d", "box"}}
-        for name in ("radius", "sides", "points", "depth", "d", "box"):
+        for name in ("radius", "sides", "points", "depth", "tail", "d", "box"):
             value = getattr(self, name)
-            if value not in (None, 0) and name not in own.get(self.kind, set()):
+            if value not in (None, 0) and name not in FIGURES_OF_KIND[self.kind]:
                 raise ValueError(f"“{name}” belongs to another kind of outline than “{self.kind}”; leave it out")
         if self.kind == "path" and self.d is None:
             raise ValueError("an outline of kind “path” needs `d`, its path data")

@@ -46,8 +46,13 @@ class Glyphs:
         )
 
 
-def shape(face: Face, text: str, start: int, end: int, language: str, script: str | None = None) -> Glyphs:
-    """Shape text[start:end] in one face, seeing nothing outside that stretch (so that a line stands on its own)."""
+def shape(
+    face: Face, text: str, start: int, end: int, language: str, script: str | None = None, tracked: bool = False
+) -> Glyphs:
+    """Shape text[start:end] in one face, seeing nothing outside that stretch (so that a line stands on its own).
+
+    Letters set apart are not joined: `tracked` leaves ligatures out (CSS Text 3, 10.2 "letter-spacing").
+    """
     buffer = hb.Buffer()
     buffer.add_codepoints([ord(c) for c in text[start:end]])
     buffer.cluster_level = hb.BufferClusterLevel.MONOTONE_GRAPHEMES
@@ -56,7 +61,7 @@ def shape(face: Face, text: str, start: int, end: int, language: str, script: st
     if script:
         buffer.script = script
     buffer.guess_segment_properties()
-    hb.shape(face.hb_font, buffer)
+    hb.shape(face.hb_font, buffer, {"liga": False, "clig": False} if tracked else None)
     infos, positions = buffer.glyph_infos or [], buffer.glyph_positions or []
     n = len(infos)
     table = np.array(

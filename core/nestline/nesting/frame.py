@@ -14,9 +14,6 @@ from nestline.outlines.polygons import Region
 
 Floats = NDArray[np.float64]
 
-WIDEST_SPACE = 3.0
-"""A justified word space is at most this many times the font's own; a line that would need more is set natural."""
-
 MOST_RECORDS = 20_000
 
 
@@ -50,8 +47,8 @@ class FrameRules:
 class FrameNest:
     """A frame's nest. `records` has a row a slot that holds copy (columns: kernel.LINE …), lines past the edge too.
 
-    `left` and `space_more` give, for each record, where its first letter stands and what is added to each word space;
-    `width` its natural width. `loose` marks justified lines that could not be filled decently and are set natural.
+    `left`, `space_more` and `tracks` give, for each record, where its first letter stands and what is added to each
+    word space and after each letter; `width` its natural width. `loose` marks justified lines that could not be filled decently and are set natural.
     """
 
     copy: ShapedCopy
@@ -59,6 +56,7 @@ class FrameNest:
     left: Floats
     width: Floats
     space_more: Floats
+    tracks: Floats
     loose: NDArray[np.bool_]
     next_piece: int
     start_y: float
@@ -85,7 +83,18 @@ class FrameNest:
     def right(self) -> Floats:
         first, last = self.records[:, k.FIRST].astype(np.int64), self.records[:, k.LAST].astype(np.int64)
         gaps = self.copy.pieces[last, k.SPACE1] - self.copy.pieces[first, k.SPACE0]
-        return self.left + self.width + self.space_more * gaps
+        letters = self.copy.pieces[last, k.LETTERS1] - self.copy.pieces[first, k.LETTERS0] - 1
+        return self.left + self.width + self.space_more * gaps + self.tracks * np.maximum(letters, 0)
+
+    @cached_property
+    def hyphens(self) -> NDArray[np.bool_]:
+        """Which records end in a hyphen that the engine set."""
+        return self.copy.pieces[self.records[:, k.LAST].astype(np.int64), k.HYPHEN] == k.SET_HYPHEN
+
+    def width_of(self, record: int, start: int, end: int) -> float:
+        """The width of copy[start:end], a stretch without spaces, as it stands in a record."""
+        c = self.copy
+        return float(c.x[end] - c.x[start]) + float(self.tracks[record]) * float(c.letters[end] - c.letters[start])
 
     @cached_property
     def leftover_start(self) -> int:
@@ -138,7 +147,7 @@ class FrameNest:
         """Where each word stands."""
         c, s = self.copy, self.copy.segments
         which, index, x = k.place_words(
-            self.records, self.left, self.space_more, c.pieces, c.piece_words, s.x, s.spaces
+            self.records, self.left, self.space_more, self.tracks, c.pieces, c.piece_words, s.x, s.spaces, s.letters
         )
         return DrawnWords(which, index, x)
 
@@ -222,6 +231,9 @@ def _frame_row(rules: FrameRules, bounds: tuple[float, float, float, float]) -> 
             rules.least_slot_em,
             bounds[1],
             bounds[3],
+            bounds[0],
+            max(bounds[2], bounds[0] + 1),
+            0.0,
         ]
     )
 
@@ -267,7 +279,22 @@ def nest_frame(
         if rules.sit != "top":
             start_y, residue = _solved(geometry.space, pieces, paragraphs, frame, rules, least_start, records, slots)
             exact = abs(residue) <= 0.05
-        written, next_piece = k.nest_from(geometry.space, pieces, paragraphs, frame, 0, start_y, records, slots, ends)
+        both = (geometry.space, pieces, paragraphs, frame, 0, start_y, records, slots, ends)
+        written, next_piece = k.nest_from(*both)
+        if next_piece < len(pieces) and (paragraphs[:, k.BREAKING] == k.OPTIMAL).any():
+            # The best breaks leave words over: fewer lines come before better ones, when that holds all.
+            frame[k.TIGHT] = 1.0
+            if rules.sit != "top":
+                start_y, residue = _solved(
+                    geometry.space, pieces, paragraphs, frame, rules, least_start, records, slots
+                )
+                exact = abs(residue) <= 0.05
+                both = (*both[:5], start_y, *both[6:])
+            written, next_piece = k.nest_from(*both)
+            if next_piece < len(pieces):
+                frame[k.TIGHT] = 0.0
+                start_y, residue, exact = least_start, 0.0, True
+                written, next_piece = k.nest_from(*both[:5], start_y, *both[6:])
         start_y = float(ends[0]) if ends[3] else start_y
     lines = int(ends[3])
     if next_piece < len(pieces):
@@ -278,9 +305,9 @@ def nest_frame(
             records, written,
         )  # fmt: skip
     kept = records[:written].copy()
-    first_x, width, more, loose = _aligned(kept, pieces, paragraphs)
+    first_x, width, more, tracks, loose = _aligned(kept, pieces, paragraphs)
     return FrameNest(
-        copy, kept, first_x, width, more, loose, next_piece, start_y, residue, exact, lines, padded, ids, geometry,
+        copy, kept, first_x, width, more, tracks, loose, next_piece, start_y, residue, exact, lines, padded, ids, geometry,
         rules, broken,
     )  # fmt: skip
 
@@ -337,9 +364,18 @@ def _with_pieces_that_fit(
     return broken, broken is not copy
 
 
-def _aligned(records: Floats, pieces: Floats, paragraphs: Floats) -> tuple[Floats, Floats, Floats, NDArray[np.bool_]]:
-    """For each record: where its first letter stands, its natural width, what each word space gains, and too loose."""
+def _aligned(
+    records: Floats, pieces: Floats, paragraphs: Floats
+) -> tuple[Floats, Floats, Floats, Floats, NDArray[np.bool_]]:
+    """For each record: where its first letter stands, its natural width, what each word space and letter gains, and
+    too loose."""
     n = len(records)
-    starts, widths, more, loose = np.empty(n), np.empty(n), np.empty(n), np.empty(n, dtype=np.bool_)
-    k.align_records(records, pieces, paragraphs, WIDEST_SPACE, starts, widths, more, loose)
-    return starts, widths, more, loose
+    starts, widths, more, tracks, loose = (
+        np.empty(n),
+        np.empty(n),
+        np.empty(n),
+        np.empty(n),
+        np.empty(n, dtype=np.bool_),
+    )
+    k.align_records(records, pieces, paragraphs, starts, widths, more, tracks, loose)
+    return starts, widths, more, tracks, loose

@@ -111,6 +111,96 @@ def kite(_: Outline, width: float, height: float) -> Path:
     return (polygon((x * width, y * height) for x, y in corners),)
 
 
+def bubble(outline: Outline, width: float, height: float) -> Path:
+    """A speech bubble: a rounded body above, a tail to the bottom edge. `depth` is the tail's share of the height,
+    `tail` where its tip is, from left to right."""
+    depth = outline.depth or 0.24
+    body = height * (1 - depth)
+    given = outline.radius if isinstance(outline.radius, list | tuple) else [outline.radius] * 4
+    radii = [lengths.points(r) for r in given]
+    if not any(radii):
+        radii = [min(width, body) * 0.28] * 4
+    round_body = rectangle(outline.model_copy(update={"radius": radii}), width, body)[0]
+    tip = width * (0.24 if outline.tail is None else outline.tail)
+    # The tail's root lies on the straight part of the body's lower edge.
+    low, high = min(radii[3], width / 2), width - min(radii[2], width / 2)
+    half = min(width * 0.09, max(0.0, (high - low) / 2))
+    centre = min(max(width * 0.32 if tip < width / 2 else width * 0.68, low + half), high - half)
+    if half <= 0:
+        centre = (low + high) / 2
+    out: list[Piece] = []
+    for piece in round_body:
+        (x0, y0), (x1, y1) = piece[0], piece[-1]
+        if len(piece) == 2 and abs(y0 - body) < 1e-9 and abs(y1 - body) < 1e-9 and x0 > x1:
+            right, left = (centre + half, body), (centre - half, body)
+            stops = [(x0, y0), right, (tip, height), left, (x1, y1)]
+            out += [(a, b) for a, b in zip(stops, stops[1:], strict=False) if a != b]
+        else:
+            out.append(piece)
+    return (tuple(out),)
+
+
+def arch(outline: Outline, width: float, height: float) -> Path:
+    """A rectangle under half an ellipse. `depth` is the curve's share of the height (a half circle unless set)."""
+    rise = height * outline.depth if outline.depth else min(width / 2, height)
+    curve = arc(width / 2, rise, width / 2, rise, 180, 180)
+    if rise >= height:
+        return ((*curve, ((width, rise), (0.0, rise))),)
+    corners = ((width, rise), (width, height), (0.0, height), (0.0, rise))
+    return ((*curve, *((a, b) for a, b in zip(corners, corners[1:], strict=False))),)
+
+
+def drop(_: Outline, width: float, height: float) -> Path:
+    right: list[Piece] = [
+        ((0.5, 0.0), (0.56, 0.2), (1.0, 0.42), (1.0, 0.68)),
+        ((1.0, 0.68), (1.0, 0.87), (0.78, 1.0), (0.5, 1.0)),
+    ]
+    return fitted((_mirrored(right),), width, height)
+
+
+def flag(outline: Outline, width: float, height: float) -> Path:
+    """A flag with a notch in its right edge; `depth` is the notch's share of the width."""
+    notch = width * (1 - (outline.depth or 0.16))
+    return (polygon(((0, 0), (width, 0), (notch, height / 2), (width, height), (0, height))),)
+
+
+def ticket(outline: Outline, width: float, height: float) -> Path:
+    """A rectangle with a round bite out of each side; `depth` is a bite's radius as a share of the height."""
+    r = min(height * (outline.depth or 0.16), height / 2, width / 2)
+    middle = height / 2
+    right, left = arc(width, middle, r, r, -90, -180), arc(0, middle, r, r, 90, -180)
+    pieces: list[Piece] = [((0, 0), (width, 0)), ((width, 0), (width, middle - r)), *right]
+    pieces += [((width, middle + r), (width, height)), ((width, height), (0, height))]
+    pieces += [((0, height), (0, middle + r)), *left, ((0, middle - r), (0, 0))]
+    return (tuple(p for p in pieces if p[0] != p[-1]),)
+
+
+def cloud(outline: Outline, width: float, height: float) -> Path:
+    """Round puffs along an ellipse; `points` is how many."""
+    n = outline.points or 9
+    turns = [2 * math.pi * i / n - math.pi / 2 for i in range(n)]
+    corners = [(math.cos(a), math.sin(a)) for a in turns]
+    pieces: list[Piece] = []
+    for (ax, ay), (bx, by) in zip(corners, corners[1:] + corners[:1], strict=True):
+        # Half a circle and a little more over each chord, outwards.
+        cx, cy = (ax + bx) / 2, (ay + by) / 2
+        radius = math.hypot(bx - ax, by - ay) / 2
+        out = math.hypot(cx, cy) or 1.0
+        cx, cy = cx * (1 + 0.25 * radius / out), cy * (1 + 0.25 * radius / out)
+        r = math.hypot(ax - cx, ay - cy)
+        start = math.degrees(math.atan2(ay - cy, ax - cx))
+        sweep = (math.degrees(math.atan2(by - cy, bx - cx)) - start) % 360
+        pieces += arc(cx, cy, r, r, start, sweep)
+    return fitted((tuple(pieces),), width, height)
+
+
+def ring(outline: Outline, width: float, height: float) -> Path:
+    """An ellipse with a hole; `depth` is the ring's breadth as a share of the radius."""
+    share = 1 - (outline.depth or 0.4)
+    rx, ry = width / 2, height / 2
+    return (arc(rx, ry, rx, ry, -90, 360), arc(rx, ry, rx * share, ry * share, -90, -360))
+
+
 def free(outline: Outline, width: float, height: float) -> Path:
     try:
         path = from_svg(outline.d or "")
@@ -129,5 +219,12 @@ KINDS: dict[str, Callable[[Outline, float, float], Path]] = {
     "heart": heart,
     "leaf": leaf,
     "kite": kite,
+    "bubble": bubble,
+    "arch": arch,
+    "drop": drop,
+    "flag": flag,
+    "ticket": ticket,
+    "cloud": cloud,
+    "ring": ring,
     "path": free,
 }

@@ -6,8 +6,12 @@ from typing import Any
 
 import numpy as np
 
+from nestline.copy.breaks import SOFT_HYPHEN
 from nestline.nesting import kernel as k
 from nestline.nesting.page import PlacedNest
+
+HYPHEN = "-"
+"""What a hyphen set by the engine is written as."""
 
 
 def lines_report(nests: list[PlacedNest]) -> dict[str, Any]:
@@ -36,14 +40,20 @@ def frame_report(placed: PlacedNest) -> dict[str, Any]:
         last_end = -1
         for at in np.flatnonzero(drawn.record == number):
             segment = drawn.segment[at]
-            a, b = int(segments.start[segment]), min(int(segments.end[segment]), end)
-            x, width = float(drawn.x[at]), float(segments.width[segment])
+            a, b = max(int(segments.start[segment]), start), min(int(segments.end[segment]), end)
+            x, width = float(drawn.x[at]), nest.width_of(number, a, b)
+            shown = text[a:b].replace(SOFT_HYPHEN, "")
             if a == last_end:
-                words[-1]["text"] += text[a:b]
+                words[-1]["text"] += shown
                 words[-1]["width"] = _r(x + width - words[-1]["x"])
             else:
-                words.append({"text": text[a:b], "x": _r(x), "width": _r(width)})
+                words.append({"text": shown, "x": _r(x), "width": _r(width)})
             last_end = b
+        as_set = text[start:end].replace(SOFT_HYPHEN, "")
+        if nest.hyphens[number] and words:
+            as_set += HYPHEN
+            words[-1]["text"] += HYPHEN
+            words[-1]["width"] = _r(float(nest.right[number]) - words[-1]["x"])
         lines.append(
             {
                 "column": 1,
@@ -55,7 +65,7 @@ def frame_report(placed: PlacedNest) -> dict[str, Any]:
                 "right": _r(nest.right[number]),
                 "past": bool(row[k.PAST]),
                 "range": [start, end],
-                "text": text[start:end],
+                "text": as_set,
                 "words": words,
             }
         )

@@ -201,7 +201,8 @@ class _Writer:
         scale = 1000 / run.stretch.face.units_per_em
         natural = run.stretch.face.hb_font
         out = [f"1 0 0 -1 {_f(run.x[0])} {_f(baseline)} Tm"]
-        actual = run.text[run.start : run.end]
+        # A hyphen that the engine set is read as a soft one (ISO 32000-2, 14.8.2.6.3).
+        actual = run.text[run.start : run.end - 1] + "\u00ad" if run.hyphen else run.text[run.start : run.end]
         spoken: list[bool] = []
         ends = [*run.clusters[1:].tolist(), run.end]
         array: list[str] = []
@@ -237,7 +238,7 @@ class _Writer:
         out.append(f"[{' '.join(array)}] TJ")
         if rise:
             out.append("0 Ts")
-        if all(spoken):
+        if all(spoken) and not run.hyphen:
             return " ".join(out)
         return f"/Span <</ActualText <FEFF{actual.encode('utf-16-be').hex().upper()}>>> BDC {' '.join(out)} EMC"
 

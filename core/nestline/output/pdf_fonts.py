@@ -37,6 +37,10 @@ class PdfFont:
         """The Type 0 font with its subset font file."""
         font = self.face.open()
         names = font.getGlyphOrder()
+        # What only shaping needs is not read at all: reading it takes longer than everything else.
+        for table in ("GSUB", "GPOS", "GDEF", "BASE", "kern", "DSIG"):
+            if table in font:
+                del font[table]
         used = sorted(self.advances)
         options = subset.Options(
             retain_gids=True, notdef_outline=True, glyph_names=False, hinting=True, layout_features=[],

@@ -13,7 +13,8 @@ from typing import Any
 
 import numpy as np
 
-from nestline.copy.shaped import ShapedCopy
+from nestline.copy.hyphenation import has_patterns
+from nestline.copy.shaped import ShapedCopy, hyphen_of
 from nestline.document import lengths
 from nestline.document.model import PageObject
 from nestline.document.reading import Document, color_figure, tinted
@@ -30,7 +31,7 @@ Json = dict[str, Any]
 
 RECORD_FIELDS = (
     "line", "baseline", "top", "bottom", "slotLeft", "slotRight", "left", "right", "start", "end", "past", "firstWord",
-    "words",
+    "words", "hyphen", "tracking",
 )  # fmt: skip
 """The columns of a nest's `records`, a row a slot that holds copy; lengths in points from the page's trim corner."""
 
@@ -91,9 +92,16 @@ def page_json(document: Document, index: int) -> Json:
         "width": width,
         "height": height,
         "bleed": lengths.points(page.sheet.bleed),
+        "margins": _margins(page.sheet.margins),
+        "guides": {axis: [lengths.points(g) for g in getattr(page.sheet.guides, axis)] for axis in ("x", "y")},
         "background": _css(color_figure(document.head, background)) if background else None,
         "order": [t.id for t in page.objects],
     }
+
+
+def _margins(given: Any) -> list[float]:
+    """top, right, bottom, left in points."""
+    return [lengths.points(m) for m in (given if isinstance(given, tuple) else (given,) * 4)]
 
 
 def object_json(studio: Studio, document: Document, page: int, thing: PageObject) -> Json:
@@ -216,6 +224,15 @@ def shape_json(document: Document, copy: ShapedCopy) -> Json:
                 "slope": r.look.slope,
                 "color": _css(color_figure(document.head, r.look.color)),
                 "colorName": r.look.color,
+                "tracking": round(r.look.tracking, 4),
+                "breaking": r.breaking,
+                "lastWord": {None: "avoided", True: "stands", False: "never"}[r.last_word_alone],
+                "hyphenated": r.hyphenation is not None,
+                "canHyphenate": has_patterns(r.language),
+                "language": r.language,
+                "leastSpace": r.least_space,
+                "greatestSpace": r.greatest_space,
+                "indent": r.indent,
             }
             for r in rules
         ],
@@ -226,7 +243,14 @@ def shape_json(document: Document, copy: ShapedCopy) -> Json:
         "look": s.look,
         "width": s.width.round(3),
         "looks": [
-            {"face": face.key, "size": look.size, "color": _css(color_figure(document.head, look.color))}
+            {
+                "face": face.key,
+                "size": look.size,
+                "color": _css(color_figure(document.head, look.color)),
+                "tracking": round(look.tracking, 4),
+                "joined": look.joined,
+                "hyphen": hyphen_of(face),
+            }
             for face, look in s.looks
         ],
         "words": copy.words,
@@ -249,6 +273,7 @@ def nest_json(placed: PlacedNest) -> Json:
         [
             r[:, k.LINE], r[:, k.BASELINE], r[:, k.TOP], r[:, k.BOTTOM], r[:, k.LEFT], r[:, k.RIGHT], nest.left,
             nest.right, nest.ranges[:, 0], nest.ranges[:, 1], r[:, k.PAST], first, counts,
+            nest.hyphens, nest.tracks,
         ]
     )  # fmt: skip
     return {

@@ -328,6 +328,13 @@ export interface components {
             /** Opacity */
             opacity: number;
         };
+        /** GuidesScene */
+        GuidesScene: {
+            /** X */
+            x: number[];
+            /** Y */
+            y: number[];
+        };
         /** LookScene */
         LookScene: {
             /** Face */
@@ -336,6 +343,12 @@ export interface components {
             size: number;
             /** Color */
             color: string;
+            /** Tracking */
+            tracking: number;
+            /** Joined */
+            joined: boolean;
+            /** Hyphen */
+            hyphen: string;
         };
         /**
          * NestScene
@@ -473,6 +486,14 @@ export interface components {
             height: number;
             /** Bleed */
             bleed: number;
+            /** Margins */
+            margins: [
+                number,
+                number,
+                number,
+                number
+            ];
+            guides: components["schemas"]["GuidesScene"];
             /** Background */
             background: string | null;
             /** Order */
@@ -530,6 +551,30 @@ export interface components {
             color: string;
             /** Colorname */
             colorName: string;
+            /** Tracking */
+            tracking: number;
+            /**
+             * Breaking
+             * @enum {string}
+             */
+            breaking: "optimal" | "first-fit" | "balanced";
+            /**
+             * Lastword
+             * @enum {string}
+             */
+            lastWord: "avoided" | "stands" | "never";
+            /** Hyphenated */
+            hyphenated: boolean;
+            /** Canhyphenate */
+            canHyphenate: boolean;
+            /** Language */
+            language: string;
+            /** Leastspace */
+            leastSpace: number;
+            /** Greatestspace */
+            greatestSpace: number;
+            /** Indent */
+            indent: number;
         };
         /**
          * SceneOut

@@ -2,9 +2,12 @@ import { type DragEvent, type PointerEvent, useCallback, useEffect, useLayoutEff
 import { onFontsReady } from "../drawing/fonts";
 import { onPictureReady } from "../drawing/pictures";
 import { missing } from "../drawing/scene";
-import { selectedThing, shownScene, useStore } from "../state/store";
+import { select, selectAll, selectedThing, shownScene, useStore } from "../state/store";
 import { apply, extent, inverse, type Matrix, pageTops, PX, type Point } from "./geometry";
-import { dragging, drawing, type Gesture, sizing, type Spot, spotAt, turning } from "./hand";
+import { dragging, drawing, type Gesture, type Keys, sizing, type Spot, spotAt, turning } from "./hand";
+import { addPoint, bendLast, closes, deletePoints, drawnAt, finishDraft, isChosen, movingHandle, movingPoints, pointSpotAt, putKnot, sayIfItBecomesAPath, takeBack } from "./pointing";
+import { knotsOf } from "./knots";
+import { extentOf } from "./snapping";
 import { pageMatrix, paint, readColors } from "./paint";
 import { placePicture } from "./place";
 
@@ -22,6 +25,10 @@ export function Bench() {
   const [readout, setReadout] = useState<{ text: string; at: Point } | null>(null);
   const [cursor, setCursor] = useState("default");
   const hovered = useRef<string | null>(null);
+  const pen = useRef<Point | null>(null);
+  const bending = useRef<Point | null>(null);
+  const marquee = useRef<{ from: Point; to: Point; adding: boolean } | null>(null);
+  const [box, setBox] = useState<{ from: Point; to: Point } | null>(null);
   const frame = useRef(0);
   const id = useStore((s) => s.id);
   const tool = useStore((s) => s.tool);
@@ -34,9 +41,9 @@ export function Bench() {
     if (!scene || !element) return;
     const began = performance.now();
     const ratio = window.devicePixelRatio || 1;
-    const { selected, slots, clean, view } = useStore.getState();
+    const { selected, others, caught, points, draft, tool, slots, clean, view } = useStore.getState();
     missing.count = 0;
-    const aids = { selected, hovered: hovered.current, slots, clean };
+    const aids = { selected, others, caught, points: tool.kind === "points" ? points : null, draft, pen: pen.current, hovered: hovered.current, slots, clean };
     paint(element.getContext("2d")!, [element.clientWidth, element.clientHeight], ratio, scene, view, aids, readColors());
     element.dataset.drawn = missing.count ? "waiting" : "whole";
     paintTimes.push(performance.now() - began);
@@ -100,6 +107,21 @@ export function Bench() {
         gesture.current = null;
         setReadout(null);
       }
+      if (event.type === "keydown" && !typing && useStore.getState().tool.kind === "draw") {
+        if (event.key === "Backspace") takeBack();
+        else if (event.key === "Escape" || event.key === "Enter") void finishDraft();
+        else return;
+        event.preventDefault();
+        event.stopImmediatePropagation();
+      }
+      if (event.type === "keydown" && !typing && useStore.getState().tool.kind === "points" && (event.key === "Delete" || event.key === "Backspace")) {
+        const { selected } = useStore.getState();
+        if (selected && useStore.getState().points.length) {
+          deletePoints(selected);
+          event.preventDefault();
+          event.stopImmediatePropagation();
+        }
+      }
     };
     addEventListener("keydown", keys);
     addEventListener("keyup", keys);
@@ -124,6 +146,42 @@ export function Bench() {
     }
     if (event.button !== 0) return;
     const tops = pageTops(scene);
+    const keys = keysOf(event);
+    if (tool.kind === "draw") {
+      const page = useStore.getState().draft?.page ?? pageUnder(here);
+      const m = pageMatrix(view, tops[page]);
+      const place = drawnAt(scene, page, apply(inverse(m), here), m[0], keys);
+      if (closes(apply(inverse(m), here), m[0])) return void finishDraft();
+      putKnot(page, { at: place });
+      bending.current = here;
+      return;
+    }
+    if (tool.kind === "points") {
+      const object = scene.objects[useStore.getState().selected ?? ""];
+      if (object) {
+        const m = pageMatrix(view, tops[object.page]);
+        const spot = pointSpotAt(object, m, here);
+        if (spot.kind === "handle") {
+          gesture.current = { gesture: movingHandle(object, m, spot), from: here };
+          sayIfItBecomesAPath(object, selectedThing()?.outline?.kind ?? "rectangle");
+          return;
+        }
+        if (spot.kind === "knot") {
+          const { points } = useStore.getState();
+          const already = isChosen(points, spot.which);
+          if (keys.shift) useStore.setState({ points: already ? points.filter((p) => p[0] !== spot.which[0] || p[1] !== spot.which[1]) : [...points, spot.which] });
+          else if (!already) useStore.setState({ points: [spot.which] });
+          gesture.current = { gesture: movingPoints(scene, object, m, knotsOf(object)[spot.which[0]][spot.which[1]], here), from: here };
+          return;
+        }
+        if (spot.kind === "edge") {
+          sayIfItBecomesAPath(object, selectedThing()?.outline?.kind ?? "rectangle");
+          return void addPoint(object, m, here);
+        }
+        marquee.current = { from: here, to: here, adding: keys.shift };
+        return;
+      }
+    }
     if (tool.kind === "outline") {
       const page = pageUnder(here);
       const back = inverse(pageMatrix(view, tops[page]));
@@ -132,19 +190,25 @@ export function Bench() {
     }
     const spot = spotAt(scene, here);
     if (spot.kind === "bench") {
-      useStore.setState({ selected: null });
+      marquee.current = { from: here, to: here, adding: keys.shift };
       return;
     }
-    if (spot.kind === "object") useStore.setState({ selected: spot.id });
+    if (spot.kind === "object") {
+      const { selected, others } = useStore.getState();
+      if (keys.shift) select(spot.id, true);
+      else if (spot.id !== selected && !others.includes(spot.id)) select(spot.id);
+      if (!useStore.getState().selected) return;
+    }
     const object = scene.objects[useStore.getState().selected!];
     const page = pageMatrix(view, tops[object.page]);
     gesture.current = { gesture: started(spot, object, page, here), from: here };
   };
 
   const started = (spot: Spot, object: NonNullable<ReturnType<typeof shownScene>>["objects"][string], page: Matrix, here: Point): Gesture => {
-    if (spot.kind === "handle") return sizing(object, spot, here, page[0]);
-    if (spot.kind === "turn") return turning(object, page, here);
-    return dragging(object, here, page[0]);
+    const scene = shownScene()!;
+    if (spot.kind === "handle") return sizing(scene, object, spot, here, page[0]);
+    if (spot.kind === "turn") return turning(scene, object, page, here);
+    return dragging(scene, object, here, page[0]);
   };
 
   const move = (event: PointerEvent) => {
@@ -159,11 +223,31 @@ export function Bench() {
     const doing = gesture.current;
     if (doing) {
       if (Math.hypot(here[0] - doing.from[0], here[1] - doing.from[1]) < 2 && !doing.gesture.readout) return;
-      doing.gesture.move(here, { shift: event.shiftKey, alt: event.altKey });
+      doing.gesture.move(here, keysOf(event));
       setReadout(doing.gesture.readout ? { text: doing.gesture.readout, at: here } : null);
       return;
     }
-    if (useStore.getState().tool.kind === "outline") return setCursor("crosshair");
+    if (marquee.current) {
+      marquee.current.to = here;
+      setBox({ from: marquee.current.from, to: here });
+      return;
+    }
+    const { tool, view, draft } = useStore.getState();
+    if (tool.kind === "draw") {
+      const page = draft?.page ?? pageUnder(here);
+      const m = pageMatrix(view, pageTops(scene)[page]);
+      const back = apply(inverse(m), here);
+      if (bending.current && Math.hypot(here[0] - bending.current[0], here[1] - bending.current[1]) > 4) bendLast(back);
+      pen.current = bending.current ? null : closes(back, m[0]) ? draft!.knots[0].at : drawnAt(scene, page, back, m[0], keysOf(event));
+      redraw();
+      return;
+    }
+    if (tool.kind === "points") {
+      const object = scene.objects[useStore.getState().selected ?? ""];
+      const spot = object && pointSpotAt(object, pageMatrix(view, pageTops(scene)[object.page]), here);
+      return setCursor(!spot || spot.kind === "beside" ? "default" : spot.kind === "edge" ? "copy" : "move");
+    }
+    if (tool.kind === "outline") return setCursor("crosshair");
     const spot = spotAt(scene, here);
     const over = spot.kind === "object" ? spot.id : null;
     if (over !== hovered.current) {
@@ -175,9 +259,43 @@ export function Bench() {
 
   const up = () => {
     panning.current = null;
+    bending.current = null;
+    if (marquee.current) choose(marquee.current);
+    marquee.current = null;
+    setBox(null);
     gesture.current?.gesture.end();
     gesture.current = null;
     setReadout(null);
+  };
+
+  /** What a drawn box covers is selected: objects, or points while these are edited. */
+  const choose = ({ from, to, adding }: { from: Point; to: Point; adding: boolean }) => {
+    const scene = shownScene();
+    if (!scene) return;
+    const { view, tool, points, selected, others } = useStore.getState();
+    const tops = pageTops(scene);
+    const small = Math.hypot(to[0] - from[0], to[1] - from[1]) < 4;
+    const [left, right] = [Math.min(from[0], to[0]), Math.max(from[0], to[0])];
+    const [top, bottom] = [Math.min(from[1], to[1]), Math.max(from[1], to[1])];
+    const inside = ([x, y]: Point) => x >= left && x <= right && y >= top && y <= bottom;
+    if (tool.kind === "points" && selected && scene.objects[selected]) {
+      if (small) return useStore.setState(points.length ? { points: [] } : { tool: { kind: "hand" } });
+      const object = scene.objects[selected];
+      const m = pageMatrix(view, tops[object.page]);
+      const found: [number, number][] = [];
+      knotsOf(object).forEach((ring, c) => ring.forEach((knot, i) => inside(apply(m, apply(object.matrix, knot.at))) && found.push([c, i])));
+      return useStore.setState({ points: adding ? [...points.filter((p) => !isChosen(found, p)), ...found] : found });
+    }
+    if (small) return adding ? undefined : select(null);
+    const found = Object.values(scene.objects).filter((o) => {
+      if (o.hidden || o.locked) return false;
+      const m = pageMatrix(view, tops[o.page]);
+      const e = extentOf(o);
+      const [[a, b], [c, d]] = [apply(m, [e.left, e.top]), apply(m, [e.right, e.bottom])];
+      return a >= left && c <= right && b >= top && d <= bottom;
+    });
+    const ids = found.map((o) => o.id);
+    selectAll(adding && selected ? [...new Set([selected, ...others, ...ids])] : ids);
   };
 
   const drop = (event: DragEvent) => {
@@ -193,18 +311,39 @@ export function Bench() {
         role="application"
         aria-label="Bench: the pages. Arrow keys move the selected object."
         className="block h-full w-full touch-none outline-none"
-        style={{ cursor: tool.kind === "outline" ? "crosshair" : cursor }}
+        style={{ cursor: tool.kind === "outline" || tool.kind === "draw" ? "crosshair" : cursor }}
         onPointerDown={down}
         onPointerMove={move}
         onPointerUp={up}
         onPointerCancel={up}
-        onDoubleClick={() => selectedThing() && useStore.setState({ galley: true, focusGalley: useStore.getState().focusGalley + 1 })}
+        onDoubleClick={() => {
+          const thing = selectedThing();
+          if (!thing || tool.kind !== "hand") return;
+          if (thing.frame) useStore.setState({ galley: true, focusGalley: useStore.getState().focusGalley + 1 });
+          else useStore.setState({ tool: { kind: "points" }, points: [], others: [] });
+        }}
       />
       {!clean && <LeftoverTags />}
       {readout && (
         <div className="card pointer-events-none absolute px-2 py-1 text-xs tabular-nums" style={{ left: readout.at[0] + 16, top: readout.at[1] + 18 }}>
           {readout.text}
         </div>
+      )}
+      {box && (
+        <div
+          className="pointer-events-none absolute border border-slot bg-slot/10"
+          style={{ left: Math.min(box.from[0], box.to[0]), top: Math.min(box.from[1], box.to[1]), width: Math.abs(box.to[0] - box.from[0]), height: Math.abs(box.to[1] - box.from[1]) }}
+        />
+      )}
+      {tool.kind === "draw" && (
+        <p className="card absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm">
+          Click for a corner, drag for a curve; click the first point to close. <span className="text-soft">Backspace: take one back · Shift: level or upright · Esc: close here</span>
+        </p>
+      )}
+      {tool.kind === "points" && (
+        <p className="card absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm whitespace-nowrap">
+          Drag points and handles; click the edge for a new one. <span className="text-soft">Shift: level or upright · Alt: one handle alone · Delete · Esc: done</span>
+        </p>
       )}
       {tool.kind === "outline" && (
         <p className="card absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm">
@@ -263,6 +402,10 @@ function pageUnder(at: Point): number {
     if (y >= top - 18) page = i;
   });
   return page;
+}
+
+function keysOf(event: PointerEvent): Keys {
+  return { shift: event.shiftKey, alt: event.altKey, command: event.ctrlKey || event.metaKey };
 }
 
 export function zoomAt(at: Point, factor: number) {

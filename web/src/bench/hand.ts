@@ -1,14 +1,22 @@
-/** What the hand does on the bench: select, drag, size, turn, draw. Every step is a preview; letting go makes the edit. */
+/** What the hand does on the bench: drag, size, turn, draw a ready outline. Every step is a preview; letting go makes the edit. */
 import type { ObjectScene, Operation } from "../api/client";
 import { pathOf } from "../drawing/scene";
 import { fresh, type Thing, thingsOf } from "../state/document";
-import { keepTried, type Scene, stopTrying, tryOut, useStore } from "../state/store";
+import { type Caught, keepTried, type Scene, selectAll, selection, stopTrying, tryOut, useStore } from "../state/store";
 import { inUnit } from "../state/units";
 import { apply, handlesOf, inverse, pageTops, type Point, rounded, sized } from "./geometry";
 import { pageMatrix, turnHandle } from "./paint";
+import { around, caughtMove, caughtPoint, extentOf, linesOf } from "./snapping";
+
+export interface Keys {
+  shift: boolean;
+  alt: boolean;
+  /** Ctrl or ⌘. */
+  command: boolean;
+}
 
 export interface Gesture {
-  move(at: Point, keys: { shift: boolean; alt: boolean }): void;
+  move(at: Point, keys: Keys): void;
   end(): void;
   cancel(): void;
   /** What to show beside the pointer. */
@@ -25,7 +33,7 @@ const probe = document.createElement("canvas").getContext("2d")!;
 
 /** What is under a point of the bench (CSS px). */
 export function spotAt(scene: Scene, at: Point): Spot {
-  const { view, selected } = useStore.getState();
+  const { view, selected, others } = useStore.getState();
   const tops = pageTops(scene);
   const object = selected ? scene.objects[selected] : null;
   if (object && !object.locked && !object.hidden) {
@@ -33,7 +41,7 @@ export function spotAt(scene: Scene, at: Point): Spot {
     const [tx, ty] = turnHandle(object.matrix, object.box, m);
     if (Math.hypot(at[0] - tx, at[1] - ty) < 10) return { kind: "turn" };
     let nearest: { d: number; spot: Spot } | null = null;
-    for (const handle of handlesOf(object)) {
+    for (const handle of others.length ? [] : handlesOf(object)) {
       const [x, y] = apply(m, handle.at);
       const d = Math.hypot(at[0] - x, at[1] - y);
       if (d < 8 && (!nearest || d < nearest.d)) nearest = { d, spot: { kind: "handle", fx: handle.fx, fy: handle.fy } };
@@ -57,55 +65,133 @@ function put(id: string, field: string, value: unknown): Operation {
   return { do: "put", at: ["objects", id, field], value };
 }
 
-function gesture(label: string, operations: (at: Point, keys: { shift: boolean; alt: boolean }) => { operations: Operation[]; readout: string }): Gesture {
-  let last: Operation[] | null = null;
+interface Step {
+  operations: Operation[];
+  readout: string;
+  caught?: Caught[];
+  label?: string;
+}
+
+/** A gesture whose every step is a set of operations. `after` is called once they are stored. */
+export function gesture(label: string, operations: (at: Point, keys: Keys) => Step, after?: () => void): Gesture {
+  let last: Step | null = null;
   return {
     readout: "",
     move(at, keys) {
-      const step = operations(at, keys);
-      last = step.operations;
-      this.readout = step.readout;
-      tryOut(last);
+      last = operations(at, keys);
+      this.readout = last.readout;
+      useStore.setState({ caught: last.caught ?? [] });
+      if (last.operations.length) tryOut(last.operations);
     },
     end() {
-      if (last) void keepTried(last, label);
+      useStore.setState({ caught: [] });
+      if (last?.operations.length) void keepTried(last.operations, last.label ?? label).then((made) => made && after?.());
     },
-    cancel: stopTrying,
+    cancel() {
+      useStore.setState({ caught: [] });
+      stopTrying();
+    },
   };
+}
+
+/** How near something catches, in CSS px. */
+export const REACH = 7;
+
+export function catches(keys: Keys): boolean {
+  return useStore.getState().snapping !== keys.command;
 }
 
 function unit(): string {
   return useStore.getState().document?.unit ?? "mm";
 }
 
-export function dragging(object: ObjectScene, from: Point, perPoint: number): Gesture {
-  return gesture("Move", (at, keys) => {
-    let [dx, dy] = [(at[0] - from[0]) / perPoint, (at[1] - from[1]) / perPoint];
-    if (keys.shift) [dx, dy] = Math.abs(dx) > Math.abs(dy) ? [dx, 0] : [0, dy];
-    const [x, y] = [rounded(object.box[0] + dx), rounded(object.box[1] + dy)];
-    return { operations: [put(object.id, "x", x), put(object.id, "y", y)], readout: `${inUnit(x, unit())}, ${inUnit(y, unit())}` };
-  });
+/** Everything selected moves together; Alt leaves it where it is and moves a duplicate. */
+export function dragging(scene: Scene, object: ObjectScene, from: Point, perPoint: number): Gesture {
+  const ids = selection().filter((id) => scene.objects[id] && !scene.objects[id].locked && scene.objects[id].page === object.page);
+  const moved = ids.map((id) => scene.objects[id]);
+  const start = around(moved.map(extentOf));
+  const lines = linesOf(scene, object.page, ids);
+  const all = linesOf(scene, object.page, []);
+  let made: string[] | null = null;
+  return gesture(
+    "Move",
+    (at, keys) => {
+      let [dx, dy] = [(at[0] - from[0]) / perPoint, (at[1] - from[1]) / perPoint];
+      if (keys.shift) [dx, dy] = Math.abs(dx) > Math.abs(dy) ? [dx, 0] : [0, dy];
+      let caught: Caught[] = [];
+      if (catches(keys)) {
+        const there = { left: start.left + dx, right: start.right + dx, top: start.top + dy, bottom: start.bottom + dy };
+        const found = caughtMove(there, keys.alt ? all : lines, REACH / perPoint);
+        caught = found.caught.filter((c) => !keys.shift || (c.axis === "x" ? dx !== 0 : dy !== 0));
+        if (!keys.shift || dx) dx += found.dx;
+        if (!keys.shift || dy) dy += found.dy;
+      }
+      const readout = `${inUnit(rounded(object.box[0] + dx), unit())}, ${inUnit(rounded(object.box[1] + dy), unit())}`;
+      if (keys.alt) {
+        made = freshIds(ids.length);
+        return { operations: [{ do: "act", act: "duplicate", given: { objects: ids, by: [rounded(dx), rounded(dy)], ids: made } }], readout, caught, label: "Duplicate" };
+      }
+      made = null;
+      const operations: Operation[] = [];
+      for (const one of moved) {
+        if (dx) operations.push(put(one.id, "x", rounded(one.box[0] + dx)));
+        if (dy) operations.push(put(one.id, "y", rounded(one.box[1] + dy)));
+      }
+      return { operations, readout, caught };
+    },
+    () => made && selectAll(made),
+  );
 }
 
-export function sizing(object: ObjectScene, handle: { fx: number; fy: number }, from: Point, perPoint: number): Gesture {
+/** Ids for new objects. */
+export function freshIds(count: number): string[] {
+  const taken = thingsOf(useStore.getState().document!).map((t) => t.id);
+  const out: string[] = [];
+  for (let n = 0; n < count; n++) out.push(fresh([...taken, ...out], "o"));
+  return out;
+}
+
+/** Ctrl sizes the outline with its type, in proportion. */
+export function sizing(scene: Scene, object: ObjectScene, handle: { fx: number; fy: number }, from: Point, perPoint: number): Gesture {
   const even = object.picture !== null;
+  const lines = linesOf(scene, object.page, [object.id]);
+  const upright = object.turn % 90 === 0 && object.turn === 0;
   return gesture("Size", (at, keys) => {
-    const by: Point = [(at[0] - from[0]) / perPoint, (at[1] - from[1]) / perPoint];
-    const box = sized(object, handle, by, keys.shift !== even, keys.alt);
+    let by: Point = [(at[0] - from[0]) / perPoint, (at[1] - from[1]) / perPoint];
+    let caught: Caught[] = [];
+    if (upright && useStore.getState().snapping && !keys.command) {
+      const corner: Point = [object.box[0] + handle.fx * object.box[2] + by[0], object.box[1] + handle.fy * object.box[3] + by[1]];
+      const found = caughtPoint(corner, lines, REACH / perPoint);
+      caught = found.caught.filter((c) => (c.axis === "x" ? handle.fx !== 0.5 : handle.fy !== 0.5));
+      by = [by[0] + (found.at[0] - corner[0]) * (handle.fx !== 0.5 ? 1 : 0), by[1] + (found.at[1] - corner[1]) * (handle.fy !== 0.5 ? 1 : 0)];
+    }
+    const box = sized(object, handle, by, keys.command || keys.shift !== even, keys.alt);
+    if (keys.command) {
+      const factor = box.width / object.box[2];
+      const still: Point = keys.alt ? [0.5, 0.5] : [1 - handle.fx, 1 - handle.fy];
+      const about = apply(object.matrix, [still[0] * object.box[2], still[1] * object.box[3]]);
+      return { operations: [{ do: "act", act: "scale", given: { objects: [object.id], factor, about } }], readout: `${Math.round(factor * 1000) / 10} % with its type`, label: "Size with its type" };
+    }
     const operations = (["x", "y", "width", "height"] as const).map((field) => put(object.id, field, rounded(box[field])));
-    return { operations, readout: `${inUnit(box.width, unit())} × ${inUnit(box.height, unit())}` };
+    return { operations, readout: `${inUnit(box.width, unit())} × ${inUnit(box.height, unit())}`, caught };
   });
 }
 
-export function turning(object: ObjectScene, page: [number, number, number, number, number, number], from: Point): Gesture {
+/** Turns what is selected: one object about its pivot, several about their common middle. */
+export function turning(scene: Scene, object: ObjectScene, page: [number, number, number, number, number, number], from: Point): Gesture {
+  const ids = selection().filter((id) => scene.objects[id] && !scene.objects[id].locked && scene.objects[id].page === object.page);
   const [x, y, w, h] = object.box;
-  const pivot = apply(page, [x + object.pivot[0] * w, y + object.pivot[1] * h]);
+  const whole = around(ids.map((id) => extentOf(scene.objects[id])));
+  const about: Point = ids.length > 1 ? [(whole.left + whole.right) / 2, (whole.top + whole.bottom) / 2] : [x + object.pivot[0] * w, y + object.pivot[1] * h];
+  const pivot = apply(page, about);
   const start = Math.atan2(from[1] - pivot[1], from[0] - pivot[0]);
   return gesture("Turn", (at, keys) => {
     const by = ((Math.atan2(at[1] - pivot[1], at[0] - pivot[0]) - start) * 180) / Math.PI;
+    const step = useStore.getState().turnStep;
     let turn = object.turn + by;
-    turn = keys.shift ? Math.round(turn / 15) * 15 : Math.round(turn * 2) / 2;
+    turn = keys.shift ? Math.round(turn / step) * step : Math.round(turn * 2) / 2;
     turn = ((((turn + 180) % 360) + 360) % 360) - 180;
+    if (ids.length > 1) return { operations: [{ do: "act", act: "turn", given: { objects: ids, by: turn - object.turn, about } }], readout: `${turn}°` };
     return { operations: [put(object.id, "turn", turn)], readout: `${turn}°` };
   });
 }
@@ -116,22 +202,26 @@ export function drawing(page: number, start: Point, toPage: (at: Point) => Point
   const shape = tool.kind === "outline" ? tool : { outline: { kind: "rectangle" }, name: "Rectangle" };
   const id = fresh(thingsOf(document!).map((t) => t.id), "o");
   const count = document!.pages[page].objects.length;
-  const [x0, y0] = toPage(start);
+  const begin = toPage(start);
+  const [x0, y0] = useStore.getState().snapping ? caughtPoint(begin, linesOf(scene!, page, []), REACH * Math.abs(toPage([start[0] + 1, start[1]])[0] - begin[0])).at : begin;
   let moved = false;
   const make = (box: { x: number; y: number; width: number; height: number }): Operation[] => {
     const color = document!.colors?.straw ? "straw" : "#f6e3b4";
     const thing: Thing = { id, name: "", outline: shape.outline, ...box, fill: { color } };
     return [{ do: "splice", at: ["pages", page, "objects"], from: count, remove: 0, insert: [thing] }];
   };
+  const lines = linesOf(scene!, page, []);
+  const reach = REACH * Math.abs(toPage([start[0] + 1, start[1]])[0] - begin[0]);
   const inner = gesture(`Draw ${shape.name.toLowerCase()}`, (at, keys) => {
-    let [x1, y1] = toPage(at);
+    const found = catches(keys) ? caughtPoint(toPage(at), lines, reach) : { at: toPage(at), caught: [] };
+    let [x1, y1] = found.at;
     if (keys.shift) {
       const side = Math.max(Math.abs(x1 - x0), Math.abs(y1 - y0));
       [x1, y1] = [x0 + side * Math.sign(x1 - x0 || 1), y0 + side * Math.sign(y1 - y0 || 1)];
     }
     const [ax, ay] = keys.alt ? [2 * x0 - x1, 2 * y0 - y1] : [x0, y0];
     const box = { x: rounded(Math.min(ax, x1)), y: rounded(Math.min(ay, y1)), width: rounded(Math.max(4, Math.abs(x1 - ax))), height: rounded(Math.max(4, Math.abs(y1 - ay))) };
-    return { operations: make(box), readout: `${inUnit(box.width, unit())} × ${inUnit(box.height, unit())}` };
+    return { operations: make(box), readout: `${inUnit(box.width, unit())} × ${inUnit(box.height, unit())}`, caught: found.caught };
   });
   return {
     get readout() {

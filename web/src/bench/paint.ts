@@ -1,7 +1,8 @@
 /** Paints the bench: sheets, objects and nests, and over them the aids (slots, selection, wraps). */
 import { BASELINE, COLUMNS, drawObject, PAST, pathOf, SLOT_LEFT, SLOT_RIGHT, wrapOf } from "../drawing/scene";
 import { pictures } from "../drawing/pictures";
-import type { Scene } from "../state/store";
+import type { Caught, DraftKnot, Scene } from "../state/store";
+import { knotsOf } from "./knots";
 import { apply, handlesOf, type Matrix, pageTops, PX, type Point } from "./geometry";
 
 export interface Colors {
@@ -21,6 +22,13 @@ export function readColors(): Colors {
 
 export interface Aids {
   selected: string | null;
+  others: string[];
+  caught: Caught[];
+  /** Points chosen, while points are edited; null when they are not. */
+  points: [number, number][] | null;
+  draft: { page: number; knots: DraftKnot[] } | null;
+  /** Where the drawing pen is, in points of the draft's page. */
+  pen: Point | null;
   hovered: string | null;
   slots: boolean;
   clean: boolean;
@@ -78,7 +86,8 @@ export function paint(ctx: CanvasRenderingContext2D, size: Point, ratio: number,
     }
   });
   if (aids.clean) return;
-  for (const id of [aids.hovered, aids.selected]) {
+  scene.pages.forEach((page, index) => paintGuides(ctx, page, pageMatrix(view, tops[index]), ratio));
+  for (const id of new Set([aids.hovered, ...aids.others, aids.selected])) {
     const object = id && scene.objects[id];
     if (!object) continue;
     const m = pageMatrix(view, tops[object.page] ?? 0);
@@ -87,7 +96,7 @@ export function paint(ctx: CanvasRenderingContext2D, size: Point, ratio: number,
     ctx.transform(...m);
     ctx.transform(...object.matrix);
     ctx.strokeStyle = colors.slot;
-    ctx.lineWidth = (id === aids.selected ? 1.6 : 1) / m[0];
+    ctx.lineWidth = (id === aids.selected || aids.others.includes(id) ? 1.6 : 1) / m[0];
     ctx.stroke(pathOf(object));
     const wrap = wrapOf(object);
     if (wrap && id === aids.selected) {
@@ -99,6 +108,108 @@ export function paint(ctx: CanvasRenderingContext2D, size: Point, ratio: number,
     ctx.restore();
   }
   if (aids.selected) paintSelected(ctx, scene, aids, view, tops, colors, ratio);
+  ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
+  for (const caught of aids.caught) {
+    const [page, m] = [scene.pages[caught.page], pageMatrix(view, tops[caught.page])];
+    const [a, b] = caught.axis === "x" ? ([[caught.at, -20], [caught.at, page.height + 20]] as Point[]) : ([[-20, caught.at], [page.width + 20, caught.at]] as Point[]);
+    line(ctx, apply(m, a), apply(m, b), CAUGHT, []);
+  }
+  if (aids.draft) paintDraft(ctx, aids.draft, aids.pen, pageMatrix(view, tops[aids.draft.page]), colors);
+}
+
+const CAUGHT = "#b0467e";
+
+function line(ctx: CanvasRenderingContext2D, a: Point, b: Point, color: string, dash: number[]) {
+  ctx.strokeStyle = color;
+  ctx.lineWidth = 1;
+  ctx.setLineDash(dash);
+  ctx.beginPath();
+  ctx.moveTo(...a);
+  ctx.lineTo(...b);
+  ctx.stroke();
+  ctx.setLineDash([]);
+}
+
+function paintGuides(ctx: CanvasRenderingContext2D, page: Scene["pages"][number], m: Matrix, ratio: number) {
+  ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
+  const [top, right, bottom, left] = page.margins;
+  const [x0, y0, x1, y1] = [...apply(m, [left, top]), ...apply(m, [page.width - right, page.height - bottom])];
+  if (top || right || bottom || left) {
+    ctx.strokeStyle = "rgb(29 58 51 / 0.28)";
+    ctx.lineWidth = 1;
+    ctx.setLineDash([5, 4]);
+    ctx.strokeRect(Math.round(x0) + 0.5, Math.round(y0) + 0.5, Math.round(x1 - x0), Math.round(y1 - y0));
+    ctx.setLineDash([]);
+  }
+  for (const x of page.guides.x) line(ctx, apply(m, [x, -14]), apply(m, [x, page.height + 14]), "rgb(30 138 143 / 0.55)", [7, 3]);
+  for (const y of page.guides.y) line(ctx, apply(m, [-14, y]), apply(m, [page.width + 14, y]), "rgb(30 138 143 / 0.55)", [7, 3]);
+}
+
+function dot(ctx: CanvasRenderingContext2D, [x, y]: Point, r: number, fill: string, stroke: string, square = false) {
+  ctx.beginPath();
+  if (square) ctx.rect(x - r, y - r, 2 * r, 2 * r);
+  else ctx.arc(x, y, r, 0, 2 * Math.PI);
+  ctx.fillStyle = fill;
+  ctx.strokeStyle = stroke;
+  ctx.lineWidth = 1.5;
+  ctx.fill();
+  ctx.stroke();
+}
+
+function paintPoints(ctx: CanvasRenderingContext2D, scene: Scene, aids: Aids, page: Matrix, colors: Colors) {
+  const object = scene.objects[aids.selected!];
+  const place = (p: Point) => apply(page, apply(object.matrix, p));
+  knotsOf(object).forEach((ring, c) =>
+    ring.forEach((knot, i) => {
+      const chosen = aids.points!.some(([a, b]) => a === c && b === i);
+      const at = place(knot.at);
+      if (chosen)
+        for (const handle of [knot.before, knot.after])
+          if (handle) {
+            line(ctx, at, place(handle), colors.slot, []);
+            dot(ctx, place(handle), 3, "#fffdf8", colors.slot);
+          }
+      // Corners are square, points of a curve round.
+      dot(ctx, at, 4, chosen ? colors.slot : "#fffdf8", colors.slot, !knot.before || !knot.after);
+    }),
+  );
+}
+
+function paintDraft(ctx: CanvasRenderingContext2D, draft: NonNullable<Aids["draft"]>, pen: Point | null, page: Matrix, colors: Colors) {
+  const { knots } = draft;
+  const place = (p: Point) => apply(page, p);
+  ctx.strokeStyle = colors.slot;
+  ctx.lineWidth = 1.6;
+  ctx.beginPath();
+  ctx.moveTo(...place(knots[0].at));
+  for (let i = 1; i < knots.length; i++) curve(ctx, knots[i - 1], knots[i], place);
+  ctx.stroke();
+  if (pen) {
+    ctx.setLineDash([4, 4]);
+    ctx.globalAlpha = 0.7;
+    ctx.beginPath();
+    ctx.moveTo(...place(knots[knots.length - 1].at));
+    curve(ctx, knots[knots.length - 1], { at: pen }, place);
+    ctx.stroke();
+    ctx.globalAlpha = 1;
+    ctx.setLineDash([]);
+  }
+  const last = knots[knots.length - 1];
+  for (const handle of [last.before, last.after])
+    if (handle) {
+      line(ctx, place(last.at), place(handle), colors.slot, []);
+      dot(ctx, place(handle), 3, "#fffdf8", colors.slot);
+    }
+  knots.forEach((knot, i) => dot(ctx, place(knot.at), 3.5, "#fffdf8", colors.slot, !knot.after || i === 0));
+  // The first point grows into a target while the pen is near enough to close there.
+  const first = place(knots[0].at);
+  const closing = pen && knots.length > 1 && Math.hypot(place(pen)[0] - first[0], place(pen)[1] - first[1]) < 11;
+  dot(ctx, first, closing ? 8 : 5, closing ? colors.slot : "#fffdf8", colors.slot);
+}
+
+function curve(ctx: CanvasRenderingContext2D, a: DraftKnot, b: DraftKnot, place: (p: Point) => Point) {
+  if (a.after || b.before) ctx.bezierCurveTo(...place(a.after ?? a.at), ...place(b.before ?? b.at), ...place(b.at));
+  else ctx.lineTo(...place(b.at));
 }
 
 function paintSelected(ctx: CanvasRenderingContext2D, scene: Scene, aids: Aids, view: View, tops: number[], colors: Colors, ratio: number) {
@@ -124,7 +235,12 @@ function paintSelected(ctx: CanvasRenderingContext2D, scene: Scene, aids: Aids, 
     ctx.stroke();
     ctx.restore();
   }
-  if (object.locked) return;
+  if (object.locked || aids.draft) return;
+  if (aids.points) {
+    ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
+    paintPoints(ctx, scene, aids, m, colors);
+    return;
+  }
   ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
   const corners = ([[0, 0], [1, 0], [1, 1], [0, 1]] as Point[]).map(([fx, fy]) => apply(m, apply(object.matrix, [fx * object.box[2], fy * object.box[3]])));
   ctx.strokeStyle = colors.slot;
@@ -139,7 +255,7 @@ function paintSelected(ctx: CanvasRenderingContext2D, scene: Scene, aids: Aids, 
   ctx.globalAlpha = 1;
   ctx.lineWidth = 1.5;
   ctx.fillStyle = "#fffdf8";
-  for (const handle of handlesOf(object)) {
+  for (const handle of aids.others.length ? [] : handlesOf(object)) {
     const [x, y] = apply(m, handle.at);
     const corner = handle.fx !== 0.5 && handle.fy !== 0.5;
     ctx.beginPath();

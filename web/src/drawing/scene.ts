@@ -4,8 +4,8 @@ import type { Scene } from "../state/store";
 import { canvasFont, faceReady } from "./fonts";
 
 /** Columns of a nest's records (nestline.output.scene.RECORD_FIELDS). */
-export const COLUMNS = 13;
-export const [LINE, BASELINE, TOP, BOTTOM, SLOT_LEFT, SLOT_RIGHT, LEFT, RIGHT, START, END, PAST, FIRST_WORD, WORDS] = Array.from({ length: COLUMNS }, (_, i) => i);
+export const COLUMNS = 15;
+export const [LINE, BASELINE, TOP, BOTTOM, SLOT_LEFT, SLOT_RIGHT, LEFT, RIGHT, START, END, PAST, FIRST_WORD, WORDS, HYPHEN, TRACKING] = Array.from({ length: COLUMNS }, (_, i) => i);
 
 const paths = new WeakMap<ObjectScene, Path2D>();
 const wraps = new WeakMap<ObjectScene, Path2D>();
@@ -27,12 +27,16 @@ export function wrapOf(object: ObjectScene): Path2D | null {
 /** The text of a shape's word segments; indices count code points. */
 export function wordsOf(shape: ShapeScene): string[] {
   let found = words.get(shape);
-  if (!found) {
-    const characters = /[\ud800-\udbff]/.test(shape.text) ? Array.from(shape.text) : null;
-    const cut = (a: number, b: number) => (characters ? characters.slice(a, b).join("") : shape.text.slice(a, b));
-    words.set(shape, (found = shape.start.map((start, i) => cut(start, shape.end[i]))));
-  }
+  if (!found) words.set(shape, (found = shape.start.map((start, i) => cut(shape, start, shape.end[i]))));
   return found;
+}
+
+const characters = new WeakMap<ShapeScene, string[] | null>();
+
+function cut(shape: ShapeScene, a: number, b: number): string {
+  let each = characters.get(shape);
+  if (each === undefined) characters.set(shape, (each = /[\ud800-\udbff]/.test(shape.text) ? Array.from(shape.text) : null));
+  return each ? each.slice(a, b).join("") : shape.text.slice(a, b);
 }
 
 export interface Pictures {
@@ -119,11 +123,17 @@ function drawNest(ctx: CanvasRenderingContext2D, nest: NestScene, shape: ShapeSc
   let current = -1;
   let drawable = false;
   let past = false;
+  let tracked = 0;
   let at = 0;
   for (let row = 0; row < records.length; row += COLUMNS) {
     const baseline = records[row + BASELINE];
     const isPast = records[row + PAST] > 0 && !look.clean;
     const last = records[row + FIRST_WORD] + records[row + WORDS];
+    const tracking = records[row + TRACKING];
+    if (tracking !== tracked) {
+      tracked = tracking;
+      current = -1;
+    }
     for (let word = records[row + FIRST_WORD]; word < last; word++, at++) {
       if (shape.look[word] !== current || isPast !== past) {
         current = shape.look[word];
@@ -131,10 +141,20 @@ function drawNest(ctx: CanvasRenderingContext2D, nest: NestScene, shape: ShapeSc
         const { face, size, color } = shape.looks[current];
         drawable = faceReady(face);
         ctx.font = canvasFont(face, size);
+        const apart = shape.looks[current].tracking + tracked;
+        // Letters set apart are not joined; the least spacing there is leaves ligatures out as well.
+        ctx.letterSpacing = `${apart || (shape.looks[current].joined ? 0 : 1e-4)}px`;
         ctx.fillStyle = past ? look.leftoverColor : color;
       }
-      if (drawable) ctx.fillText(texts[word], x[at], baseline);
-      else missing.count++;
+      if (!drawable) {
+        missing.count++;
+        continue;
+      }
+      // A word may begin on the line before, or end in a hyphen that the engine set.
+      const [start, end] = [Math.max(shape.start[word], records[row + START]), Math.min(shape.end[word], records[row + END])];
+      let text = start === shape.start[word] && end === shape.end[word] ? texts[word] : cut(shape, start, end);
+      if (records[row + HYPHEN] && end === records[row + END]) text += shape.looks[current].hyphen;
+      ctx.fillText(text, x[at], baseline);
     }
   }
   ctx.restore();

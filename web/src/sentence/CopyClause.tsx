@@ -6,6 +6,17 @@ import { LengthField } from "./LengthField";
 import { Choice, Part } from "./Part";
 import { CopyColorPart } from "./CopyColor";
 
+const BREAKS = {
+  optimal: ["weighed together", "Each line of a paragraph is weighed with all others."],
+  "first-fit": ["filled one by one", "As full as each goes, the way a browser sets it."],
+  balanced: ["of even length", "For headings, labels and quotes."],
+} as const;
+const LASTS = [
+  { value: "start", label: "left" },
+  { value: "center", label: "centre" },
+  { value: "end", label: "right" },
+  { value: "justify", label: "filled" },
+] as const;
 const ALIGNS = { start: "flush left", center: "centred", end: "flush right", justify: "justified" } as const;
 type Rule = Schemas["RuleScene"];
 
@@ -27,15 +38,62 @@ export function CopyClause({ thing }: { thing: Thing }) {
   const keep = (field: string, label: string) => (value: unknown) => void keepTried(operations(field, value), label);
   const put = (field: string, label: string) => (value: unknown) => void edit(operations(field, value), label);
   const align = only(picked.map((r) => r.align));
+  const breaking = only(picked.map((r) => r.breaking));
+  const hyphenated = only(picked.map((r) => r.hyphenated));
   const font = only(picked.map((r) => r.font));
   const families = [...new Set(faces.map((f) => f.family))];
   return (
     <p>
       is set{" "}
       <Part name="align" title="Alignment" said={align ? ALIGNS[align] : "in several ways"}>
-        {() => <Choice value={align} options={Object.entries(ALIGNS).map(([value, label]) => ({ value: value as Rule["align"], label }))} onChoose={put("align", "Alignment")} />}
+        {() => (
+          <>
+            <Choice value={align} options={Object.entries(ALIGNS).map(([value, label]) => ({ value: value as Rule["align"], label }))} onChoose={put("align", "Alignment")} />
+            {align === "justify" && (
+              <>
+                <h4 className="eyebrow mt-4 mb-1.5">Its last line</h4>
+                <Choice columns={4} value={only(picked.map((r) => r.last))} options={LASTS} onChoose={put("last", "Last line")} />
+                <h4 className="eyebrow mt-4 mb-1.5">Word spaces, in % of the font’s own</h4>
+                <div className="flex items-center gap-2">
+                  <ShareField label="at least" value={only(picked.map((r) => r.leastSpace))} onKeep={(least) => put("stretch", "Word spaces")({ least, greatest: picked[0].greatestSpace })} low={30} high={100} />
+                  <ShareField label="at most" value={only(picked.map((r) => r.greatestSpace))} onKeep={(greatest) => put("stretch", "Word spaces")({ least: picked[0].leastSpace, greatest })} low={100} high={2000} />
+                </div>
+              </>
+            )}
+          </>
+        )}
+      </Part>
+      , its lines{" "}
+      <Part name="breaking" title="Where lines end" said={breaking ? BREAKS[breaking][0] : "ended in several ways"}>
+        {() => <Choice value={breaking} options={Object.entries(BREAKS).map(([value, [label, hint]]) => ({ value: value as Rule["breaking"], label, hint }))} onChoose={put("breaking", "Where lines end")} />}
       </Part>{" "}
-      in{" "}
+      and{" "}
+      <Part name="hyphenate" title="Hyphenation" said={hyphenated === null ? "hyphenated in part" : hyphenated ? "hyphenated" : "not hyphenated"}>
+        {() => (
+          <>
+            <Choice
+              value={hyphenated === null ? null : hyphenated ? "yes" : "no"}
+              options={[
+                { value: "no", label: "not hyphenated", hint: "Soft hyphens in the copy still count." },
+                { value: "yes", label: "hyphenated", hint: picked.every((r) => r.canHyphenate) ? "By the rules of the copy’s language." : "There are no rules for the copy’s language: only soft hyphens count." },
+              ]}
+              onChoose={(value) => put("hyphenate", "Hyphenation")(value === "yes")}
+            />
+            <h4 className="eyebrow mt-4 mb-1.5">A last word alone</h4>
+            <Choice
+              columns={3}
+              value={only(picked.map((r) => r.lastWord))}
+              options={[
+                { value: "avoided", label: "is avoided" },
+                { value: "stands", label: "may stand" },
+                { value: "never", label: "never stands" },
+              ]}
+              onChoose={(value) => put("last_word_alone", "Last word alone")({ avoided: null, stands: true, never: false }[value])}
+            />
+          </>
+        )}
+      </Part>
+      , in{" "}
       <Part name="font" title="Font" said={font ?? `${new Set(picked.map((r) => r.font)).size} fonts`}>
         {() => (
           <div role="radiogroup" className="-mx-1.5 max-h-80 overflow-y-auto px-1.5 py-1.5">
@@ -52,8 +110,11 @@ export function CopyClause({ thing }: { thing: Thing }) {
           <div className="space-y-3">
             <LengthField label="Type size" value={single(picked.map((r) => r.size))} onTry={attempt("size")} onKeep={keep("size", "Type size")} />
             <LengthField label="Leading" value={single(picked.map((r) => r.leading))} onTry={attempt("leading")} onKeep={keep("leading", "Leading")} hint="1.3em follows the type size." />
+            <LengthField label="Space above" value={single(picked.map((r) => r.spaceBefore))} onTry={attempt("space_before")} onKeep={keep("space_before", "Space above")} />
             <LengthField label="Space below" value={single(picked.map((r) => r.spaceAfter))} onTry={attempt("space_after")} onKeep={keep("space_after", "Space below")} />
+            <LengthField label="All lines in" value={single(picked.map((r) => r.indent))} onTry={attempt("indent")} onKeep={keep("indent", "Indent")} />
             <LengthField label="First line in" value={single(picked.map((r) => r.firstIndent))} onTry={attempt("first_indent")} onKeep={keep("first_indent", "First-line indent")} />
+            <LengthField label="Between letters" value={single(picked.map((r) => r.tracking))} onTry={attempt("tracking")} onKeep={keep("tracking", "Tracking")} hint="0.05em follows the type size." />
           </div>
         )}
       </Part>{" "}
@@ -66,6 +127,27 @@ export function CopyClause({ thing }: { thing: Thing }) {
       )}
       {nest.broken && <span className="text-coral-text"> A word is wider than every line and had to be broken.</span>}
     </p>
+  );
+}
+
+/** A share, shown and typed in per cent. */
+function ShareField({ label, value, low, high, onKeep }: { label: string; value: number | null; low: number; high: number; onKeep: (share: number) => void }) {
+  return (
+    <label className="flex items-center gap-1.5 text-xs text-soft">
+      {label}
+      <input
+        type="number"
+        className="field w-20 py-1 text-sm tabular-nums"
+        min={low}
+        max={high}
+        defaultValue={value === null ? "" : Math.round(value * 100)}
+        onBlur={(e) => {
+          const share = Math.min(high, Math.max(low, Number(e.target.value))) / 100;
+          if (e.target.value && share !== value) onKeep(share);
+        }}
+        onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+      />
+    </label>
   );
 }
 

@@ -39,7 +39,7 @@ function OnClose() {
 }
 
 /** A choice of a few, as buttons with a drawing or a word. */
-export function Choice<T extends string>({ value, options, onChoose, columns }: { value: T | null; options: { value: T; label: string; hint?: string; drawing?: ReactNode }[]; onChoose: (value: T) => void; columns?: number }) {
+export function Choice<T extends string>({ value, options, onChoose, columns }: { value: T | null; options: readonly { value: T; label: string; hint?: string; drawing?: ReactNode }[]; onChoose: (value: T) => void; columns?: number }) {
   const chosen = Math.max(0, options.findIndex((option) => option.value === value));
   const step = (event: KeyboardEvent<HTMLDivElement>) => {
     const by = { ArrowDown: 1, ArrowRight: 1, ArrowUp: -1, ArrowLeft: -1 }[event.key];

@@ -17,7 +17,21 @@ export interface Notice {
   action?: { label: string; run: () => void };
 }
 
-export type InHand = { kind: "hand" } | { kind: "outline"; outline: Record<string, unknown>; name: string };
+export type InHand = { kind: "hand" } | { kind: "outline"; outline: Record<string, unknown>; name: string } | { kind: "draw" } | { kind: "points" };
+
+/** A knot of an outline that is being drawn, in points of its page. */
+export interface DraftKnot {
+  at: [number, number];
+  before?: [number, number];
+  after?: [number, number];
+}
+
+/** A line that something caught on while it was moved. */
+export interface Caught {
+  page: number;
+  axis: "x" | "y";
+  at: number;
+}
 
 interface Change {
   operations: Operation[];
@@ -39,6 +53,15 @@ interface State {
   pictures: Record<string, string>;
   faces: Face[];
   selected: string | null;
+  /** What is selected besides. */
+  others: string[];
+  /** Points chosen while an outline's points are edited: contour and place. */
+  points: [number, number][];
+  /** The outline being drawn freely. */
+  draft: { page: number; knots: DraftKnot[] } | null;
+  caught: Caught[];
+  snapping: boolean;
+  turnStep: number;
   tool: InHand;
   clean: boolean;
   slots: boolean;
@@ -66,6 +89,12 @@ export const useStore = create<State>(() => ({
   pictures: {},
   faces: [],
   selected: null,
+  others: [],
+  points: [],
+  draft: null,
+  caught: [],
+  snapping: true,
+  turnStep: 15,
   tool: { kind: "hand" },
   clean: false,
   slots: true,
@@ -130,6 +159,25 @@ export function shownScene(state: State = get()): Scene | null {
   return shownFor.shown;
 }
 
+/** Everything that is selected, the one spoken of first. */
+export function selection(state: State = get()): string[] {
+  return state.selected ? [state.selected, ...state.others] : [];
+}
+
+/** Select one thing, or nothing; `adding` keeps what is selected and takes out what was. */
+export function select(id: string | null, adding = false) {
+  const { selected, others, tool } = get();
+  const points = { points: [], tool: tool.kind === "points" ? ({ kind: "hand" } as const) : tool };
+  if (!adding || !id || !selected) return set({ selected: id, others: [], ...points });
+  if (id === selected) return set({ selected: others[0] ?? null, others: others.slice(1), ...points });
+  if (others.includes(id)) return set({ others: others.filter((o) => o !== id), ...points });
+  set({ selected: id, others: [selected, ...others], ...points });
+}
+
+export function selectAll(ids: string[]) {
+  set({ selected: ids[0] ?? null, others: ids.slice(1), points: [], tool: { kind: "hand" } });
+}
+
 export function selectedThing(state: State = get()): Thing | null {
   return (state.selected && state.document && thingsOf(state.document).find((t) => t.id === state.selected)) || null;
 }
@@ -186,6 +234,8 @@ function takeIn(made: Schemas["EditOut"], typing: boolean) {
     tried: null,
     triedFault: null,
     selected,
+    others: selected ? before.others.filter((id) => scene.objects[id]) : [],
+    ...(selected ? {} : { points: [] }),
     epoch: typing ? before.epoch : before.epoch + 1,
   });
 }

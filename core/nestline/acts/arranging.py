@@ -1,0 +1,350 @@
+"""Objects arranged: aligned, distributed, stacked, duplicated, turned, sized with their type."""
+
+from __future__ import annotations
+
+import copy as copying
+import math
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from nestline.acts.acting import ActError, Acting, Given, act, fresh
+from nestline.acts.outlining import Figure, page_path
+from nestline.document import lengths
+from nestline.document.edits import Operation, Raw
+from nestline.document.model import PageObject
+from nestline.outlines.path import bounds
+
+Ids = Annotated[list[str], Field(min_length=1, max_length=2000)]
+Box = tuple[float, float, float, float]
+
+
+def extent(thing: PageObject) -> Box:
+    """left, top, right, bottom of the outline on its page, turned as it is."""
+    return bounds(page_path(thing))
+
+
+def _moved(thing: PageObject, dx: float, dy: float) -> list[Operation]:
+    x, y, _, _ = thing.box
+    out: list[Operation] = []
+    if abs(dx) > 1e-9:
+        out.append({"do": "put", "at": ["objects", thing.id, "x"], "value": round(x + dx, 4)})
+    if abs(dy) > 1e-9:
+        out.append({"do": "put", "at": ["objects", thing.id, "y"], "value": round(y + dy, 4)})
+    return out
+
+
+def _of_one_page(at: Acting, ids: list[str]) -> tuple[int, list[PageObject]]:
+    places = [at.place(i) for i in dict.fromkeys(ids)]
+    if len({page for page, _, _ in places}) > 1:
+        raise ActError("choose objects of one page")
+    return places[0][0], [thing for _, _, thing in sorted(places, key=lambda p: p[1])]
+
+
+class Align(Given):
+    objects: Ids
+    edge: Literal["left", "centre", "right", "top", "middle", "bottom"]
+    to: Literal["objects", "page", "margins"] = "objects"
+
+
+@act("align", Align)
+def align(at: Acting, given: Align) -> list[Operation]:
+    """Bring one edge or the middle of objects level with each other's, the page's or its margins'. One object alone
+    goes to the page."""
+    page, things = _of_one_page(at, given.objects)
+    boxes = [extent(t) for t in things]
+    if given.to == "objects" and len(things) > 1:
+        target: Box = (
+            min(b[0] for b in boxes), min(b[1] for b in boxes), max(b[2] for b in boxes), max(b[3] for b in boxes)
+        )  # fmt: skip
+    else:
+        target = page_box(at, page, given.to == "margins")
+    out: list[Operation] = []
+    for thing, (left, top, right, bottom) in zip(things, boxes, strict=True):
+        dx = dy = 0.0
+        if given.edge == "left":
+            dx = target[0] - left
+        elif given.edge == "right":
+            dx = target[2] - right
+        elif given.edge == "centre":
+            dx = (target[0] + target[2] - left - right) / 2
+        elif given.edge == "top":
+            dy = target[1] - top
+        elif given.edge == "bottom":
+            dy = target[3] - bottom
+        else:
+            dy = (target[1] + target[3] - top - bottom) / 2
+        out += _moved(thing, dx, dy)
+    return out
+
+
+def page_box(at: Acting, page: int, within_margins: bool) -> Box:
+    sheet = at.document.pages[page].sheet
+    width, height = sheet.size
+    if not within_margins:
+        return (0.0, 0.0, width, height)
+    given = sheet.margins if isinstance(sheet.margins, tuple) else (sheet.margins,) * 4
+    top, right, bottom, left = (lengths.points(m) for m in given)
+    return (left, top, width - right, height - bottom)
+
+
+class Distribute(Given):
+    objects: Annotated[list[str], Field(min_length=2, max_length=2000)]
+    axis: Literal["across", "down"]
+    gap: Figure | None = None
+    """The gap between neighbours; equal gaps between the outermost two when not given."""
+
+
+@act("distribute", Distribute)
+def distribute(at: Acting, given: Distribute) -> list[Operation]:
+    """Give objects equal gaps: the outermost stay (or, with a gap given, the first stays)."""
+    _, things = _of_one_page(at, given.objects)
+    low, high = (0, 2) if given.axis == "across" else (1, 3)
+    placed = sorted(((extent(t), t) for t in things), key=lambda p: (p[0][low] + p[0][high], p[1].id))
+    if given.gap is None and len(placed) < 3:
+        raise ActError("equal gaps need three or more objects; or give the gap")
+    sizes = [b[high] - b[low] for b, _ in placed]
+    whole = placed[-1][0][high] - placed[0][0][low]
+    gap = given.gap if given.gap is not None else (whole - sum(sizes)) / (len(placed) - 1)
+    out: list[Operation] = []
+    at_edge = placed[0][0][low]
+    for (box, thing), size in zip(placed, sizes, strict=True):
+        by = at_edge - box[low]
+        out += _moved(thing, by, 0) if given.axis == "across" else _moved(thing, 0, by)
+        at_edge += size + gap
+    return out
+
+
+class Stack(Given):
+    objects: Ids
+    to: Literal["front", "back", "forward", "backward"]
+
+
+@act("stack", Stack)
+def stack(at: Acting, given: Stack) -> list[Operation]:
+    """Change the stacking order; the chosen keep their order among themselves."""
+    page, things = _of_one_page(at, given.objects)
+    chosen = {t.id for t in things}
+    objects: list[Raw] = list(at.document.raw["pages"][page]["objects"])
+    mine = [o for o in objects if o["id"] in chosen]
+    rest = [o for o in objects if o["id"] not in chosen]
+    if given.to == "front":
+        order = rest + mine
+    elif given.to == "back":
+        order = mine + rest
+    else:
+        order = list(objects)
+        indices = range(len(order) - 2, -1, -1) if given.to == "forward" else range(1, len(order))
+        for i in indices:
+            j = i + 1 if given.to == "forward" else i - 1
+            if order[i]["id"] in chosen and order[j]["id"] not in chosen:
+                order[i], order[j] = order[j], order[i]
+    if order == objects:
+        return []
+    return [{"do": "splice", "at": ["pages", page, "objects"], "from": 0, "remove": len(objects), "insert": order}]
+
+
+class Duplicate(Given):
+    objects: Ids
+    by: tuple[Figure, Figure] = (12.0, 12.0)
+    ids: list[str] | None = None
+
+
+@act("duplicate", Duplicate)
+def duplicate(at: Acting, given: Duplicate) -> list[Operation]:
+    """Objects once more, their copy too, in front of the last of them."""
+    page, things = _of_one_page(at, given.objects)
+    raws = [at.raw(t.id) for t in things]
+    copies = {t.frame.copy_name: at.document.raw["copies"][t.frame.copy_name] for t in things if t.frame}
+    last = max(at.place(t.id)[1] for t in things)
+    return placed(at, page, last + 1, raws, copies, given.by, given.ids)
+
+
+class Paste(Given):
+    page: int
+    objects: Annotated[list[dict[str, Any]], Field(min_length=1, max_length=2000)]
+    copies: dict[str, Any] = {}
+    colors: dict[str, str] = {}
+    styles: dict[str, Any] = {}
+    by: tuple[Figure, Figure] = (0.0, 0.0)
+    ids: list[str] | None = None
+
+
+@act("paste", Paste)
+def paste(at: Acting, given: Paste) -> list[Operation]:
+    """Objects brought from this or another document, with their copies, and the colours and styles not yet here."""
+    if not 0 <= given.page < len(at.document.pages):
+        raise ActError("that page is not there any more")
+    out: list[Operation] = []
+    for field, there, wanted in (
+        ("colors", at.document.head.colors, given.colors), ("styles", at.document.head.styles, given.styles)
+    ):  # fmt: skip
+        for name, value in wanted.items():
+            if name not in there:
+                out.append({"do": "put", "at": [field, name], "value": value})
+    count = len(at.document.raw["pages"][given.page]["objects"])
+    return out + placed(at, given.page, count, given.objects, given.copies, given.by, given.ids)
+
+
+def placed(
+    at: Acting, page: int, index: int, raws: list[Raw], copies: dict[str, Any], by: tuple[float, float],
+    ids: list[str] | None,
+) -> list[Operation]:  # fmt: skip
+    """Put copies of raw objects on a page, under new ids and with copies of their own."""
+    out: list[Operation] = []
+    names: dict[str, str] = {}
+    taken = set(at.document.copies)
+    for name, value in copies.items():
+        new = name if name not in taken else fresh(taken, f"{name.rstrip('0123456789 ')} ")
+        taken.add(new)
+        names[name] = new
+        out.append({"do": "put", "at": ["copies", new], "value": value})
+    made: list[Raw] = []
+    for number, raw in enumerate(raws):
+        thing = copying.deepcopy(raw)
+        thing["id"] = ids[number] if ids and number < len(ids) else at.fresh_id("o", [m["id"] for m in made])
+        for axis, move in (("x", by[0]), ("y", by[1])):
+            if move:
+                thing[axis] = round(lengths.points(thing.get(axis, 0)) + move, 4)
+        frame = thing.get("frame")
+        if isinstance(frame, dict):
+            if frame.get("copy") not in names:
+                raise ActError("the copy of what was copied is missing")
+            frame["copy"] = names[frame["copy"]]
+        made.append(thing)
+    out.append({"do": "splice", "at": ["pages", page, "objects"], "from": index, "remove": 0, "insert": made})
+    return out
+
+
+class Delete(Given):
+    objects: Ids
+
+
+@act("delete", Delete)
+def delete(at: Acting, given: Delete) -> list[Operation]:
+    """Take objects away, and the copies that no other frame holds."""
+    gone = set(given.objects)
+    out: list[Operation] = []
+    for page in range(len(at.document.pages)):
+        objects = at.document.raw["pages"][page]["objects"]
+        for index in range(len(objects) - 1, -1, -1):
+            if objects[index]["id"] in gone:
+                out.append({"do": "splice", "at": ["pages", page, "objects"], "from": index, "remove": 1, "insert": []})
+    things = [t for _, t in at.document.objects()]
+    held = {t.frame.copy_name for t in things if t.frame and t.id not in gone}
+    let_go = {t.frame.copy_name for t in things if t.frame and t.id in gone} - held
+    return out + [{"do": "cut", "at": ["copies", name]} for name in sorted(let_go)]
+
+
+class Turn(Given):
+    objects: Ids
+    by: Figure
+    about: tuple[Figure, Figure] | None = None
+
+
+@act("turn", Turn)
+def turn(at: Acting, given: Turn) -> list[Operation]:
+    """Turn objects by degrees about a point of the page (each about its own pivot when none is given)."""
+    out: list[Operation] = []
+    angle = math.radians(given.by)
+    cos, sin = math.cos(angle), math.sin(angle)
+    for identity in dict.fromkeys(given.objects):
+        thing = at.thing(identity)
+        new = (thing.turn + given.by + 180) % 360 - 180
+        out.append({"do": "put", "at": ["objects", thing.id, "turn"], "value": round(new, 4)})
+        if given.about is not None:
+            x, y, width, height = thing.box
+            px, py = x + thing.pivot[0] * width, y + thing.pivot[1] * height
+            dx, dy = px - given.about[0], py - given.about[1]
+            out += _moved(thing, cos * dx - sin * dy - dx, sin * dx + cos * dy - dy)
+    return out
+
+
+class Resize(Given):
+    objects: Ids
+    factor: Annotated[float, Field(gt=0.001, lt=1000)]
+    about: tuple[Figure, Figure]
+    type: bool = True
+
+
+@act("scale", Resize)
+def scale(at: Acting, given: Resize) -> list[Operation]:
+    """Enlarge objects about a point, with their strokes, padding, type and leading in proportion (or the outlines
+    alone)."""
+    f = given.factor
+    out: list[Operation] = []
+    copies: set[str] = set()
+    for identity in dict.fromkeys(given.objects):
+        thing = at.thing(identity)
+        x, y, width, height = thing.box
+        values: dict[str, Any] = {
+            "x": given.about[0] + (x - given.about[0]) * f, "y": given.about[1] + (y - given.about[1]) * f,
+            "width": width * f, "height": height * f,
+        }  # fmt: skip
+        for name, value in values.items():
+            out.append({"do": "put", "at": ["objects", thing.id, name], "value": round(value, 4)})
+        raw = at.raw(thing.id)
+        if raw.get("outline", {}).get("radius"):
+            radius = raw["outline"]["radius"]
+            scaled = [times(r, f) for r in radius] if isinstance(radius, list) else times(radius, f)
+            out.append({"do": "put", "at": ["objects", thing.id, "outline", "radius"], "value": scaled})
+        if not given.type:
+            continue
+        if raw.get("stroke"):
+            out.append({"do": "put", "at": ["objects", thing.id, "stroke"], "value": _scaled_stroke(raw["stroke"], f)})
+        if thing.frame:
+            for rule in ("padding", "hang", "hang_least", "lift", "least_slot"):
+                value = raw["frame"].get(rule)
+                if value is not None and (rule != "hang" or not isinstance(value, str) or value[:1].isdigit()):
+                    new = [times(v, f) for v in value] if isinstance(value, list) else times(value, f)
+                    out.append({"do": "put", "at": ["objects", thing.id, "frame", rule], "value": new})
+            copies.add(thing.frame.copy_name)
+    for name in sorted(copies):
+        out += scaled_copy(at, name, f)
+    return out
+
+
+def _scaled_stroke(stroke: Raw, factor: float) -> Raw:
+    out = {**stroke, "width": times(stroke.get("width", 1), factor)}
+    if stroke.get("dash"):
+        out["dash"] = [times(d, factor) for d in stroke["dash"]]
+    return out
+
+
+LENGTHS_OF_COPY = ("size", "leading", "space_before", "space_after", "indent", "first_indent", "tracking")
+
+
+def scaled_copy(at: Acting, name: str, factor: float) -> list[Operation]:
+    """Every size of a copy times a factor: its paragraphs state what their style gave them."""
+    from nestline.copy.styles import paragraph_rules
+
+    out: list[Operation] = []
+    for version, content in at.document.copies[name].items():
+        raws = at.document.raw["copies"][name]["versions"][version]["paragraphs"]
+        made = []
+        for paragraph, raw in zip(content.paragraphs, raws, strict=True):
+            style = at.document.head.styles.get(paragraph.style) if paragraph.style else None
+            rules = paragraph_rules(paragraph, style, content.language)
+            new = {**raw, "size": round(rules.size * factor, 4), "leading": round(rules.leading * factor, 4)}
+            for field in ("space_before", "space_after", "indent", "first_indent"):
+                if getattr(rules, field):
+                    new[field] = round(getattr(rules, field) * factor, 4)
+            if rules.look.tracking:
+                new["tracking"] = round(rules.look.tracking * factor, 4)
+            if any("size" in run for run in raw.get("runs", [])):
+                new["runs"] = [
+                    {**run, "size": times(run["size"], factor)} if "size" in run else run for run in raw["runs"]
+                ]
+            made.append(new)
+        at_path = ["copies", name, "versions", version, "paragraphs"]
+        out.append({"do": "splice", "at": at_path, "from": 0, "remove": len(raws), "insert": made})
+    return out
+
+
+def times(length: Any, factor: float) -> Any:
+    """A length times a factor; a length in ems alone stays as it is (its type grows with it)."""
+    pt, em = lengths.parse(length)
+    if em and not pt:
+        return length
+    scaled = round(pt * factor, 4)
+    return f"{scaled:g} + {em:g}em" if em else scaled

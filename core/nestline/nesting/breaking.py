@@ -1,0 +1,280 @@
+"""Where the lines of a paragraph end, compiled by Numba: total fit over the real sequence of slots, and balanced setting.
+
+Total fit is that of Knuth and Plass, "Breaking Paragraphs into Lines", Software: Practice and Experience 11 (1981):
+badness 100·|r|³, demerits (10 + badness + penalty)². Here a paragraph runs through slots of different widths, so that
+breaks in the same place are told apart by the slot that comes next.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import njit
+
+from nestline.nesting.pieces import (
+    ALIGN,
+    ALIGN_LAST,
+    BALANCED,
+    BREAKING,
+    CHANGE0,
+    FIRST_INDENT,
+    FORCED,
+    HYPHEN,
+    INDENT,
+    JUSTIFY,
+    LADDER,
+    LEAST_SPACE,
+    LONE_WORD,
+    SET_HYPHEN,
+    SIZE,
+    SPACE0,
+    SPACE1,
+    SPACE_WIDTH,
+    X0,
+    X1,
+    piece_width,
+)  # fmt: skip
+from nestline.nesting.space import EPSILON
+
+# The figures of Knuth and Plass, section "Choosing the breakpoints"; two hyphens in a row and far fitness cost 3,000.
+LINE_COST, HYPHEN_COST, TWO_HYPHENS, FAR_FITNESS = 10.0, 50.0, 3000.0, 3000.0
+STRETCH = 0.5
+"""How much a word space stretches at r = 1, as a share of itself."""
+RAGGED = 2.0
+"""How much a ragged line's end stretches at r = 1, in ems."""
+LONE_COST, FORBIDDEN, PAST_COST, TIGHT_COST = 5000.0, 1e12, 1e9, 1e7
+LARGEST_R = 12.0
+TOLERANCES = (2.0, 4.0, 8.0, 1e9)
+OUT_OF_SLOTS, NO_WAY = -1, -2
+
+
+@njit(cache=True)
+def slot_room(rule, lefts, rights, slot, first_slot):
+    """The width that a slot leaves a paragraph's letters."""
+    return rights[slot] - lefts[slot] - rule[INDENT] - (rule[FIRST_INDENT] if first_slot else 0.0)
+
+
+@njit(cache=True)
+def fill_slots(pieces, rule, first, stop, starts, lefts, rights, count, out_first, out_last, out_slot):
+    """First fit of pieces first … stop − 1 into slots. Returns the lines written, or OUT_OF_SLOTS."""
+    at, slot, written, ladder = first, 0, 0, 0
+    while at < stop:
+        if slot >= count or written >= len(out_first):
+            return OUT_OF_SLOTS
+        room = slot_room(rule, lefts, rights, slot, starts and at == first)
+        last = fill_one(pieces, at, stop, room, ladder < rule[LADDER])
+        if last >= at:
+            out_first[written], out_last[written], out_slot[written] = at, last, slot
+            ladder = ladder + 1 if pieces[last, HYPHEN] == SET_HYPHEN else 0
+            written += 1
+            at = last + 1
+        slot += 1
+    return written
+
+
+@njit(cache=True)
+def fill_one(pieces, at, stop, room, hyphen_allowed):
+    """The last piece of the longest line from `at` that a room holds; at − 1 when not even the first fits.
+
+    A syllable whose hyphen does not fit may still be followed by the rest of its word.
+    """
+    last = at - 1
+    p = at
+    while p < stop:
+        fits = piece_width(pieces, at, p) <= room + EPSILON
+        hyphenated = pieces[p, HYPHEN] == SET_HYPHEN
+        if fits and (hyphen_allowed or not hyphenated):
+            last = p
+        elif not fits and not hyphenated:
+            break
+        elif not fits and pieces[p, X1] - pieces[at, X0] + pieces[at, CHANGE0] > room + EPSILON:
+            break
+        if pieces[p, FORCED] > 0:
+            break
+        p += 1
+    if last < at and not hyphen_allowed:
+        return fill_one_anyhow(pieces, at, stop, room)
+    return last
+
+
+@njit(cache=True)
+def fill_one_anyhow(pieces, at, stop, room):
+    """As `fill_one`, where only a hyphen too many lets the line hold anything."""
+    last = at - 1
+    p = at
+    while p < stop and piece_width(pieces, at, p) <= room + EPSILON:
+        last = p
+        if pieces[p, FORCED] > 0:
+            break
+        p += 1
+    return last
+
+
+@njit(cache=True)
+def total_fit(
+    pieces, rule, first, stop, starts, lefts, rights, count, past_from, tight, line_cost, tolerance, most, target,
+    out_first, out_last, out_slot,
+):  # fmt: skip
+    """The best breaks of pieces first … stop − 1 over slots 0 … count − 1.
+
+    `starts` says that `first` begins its paragraph; slots from `past_from` on lie past the edge and are kept for what
+    cannot be held before. A line's r may be up to `tolerance`. With `target` ≥ 0 (balanced setting) a line costs by
+    how far its width is from the target, and no more than `most` slots are used. Returns the number of lines, or
+    OUT_OF_SLOTS, or NO_WAY. Ties are broken by the earlier break, so that the same copy always breaks the same way.
+    """
+    n = stop - first
+    most_nodes = 48 * n + 64
+    piece, slot, ladder = np.empty(most_nodes, np.int64), np.empty(most_nodes, np.int64), np.empty(most_nodes, np.int64)
+    fitness, before = np.empty(most_nodes, np.int64), np.empty(most_nodes, np.int64)
+    cost = np.empty(most_nodes)
+    active = np.empty(most_nodes, np.int64)
+    justify = rule[ALIGN] == JUSTIFY
+    last_justified = justify and rule[ALIGN_LAST] == JUSTIFY
+    space, size = rule[SPACE_WIDTH], rule[SIZE]
+    shrink = max(0.0, 1.0 - rule[LEAST_SPACE]) if justify else 0.0
+    most_r = LARGEST_R
+    nodes = actives = 0
+    begin = 0
+    while begin < count and piece_width(pieces, first, first) > slot_room(rule, lefts, rights, begin, starts) + EPSILON:
+        begin += 1
+    if begin >= count:
+        return OUT_OF_SLOTS
+    piece[0], slot[0], ladder[0], fitness[0], before[0], cost[0] = first, begin, 0, -1, -1, 0.0
+    active[0] = 0
+    nodes = actives = 1
+    short = False
+    best_end = -1
+    for p in range(first, stop):
+        forced = pieces[p, FORCED] > 0
+        ends = p == stop - 1
+        hyphen = pieces[p, HYPHEN]
+        made_from = nodes
+        kept = 0
+        for index in range(actives):
+            a = active[index]
+            i, s = piece[a], slot[a]
+            room = slot_room(rule, lefts, rights, s, starts and i == first)
+            gaps = pieces[p, SPACE1] - pieces[i, SPACE0]
+            shrinks = gaps * space * shrink
+            bare = pieces[p, X1] - pieces[i, X0] + pieces[i, CHANGE0]
+            if bare - shrinks <= room + EPSILON and not forced:
+                active[kept] = a
+                kept += 1
+            width = piece_width(pieces, i, p)
+            if width - shrinks > room + EPSILON:
+                continue
+            free = room - width
+            natural = (ends or forced) and not last_justified
+            if target >= 0:
+                r = 0.0
+            elif free < 0:
+                r = max(free / shrinks, -1.0) if shrinks > 0 else 0.0
+            elif natural:
+                r = 0.0
+            elif justify:
+                if gaps > 0:
+                    r = free / (gaps * space * STRETCH)
+                else:
+                    r = 0.0 if free < 0.01 * size else most_r
+            else:
+                r = free / (RAGGED * size)
+            if r > tolerance:
+                continue
+            set_hyphen = hyphen == SET_HYPHEN
+            if set_hyphen and ladder[a] >= rule[LADDER]:
+                continue
+            badness = 100.0 * min(abs(r), most_r) ** 3
+            if target >= 0:
+                badness = 100.0 * ((width - target) / size) ** 2
+            demerits = (line_cost + badness + (HYPHEN_COST if hyphen > 0 else 0.0)) ** 2
+            if hyphen > 0 and ladder[a] > 0:
+                demerits += TWO_HYPHENS
+            fit = 0 if r < -0.5 else 1 if r <= 0.5 else 2 if r <= 1 else 3
+            if justify and fitness[a] >= 0 and abs(fit - fitness[a]) > 1:
+                demerits += FAR_FITNESS
+            if ends and gaps == 0 and i > first and rule[LONE_WORD] >= 0:
+                demerits += FORBIDDEN if rule[LONE_WORD] > 0 else LONE_COST
+            if s >= past_from:
+                demerits += PAST_COST
+            demerits += tight
+            total = cost[a] + demerits
+            next_slot = s + 1
+            if not ends:
+                while next_slot < count and piece_width(pieces, p + 1, p + 1) > (
+                    slot_room(rule, lefts, rights, next_slot, False) + EPSILON
+                ):
+                    next_slot += 1
+                if next_slot >= count or next_slot >= begin + most:
+                    short = True
+                    continue
+            if not justify:
+                fit = 1
+            found = -1
+            for m in range(made_from, nodes):
+                if slot[m] == next_slot and fitness[m] == fit and (ladder[m] > 0) == (hyphen > 0):
+                    found = m
+                    break
+            if found >= 0 and cost[found] <= total:
+                continue
+            if found < 0:
+                if nodes >= most_nodes:
+                    continue
+                found = nodes
+                nodes += 1
+            piece[found], slot[found], fitness[found] = p + 1, next_slot, fit
+            ladder[found] = ladder[a] + 1 if hyphen > 0 else 0
+            before[found], cost[found] = a, total
+        actives = kept
+        if ends:
+            for m in range(made_from, nodes):
+                if best_end < 0 or cost[m] < cost[best_end]:
+                    best_end = m
+            break
+        for m in range(made_from, nodes):
+            active[actives] = m
+            actives += 1
+        if actives == 0:
+            break
+    if best_end < 0:
+        return OUT_OF_SLOTS if short else NO_WAY
+    lines = 0
+    m = best_end
+    while before[m] >= 0:
+        lines += 1
+        m = before[m]
+    if lines > len(out_first):
+        return OUT_OF_SLOTS
+    m, line = best_end, lines - 1
+    while before[m] >= 0:
+        a = before[m]
+        out_first[line], out_last[line], out_slot[line] = piece[a], piece[m] - 1, slot[a]
+        m = a
+        line -= 1
+    return lines
+
+
+@njit(cache=True)
+def break_paragraph(
+    pieces, rule, first, stop, starts, lefts, rights, count, past_from, tight, out_first, out_last, out_slot
+):
+    """The breaks that the paragraph's rule asks for, over slots 0 … count − 1. Returns the lines, or OUT_OF_SLOTS."""
+    if rule[BREAKING] == BALANCED:
+        lines = fill_slots(pieces, rule, first, stop, starts, lefts, rights, count, out_first, out_last, out_slot)
+        if lines <= 1:
+            return lines
+        most = out_slot[lines - 1] + 1 - out_slot[0]
+        target = (pieces[stop - 1, X1] - pieces[first, X0]) / lines
+        done = total_fit(
+            pieces, rule, first, stop, starts, lefts, rights, count, past_from, tight, LINE_COST, 1e9, most, target,
+            out_first, out_last, out_slot,
+        )  # fmt: skip
+        if done > 0:
+            return done
+    else:
+        for tolerance in TOLERANCES:
+            done = total_fit(
+                pieces, rule, first, stop, starts, lefts, rights, count, past_from, tight, LINE_COST, tolerance, count, -1.0,
+                out_first, out_last, out_slot,
+            )  # fmt: skip
+            if done > 0:
+                return done
+    return fill_slots(pieces, rule, first, stop, starts, lefts, rights, count, out_first, out_last, out_slot)

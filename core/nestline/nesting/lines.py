@@ -1,0 +1,602 @@
+"""Lines, compiled by Numba: copy into slots, baseline after baseline.
+
+Copy arrives as a row a piece and a row a paragraph (see copy.shaped). A line on baseline b needs a band from
+b − above to b + below; its slots are where the whole band is free (docs/architecture.md, "From outline to lines").
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import njit
+
+from nestline.nesting.breaking import OUT_OF_SLOTS, TIGHT_COST, break_paragraph, fill_one
+from nestline.nesting.pieces import (
+    AFTER,
+    ALIGN,
+    ALIGN_LAST,
+    ASC,
+    BASELINE,
+    BEFORE,
+    BOTTOM,
+    BOX_DOWN,
+    BOX_UP,
+    BREAKING,
+    BY_GEOMETRY,
+    BY_HANG,
+    BY_LEADING,
+    BY_LINE_BOX,
+    CENTER,
+    CHANGE0,
+    DESC,
+    END,
+    EX,
+    FIRST,
+    FIRST_FIT,
+    FIRST_INDENT,
+    FORCED,
+    GREATEST_SPACE,
+    GREATEST_TRACKING,
+    HYPHEN,
+    INDENT,
+    JUSTIFY,
+    LADDER,
+    LAST,
+    LEADING,
+    LEFT,
+    LEFT_CAUSE,
+    LETTERS0,
+    LETTERS1,
+    LINE,
+    PARAGRAPH,
+    PARAGRAPH_START,
+    PAST,
+    PIECE_COLUMNS,
+    RIGHT,
+    RIGHT_CAUSE,
+    SET_HYPHEN,
+    SPACE0,
+    SPACE1,
+    SPACE_WIDTH,
+    STAND_BOX,
+    STAND_KIND,
+    TIGHT,
+    TOP,
+    WHY,
+    X0,
+    X_LEFT,
+    X_RIGHT,
+    Y_BOTTOM,
+    hang_height,
+    indents,
+    least_slot,
+    piece_width,
+    stand_depth,
+)
+from nestline.nesting.space import EPSILON, FAR, next_usable, slots_in_band
+
+
+@njit(cache=True)
+def hyphens_before(pieces, records, written):
+    """How many records in a row, up to the last one written, end in a hyphen that was set."""
+    count = 0
+    while count < min(written, len(records)) and (
+        pieces[int(records[written - 1 - count, LAST]), HYPHEN] == SET_HYPHEN
+    ):
+        count += 1
+    return count
+
+
+@njit(cache=True)
+def fill_band(pieces, rules, frame, at, line, baseline, top, bottom, slots, count, why, records, written, tall):
+    """First fit of pieces from `at` into the slots of one band. Returns the next piece and the next record.
+
+    `tall` gathers the greatest heights of the pieces placed (a row like a piece's).
+    """
+    paragraph = int(pieces[at, PARAGRAPH])
+    starts_paragraph = at == 0 or int(pieces[at - 1, PARAGRAPH]) != paragraph
+    n = len(pieces)
+    begin = at
+    for s in range(count):
+        room = slots[s, 1] - slots[s, 0] - indents(rules, paragraph, starts_paragraph, at == begin)
+        allowed = hyphens_before(pieces, records, written) < rules[paragraph, LADDER]
+        last = fill_one(pieces, at, n, room, allowed)
+        if last < at:
+            continue
+        for k in range(at, last + 1):
+            for c in range(ASC, EX + 1):
+                if pieces[k, c] > tall[c]:
+                    tall[c] = pieces[k, c]
+        if written < len(records):
+            records[written, LINE], records[written, FIRST], records[written, LAST] = line, at, last
+            records[written, BASELINE], records[written, TOP], records[written, BOTTOM] = baseline, top, bottom
+            records[written, LEFT], records[written, RIGHT] = slots[s, 0], slots[s, 1]
+            records[written, LEFT_CAUSE], records[written, RIGHT_CAUSE] = slots[s, 2], slots[s, 3]
+            records[written, PARAGRAPH_START] = 1.0 if starts_paragraph and at == begin else 0.0
+            records[written, PAST], records[written, WHY] = 0.0, why
+            written += 1
+        at = last + 1
+        if pieces[last, FORCED] == 1 or at >= n:
+            break
+    return at, written
+
+
+@njit(cache=True)
+def paragraph_end(pieces, at):
+    """The piece after the last one of the paragraph that `at` belongs to."""
+    stop = at + 1
+    while stop < len(pieces) and pieces[stop, PARAGRAPH] == pieces[at, PARAGRAPH]:
+        stop += 1
+    return stop
+
+
+@njit(cache=True)
+def tallest_of(pieces, first, stop):
+    """The greatest heights of some pieces, in a row like a piece's."""
+    tall = pieces[first].copy()
+    for p in range(first + 1, stop):
+        for c in range(ASC, EX + 1):
+            tall[c] = max(tall[c], pieces[p, c])
+    return tall
+
+
+@njit(cache=True)
+def gap_above(pieces, rules, at):
+    """The room between the paragraph before and the one that piece `at` begins; 0 elsewhere."""
+    if at == 0 or pieces[at - 1, PARAGRAPH] == pieces[at, PARAGRAPH]:
+        return 0.0
+    return rules[int(pieces[at - 1, PARAGRAPH]), AFTER] + rules[int(pieces[at, PARAGRAPH]), BEFORE]
+
+
+@njit(cache=True)
+def set_paragraph(
+    space, pieces, rules, frame, at, hang_y, line, baseline, previous_down, records, written, slots, ends
+):  # fmt: skip
+    """Set a paragraph whose breaks are chosen over all its slots at once (optimal, balanced).
+
+    Its bands are those of its tallest letters. What no slot before the floor holds is set as if slots as wide as the
+    column's box went on below; those lines are not written. Returns next piece, records, lines, last baseline, its
+    depth, whether the last band was cut to the stand metric, and how many lines stand where geometry put them.
+    """
+    paragraph = int(pieces[at, PARAGRAPH])
+    rule = rules[paragraph]
+    stop = paragraph_end(pieces, at)
+    starts = at == 0 or int(pieces[at - 1, PARAGRAPH]) != paragraph
+    tall = tallest_of(pieces, at, stop)
+    by_box = frame[BY_LINE_BOX] > 0
+    floor, least = frame[Y_BOTTOM], least_slot(rules, paragraph, frame)
+    up, down = (tall[BOX_UP], tall[BOX_DOWN]) if by_box else (tall[ASC], tall[DESC])
+    stand, hang = stand_depth(tall, frame), hang_height(tall, frame)
+    gap = gap_above(pieces, rules, at) if line > 0 else 0.0
+    natural = piece_width(pieces, at, stop - 1)
+    widest = 0.0
+    for p in range(at, stop):
+        widest = max(widest, piece_width(pieces, p, p))
+    box = max(frame[X_RIGHT] - frame[X_LEFT], widest + indents(rules, paragraph, True, True))
+    # Bands: baseline, top, bottom, why, cut. Slots: left, right, causes, band.
+    bands = np.empty((256, 5))
+    found_slots = np.empty((1024, 5))
+    band_count = slot_count = 0
+    wanted = 1.3 * natural
+    length, last_length = 0.0, 0.0
+    ended = False
+    out_first, out_last, out_slot = np.empty(1, np.int64), np.empty(1, np.int64), np.empty(1, np.int64)
+    lines = OUT_OF_SLOTS
+    past = 4
+    while lines < 0:
+        while not ended and length < wanted + 3 * last_length + 1e-9:
+            above, need, why = up, least, BY_LEADING
+            if line == 0 and band_count == 0:
+                start, above, why = hang_y + hang, min(up, hang), BY_HANG
+                need = max(least, piece_width(pieces, at, at) + indents(rules, paragraph, True, True))
+            elif band_count == 0:
+                start = baseline + gap + (previous_down + up if by_box else rule[LEADING])
+            else:
+                start = bands[band_count - 1, 0] + (up + down if by_box else rule[LEADING])
+            found = next_usable(space, start, above, down, need, floor - max(stand, down), slots)
+            cut = found == FAR and stand < down
+            if cut:
+                found = next_usable(space, start, above, stand, need, floor - stand, slots)
+            if found == FAR:
+                ended = True
+                break
+            if band_count == len(bands):
+                bands = np.concatenate((bands, np.empty_like(bands)))
+            top, bottom = found - above, found + (stand if cut else down)
+            row = bands[band_count]
+            row[0], row[1], row[2], row[4] = found, top, bottom, 1.0 if cut else 0.0
+            row[3] = BY_GEOMETRY if found > start + 1e-6 else why
+            count = slots_in_band(space, top, bottom, least, slots)
+            last_length = 0.0
+            for i in range(count):
+                if slot_count == len(found_slots):
+                    found_slots = np.concatenate((found_slots, np.empty_like(found_slots)))
+                found_slots[slot_count, :4] = slots[i]
+                found_slots[slot_count, 4] = band_count
+                last_length += slots[i, 1] - slots[i, 0]
+                slot_count += 1
+            length += last_length
+            band_count += 1
+            ended = cut
+        more = 0
+        if ended:
+            more = int(wanted / box) + past
+        lefts, rights = np.zeros(slot_count + more), np.full(slot_count + more, box)
+        lefts[:slot_count], rights[:slot_count] = found_slots[:slot_count, 0], found_slots[:slot_count, 1]
+        out_first = np.empty(slot_count + more + 1, np.int64)
+        out_last, out_slot = np.empty_like(out_first), np.empty_like(out_first)
+        past_from = slot_count if ended else slot_count + 1
+        lines = break_paragraph(
+            pieces, rule, at, stop, starts, lefts, rights, slot_count + more, past_from,
+            TIGHT_COST if frame[TIGHT] > 0 else 0.0, out_first, out_last, out_slot,
+        )  # fmt: skip
+        wanted, past = wanted * 1.6 + box, past * 4
+        if past > 100_000:
+            break
+    placed, last_band, by_geometry = at, -1, 0
+    for i in range(max(lines, 0)):
+        s = out_slot[i]
+        if s >= slot_count or written >= len(records):
+            break
+        band = int(found_slots[s, 4])
+        row = bands[band]
+        if band != last_band:
+            if line == 0:
+                ends[0] = row[0] - hang
+            elif row[3] == BY_GEOMETRY:
+                by_geometry += 1
+            last_band = band
+            line += 1
+        record = records[written]
+        record[LINE], record[FIRST], record[LAST] = line - 1, out_first[i], out_last[i]
+        record[BASELINE], record[TOP], record[BOTTOM], record[WHY] = row[0], row[1], row[2], row[3]
+        record[LEFT], record[RIGHT], record[LEFT_CAUSE], record[RIGHT_CAUSE] = found_slots[s, :4]
+        record[PARAGRAPH_START], record[PAST] = 1.0 if starts and i == 0 else 0.0, 0.0
+        written += 1
+        placed = out_last[i] + 1
+    cut_last = False
+    if last_band >= 0:
+        baseline = bands[last_band, 0]
+        cut_last = bands[last_band, 4] > 0
+        ends[1], ends[2] = baseline + stand, baseline
+    return placed, written, line, baseline, tall[BOX_DOWN], cut_last, by_geometry
+
+
+@njit(cache=True)
+def widen_last_line(space, pieces, rules, frame, line, records, written, slots, ends):
+    """The last line's band is cut at the bottom to the stand metric: its slots may be wider for that."""
+    first = written
+    while first > 0 and records[first - 1, LINE] == line:
+        first -= 1
+    if first == written:
+        return
+    paragraph = int(pieces[int(records[first, FIRST]), PARAGRAPH])
+    stand = ends[1] - ends[2]
+    top, bottom = records[first, TOP], ends[2] + stand
+    if bottom >= records[first, BOTTOM]:
+        return
+    for i in range(slots_in_band(space, top, bottom, least_slot(rules, paragraph, frame), slots)):
+        for r in range(first, written):
+            if slots[i, 0] <= records[r, LEFT] + EPSILON and slots[i, 1] >= records[r, RIGHT] - EPSILON:
+                alone = (r == first or records[r - 1, RIGHT] <= slots[i, 0]) and (
+                    r == written - 1 or records[r + 1, LEFT] >= slots[i, 1]
+                )
+                if alone:
+                    records[r, LEFT], records[r, RIGHT] = slots[i, 0], slots[i, 1]
+                    records[r, LEFT_CAUSE], records[r, RIGHT_CAUSE] = slots[i, 2], slots[i, 3]
+                    records[r, BOTTOM] = bottom
+
+
+@njit(cache=True)
+def set_past(pieces, rules, frame, at, line, baseline, previous_down, left, right, records, written):
+    """As `fill_past`, for one paragraph whose breaks are chosen over all its lines at once."""
+    paragraph = int(pieces[at, PARAGRAPH])
+    rule = rules[paragraph]
+    stop = paragraph_end(pieces, at)
+    starts = at == 0 or int(pieces[at - 1, PARAGRAPH]) != paragraph
+    tall = tallest_of(pieces, at, stop)
+    by_box = frame[BY_LINE_BOX] > 0
+    up, down = (tall[BOX_UP], tall[BOX_DOWN]) if by_box else (tall[ASC], tall[DESC])
+    widest = 0.0
+    for p in range(at, stop):
+        widest = max(widest, piece_width(pieces, p, p))
+    width = max(right - left, widest + indents(rules, paragraph, True, True))
+    lines, count = OUT_OF_SLOTS, int(1.5 * piece_width(pieces, at, stop - 1) / width) + 4
+    out_first, out_last, out_slot = np.empty(1, np.int64), np.empty(1, np.int64), np.empty(1, np.int64)
+    while lines < 0 and count < 1_000_000:
+        lefts, rights = np.full(count, left), np.full(count, left + width)
+        out_first, out_last, out_slot = np.empty(count, np.int64), np.empty(count, np.int64), np.empty(count, np.int64)
+        lines = break_paragraph(
+            pieces, rule, at, stop, starts, lefts, rights, count, count + 1, 0.0, out_first, out_last, out_slot
+        )
+        count *= 2
+    gap = gap_above(pieces, rules, at)
+    for i in range(max(lines, 0)):
+        if line == 0 and i == 0:
+            baseline += hang_height(tall, frame)
+        elif by_box:
+            baseline += gap + (previous_down if i == 0 else down) + up
+        else:
+            baseline += gap + rule[LEADING]
+        gap = 0.0
+        if written < len(records):
+            record = records[written]
+            record[LINE], record[FIRST], record[LAST] = line, out_first[i], out_last[i]
+            record[BASELINE], record[TOP], record[BOTTOM] = baseline, baseline - up, baseline + down
+            record[LEFT], record[RIGHT], record[LEFT_CAUSE], record[RIGHT_CAUSE] = left, left + width, -1.0, -1.0
+            record[PARAGRAPH_START] = 1.0 if starts and i == 0 else 0.0
+            record[PAST], record[WHY] = 1.0, BY_LEADING
+            written += 1
+        line += 1
+    return stop, written, line, baseline, tall[BOX_DOWN]
+
+
+@njit(cache=True)
+def nest_from(space, pieces, rules, frame, first_piece, hang_y, records, slots, ends):
+    """Nest copy downwards from the first line's hang metric at `hang_y` (or the first y below that does).
+
+    Fills `records`; returns (records written, next piece). `ends` receives the y of the first line's hang metric, the
+    y of the last line's stand metric, the last baseline, the number of lines, and how many lines after the first stand
+    where geometry, not leading, put them.
+    """
+    n = len(pieces)
+    at, line, written = first_piece, 0, 0
+    baseline = 0.0
+    tall, before = np.zeros(PIECE_COLUMNS), np.zeros(PIECE_COLUMNS)
+    previous_down = 0.0
+    line_at, line_written = at, 0
+    line_top, line_why = 0.0, 0.0
+    by_box = frame[BY_LINE_BOX] > 0
+    floor = frame[Y_BOTTOM]
+    ends[:] = 0.0
+    last_was_cut = False
+    skipped = 0
+    while at < n:
+        paragraph = int(pieces[at, PARAGRAPH])
+        if rules[paragraph, BREAKING] != FIRST_FIT:
+            start = line
+            placed, written, line, baseline, previous_down, last_was_cut, by_geometry = set_paragraph(
+                space, pieces, rules, frame, at, hang_y, line, baseline, previous_down, records, written, slots, ends
+            )
+            ends[4] += by_geometry
+            if line > start:
+                line_at, line_written = -1, 0
+            stop = placed
+            while stop < n and int(pieces[stop, PARAGRAPH]) == paragraph:
+                stop += 1
+            at = placed
+            if stop > placed or last_was_cut or line == start:
+                break
+            continue
+        leading = rules[paragraph, LEADING]
+        least = least_slot(rules, paragraph, frame)
+        gap = 0.0
+        if line > 0 and (at == 0 or int(pieces[at - 1, PARAGRAPH]) != paragraph):
+            gap = rules[int(pieces[at - 1, PARAGRAPH]), AFTER] + rules[paragraph, BEFORE]
+        tall[:] = pieces[at]
+        placed, cut, none_left = at, False, False
+        saved = written
+        found = FAR
+        top = bottom = 0.0
+        why = BY_LEADING
+        for _ in range(4):
+            written = saved
+            up = tall[BOX_UP] if by_box else tall[ASC]
+            down = tall[BOX_DOWN] if by_box else tall[DESC]
+            stand = stand_depth(tall, frame)
+            above = up
+            need = least
+            if line == 0:
+                hang = hang_height(tall, frame)
+                start = hang_y + hang
+                if skipped > 0:
+                    start = max(start, baseline + 0.5)
+                above = min(up, hang)
+                room = indents(rules, paragraph, True, True)
+                need = max(least, piece_width(pieces, at, at) + room)
+                why = BY_HANG
+            else:
+                start = baseline + gap + (previous_down + up if by_box else leading)
+                why = BY_LEADING
+            found = next_usable(space, start, above, down, need, floor - max(stand, down), slots)
+            cut = False
+            if found == FAR and (stand < down):
+                found = next_usable(space, start, above, stand, need, floor - stand, slots)
+                cut = True
+            if found == FAR:
+                none_left = True
+                break
+            if found > start + 1e-6:
+                why = BY_GEOMETRY
+            below = stand if cut else down
+            top, bottom = found - above, found + below
+            if found > start or need > least or cut:
+                count = slots_in_band(space, top, bottom, least, slots)
+            else:
+                count = int(slots[-1, 0])  # next_usable has just found them
+            before[:] = tall
+            placed, written = fill_band(
+                pieces, rules, frame, at, line, found, top, bottom, slots, count, why, records, written, tall
+            )
+            grown = False
+            for c in range(ASC, EX + 1):
+                if tall[c] > before[c] + 1e-9:
+                    grown = True
+            if not grown:
+                break
+        if none_left:
+            break
+        if placed == at:
+            # No slot of this band holds the next piece: it stays empty.
+            baseline = found
+            previous_down = tall[BOX_DOWN]
+            skipped += 1
+            if cut:
+                break
+            continue
+        if line == 0:
+            ends[0] = found - hang_height(tall, frame)
+        elif why == BY_GEOMETRY:
+            ends[4] += 1
+        line_at, line_written, line_top, line_why = at, saved, top, why
+        baseline, previous_down = found, tall[BOX_DOWN]
+        ends[1], ends[2] = found + stand_depth(tall, frame), found
+        at = placed
+        line += 1
+        last_was_cut = cut
+        if cut:
+            break
+    # The last line's band is cut at the bottom to the stand metric: it may hold more than its whole band did.
+    if line > 0 and line_at < 0:
+        if not last_was_cut:
+            widen_last_line(space, pieces, rules, frame, line - 1, records, written, slots, ends)
+    elif line > 0 and not last_was_cut and frame[STAND_KIND] != STAND_BOX:
+        paragraph = int(pieces[line_at, PARAGRAPH])
+        tall[:] = pieces[line_at]
+        for k in range(line_at, at):
+            for c in range(ASC, EX + 1):
+                tall[c] = max(tall[c], pieces[k, c])
+        stand, down = stand_depth(tall, frame), tall[BOX_DOWN] if by_box else tall[DESC]
+        if stand < down:
+            before[:] = tall
+            bottom = ends[2] + stand
+            count = slots_in_band(space, line_top, bottom, least_slot(rules, paragraph, frame), slots)
+            keep = records[line_written:written].copy()
+            placed, again = fill_band(
+                pieces,
+                rules,
+                frame,
+                line_at,
+                line - 1,
+                ends[2],
+                line_top,
+                bottom,
+                slots,
+                count,
+                line_why,
+                records,
+                line_written,
+                tall,
+            )
+            taller = False
+            for c in range(ASC, EX + 1):
+                if tall[c] > before[c] + 1e-9:
+                    taller = True
+            if placed < at or taller:
+                records[line_written:written] = keep
+            else:
+                at, written = placed, again
+    ends[3] = line
+    return written, at
+
+
+@njit(cache=True)
+def fill_past(pieces, rules, frame, at, line, baseline, previous_down, left, right, records, written):
+    """Lines past the edge: on below, in the width left…right, without a floor. Returns the records written."""
+    n = len(pieces)
+    slots = np.zeros((1, 4))
+    slots[0, 0], slots[0, 1] = left, right
+    tall = np.zeros(PIECE_COLUMNS)
+    by_box = frame[BY_LINE_BOX] > 0
+    first = line == 0
+    while at < n and written < len(records):
+        paragraph = int(pieces[at, PARAGRAPH])
+        if rules[paragraph, BREAKING] != FIRST_FIT:
+            at, written, line, baseline, previous_down = set_past(
+                pieces, rules, frame, at, line, baseline, previous_down, left, right, records, written
+            )
+            first = False
+            continue
+        gap = 0.0
+        if not first and int(pieces[at - 1, PARAGRAPH]) != paragraph:
+            gap = rules[int(pieces[at - 1, PARAGRAPH]), AFTER] + rules[paragraph, BEFORE]
+        up = pieces[at, BOX_UP] if by_box else pieces[at, ASC]
+        down = pieces[at, BOX_DOWN] if by_box else pieces[at, DESC]
+        if first:
+            baseline = baseline + hang_height(pieces[at], frame)
+        elif by_box:
+            baseline = baseline + gap + previous_down + up
+        else:
+            baseline = baseline + gap + rules[paragraph, LEADING]
+        first = False
+        # What is wider than the box stands alone, past the box's end too.
+        alone = left + piece_width(pieces, at, at) + indents(rules, paragraph, True, True)
+        slots[0, 1] = right if alone <= right else alone
+        tall[:] = pieces[at]
+        top, bottom = baseline - up, baseline + down
+        placed, again = fill_band(
+            pieces, rules, frame, at, line, baseline, top, bottom, slots, 1, BY_LEADING, records, written, tall
+        )
+        for k in range(written, again):
+            records[k, PAST] = 1.0
+        previous_down = tall[BOX_DOWN]
+        at, written = placed, again
+        line += 1
+    return written
+
+
+@njit(cache=True)
+def align_records(records, pieces, rules, starts, widths, more, tracks, loose):
+    """For each record: where its first letter stands, its natural width, what each word space and each letter gains,
+    and whether it is too loose to justify (then it is set natural).
+
+    Word spaces open up to their limit first, then letters up to theirs (off by default).
+    """
+    for i in range(len(records)):
+        first, last = int(records[i, FIRST]), int(records[i, LAST])
+        rule = rules[int(pieces[first, PARAGRAPH])]
+        width = piece_width(pieces, first, last)
+        indent = rule[INDENT] + (rule[FIRST_INDENT] if records[i, PARAGRAPH_START] > 0 else 0.0)
+        room = records[i, RIGHT] - records[i, LEFT] - indent
+        align = rule[ALIGN]
+        natural = align != JUSTIFY
+        if align == JUSTIFY and pieces[last, FORCED] > 0:
+            align = rule[ALIGN_LAST]
+            natural = align != JUSTIFY and width <= room + EPSILON
+        gaps = pieces[last, SPACE1] - pieces[first, SPACE0]
+        letters = pieces[last, LETTERS1] - pieces[first, LETTERS0] - 1
+        gain = track = 0.0
+        loose[i] = False
+        if not natural:
+            gain = (room - width) / gaps if gaps > 0 else 0.0
+            widest = (rule[GREATEST_SPACE] - 1) * rule[SPACE_WIDTH]
+            if gain > widest or gaps == 0:
+                gain = widest if gaps > 0 else 0.0
+                rest = room - width - gain * gaps
+                track = rest / letters if letters > 0 else FAR
+                if track > rule[GREATEST_TRACKING] + 1e-9:
+                    loose[i] = True
+                    gain = track = 0.0
+        free = room - width - gain * gaps - track * max(letters, 0)
+        share = 0.5 if align == CENTER else 1.0 if align == END else 0.0
+        if loose[i]:
+            share = 0.5 if rule[ALIGN_LAST] == CENTER else 1.0 if rule[ALIGN_LAST] == END else 0.0
+        starts[i], widths[i], more[i], tracks[i] = records[i, LEFT] + indent + free * share, width, gain, track
+
+
+@njit(cache=True)
+def place_words(records, starts, more, tracks, pieces, piece_words, word_x, word_spaces, word_letters):
+    """The word segments of every record in order: their records, their indices, their x.
+
+    `piece_words` holds for each piece the first word segment that it reaches into and the one after the last. A word
+    that goes on from the line before begins where the line begins.
+    """
+    n = len(records)
+    total = 0
+    for i in range(n):
+        total += piece_words[int(records[i, LAST]), 1] - piece_words[int(records[i, FIRST]), 0]
+    which, index, x = np.empty(total, np.int64), np.empty(total, np.int64), np.empty(total)
+    at = 0
+    for i in range(n):
+        first = int(records[i, FIRST])
+        x0, change, spaces, letters = (
+            pieces[first, X0], pieces[first, CHANGE0], pieces[first, SPACE0], pieces[first, LETTERS0]
+        )  # fmt: skip
+        for word in range(piece_words[first, 0], piece_words[int(records[i, LAST]), 1]):
+            which[at], index[at] = i, word
+            if word_x[word] <= x0 + 1e-9:
+                x[at] = starts[i]
+            else:
+                x[at] = starts[i] + word_x[word] - x0 + change + more[i] * (word_spaces[word] - spaces)
+                x[at] += tracks[i] * (word_letters[word] - letters)
+            at += 1
+    return which, index, x

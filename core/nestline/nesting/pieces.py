@@ -1,0 +1,105 @@
+"""The rows that nesting reads and writes, column by column, and what is read off a row. Everything in points.
+
+A row a piece and a row a paragraph come from copy.shaped; a row of a frame's rules from nesting.frame; a record is
+written for each slot that holds copy.
+"""
+
+from __future__ import annotations
+
+from numba import njit
+
+# Columns of a record, one for each slot that holds copy.
+LINE, FIRST, LAST, BASELINE, TOP, BOTTOM, LEFT, RIGHT, LEFT_CAUSE, RIGHT_CAUSE, PARAGRAPH_START, PAST, WHY = range(13)
+RECORD_COLUMNS = 13
+# Why a baseline is where it is.
+BY_HANG, BY_LEADING, BY_GEOMETRY, BY_EDGE = range(4)
+# Columns of the pieces and rules (copy.shaped).
+(
+    X0,
+    X1,
+    CHANGE0,
+    CHANGE1,
+    SPACE0,
+    SPACE1,
+    PARAGRAPH,
+    FORCED,
+    ASC,
+    DESC,
+    BOX_UP,
+    BOX_DOWN,
+    CAP,
+    EX,
+    HYPHEN,
+    LETTERS0,
+    LETTERS1,
+) = range(17)
+PIECE_COLUMNS = 17
+LEADING, ALIGN, ALIGN_LAST, BEFORE, AFTER, INDENT, FIRST_INDENT, SIZE, SPACE_WIDTH = range(9)
+BREAKING, LADDER, LEAST_SPACE, GREATEST_SPACE, GREATEST_TRACKING, LONE_WORD = range(9, 15)
+FIRST_FIT, OPTIMAL, BALANCED = range(3)
+START, CENTER, END, JUSTIFY = range(4)
+# What a break after a piece sets: nothing, a hyphen, or nothing after a hyphen that is in the copy.
+NO_HYPHEN, SET_HYPHEN, OWN_HYPHEN = range(3)
+# Columns of a frame's rules.
+(
+    BY_LINE_BOX,
+    HANG_KIND,
+    HANG_LENGTH,
+    HANG_LEAST,
+    STAND_KIND,
+    LEAST_PT,
+    LEAST_EM,
+    Y_TOP,
+    Y_BOTTOM,
+    X_LEFT,
+    X_RIGHT,
+    TIGHT,
+) = range(12)
+HANG_ASCENDER, HANG_CAP, HANG_EX, HANG_BOX, HANG_BY_LENGTH = range(5)
+STAND_BASELINE, STAND_DESCENDER, STAND_BOX = range(3)
+
+
+@njit(cache=True)
+def hang_height(piece, frame):
+    """How far below the hang metric the baseline lies, for a line of such pieces."""
+    kind = int(frame[HANG_KIND])
+    if kind == HANG_ASCENDER:
+        return piece[ASC]
+    if kind == HANG_CAP:
+        return piece[CAP]
+    if kind == HANG_EX:
+        return piece[EX]
+    if kind == HANG_BOX:
+        return piece[BOX_UP]
+    return frame[HANG_LENGTH]
+
+
+@njit(cache=True)
+def stand_depth(piece, frame):
+    """How far above the stand metric the baseline lies, for a line of such pieces."""
+    kind = int(frame[STAND_KIND])
+    if kind == STAND_BASELINE:
+        return 0.0
+    if kind == STAND_DESCENDER:
+        return piece[DESC]
+    return piece[BOX_DOWN]
+
+
+@njit(cache=True)
+def piece_width(pieces, first, last):
+    """The natural width of pieces first…last set as a line of their own."""
+    return pieces[last, X1] - pieces[first, X0] + pieces[first, CHANGE0] + pieces[last, CHANGE1]
+
+
+@njit(cache=True)
+def least_slot(rules, paragraph, frame):
+    return frame[LEAST_PT] + frame[LEAST_EM] * rules[paragraph, SIZE]
+
+
+@njit(cache=True)
+def indents(rules, paragraph, paragraph_start, first_slot):
+    """Room at the start of a slot: the indent in each, the first-line indent only in a paragraph's first."""
+    room = rules[paragraph, INDENT]
+    if paragraph_start and first_slot:
+        room += rules[paragraph, FIRST_INDENT]
+    return room

@@ -1,0 +1,298 @@
+"""Slots, compiled by Numba: which stretches of a band are free. Plain functions over plain arrays, in points.
+
+Geometry arrives as a `Space`: the edges of the padded outline and of the wraps, and an index of them by height.
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+OUTLINE = 0
+EPSILON = 1e-7
+TOUCH = 1e-8
+FAR = 1e9
+
+
+class Space(NamedTuple):
+    """Where copy may stand: the padded outline and the wraps.
+
+    `edges` is (n, 4): x0, y0, x1, y1, the edges of a ring one after another; `starts` is 1 where a ring begins;
+    `owner` says whose edge it is: 0 the padded outline, k ≥ 1 the wrap k − 1. `side` says where copy may stand beside
+    each wrap: 0 both, 1 left of it only, 2 right of it only. `events` are the y of all vertices, in order.
+    `members[strips[i]:strips[i + 1]]` are the edges that reach into the i-th strip of height `ruler[1]` below `ruler[0]`.
+    """
+
+    edges: NDArray[np.float64]
+    starts: NDArray[np.int64]
+    owner: NDArray[np.int64]
+    side: NDArray[np.int64]
+    events: NDArray[np.float64]
+    strips: NDArray[np.int64]
+    members: NDArray[np.int64]
+    ruler: NDArray[np.float64]
+
+
+@njit(cache=True)
+def strip_of(y, ruler, count):
+    """The strip that holds a height, the first or last one for heights beyond them."""
+    return min(max(int((y - ruler[0]) / ruler[1]), 0), count - 1)
+
+
+@njit(cache=True)
+def index_by_height(edges, ruler, count):
+    """The strips and members of a Space."""
+    strips = np.zeros(count + 1, np.int64)
+    for i in range(len(edges)):
+        low, high = min(edges[i, 1], edges[i, 3]), max(edges[i, 1], edges[i, 3])
+        for s in range(strip_of(low, ruler, count), strip_of(high, ruler, count) + 1):
+            strips[s + 1] += 1
+    for s in range(count):
+        strips[s + 1] += strips[s]
+    filled = strips[:-1].copy()
+    members = np.empty(strips[count], np.int64)
+    for i in range(len(edges)):
+        low, high = min(edges[i, 1], edges[i, 3]), max(edges[i, 1], edges[i, 3])
+        for s in range(strip_of(low, ruler, count), strip_of(high, ruler, count) + 1):
+            members[filled[s]] = i
+            filled[s] += 1
+    return strips, members
+
+
+@njit(cache=True)
+def slots_in_band(space, top, bottom, least, out):
+    """The slots of a band, left to right: rows of left, right, cause of the left end, cause of the right end.
+
+    `out` is an (m, 4) array to fill; returns how many were found. Both ends of every slot are edges of the outline or
+    of a wrap; only slots at least `least` wide are kept.
+    """
+    edges, starts, owner, side = space.edges, space.starts, space.owner, space.side
+    # A band may touch an edge: what rounding adds to its height does not count.
+    top, bottom = top + TOUCH, bottom - TOUCH
+    height = len(space.strips) - 1
+    if height < 1:
+        return 0
+    first_strip, last_strip = strip_of(top, space.ruler, height), strip_of(bottom, space.ruler, height)
+    n = space.strips[last_strip + 1] - space.strips[first_strip]
+    lows = np.empty(n + 2)
+    highs = np.empty(n + 2)
+    who = np.empty(n + 2, np.int64)
+    crossing = np.empty(n)
+    crosser = np.empty(n, np.int64)
+    count = crossings = 0
+    middle = (top + bottom) / 2
+    before = -2
+    strip = first_strip
+    for place in range(space.strips[first_strip], space.strips[last_strip + 1]):
+        while place >= space.strips[strip + 1]:
+            strip += 1
+        i = space.members[place]
+        x0, y0, x1, y1 = edges[i, 0], edges[i, 1], edges[i, 2], edges[i, 3]
+        low_y, high_y = (y0, y1) if y0 < y1 else (y1, y0)
+        if high_y <= top or low_y >= bottom:
+            continue
+        if strip > first_strip and strip_of(low_y, space.ruler, height) < strip:
+            continue  # met in a strip above
+        # Edges that follow one another meet inside the band: one forbidden stretch.
+        joined = before == i - 1 and starts[i] == 0
+        before = i
+        # The part of the edge inside the band, projected on x.
+        if y0 == y1:
+            a, b = x0, x1
+        else:
+            slope = (x1 - x0) / (y1 - y0)
+            a = x0 if top <= y0 <= bottom else x0 + (min(max(y0, top), bottom) - y0) * slope
+            b = x1 if top <= y1 <= bottom else x0 + (min(max(y1, top), bottom) - y0) * slope
+            if (y0 <= middle) != (y1 <= middle):
+                crossing[crossings] = x0 + (middle - y0) * slope
+                crosser[crossings] = owner[i]
+                crossings += 1
+        low, high = (a, b) if a < b else (b, a)
+        if joined and top < y0 < bottom:
+            if low < lows[count - 1]:
+                lows[count - 1] = low
+            if high > highs[count - 1]:
+                highs[count - 1] = high
+        else:
+            lows[count], highs[count], who[count] = low, high, owner[i]
+            count += 1
+    wraps = len(side)
+    for k in range(wraps):
+        if side[k] == 0:
+            continue
+        first, last = FAR, -FAR
+        for i in range(count):
+            if who[i] == k + 1:
+                first, last = min(first, lows[i]), max(last, highs[i])
+        if first > last:
+            continue
+        for i in range(count):
+            if who[i] == k + 1:
+                if side[k] == 1:
+                    highs[i] = FAR
+                else:
+                    lows[i] = -FAR
+    # Insertion sort by the low end: there are few stretches, mostly in order.
+    for i in range(1, count):
+        a, b, c = lows[i], highs[i], who[i]
+        j = i - 1
+        while j >= 0 and lows[j] > a:
+            lows[j + 1], highs[j + 1], who[j + 1] = lows[j], highs[j], who[j]
+            j -= 1
+        lows[j + 1], highs[j + 1], who[j + 1] = a, b, c
+    found = 0
+    if count == 0:
+        return 0
+    reach, reacher = highs[0], who[0]
+    parity = np.zeros(wraps + 1, np.int64)
+    for i in range(1, count):
+        if lows[i] > reach:
+            if lows[i] - reach >= least - EPSILON:
+                at = (reach + lows[i]) / 2
+                parity[:] = 0
+                for c in range(crossings):
+                    if crossing[c] < at:
+                        parity[crosser[c]] ^= 1
+                free = parity[OUTLINE] == 1
+                for k in range(wraps):
+                    if parity[k + 1] == 1:
+                        free = False
+                if free and found < len(out) - 1:
+                    out[found, 0], out[found, 1] = reach, lows[i]
+                    out[found, 2], out[found, 3] = reacher, who[i]
+                    found += 1
+            reach, reacher = highs[i], who[i]
+        elif highs[i] > reach:
+            reach, reacher = highs[i], who[i]
+    return found
+
+
+@njit(cache=True)
+def widest_in_band(space, top, bottom, out):
+    """The width of the widest slot of a band; 0 when there is none."""
+    widest = 0.0
+    for i in range(slots_in_band(space, top, bottom, 0.0, out)):
+        widest = max(widest, out[i, 1] - out[i, 0])
+    return widest
+
+
+@njit(cache=True)
+def next_usable(space, start, above, below, least, last, out):
+    """The first baseline from `start` to `last` whose band has a slot at least `least` wide; FAR when none has.
+
+    Steps from one vertex to the next (at most half a point), then bisects between the last band that does not do and
+    the first that does. When `start` itself does, the last row of `out` says how many slots it has.
+    """
+    step = 0.5
+    baseline = start
+    bad = start
+    while baseline <= last + EPSILON:
+        count = slots_in_band(space, baseline - above, baseline + below, least, out)
+        if count > 0:
+            if baseline == start:
+                out[-1, 0] = count
+                return baseline
+            good = baseline
+            while good - bad > 1e-8:
+                half = (good + bad) / 2
+                if slots_in_band(space, half - above, half + below, least, out) > 0:
+                    good = half
+                else:
+                    bad = half
+            return good
+        bad = baseline
+        if baseline >= last:
+            break
+        following = baseline + step
+        upper = np.searchsorted(space.events, baseline - above + 0.02)
+        if upper < len(space.events):
+            following = min(following, space.events[upper] + above)
+        lower = np.searchsorted(space.events, baseline + below + 0.02)
+        if lower < len(space.events):
+            following = min(following, space.events[lower] - below)
+        baseline = min(following, max(last, baseline + 1e-9))
+    return FAR
+
+
+@njit(cache=True)
+def previous_usable(space, start, first, above, below, least, out):
+    """The last baseline from `start` up to `first` whose band has a slot at least `least` wide; −FAR when none has."""
+    baseline = start
+    bad = start
+    while baseline >= first - EPSILON:
+        if slots_in_band(space, baseline - above, baseline + below, least, out) > 0:
+            good = baseline
+            while bad - good > 1e-8:
+                half = (good + bad) / 2
+                if slots_in_band(space, half - above, half + below, least, out) > 0:
+                    good = half
+                else:
+                    bad = half
+            return good
+        bad = baseline
+        if baseline <= first:
+            break
+        following = baseline - 0.5
+        upper = np.searchsorted(space.events, baseline - above - 0.02) - 1
+        if upper >= 0:
+            following = max(following, space.events[upper] + above)
+        lower = np.searchsorted(space.events, baseline + below - 0.02) - 1
+        if lower >= 0:
+            following = max(following, space.events[lower] - below)
+        baseline = max(following, first)
+    return -FAR
+
+
+@njit(cache=True)
+def surely_fits(space, width, top, bottom, above, below, leading, slots):
+    """Whether slots at least `width` wide run on for a leading's height, so that some line meets one in any case."""
+    step = leading / 4
+    middle = (top + bottom) / 2
+    for begin in (middle, top):
+        run = 0.0
+        y = begin
+        while y <= bottom and y - begin < 12 * leading:
+            if widest_in_band(space, y - above, y + below, slots) >= width:
+                run += step
+                if run > leading + 2 * step:
+                    return True
+            else:
+                run = 0.0
+            y += step
+    return False
+
+
+@njit(cache=True)
+def width_that_always_fits(space, top, bottom, above, below, leading, slots):
+    """The width that some line of the frame has, wherever the lines start: the least, over all starts, of the widest.
+
+    A piece wider than this cannot be counted on to find a slot, and is broken.
+    """
+    steps = int(max(8, min(64, leading * 2)))
+    least = FAR
+    for phase in range(steps):
+        widest = 0.0
+        y = top + leading * phase / steps
+        while y < bottom:
+            widest = max(widest, widest_in_band(space, y - above, y + below, slots))
+            y += leading
+        least = min(least, widest)
+    return least if least < FAR else 0.0
+
+
+@njit(cache=True)
+def slot_length_below(space, baseline, leading, above, below, least, floor, slots):
+    """The usable slot length of all lines below a baseline, at a leading."""
+    total = 0.0
+    baseline += leading
+    for _ in range(10_000):
+        found = next_usable(space, baseline, above, below, least, floor - below, slots)
+        if found == FAR:
+            break
+        for i in range(slots_in_band(space, found - above, found + below, least, slots)):
+            total += slots[i, 1] - slots[i, 0]
+        baseline = found + leading
+    return total

@@ -1,0 +1,112 @@
+"""Outlines combined: union, difference, intersection and symmetric difference on the curves themselves (skia-pathops)."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Literal
+
+import pathops
+
+from nestline.outlines.path import Contour, Path, Piece, Point
+
+How = Literal["union", "difference", "intersection", "symmetric-difference"]
+_OPERATIONS = {
+    "union": pathops.PathOp.UNION,
+    "difference": pathops.PathOp.DIFFERENCE,
+    "intersection": pathops.PathOp.INTERSECTION,
+    "symmetric-difference": pathops.PathOp.XOR,
+}
+# The library works in single precision: large figures are brought near 1,000 first.
+_NEAR = 1000.0
+
+
+def combined(paths: Sequence[Path], how: How) -> Path:
+    """The first path with each of the others in turn; empty when nothing is left. Non-zero rule, curves kept."""
+    scale = _scale(paths)
+    result = _to_ops(paths[0], scale)
+    result.simplify(fix_winding=True, keep_starting_points=False)
+    for other in paths[1:]:
+        part = _to_ops(other, scale)
+        part.simplify(fix_winding=True, keep_starting_points=False)
+        result = pathops.op(result, part, _OPERATIONS[how], fix_winding=True, keep_starting_points=False)
+    return _from_ops(result, scale)
+
+
+def _scale(paths: Sequence[Path]) -> float:
+    largest = max((abs(v) for path in paths for c in path for piece in c for p in piece for v in p), default=1.0)
+    return _NEAR / largest if largest > 0 else 1.0
+
+
+def _to_ops(path: Path, scale: float) -> pathops.Path:
+    out = pathops.Path()
+    pen = out.getPen()
+    for contour in path:
+        if not contour:
+            continue
+        pen.moveTo(tuple(v * scale for v in contour[0][0]))
+        for piece in contour:
+            points = [tuple(v * scale for v in p) for p in piece[1:]]
+            if len(piece) == 4:
+                pen.curveTo(*points)
+            else:
+                pen.lineTo(points[0])
+        pen.closePath()
+    return out
+
+
+def _from_ops(path: pathops.Path, scale: float) -> Path:
+    contours: list[Contour] = []
+    pieces: list[Piece] = []
+    start = at = (0.0, 0.0)
+
+    def point(p: tuple[float, float]) -> Point:
+        return (p[0] / scale, p[1] / scale)
+
+    def close() -> None:
+        nonlocal pieces
+        if pieces and _far(at, start):
+            pieces.append((at, start))
+        if pieces:
+            contours.append(tuple(pieces))
+        pieces = []
+
+    for verb, points in path.segments:
+        if verb == "moveTo":
+            close()
+            start = at = point(points[0])
+        elif verb == "lineTo":
+            end = point(points[0])
+            if _far(at, end):
+                pieces.append((at, end))
+                at = end
+        elif verb == "curveTo":
+            a, b, c = (point(p) for p in points)
+            pieces.append((at, a, b, c))
+            at = c
+        elif verb == "qCurveTo":
+            for control, end in _quadratics([point(p) for p in points]):
+                one = (at[0] + 2 / 3 * (control[0] - at[0]), at[1] + 2 / 3 * (control[1] - at[1]))
+                two = (end[0] + 2 / 3 * (control[0] - end[0]), end[1] + 2 / 3 * (control[1] - end[1]))
+                pieces.append((at, one, two, end))
+                at = end
+        else:
+            close()
+            at = start
+    close()
+    return tuple(contours)
+
+
+def _far(a: Point, b: Point) -> bool:
+    return abs(a[0] - b[0]) > 1e-6 or abs(a[1] - b[1]) > 1e-6
+
+
+def _quadratics(points: list[Point]) -> list[tuple[Point, Point]]:
+    controls, end = points[:-1], points[-1]
+    out = []
+    for i, control in enumerate(controls):
+        if i == len(controls) - 1:
+            out.append((control, end))
+        else:
+            after = controls[i + 1]
+            out.append((control, ((control[0] + after[0]) / 2, (control[1] + after[1]) / 2)))
+    return out

@@ -1,0 +1,179 @@
+"""Where lines end: total fit against the npm package `tex-linebreak` at equal figures, and against first fit."""
+
+import json
+import random
+import shutil
+import subprocess
+import unittest
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+
+from nestline.nesting import kernel as k
+from support import STORY, document, frame, nest_of, obstacle, paragraph
+
+WEB = Path(__file__).parents[2] / "web"
+SCRIPT = """
+const { breakLines } = require("tex-linebreak");
+const cases = JSON.parse(require("fs").readFileSync(0));
+console.log(JSON.stringify(cases.map(({ items, widths, ratio }) => {
+  try {
+    return breakLines(items, widths, { initialMaxAdjustmentRatio: ratio, maxAdjustmentRatio: ratio,
+      doubleHyphenPenalty: 3000, adjacentLooseTightPenalty: 3000 });
+  } catch (error) { return null; }
+})));
+"""
+SPACE, HYPHEN = 3.0, 3.6
+
+
+def rule(**columns: float) -> np.ndarray:
+    row = np.zeros(15)
+    row[k.ALIGN], row[k.SPACE_WIDTH], row[k.SIZE], row[k.BREAKING] = k.JUSTIFY, SPACE, 12, k.OPTIMAL
+    row[k.LADDER], row[k.LEAST_SPACE], row[k.GREATEST_SPACE], row[k.LONE_WORD] = 100, 2 / 3, 99, -1
+    for name, value in columns.items():
+        row[getattr(k, name)] = value
+    return row
+
+
+def paragraph_of(words: list[list[float]]) -> tuple[np.ndarray, list[dict[str, Any]], list[int]]:
+    """Pieces and the same boxes, glue and penalties: words as lists of syllables' widths."""
+    rows: list[list[float]] = []
+    items: list[dict[str, Any]] = []
+    breaks: list[int] = []
+    x = spaces = 0.0
+    for number, word in enumerate(words):
+        for index, width in enumerate(word):
+            row = [0.0] * k.PIECE_COLUMNS
+            row[k.X0], row[k.X1], row[k.SPACE0], row[k.SPACE1] = x, x + width, spaces, spaces
+            x += width
+            items.append({"type": "box", "width": width})
+            if index + 1 < len(word):
+                row[k.HYPHEN], row[k.CHANGE1] = k.SET_HYPHEN, HYPHEN
+                breaks.append(len(items))
+                items.append({"type": "penalty", "width": HYPHEN, "cost": 50, "flagged": True})
+            elif number + 1 < len(words):
+                breaks.append(len(items))
+                items.append({"type": "glue", "width": SPACE, "stretch": SPACE / 2, "shrink": SPACE / 3})
+                x += SPACE
+                spaces += 1
+            rows.append(row)
+    rows[-1][k.FORCED] = 1
+    items.append({"type": "glue", "width": 0, "stretch": 1e9, "shrink": 0})
+    breaks.append(len(items))
+    items.append({"type": "penalty", "width": 0, "cost": -1000, "flagged": False})
+    return np.array(rows), items, breaks
+
+
+def ours(pieces: np.ndarray, widths: list[float], tolerance: float) -> list[int] | None:
+    """The last piece of each line, or None where no breaks do."""
+    n = len(widths)
+    out = [np.empty(n, np.int64) for _ in range(3)]
+    lines = k.total_fit(
+        pieces, rule(), 0, len(pieces), True, np.zeros(n), np.array(widths), n, n + 1, 0.0, 1.0, tolerance, n, -1.0, *out
+    )  # fmt: skip
+    return out[1][:lines].tolist() if lines > 0 else None
+
+
+class TotalFit(unittest.TestCase):
+    def test_the_same_breaks_as_tex_linebreak_over_lines_of_many_widths(self) -> None:
+        node = shutil.which("node")
+        if not node or not (WEB / "node_modules/tex-linebreak").is_dir():
+            self.skipTest("node or the package tex-linebreak is not installed")
+        dice = random.Random(7)
+        cases, mine = [], []
+        for _ in range(150):
+            words = [
+                [dice.uniform(4, 22) for _ in range(dice.choice([1, 1, 1, 2, 3]))] for _ in range(dice.randint(8, 120))
+            ]
+            pieces, items, breaks = paragraph_of(words)
+            widths = [dice.uniform(70, 260) for _ in range(80)]
+            tolerance = dice.choice([1.5, 2.0, 4.0, 8.0])
+            cases.append({"items": items, "widths": widths, "ratio": tolerance})
+            last = ours(pieces, widths, tolerance)
+            mine.append([0, *(breaks[p] for p in last)] if last else None)
+        done = subprocess.run(
+            [node, "-e", SCRIPT], input=json.dumps(cases), capture_output=True, text=True, check=True, cwd=WEB
+        )
+        theirs = json.loads(done.stdout)
+        self.assertGreater(sum(t is not None for t in theirs), 75)
+        self.assertEqual(mine, theirs)
+
+    def test_total_fit_is_never_worse_than_first_fit(self) -> None:
+        worst_of = []
+        for width in range(150, 330, 20):
+            worst = []
+            for breaking in ("optimal", "first-fit"):
+                raw = document(
+                    [frame(width=width, height=900)],
+                    paragraph(STORY, align="justify", breaking=breaking, hyphenate=True),
+                )
+                nest = nest_of(raw).nest
+                worst.append(max(abs(float(v)) for v in nest.space_more))
+            worst_of.append(worst)
+        ratios = [a / b for a, b in worst_of]
+        self.assertLess(sum(ratios) / len(ratios), 0.8)
+
+    def test_word_spaces_close_no_more_than_allowed(self) -> None:
+        for width in range(150, 330, 20):
+            nest = nest_of(document([frame(width=width, height=900)], paragraph(STORY, align="justify"))).nest
+            space = nest.copy.rules[0, k.SPACE_WIDTH]
+            self.assertGreaterEqual(nest.space_more.min(), -space / 3 - 1e-3)
+            self.assertTrue((nest.right <= nest.records[:, k.RIGHT] + 1e-6).all())
+
+    def test_last_line_filled_too(self) -> None:
+        nest = nest_of(document([frame(width=200)], paragraph(STORY, align="justify", last="justify"))).nest
+        if not nest.loose[-1]:
+            self.assertAlmostEqual(float(nest.right[-1]), float(nest.records[-1, k.RIGHT]), places=6)
+
+    def test_a_last_word_alone_is_avoided_and_can_be_forbidden(self) -> None:
+        def lone(rule: bool | None) -> int:
+            count = 0
+            for width in range(150, 330, 3):
+                raw = document([frame(width=width, height=900)], paragraph(STORY, align="start", last_word_alone=rule))
+                nest = nest_of(raw).nest
+                start, end = nest.ranges[-1]
+                count += " " not in nest.copy.text[start:end]
+            return count
+
+        self.assertGreater(lone(True), lone(None))
+        self.assertEqual(lone(False), 0)
+
+    def test_what_first_fit_holds_optimal_holds_too(self) -> None:
+        held = 0
+        for width in range(200, 300, 4):
+            for breaking in ("first-fit", "optimal"):
+                raw = document(
+                    [frame("ellipse", width=width, height=150)], paragraph(STORY, breaking=breaking, align="justify")
+                )
+                nest = nest_of(raw).nest
+                if breaking == "first-fit" and nest.leftover_words:
+                    break
+                held += breaking == "optimal"
+                self.assertEqual(nest.leftover_words, 0)
+        self.assertGreater(held, 0)
+
+    @given(st.lists(st.text("abcdefgh", min_size=1, max_size=9), min_size=2, max_size=30), st.integers(90, 300))
+    def test_it_is_the_same_every_time_and_runs_through_all_slots(self, words: list[str], width: int) -> None:
+        raw = document(
+            [frame(width=width, height=500, least_slot=12), obstacle(x=120, y=110, width=40, height=60)],
+            paragraph(" ".join(words), align="justify"),
+        )
+        a, b = nest_of(raw).nest, nest_of(json.loads(json.dumps(raw))).nest
+        self.assertEqual(a.records.tolist(), b.records.tolist())
+        self.assertEqual(a.leftover_words, 0)
+
+
+class Balanced(unittest.TestCase):
+    def test_lines_are_of_even_length_and_no_more_than_first_fit(self) -> None:
+        text = "Bring string, bring friends, and bring whatever you built"
+        for width in range(120, 260, 10):
+            widths = {}
+            for breaking in ("balanced", "first-fit"):
+                raw = document([frame(width=width)], paragraph(text, size=16, align="center", breaking=breaking))
+                widths[breaking] = nest_of(raw).nest.width
+            self.assertEqual(len(widths["balanced"]), len(widths["first-fit"]))
+            if len(widths["balanced"]) > 1:
+                self.assertLessEqual(np.ptp(widths["balanced"]), np.ptp(widths["first-fit"]) + 1e-6)

@@ -1,0 +1,56 @@
+/** An object's points as the bench draws them, read off its path data (absolute M, L, C, Z). */
+import type { ObjectScene } from "../api/client";
+import type { Point } from "./geometry";
+
+export interface Knot {
+  at: Point;
+  before: Point | null;
+  after: Point | null;
+}
+
+const known = new WeakMap<ObjectScene, Knot[][]>();
+
+export function knotsOf(object: ObjectScene): Knot[][] {
+  let found = known.get(object);
+  if (!found) known.set(object, (found = read(object.path)));
+  return found;
+}
+
+function read(path: string): Knot[][] {
+  const out: Knot[][] = [];
+  let knots: Knot[] = [];
+  const close = () => {
+    if (knots.length > 1) {
+      const [first, last] = [knots[0], knots[knots.length - 1]];
+      // A curve back to the first point ends in a knot of its own: the two are one.
+      if (Math.hypot(first.at[0] - last.at[0], first.at[1] - last.at[1]) < 1e-6) {
+        first.before = last.before;
+        knots.pop();
+      }
+    }
+    if (knots.length) out.push(knots);
+    knots = [];
+  };
+  for (const [, command, rest] of path.matchAll(/([MLCZ])([^MLCZ]*)/g)) {
+    const n = (rest.match(/-?[\d.]+(?:e-?\d+)?/g) ?? []).map(Number);
+    if (command === "M") {
+      close();
+      knots = [{ at: [n[0], n[1]], before: null, after: null }];
+    } else if (command === "L") knots.push({ at: [n[0], n[1]], before: null, after: null });
+    else if (command === "C") {
+      knots[knots.length - 1].after = [n[0], n[1]];
+      knots.push({ at: [n[4], n[5]], before: [n[2], n[3]], after: null });
+    } else close();
+  }
+  close();
+  return out;
+}
+
+/** Corner, smooth or symmetrical, as the engine reads it (nestline.outlines.points). */
+export function kindOf({ at, before, after }: Knot): "corner" | "smooth" | "symmetrical" {
+  if (!before || !after) return "corner";
+  const [ax, ay, bx, by] = [before[0] - at[0], before[1] - at[1], after[0] - at[0], after[1] - at[1]];
+  const [a, b] = [Math.hypot(ax, ay), Math.hypot(bx, by)];
+  if (a < 1e-9 || b < 1e-9 || ax * bx + ay * by >= 0 || Math.abs(ax * by - ay * bx) > 0.01 * a * b) return "corner";
+  return Math.abs(a - b) <= 0.01 * Math.max(a, b) ? "symmetrical" : "smooth";
+}
