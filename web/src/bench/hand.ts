@@ -239,7 +239,7 @@ export function drawing(page: number, start: Point, toPage: (at: Point) => Point
       const waiting = useStore.subscribe((state) => {
         if (state.scene?.objects[id]) {
           waiting();
-          useStore.setState({ selected: id });
+          useStore.setState({ selected: id, others: [] });
         }
       });
       setTimeout(waiting, 10000);

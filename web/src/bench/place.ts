@@ -37,5 +37,5 @@ export async function placePicture(file: File, at?: Point) {
     wrap: { by: picture.transparent ? "contour" : "outline", clearance: 9 },
   };
   const operation: Operation = { do: "splice", at: ["pages", 0, "objects"], from: open.pages[0].objects.length, remove: 0, insert: [thing] };
-  if (await edit([operation], "Place picture")) useStore.setState({ selected: id });
+  if (await edit([operation], "Place picture")) useStore.setState({ selected: id, others: [] });
 }

@@ -4,6 +4,8 @@ import type { Frame, Thing } from "../state/document";
 import { edit, keepTried, shownScene, tryOut, useStore } from "../state/store";
 import { inUnit, shown } from "../state/units";
 import { LengthField } from "./LengthField";
+import { OutlinePart } from "./OutlinePart";
+import { PlacePart } from "./PlacePart";
 import { type Mark, MetricWord } from "./MetricPart";
 import { Choice, Part } from "./Part";
 
@@ -20,7 +22,7 @@ export function FrameClause({ thing, frame }: { thing: Thing; frame: Frame }) {
   const settled = nest && nest.leftover === 0 && sit !== "top" && !nest.exact;
   return (
     <p>
-      keeps its copy{" "}
+      is <OutlinePart thing={thing} />, <PlacePart thing={thing} />, and keeps its copy{" "}
       <Part name="padding" title="Padding" said={shown(frame.padding ?? 0)}>
         {() => <LengthField label="Room to the edge" value={shown(frame.padding ?? 0)} onTry={attempt("padding")} onKeep={keep("padding", "Padding")} hint="Units and sums: 12, 3mm, 1p6, 0.5em, 8 + 2mm" />}
       </Part>{" "}
@@ -75,6 +77,10 @@ export function FrameClause({ thing, frame }: { thing: Thing; frame: Frame }) {
           </Part>
         </>
       ) : null}
+      .{" "}
+      <button className="part" data-part="take-copy" onClick={() => void edit([{ do: "act", act: "take-copy", given: { object: thing.id } }], "Take copy out")}>
+        Take the copy out
+      </button>
       .
     </p>
   );

@@ -1,17 +1,38 @@
 import type { ReactNode } from "react";
-import { labelOf, thingsOf } from "../state/document";
+import { labelOf } from "../state/document";
 import { selectedThing, shownScene, useStore } from "../state/store";
-import { inUnit } from "../state/units";
 import { AroundClause } from "./AroundClause";
 import { CopyClause } from "./CopyClause";
 import { FrameClause } from "./FrameClause";
+import { OutlinePart } from "./OutlinePart";
+import { count, PageSaid } from "./PageSaid";
+import { PlacePart } from "./PlacePart";
+import { SeveralSaid } from "./SeveralSaid";
+
+const SHEET = "grid h-full divide-x divide-line border-t border-line bg-card font-serif text-[16px] leading-[1.5] [font-feature-settings:'onum']";
 
 /** A frame's rules, written out as a sentence whose bold parts are the controls; it stands at the foot of the window. */
 export function RuleSentence() {
   const thing = useStore(selectedThing);
+  const several = useStore((s) => s.others.length);
   const chosen = useStore((s) => s.paragraphs);
+  const object = useStore((s) => (s.selected ? shownScene(s)?.objects[s.selected] : undefined));
+  if (thing && several)
+    return (
+      <section aria-label="Rules" className={`${SHEET} grid-cols-[1.25fr_1fr_1fr]`}>
+        <Clause head={`These ${count(several + 1, "object").replace(/^one /, "")}`}>
+          <SeveralSaid />
+        </Clause>
+        <Clause head="Their copy">
+          <p className="text-soft">Choose one of them to read the rules of its copy.</p>
+        </Clause>
+        <Clause head="Around them">
+          <p>{labelOf(thing)} was chosen last; it is the one that is kept when they are combined.</p>
+        </Clause>
+      </section>
+    );
   return (
-    <section aria-label="Rules" className="grid h-full grid-cols-[1.25fr_1fr_1fr] divide-x divide-line border-t border-line bg-card font-serif text-[16px] leading-[1.5] [font-feature-settings:'onum']">
+    <section aria-label="Rules" className={`${SHEET} grid-cols-[1.25fr_1fr_1fr]`}>
       {thing ? (
         <>
           <Clause head={thing.frame ? "This frame" : thing.picture ? "This picture" : "This outline"}>
@@ -21,7 +42,8 @@ export function RuleSentence() {
               <PictureSaid id={thing.id} />
             ) : (
               <p>
-                holds no copy. <button className="part" onClick={() => useStore.setState({ galley: true, focusGalley: useStore.getState().focusGalley + 1 })}>Give it copy</button> by typing or pasting in the galley.
+                is <OutlinePart thing={thing} />, <PlacePart thing={thing} />
+                {object?.turn ? `, turned by ${object.turn}°` : ""}. It holds no copy. <button className="part" onClick={() => useStore.setState({ galley: true, focusGalley: useStore.getState().focusGalley + 1 })}>Give it copy</button> by typing or pasting in the galley.
               </p>
             )}
           </Clause>
@@ -33,7 +55,7 @@ export function RuleSentence() {
           </Clause>
         </>
       ) : (
-        <PageSaid />
+        <PageSaid Clause={Clause} />
       )}
     </section>
   );
@@ -50,50 +72,12 @@ function Clause({ head, children }: { head: string; children: ReactNode }) {
 
 function PictureSaid({ id }: { id: string }) {
   const object = useStore((s) => shownScene(s)?.objects[id]);
-  const unit = useStore((s) => s.document?.unit ?? "mm");
   const thing = useStore(selectedThing);
   if (!object || !thing) return null;
   return (
     <p>
-      is “{labelOf(thing)}”, {inUnit(object.box[2], unit)} wide and {inUnit(object.box[3], unit)} high
+      stands in <OutlinePart thing={thing} />, <PlacePart thing={thing} />
       {object.turn ? `, turned by ${object.turn}°` : ""}. {object.picture?.transparent ? "It has transparency, so copy can run round its contour." : "It has no transparency: copy runs round its box or outline."}
     </p>
   );
-}
-
-/** With nothing selected the sentence speaks of the page. */
-function PageSaid() {
-  const scene = useStore((s) => s.scene);
-  const open = useStore((s) => s.document);
-  if (!scene || !open) return null;
-  const unit = open.unit ?? "mm";
-  const page = scene.pages[0];
-  const things = thingsOf(open);
-  const nests = Object.values(scene.nests);
-  const over = nests.reduce((sum, n) => sum + n.leftover, 0);
-  return (
-    <>
-      <Clause head="This page">
-        <p>
-          is {inUnit(page.width, unit)} wide and {inUnit(page.height, unit)} high, with {page.bleed ? `${inUnit(page.bleed, unit)} of bleed` : "no bleed"}.
-        </p>
-      </Clause>
-      <Clause head="Its copy">
-        <p>
-          stands in {count(nests.length, "frame")}
-          {nests.length ? (over ? <>; <b className="text-coral-text">{count(over, "word")} {over === 1 ? "is" : "are"} left over</b></> : "; nothing is left over") : ""}.
-        </p>
-      </Clause>
-      <Clause head="On it">
-        <p>
-          {things.length ? `are ${count(things.length, "object")}. Choose one to read its rules here.` : "is nothing yet. Draw an outline, type into it, and its rules are written here."}
-        </p>
-      </Clause>
-    </>
-  );
-}
-
-function count(n: number, word: string): string {
-  const small = ["no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten"];
-  return `${small[n] ?? n} ${word}${n === 1 ? "" : "s"}`;
 }

@@ -29,7 +29,7 @@ export function Workshop({ id, onLeave }: { id: number; onLeave: () => void }) {
   useEffect(() => {
     setFault(null);
     load(id).catch(setFault);
-    return () => useStore.setState({ id: null, document: null, scene: null, tried: null, selected: null, overtaken: null, notice: null });
+    return () => useStore.setState({ id: null, document: null, scene: null, tried: null, selected: null, others: [], points: [], draft: null, tool: { kind: "hand" }, overtaken: null, notice: null });
   }, [id]);
   useEffect(() => {
     document.title = title ? `${title} · Nest Line` : "Nest Line";

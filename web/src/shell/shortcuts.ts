@@ -2,17 +2,18 @@
 import { useEffect } from "react";
 import { showAll, zoomBy } from "../bench/Bench";
 import type { Operation } from "../api/client";
+import { copySelection, cutSelection, duplicate, editPoints, pasteHere, remove, selectEverything, unlocked } from "../bench/arrange";
+import { setPointKind } from "../bench/pointing";
 import { edit, redo, selectedThing, undo, useStore } from "../state/store";
-import { thingsOf } from "../state/document";
 import { askForPicture, chooseOutline, OUTLINES } from "./TopBar";
 
-const PARTS: Record<string, string> = { p: "padding", s: "sit", h: "hang", t: "stand", a: "align", z: "size", w: "wrap", c: "clearance", f: "fill", k: "stroke" };
+const PARTS: Record<string, string> = { p: "padding", s: "sit", h: "hang", t: "stand", a: "align", z: "size", w: "wrap", c: "clearance", f: "fill", k: "stroke", o: "outline", b: "breaking", y: "hyphenate", x: "place" };
 
 export const SHORTCUTS: [string, [string, string][]][] = [
-  ["Make", [...OUTLINES.map((o): [string, string] => [`N ${o.key}`, o.name]), ["N P", "Picture"]]],
-  ["Rules", [["R P", "Padding"], ["R S", "Where lines sit"], ["R H", "What they hang from"], ["R T", "What they stand on"], ["R A", "Alignment"], ["R Z", "Size and leading"], ["R W", "Wrap"], ["R C", "Clearance"], ["R F", "Fill"], ["R K", "Stroke"]]],
+  ["Make", [...OUTLINES.map((o): [string, string] => [`N ${o.key}`, o.name]), ["N D", "Draw freely"], ["N P", "Picture"]]],
+  ["Rules", [["R P", "Padding"], ["R S", "Where lines sit"], ["R H", "What they hang from"], ["R T", "What they stand on"], ["R A", "Alignment"], ["R Z", "Size and leading"], ["R W", "Wrap"], ["R C", "Clearance"], ["R F", "Fill"], ["R K", "Stroke"], ["R O", "Outline"], ["R B", "Where lines end"], ["R Y", "Hyphenation"], ["R X", "Place and size"]]],
   ["Look", [[".", "Clean view"], [",", "Slots"], [";", "Galley"], ["+ −", "Zoom"], ["0", "Whole page"], ["Space and drag", "Move the bench"], ["Ctrl and wheel", "Zoom at the pointer"]]],
-  ["Object", [["Enter", "Into the copy"], ["Esc", "Out of it; nothing selected"], ["Arrows", "Nudge by 1 pt (Shift: 10)"], ["Delete", "Delete it"], ["Ctrl Z", "Undo"], ["Ctrl Shift Z", "Redo"], ["?", "This list"]]],
+  ["Object", [["Enter", "Into the copy"], ["Esc", "Out of it; nothing selected"], ["Arrows", "Nudge by 1 pt (Shift: 10)"], ["Delete", "Delete it"], ["E", "Edit its points"], ["1 2 3", "A point: corner, smooth, symmetrical"], ["Shift and click", "Select one more"], ["Alt and drag", "Duplicate"], ["Ctrl and drag a corner", "Size with its type"], ["Ctrl D", "Duplicate"], ["Ctrl C X V", "Copy, cut, paste"], ["Ctrl A", "Select everything"], ["Ctrl Z", "Undo"], ["Ctrl Shift Z", "Redo"], ["?", "This list"]]],
 ];
 
 export function useShortcuts(toggleHelp: () => void) {
@@ -28,6 +29,14 @@ export function useShortcuts(toggleHelp: () => void) {
         void (event.shiftKey ? redo() : undo());
         return;
       }
+      if (command && !typing && (target.tagName === "CANVAS" || target === document.body) && !window.getSelection()?.toString()) {
+        const does = { c: copySelection, x: cutSelection, v: pasteHere, d: duplicate, a: selectEverything }[event.key.toLowerCase()];
+        if (does) {
+          event.preventDefault();
+          void does();
+          return;
+        }
+      }
       if (typing || command || event.altKey) return;
       const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
       const before = prefix;
@@ -37,6 +46,7 @@ export function useShortcuts(toggleHelp: () => void) {
         const outline = OUTLINES.find((o) => o.key?.toLowerCase() === key);
         if (outline) chooseOutline(outline.name);
         if (key === "p") askForPicture();
+        if (key === "d") useStore.setState({ tool: { kind: "draw" }, draft: null, selected: null, others: [] });
         return;
       }
       if (before === "r") {
@@ -49,6 +59,9 @@ export function useShortcuts(toggleHelp: () => void) {
         return;
       }
       const state = useStore.getState();
+      const kind = ({ "1": "corner", "2": "smooth", "3": "symmetrical" } as const)[key as "1"];
+      if (state.tool.kind === "points" && kind && state.selected) return setPointKind(state.selected, kind);
+      if (state.tool.kind === "points" && key === "Escape") return useStore.setState(state.points.length ? { points: [] } : { tool: { kind: "hand" } });
       if (key === ".") useStore.setState({ clean: !state.clean });
       else if (key === ",") useStore.setState({ slots: !state.slots });
       else if (key === ";") useStore.setState({ galley: !state.galley });
@@ -57,7 +70,7 @@ export function useShortcuts(toggleHelp: () => void) {
       else if (key === "-") zoomBy(1 / 1.25);
       else if (key === "0") showAll();
       else if (key === "Escape" && document.querySelector(".part[data-open]")) document.querySelector<HTMLElement>(".part[data-open]")!.click();
-      else if (key === "Escape") useStore.setState({ selected: null, tool: { kind: "hand" } });
+      else if (key === "Escape") useStore.setState({ selected: null, others: [], points: [], draft: null, tool: { kind: "hand" } });
       else if (target.tagName === "CANVAS" || target === document.body) onObject(event, key);
     };
     addEventListener("keydown", keys);
@@ -70,34 +83,26 @@ const ARROWS: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRigh
 function onObject(event: KeyboardEvent, key: string) {
   const thing = selectedThing();
   if (!thing) return;
+  const free = unlocked();
   if (key === "Enter") {
     event.preventDefault();
     useStore.setState({ galley: true, focusGalley: useStore.getState().focusGalley + 1 });
-  } else if ((key === "Delete" || key === "Backspace") && !thing.locked) {
+  } else if (key === "e") {
+    editPoints();
+  } else if ((key === "Delete" || key === "Backspace") && free.length) {
     event.preventDefault();
-    void edit(removal(thing.id), "Delete");
-  } else if (ARROWS[key] && !thing.locked) {
+    remove(free);
+  } else if (ARROWS[key] && free.length) {
     event.preventDefault();
     const by = event.shiftKey ? 10 : 1;
-    const box = useStore.getState().scene?.objects[thing.id]?.box;
-    if (!box) return;
     const [dx, dy] = ARROWS[key];
     const operations: Operation[] = [];
-    if (dx) operations.push({ do: "put", at: ["objects", thing.id, "x"], value: Math.round((box[0] + dx * by) * 100) / 100 });
-    if (dy) operations.push({ do: "put", at: ["objects", thing.id, "y"], value: Math.round((box[1] + dy * by) * 100) / 100 });
-    void edit(operations, "Nudge", `nudge:${thing.id}`);
+    for (const id of free) {
+      const box = useStore.getState().scene?.objects[id]?.box;
+      if (!box) continue;
+      if (dx) operations.push({ do: "put", at: ["objects", id, "x"], value: Math.round((box[0] + dx * by) * 100) / 100 });
+      if (dy) operations.push({ do: "put", at: ["objects", id, "y"], value: Math.round((box[1] + dy * by) * 100) / 100 });
+    }
+    void edit(operations, "Nudge", `nudge:${free.join()}`);
   }
-}
-
-/** Take an object away, and its copy with it when no other frame holds that. */
-function removal(id: string): Operation[] {
-  const open = useStore.getState().document!;
-  const out: Operation[] = [];
-  open.pages.forEach((page, number) => {
-    const index = page.objects.findIndex((t) => t.id === id);
-    if (index >= 0) out.push({ do: "splice", at: ["pages", number, "objects"], from: index, remove: 1, insert: [] });
-  });
-  const copy = thingsOf(open).find((t) => t.id === id)?.frame?.copy;
-  if (copy && !thingsOf(open).some((t) => t.id !== id && t.frame?.copy === copy)) out.push({ do: "cut", at: ["copies", copy] });
-  return out;
 }

@@ -16,7 +16,7 @@ export interface Paragraph {
 }
 export interface Frame {
   copy: string;
-  padding?: Length;
+  padding?: Length | Length[];
   setting?: "level" | "turned";
   sit?: "top" | "middle" | "bottom";
   lift?: Length;
@@ -62,6 +62,9 @@ export interface Page {
   width: Length;
   height: Length;
   bleed?: Length;
+  margins?: Length | Length[];
+  guides?: { x?: Length[]; y?: Length[] };
+  background?: string | null;
   objects: Thing[];
 }
 export interface OpenDocument {

@@ -1,7 +1,7 @@
 import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
 import { ChevronRight, Eye, EyeOff, Lock, LockOpen } from "lucide-react";
 import { labelOf, type Thing, thingsOf } from "../state/document";
-import { edit, shownScene, useStore } from "../state/store";
+import { edit, select, shownScene, useStore } from "../state/store";
 
 /** Every object in stacking order, page by page, the front one first; frames show how full they are. */
 export function Tally() {
@@ -59,13 +59,13 @@ function FrameRow({ thing }: { thing: Thing }) {
 }
 
 function Row({ thing, figure, fault, children }: { thing: Thing; figure?: string; fault?: boolean; children?: React.ReactNode }) {
-  const selected = useStore((s) => s.selected === thing.id);
+  const selected = useStore((s) => s.selected === thing.id || s.others.includes(thing.id));
   const put = (field: string, on: boolean, label: string) =>
     void edit([on ? { do: "put", at: ["objects", thing.id, field], value: true } : { do: "cut", at: ["objects", thing.id, field] }], label);
   return (
     <li className={`group -mx-2 rounded-lg px-2 py-1 ${selected ? "bg-slot-wash" : "hover:bg-inset/60"} ${thing.hidden ? "opacity-60" : ""}`}>
       <div className="flex items-center gap-1">
-        <button className="min-w-0 flex-1 truncate text-left" aria-pressed={selected} onClick={() => useStore.setState({ selected: thing.id })}>
+        <button className="min-w-0 flex-1 truncate text-left" aria-pressed={selected} onClick={(event) => select(thing.id, event.shiftKey || event.ctrlKey || event.metaKey)}>
           {labelOf(thing)}
         </button>
         <span className={`flex gap-0.5 ${thing.hidden || thing.locked ? "" : "opacity-0 group-hover:opacity-100 group-focus-within:opacity-100"}`}>

@@ -1,0 +1,90 @@
+/** What is done with whole objects: align, combine, duplicate, the clipboard. */
+import type { Operation } from "../api/client";
+import { type OpenDocument, type Thing, thingsOf } from "../state/document";
+import { edit, say, select, selectAll, selectedThing, selection, shownScene, useStore } from "../state/store";
+import { freshIds } from "./hand";
+
+/** What is selected and not locked. */
+export function unlocked(): string[] {
+  const scene = shownScene();
+  return selection().filter((id) => scene?.objects[id] && !scene.objects[id].locked);
+}
+
+export function act(name: string, given: Record<string, unknown>): Operation[] {
+  return [{ do: "act", act: name, given }];
+}
+
+export function remove(objects: string[]) {
+  void edit(act("delete", { objects }), objects.length > 1 ? "Delete objects" : "Delete");
+}
+
+export function editPoints() {
+  const thing = selectedThing();
+  if (!thing || thing.locked) return;
+  useStore.setState({ tool: { kind: "points" }, points: [], others: [] });
+}
+
+export function selectEverything() {
+  const scene = shownScene();
+  if (!scene) return;
+  const page = scene.objects[selection()[0] ?? ""]?.page ?? 0;
+  selectAll(scene.pages[page].order.filter((id) => !scene.objects[id].locked && !scene.objects[id].hidden).reverse());
+}
+
+export async function duplicate() {
+  const objects = unlocked();
+  if (!objects.length) return;
+  const ids = freshIds(objects.length);
+  if (await edit(act("duplicate", { objects, ids }), "Duplicate")) selectAll(ids);
+}
+
+interface Held {
+  objects: Thing[];
+  copies: OpenDocument["copies"];
+  colors: Record<string, string>;
+  styles: Record<string, unknown>;
+}
+
+const HELD = "nest-line-objects";
+
+/** Objects on the clipboard of this browser, so that they can be pasted into another document. */
+export function copySelection() {
+  const open = useStore.getState().document;
+  const ids = selection();
+  if (!open || !ids.length) return;
+  const objects = thingsOf(open).filter((t) => ids.includes(t.id));
+  const copies = Object.fromEntries(objects.flatMap((t) => (t.frame ? [[t.frame.copy, open.copies[t.frame.copy]]] : [])));
+  const held: Held = { objects, copies, colors: open.colors ?? {}, styles: open.styles ?? {} };
+  try {
+    localStorage.setItem(HELD, JSON.stringify(held));
+    say(objects.length > 1 ? `${objects.length} objects copied.` : "Copied.");
+  } catch {
+    say("This is too much for the browser to hold; copy fewer objects at once.", "fault");
+  }
+}
+
+export function cutSelection() {
+  copySelection();
+  const objects = unlocked();
+  if (objects.length) void edit(act("delete", { objects }), "Cut");
+}
+
+export async function pasteHere() {
+  const text = localStorage.getItem(HELD);
+  const { document: open } = useStore.getState();
+  if (!text || !open) return say("There is nothing to paste: copy an object first.");
+  const held = JSON.parse(text) as Held;
+  const there = new Set(thingsOf(open).map((t) => `${String(t.x)},${String(t.y)}`));
+  const by = held.objects.some((t) => there.has(`${String(t.x)},${String(t.y)}`)) ? [12, 12] : [0, 0];
+  const page = shownScene()?.objects[selection()[0] ?? ""]?.page ?? 0;
+  const ids = freshIds(held.objects.length);
+  const { objects, copies, colors, styles } = held;
+  if (await edit(act("paste", { page, objects, copies, colors, styles, by, ids }), "Paste")) selectAll(ids);
+}
+
+/** Combine what is selected; the last chosen is the one that is kept. */
+export async function combine(how: string) {
+  const objects = selection();
+  const base = objects[0];
+  if (await edit(act("combine", { objects, how, base }), "Combine")) select(base);
+}

@@ -1,0 +1,114 @@
+import { editPoints } from "../bench/arrange";
+import type { Plain } from "../api/client";
+import { knotsOf } from "../bench/knots";
+import type { Thing } from "../state/document";
+import { keepTried, shownScene, tryOut, useStore } from "../state/store";
+import { shown } from "../state/units";
+import { LengthField } from "./LengthField";
+import { Part } from "./Part";
+
+const NAMES: Record<string, string> = { rectangle: "a rectangle", ellipse: "an ellipse", polygon: "a polygon", star: "a star", heart: "a heart", leaf: "a leaf", kite: "a kite", bubble: "a speech bubble", arch: "an arch", drop: "a drop", flag: "a flag", ticket: "a ticket", cloud: "a cloud", ring: "a ring" };
+
+/** Figures of a ready outline: field, label, how it is read, least, greatest, and what it is when it is not set. */
+interface Figure {
+  field: string;
+  label: string;
+  share?: boolean;
+  low: number;
+  high: number;
+  unset: number;
+}
+
+const SHARE = { share: true, low: 1, high: 99 };
+const FIGURES: Record<string, Figure[]> = {
+  polygon: [{ field: "sides", label: "Sides", low: 3, high: 100, unset: 6 }],
+  star: [{ field: "points", label: "Points", low: 3, high: 100, unset: 5 }, { field: "depth", label: "Depth, in %", ...SHARE, unset: 0.5 }],
+  bubble: [{ field: "depth", label: "Tail, % of the height", ...SHARE, unset: 0.24 }, { field: "tail", label: "Its tip, % from the left", share: true, low: 0, high: 100, unset: 0.24 }],
+  arch: [{ field: "depth", label: "Curve, % of the height", ...SHARE, unset: 0.5 }],
+  flag: [{ field: "depth", label: "Notch, % of the width", ...SHARE, unset: 0.16 }],
+  ticket: [{ field: "depth", label: "Bites, % of the height", ...SHARE, unset: 0.16 }],
+  cloud: [{ field: "points", label: "Puffs", low: 3, high: 40, unset: 9 }],
+  ring: [{ field: "depth", label: "Breadth, in %", ...SHARE, unset: 0.4 }],
+};
+
+/** What the outline is: a ready one with its figures, or drawn by its points. */
+export function OutlinePart({ thing }: { thing: Thing }) {
+  const object = useStore((s) => shownScene(s)?.objects[thing.id]);
+  const outline = (thing.outline ?? { kind: "rectangle" }) as Record<string, unknown>;
+  const kind = String(outline.kind ?? "rectangle");
+  const put = (values: Record<string, unknown>): Plain[] => [{ do: "put", at: ["objects", thing.id, "outline"], value: { ...outline, kind, ...values } }];
+  const figures = FIGURES[kind] ?? [];
+  const count = object ? knotsOf(object).reduce((n, ring) => n + ring.length, 0) : 0;
+  const radius = outline.radius;
+  const radii = Array.isArray(radius) ? radius.map(shown).join(" ") : shown(radius ?? 0);
+  const said = kind === "path" ? `drawn by ${count} points` : saidOf(kind, outline, radii);
+  const four = (text: string) => {
+    const parts = text.trim().split(/\s+(?=[\d.])/);
+    if (parts.length === 1) return text;
+    const [a, b = a, c = a, d = b] = parts;
+    return [a, b, c, d];
+  };
+  return (
+    <Part name="outline" title="Its outline" said={said}>
+      {(close) => (
+        <div className="space-y-3">
+          {(kind === "rectangle" || kind === "bubble") && (
+            <LengthField label="Corners" value={radii} onTry={(text) => tryOut(put({ radius: four(text) }))} onKeep={(text) => void keepTried(put({ radius: four(text) }), "Corners")} hint={kind === "rectangle" ? "One radius, or four from the top left on." : undefined} />
+          )}
+          {figures.map((figure) => (
+            <FigureField key={figure.field} figure={figure} value={outline[figure.field] as number | undefined} put={put} />
+          ))}
+          {kind === "path" && <p className="text-soft">{count} points in {object ? knotsOf(object).length : 0} {object && knotsOf(object).length === 1 ? "contour" : "contours"}.</p>}
+          <button
+            className="button -ml-3"
+            onClick={() => {
+              close();
+              editPoints();
+            }}
+          >
+            Edit its points <span className="text-xs text-soft">E</span>
+          </button>
+          {kind !== "path" && <p className="text-xs text-soft">Once a point is moved it is drawn by its points; until then its figures stay.</p>}
+        </div>
+      )}
+    </Part>
+  );
+}
+
+function saidOf(kind: string, outline: Record<string, unknown>, radii: string): string {
+  const name = NAMES[kind] ?? `a ${kind}`;
+  if (kind === "rectangle" && radii !== "0 pt") return `${name} with ${radii} corners`;
+  if (kind === "polygon") return `${name} of ${outline.sides ?? 6} sides`;
+  if (kind === "star") return `${name} of ${outline.points ?? 5} points`;
+  if (kind === "cloud") return `${name} of ${outline.points ?? 9} puffs`;
+  return name;
+}
+
+function FigureField({ figure, value, put }: { figure: Figure; value: number | undefined; put: (values: Record<string, unknown>) => Plain[] }) {
+  const shownAs = Math.round((value ?? figure.unset) * (figure.share ? 100 : 1));
+  const read = (text: string) => {
+    const n = Math.min(figure.high, Math.max(figure.low, Math.round(Number(text) || figure.low)));
+    return { [figure.field]: figure.share ? n / 100 : n };
+  };
+  const keep = (text: string) => {
+    const values = read(text);
+    if (values[figure.field] !== value) void keepTried(put(values), figure.label.split(",")[0], `figure:${figure.field}`);
+  };
+  return (
+    <label className="flex items-center gap-3 text-soft">
+      <span className="flex-1">{figure.label}</span>
+      <input
+        type="range"
+        className="w-24 accent-slot"
+        min={figure.low}
+        max={Math.min(figure.high, figure.share ? 100 : 24)}
+        value={Math.min(shownAs, figure.share ? 100 : 24)}
+        onInput={(e) => tryOut(put(read(e.currentTarget.value)))}
+        onChange={() => undefined}
+        onPointerUp={(e) => keep(e.currentTarget.value)}
+        onKeyUp={(e) => keep(e.currentTarget.value)}
+      />
+      <span className="w-8 text-right text-ink tabular-nums">{shownAs}</span>
+    </label>
+  );
+}

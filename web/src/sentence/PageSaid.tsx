@@ -1,0 +1,170 @@
+import type { ReactNode } from "react";
+import type { Plain } from "../api/client";
+import { thingsOf } from "../state/document";
+import { edit, keepTried, tryOut, useStore } from "../state/store";
+import { inUnit, shown } from "../state/units";
+import { LengthField } from "./LengthField";
+import { Colors } from "./Paint";
+import { Part } from "./Part";
+
+/** Sheets and screens: ISO 216 in mm, US sheets in inches, common screens in CSS px. */
+const SHEETS: [string, [string, string, string][]][] = [
+  ["ISO A and B", [["A2", "420mm", "594mm"], ["A3", "297mm", "420mm"], ["A4", "210mm", "297mm"], ["A5", "148mm", "210mm"], ["A6", "105mm", "148mm"], ["B3", "353mm", "500mm"], ["B4", "250mm", "353mm"], ["B5", "176mm", "250mm"]]],
+  ["US sheets", [["Letter", "8.5in", "11in"], ["Legal", "8.5in", "14in"], ["Tabloid", "11in", "17in"], ["Poster", "24in", "36in"]]],
+  ["Screens", [["Phone", "390px", "844px"], ["Tablet", "820px", "1180px"], ["Laptop", "1280px", "800px"], ["Wide", "1920px", "1080px"], ["Square post", "1080px", "1080px"]]],
+];
+
+/** With nothing selected the sentence speaks of the page. */
+export function PageSaid({ Clause }: { Clause: (props: { head: string; children: ReactNode }) => ReactNode }) {
+  const scene = useStore((s) => s.scene);
+  const open = useStore((s) => s.document);
+  if (!scene || !open) return null;
+  const unit = open.unit ?? "mm";
+  const page = scene.pages[0];
+  const raw = open.pages[0];
+  const things = thingsOf(open);
+  const nests = Object.values(scene.nests);
+  const over = nests.reduce((sum, n) => sum + n.leftover, 0);
+  const put = (field: string, value: unknown): Plain => ({ do: "put", at: ["pages", 0, field], value });
+  const size = (name: "width" | "height", label: string) => (
+    <LengthField label={label} value={inUnit(page[name], unit)} onTry={(text) => tryOut([put(name, text)])} onKeep={(text) => void keepTried([put(name, text)], "Page size")} />
+  );
+  const margins = raw.margins ?? 0;
+  const four = (text: string) => {
+    const parts = text.trim().split(/\s+(?=[\d.])/);
+    if (parts.length === 1) return text;
+    const [top, right = top, bottom = top, left = right] = parts;
+    return [top, right, bottom, left];
+  };
+  const guides = raw.guides ?? {};
+  return (
+    <>
+      <Clause head="This page">
+        <p>
+          is{" "}
+          <Part name="page-size" title="Size of the page" said={`${inUnit(page.width, unit)} wide and ${inUnit(page.height, unit)} high`} width="w-80">
+            {() => (
+              <div className="max-h-96 space-y-3 overflow-y-auto pr-1">
+                {size("width", "Width")}
+                {size("height", "Height")}
+                <button className="button -ml-3" onClick={() => void edit([put("width", raw.height), put("height", raw.width)], "Turn the page")}>
+                  Turn it: {page.width > page.height ? "upright" : "lying"}
+                </button>
+                {SHEETS.map(([head, sheets]) => (
+                  <div key={head}>
+                    <h4 className="eyebrow mb-1">{head}</h4>
+                    <div className="flex flex-wrap gap-1">
+                      {sheets.map(([name, width, height]) => (
+                        <button key={name} className="button px-2 py-1 text-xs" title={`${shown(width)} × ${shown(height)}`} onClick={() => void edit([put("width", width), put("height", height)], `Page size ${name}`)}>
+                          {name}
+                        </button>
+                      ))}
+                    </div>
+                  </div>
+                ))}
+                <label className="flex items-center gap-3 text-soft">
+                  <span className="flex-1">Figures shown in</span>
+                  <select className="field py-1" value={unit} onChange={(e) => void edit([{ do: "put", at: ["unit"], value: e.target.value }], "Unit")}>
+                    {[["mm", "millimetres"], ["cm", "centimetres"], ["in", "inches"], ["pt", "points"], ["pc", "picas"], ["px", "pixels"]].map(([value, label]) => (
+                      <option key={value} value={value}>
+                        {label}
+                      </option>
+                    ))}
+                  </select>
+                </label>
+              </div>
+            )}
+          </Part>
+          , with{" "}
+          <Part name="bleed" title="Bleed" said={page.bleed ? `${inUnit(page.bleed, unit)} of bleed` : "no bleed"}>
+            {() => <LengthField label="Bleed" value={inUnit(page.bleed, unit)} onTry={(text) => tryOut([put("bleed", text)])} onKeep={(text) => void keepTried([put("bleed", text)], "Bleed")} hint="What is printed past the trim, and cut away." />}
+          </Part>{" "}
+          and{" "}
+          <Part name="margins" title="Margins" said={page.margins.some(Boolean) ? `margins of ${[...new Set(page.margins)].length === 1 ? inUnit(page.margins[0], unit) : page.margins.map((m) => inUnit(m, unit)).join(", ")}` : "no margins"}>
+            {() => (
+              <LengthField
+                label="Margins"
+                value={Array.isArray(margins) ? margins.map(shown).join(" ") : shown(margins)}
+                onTry={(text) => tryOut([put("margins", four(text))])}
+                onKeep={(text) => void keepTried([put("margins", four(text))], "Margins")}
+                hint="One, or four: top, right, bottom, left. Things catch on them."
+              />
+            )}
+          </Part>
+          , on{" "}
+          <Part name="background" title="Background" said={raw.background ? `${raw.background}` : "bare paper"}>
+            {(close) => (
+              <div className="space-y-3">
+                <Colors value={raw.background ?? null} onChoose={(color, done) => (done ? void keepTried([put("background", color)], "Background") : tryOut([put("background", color)]))} />
+                <button className="button -ml-3" onClick={() => (close(), void edit([put("background", null)], "No background"))}>
+                  Bare paper
+                </button>
+              </div>
+            )}
+          </Part>
+          .
+        </p>
+      </Clause>
+      <Clause head="Its copy">
+        <p>
+          stands in {count(nests.length, "frame")}
+          {nests.length ? (
+            over ? (
+              <>
+                ;{" "}
+                <b className="text-coral-text">
+                  {count(over, "word")} {over === 1 ? "is" : "are"} left over
+                </b>
+              </>
+            ) : (
+              "; nothing is left over"
+            )
+          ) : (
+            ""
+          )}
+          .
+        </p>
+      </Clause>
+      <Clause head="On it">
+        <p>
+          {things.length ? `are ${count(things.length, "object")}, ` : "is nothing yet, "}
+          <Part name="guides" title="Guides" said={guides.x?.length || guides.y?.length ? count((guides.x?.length ?? 0) + (guides.y?.length ?? 0), "guide") : "no guides"}>
+            {() => (
+              <div className="space-y-3">
+                <Guides axis="x" label="From the left" values={guides.x ?? []} />
+                <Guides axis="y" label="From the top" values={guides.y ?? []} />
+                <p className="text-xs text-soft">Figures with units, a space between; or drag one out of a ruler.</p>
+              </div>
+            )}
+          </Part>
+          . {things.length ? "Choose an object to read its rules here." : "Draw an outline, type into it, and its rules are written here."}
+        </p>
+      </Clause>
+    </>
+  );
+}
+
+function Guides({ axis, label, values }: { axis: "x" | "y"; label: string; values: (string | number)[] }) {
+  const text = values.map((v) => (typeof v === "number" ? String(Math.round(v * 100) / 100) : v)).join("  ");
+  return (
+    <label className="block text-soft">
+      {label}
+      <input
+        key={text}
+        className="field mt-1 w-full tabular-nums"
+        defaultValue={text}
+        placeholder="for example 20mm 105mm"
+        onBlur={(e) => {
+          const wanted = e.target.value.split(/[\s;]+/).filter(Boolean).map((v) => (/^-?[\d.]+$/.test(v) ? Number(v) : v));
+          if (wanted.join() !== values.join()) void edit([{ do: "put", at: ["pages", 0, "guides", axis], value: wanted }], "Guides");
+        }}
+        onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+      />
+    </label>
+  );
+}
+
+export function count(n: number, word: string): string {
+  const small = ["no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten"];
+  return `${small[n] ?? n} ${word}${n === 1 ? "" : "s"}`;
+}

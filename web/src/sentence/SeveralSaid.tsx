@@ -1,0 +1,148 @@
+import { useEffect, useState } from "react";
+import { act, combine, remove, unlocked } from "../bench/arrange";
+import { thingsOf } from "../state/document";
+import { edit, select, selection, stopTrying, tryOut, useStore } from "../state/store";
+import { Choice, Part } from "./Part";
+
+const EDGES = [
+  { value: "left", label: "left edges" },
+  { value: "centre", label: "middles across" },
+  { value: "right", label: "right edges" },
+  { value: "top", label: "top edges" },
+  { value: "middle", label: "middles down" },
+  { value: "bottom", label: "bottom edges" },
+] as const;
+
+const WAYS = [
+  { value: "union", label: "joined into one", path: "M3 3h12v6h6v12h-12v-6h-6Z" },
+  { value: "difference", label: "cut out of the one chosen last", path: "M3 3h12v6h-6v6h-6Z" },
+  { value: "difference-other", label: "with the one chosen last cut out", path: "M15 9h6v12h-12v-6h6Z" },
+  { value: "intersection", label: "only where they overlap", path: "M9 9h6v6h-6Z" },
+  { value: "symmetric-difference", label: "without where they overlap", path: "M3 3h12v6h-6v6h-6ZM15 9h6v12h-12v-6h6Z" },
+] as const;
+
+/** *These objects*: what can be done with several at once. */
+export function SeveralSaid() {
+  const ids = useStore((s) => selection(s).join("\n")).split("\n");
+  const open = useStore((s) => s.document);
+  const [to, setTo] = useState<"objects" | "page" | "margins">("objects");
+  const things = open ? thingsOf(open).filter((t) => ids.includes(t.id)) : [];
+  const frames = things.filter((t) => t.frame);
+  const free = () => unlocked();
+  const align = (edge: string) => act("align", { objects: free(), edge, to });
+  const bare = things.find((t) => !t.frame && !t.picture);
+  return (
+    <>
+      <p>
+        can be{" "}
+        <Part name="align-objects" title="Bring level" said="brought level">
+          {() => (
+            <>
+              <Choice columns={3} value={to} options={[{ value: "objects", label: "with each other" }, { value: "page", label: "on the page" }, { value: "margins", label: "in its margins" }]} onChoose={setTo} />
+              <div className="mt-3 grid grid-cols-3 gap-1">
+                {EDGES.map(({ value, label }) => (
+                  <button key={value} className="button px-1 text-xs" onMouseEnter={() => tryOut(align(value))} onMouseLeave={stopTrying} onClick={() => void edit(align(value), "Bring level")}>
+                    {label}
+                  </button>
+                ))}
+              </div>
+            </>
+          )}
+        </Part>
+        ,{" "}
+        <Part name="distribute" title="Equal gaps" said="spaced evenly">
+          {() => <Gaps />}
+        </Part>
+        ,{" "}
+        <Part name="combine" title="Combine outlines" said="combined" width="w-80">
+          {(close) => (
+            <div className="space-y-0.5" onMouseLeave={stopTrying}>
+              {WAYS.map(({ value, label, path }) => {
+                const order = selection();
+                const [how, base] = value === "difference-other" ? ["difference", order[1]] : [value, order[0]];
+                return (
+                  <button
+                    key={value}
+                    className="flex w-full items-center gap-3 rounded-md px-2.5 py-1.5 text-left hover:bg-inset"
+                    onMouseEnter={() => tryOut(act("combine", { objects: order, how, base }))}
+                    onFocus={() => tryOut(act("combine", { objects: order, how, base }))}
+                    onClick={() => {
+                      close();
+                      if (value === "difference-other") select(base, true);
+                      if (value === "difference-other") select(base, true);
+                      void combine(how);
+                    }}
+                  >
+                    <Drawing path={path} />
+                    {label}
+                  </button>
+                );
+              })}
+              <p className="px-2.5 pt-2 text-xs text-soft">Point at one to see it on the page. Copy stays with the outline that has it.</p>
+            </div>
+          )}
+        </Part>
+        ,{" "}
+        <Part name="stack" title="Before and behind" said="stacked">
+          {() => (
+            <div className="grid grid-cols-2 gap-1">
+              {(["front", "forward", "backward", "back"] as const).map((where) => (
+                <button key={where} className="button" onClick={() => void edit(act("stack", { objects: selection(), to: where }), "Stack")}>
+                  {{ front: "before all", forward: "one before", backward: "one behind", back: "behind all" }[where]}
+                </button>
+              ))}
+            </div>
+          )}
+        </Part>{" "}
+        or{" "}
+        <button className="part" onClick={() => remove(free())}>
+          deleted
+        </button>
+        .
+      </p>
+      {frames.length === 1 && bare && things.length === 2 && (
+        <p className="mt-1.5">
+          <button
+            className="part"
+            onClick={() =>
+              void edit(act("join", { type: frames[0].id, outline: bare.id }), "Put copy into the outline").then((done) => done && select(bare.id))
+            }
+          >
+            Put the copy into the outline
+          </button>
+          , with its rules.
+        </p>
+      )}
+    </>
+  );
+}
+
+function Drawing({ path }: { path: string }) {
+  return (
+    <svg width="30" height="30" viewBox="0 0 24 24" aria-hidden>
+      <path d="M3 3h12v12h-12ZM9 9h12v12h-12Z" fill="none" stroke="var(--color-line)" strokeWidth="1.5" />
+      <path d={path} fill="var(--color-slot)" fillOpacity="0.75" />
+    </svg>
+  );
+}
+
+function Gaps() {
+  const [gap, setGap] = useState("");
+  const given = (axis: string) => ({ objects: unlocked(), axis, ...(gap.trim() ? { gap: Number(gap) } : {}) });
+  useEffect(() => stopTrying, []);
+  return (
+    <>
+      <label className="flex items-center gap-3 text-soft">
+        <span className="flex-1">Gap, in points</span>
+        <input className="field w-28 text-right" inputMode="decimal" placeholder="as they are" value={gap} onChange={(e) => setGap(e.target.value)} />
+      </label>
+      <div className="mt-3 grid grid-cols-2 gap-1">
+        {(["across", "down"] as const).map((axis) => (
+          <button key={axis} className="button" onMouseEnter={() => tryOut(act("distribute", given(axis)))} onMouseLeave={stopTrying} onClick={() => void edit(act("distribute", given(axis)), "Equal gaps")}>
+            {axis}
+          </button>
+        ))}
+      </div>
+    </>
+  );
+}
