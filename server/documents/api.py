@@ -118,6 +118,7 @@ class PictureScene(Schema):
     file: str
     place: tuple[float, float, float, float]
     transparent: bool
+    ppi: int
 
 
 class ObjectScene(Schema):

@@ -1,5 +1,5 @@
 """Every act, by the module that holds it."""
 
-from nestline.acts import arranging, giving, outlining
+from nestline.acts import arranging, bringing, giving, outlining
 
-__all__ = ["arranging", "giving", "outlining"]
+__all__ = ["arranging", "bringing", "giving", "outlining"]

@@ -275,9 +275,9 @@ class Stroke(Part):
 class Picture(Part):
     file: Annotated[str, StringConstraints(min_length=1, max_length=500)]
     alt: Annotated[str, StringConstraints(max_length=2000)] = ""
-    x: later(0)  # type: ignore[valid-type]
-    y: later(0)  # type: ignore[valid-type]
-    scale: later(1)  # type: ignore[valid-type]
+    x: Place = 0
+    y: Place = 0
+    scale: Annotated[float, Field(ge=0.01, le=100)] = 1
     fit: Literal["fill", "whole"] = "fill"
 
 

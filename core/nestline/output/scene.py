@@ -24,7 +24,7 @@ from nestline.nesting.page import PlacedNest
 from nestline.outlines import kinds, placing
 from nestline.outlines.path import to_svg
 from nestline.outlines.polygons import Region
-from nestline.pictures.placed import placement
+from nestline.pictures.placed import placement, resolution
 from nestline.studio import Studio
 
 Json = dict[str, Any]
@@ -128,6 +128,7 @@ def object_json(studio: Studio, document: Document, page: int, thing: PageObject
             "file": thing.picture.file,
             "place": placement(thing.picture, (file.width, file.height), width, height),
             "transparent": file.transparent,
+            "ppi": round(resolution(thing.picture, (file.width, file.height), width, height)),
         }
     return {
         "id": thing.id,

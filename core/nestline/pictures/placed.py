@@ -22,11 +22,19 @@ PictureSource = Callable[[str], PictureFile]
 def placement(
     picture: Picture, size: tuple[int, int], width: float, height: float
 ) -> tuple[float, float, float, float]:
-    """x, y, width, height of the whole picture in the object's own box: centred, filling it or whole within it."""
+    """x, y, width, height of the whole picture in the object's own box.
+
+    It fills the box or stands whole within it, centred; then it is scaled about its middle and moved by x and y.
+    """
     choose = min if picture.fit == "whole" else max
-    scale = choose(width / size[0], height / size[1])
+    scale = choose(width / size[0], height / size[1]) * picture.scale
     w, h = size[0] * scale, size[1] * scale
-    return (width - w) / 2, (height - h) / 2, w, h
+    return (width - w) / 2 + lengths.points(picture.x), (height - h) / 2 + lengths.points(picture.y), w, h
+
+
+def resolution(picture: Picture, size: tuple[int, int], width: float, height: float) -> float:
+    """Pixels per inch at the size at which the picture stands."""
+    return size[0] * 72 / max(placement(picture, size, width, height)[2], 1e-9)
 
 
 class Contours:
@@ -44,7 +52,7 @@ class Contours:
         clearance = lengths.points(thing.wrap.clearance)
         settings = thing.contour or Contour.model_validate({})
         key = (
-            thing.picture.file, thing.picture.fit, settings.threshold, settings.holes, width, height, clearance,
+            thing.picture.model_dump_json(), settings.threshold, settings.holes, width, height, clearance,
             thing.outline.model_dump_json(),
         )  # fmt: skip
         found = self._regions.get(key)
