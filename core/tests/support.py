@@ -100,7 +100,9 @@ def thing_of(raw: dict[str, Any]) -> PageObject:
     return PageObject.model_validate(raw)
 
 
-KINDS = ("rectangle", "ellipse", "polygon", "star", "heart", "leaf", "kite")
+KINDS = (
+    "rectangle", "ellipse", "polygon", "star", "heart", "leaf", "kite", "bubble", "arch", "drop", "flag", "ticket", "cloud", "ring",
+)  # fmt: skip
 
 words = st.text(alphabet="abcdefghilmnoprstuvw", min_size=1, max_size=11)
 texts = st.lists(words, min_size=1, max_size=70).map(" ".join)

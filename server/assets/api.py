@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 from django.http import FileResponse, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 
-from assets.models import Picture
-from assets.store import keep_picture
+from assets.models import Font, Picture
+from assets.store import keep_font, keep_picture
 from documents.errors import ErrorOut
-from nestline.fonts.library import shipped_fonts
+from nestline.errors import NestLineError
+from nestline.fonts.baked import baked, features_of
+from nestline.fonts.library import Face, FontLibrary
 
 router = Router(tags=["assets"])
 
@@ -48,7 +52,9 @@ class FaceOut(Schema):
     weight: int
     slope: str
     url: str
+    own: bool
     metrics: MetricsOut
+    features: list[str]
 
 
 @router.post("/pictures", response={200: PictureOut, 400: ErrorOut})
@@ -69,11 +75,64 @@ def picture_file(request: HttpRequest, picture_id: int) -> HttpResponse:
 
 @router.get("/fonts", response=list[FaceOut])
 def fonts(request: HttpRequest) -> list[FaceOut]:
-    """The faces that copy can be set in."""
+    """The faces that copy can be set in: those that come with the application, then the user's own."""
+    own = {row.path.stem: row for row in Font.objects.filter(owner=request.user)}
     return [
         FaceOut(
-            key=f.key, family=f.family, weight=f.weight, slope=f.slope, url=f"/static/fonts/{f.path.name}",
-            metrics=MetricsOut(**vars(f.metrics)),
+            key=f.key, family=f.family, weight=f.weight, slope=f.slope, own=f.key in own,
+            url=f"/api/fonts/{f.key}/file" if f.key in own else f"/static/fonts/{f.path.name}",
+            metrics=MetricsOut(**vars(f.metrics)), features=_features(f),
         )
-        for f in shipped_fonts().faces.values()
+        for f in _library(request).faces.values()
     ]  # fmt: skip
+
+
+def _library(request: HttpRequest) -> FontLibrary:
+    from documents.studios import studio_of
+
+    return studio_of(request.user.id)[0].fonts
+
+
+@lru_cache(maxsize=500)
+def _features(face: Face) -> list[str]:
+    return features_of(face)
+
+
+@router.post("/fonts", response={200: list[str], 400: ErrorOut})
+def upload_font(request: HttpRequest, file: UploadedFile = File(...)) -> list[str]:  # type: ignore[type-arg]
+    """Bring a font: TTF, OTF, WOFF or WOFF2, variable too; answers with the families it gave."""
+    return sorted({row.family for row in keep_font(request.user.id, file.read())})
+
+
+@router.delete("/fonts/{family}", response={200: ErrorOut, 400: ErrorOut})
+def delete_font(request: HttpRequest, family: str) -> ErrorOut:
+    """Take a family of one's own away; documents set in it say so until they are set in another."""
+    count, _ = Font.objects.filter(owner=request.user, family=family).delete()
+    if not count:
+        raise NestLineError(f"“{family}” is none of your own fonts")
+    return ErrorOut(message=f"“{family}” is gone")
+
+
+@router.get("/fonts/{key}/file", include_in_schema=False)
+def font_file(request: HttpRequest, key: str, features: str = "") -> HttpResponse:
+    """A face's font file; with `features` (smcp, -liga …) one that draws with them without being asked."""
+    face = _library(request).faces.get(key)
+    if face is None:
+        raise NestLineError("there is no such font")
+    wanted = tuple(sorted(_feature(part) for part in features.split(",") if part))
+    content = _baked(face, wanted) if wanted else face.path.read_bytes()
+    response = HttpResponse(content, content_type="font/otf")
+    response["Cache-Control"] = "private, max-age=31536000, immutable"
+    return response
+
+
+def _feature(part: str) -> tuple[str, int]:
+    tag = part.lstrip("-")
+    if len(tag) != 4 or not tag.isalnum():
+        raise NestLineError(f"“{part}” is no OpenType feature")
+    return tag, 0 if part.startswith("-") else 1
+
+
+@lru_cache(maxsize=40)
+def _baked(face: Face, features: tuple[tuple[str, int], ...]) -> bytes:
+    return baked(face, features)

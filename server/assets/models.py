@@ -1,4 +1,4 @@
-"""Pictures that users have brought."""
+"""Pictures and fonts that users have brought."""
 
 from pathlib import Path
 
@@ -27,3 +27,23 @@ class Picture(models.Model):
     def path(self) -> Path:
         """Where its bytes are: shared by all users who brought the same picture."""
         return Path(settings.MEDIA_ROOT) / "pictures" / self.sha256[:2] / self.sha256
+
+
+class Font(models.Model):
+    """A face of a font that a user has brought: one file of one weight and slope."""
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="fonts")
+    family = models.CharField(max_length=120)
+    weight = models.PositiveSmallIntegerField()
+    slope = models.CharField(max_length=10)
+    sha256 = models.CharField(max_length=64)
+    size = models.PositiveBigIntegerField()
+    may_embed = models.BooleanField()
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["owner", "family", "weight", "slope"], name="font_face")]
+
+    @property
+    def path(self) -> Path:
+        return Path(settings.MEDIA_ROOT) / "fonts" / self.sha256[:2] / f"own-{self.sha256[:24]}.otf"

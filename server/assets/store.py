@@ -10,8 +10,10 @@ from pathlib import Path
 
 from django.utils.text import slugify
 
-from assets.models import Picture
+from assets.models import Font, Picture
 from nestline.errors import NestLineError
+from nestline.fonts.library import FontLibrary, read_face, shipped_fonts
+from nestline.fonts.own import BadFont, read_own_font
 from nestline.pictures.files import PictureFile, read_picture
 
 
@@ -43,7 +45,7 @@ def _write(path: Path, content: bytes) -> None:
             file.write(content)
         os.replace(part, path)
     except OSError as error:
-        raise NestLineError(f"the picture could not be kept: {error.strerror}. Nothing was changed.") from None
+        raise NestLineError(f"the file could not be kept: {error.strerror}. Nothing was changed.") from None
 
 
 def picture_of(owner_id: int, file: str) -> PictureFile:
@@ -56,3 +58,40 @@ def picture_of(owner_id: int, file: str) -> PictureFile:
     except OSError:
         raise NestLineError(f"the picture “{file}” cannot be read from the disk") from None
     return PictureFile(content, row.media_type, row.file.rpartition(".")[2], row.width, row.height, row.transparent)
+
+
+MOST_FACES = 200
+
+
+def keep_font(owner_id: int, content: bytes) -> list[Font]:
+    """Check a font and keep its faces for a user; a face of the same family, weight and slope is replaced.
+
+    Raises NestLineError.
+    """
+    faces = read_own_font(content)
+    shipped = set(shipped_fonts().families)
+    for face in faces:
+        if face.family in shipped:
+            raise BadFont(f"a font called “{face.family}” comes with the application already")
+    if Font.objects.filter(owner_id=owner_id).count() + len(faces) > MOST_FACES:
+        raise BadFont(f"you have {MOST_FACES} fonts; take some away first")
+    rows = []
+    for face in faces:
+        digest = hashlib.sha256(face.content).hexdigest()
+        row = Font(
+            owner_id=owner_id, family=face.family, weight=face.weight, slope=face.slope, sha256=digest,
+            size=len(face.content), may_embed=face.may_embed,
+        )  # fmt: skip
+        _write(row.path, face.content)
+        read_face(row.path, face.family, face.weight, face.slope)  # what cannot be measured is refused
+        Font.objects.filter(owner_id=owner_id, family=face.family, weight=face.weight, slope=face.slope).delete()
+        row.save()
+        rows.append(row)
+    return rows
+
+
+def fonts_of(owner_id: int) -> FontLibrary:
+    """The fonts that come with the application and a user's own."""
+    rows = Font.objects.filter(owner_id=owner_id).order_by("family", "weight", "slope")
+    own = [read_face(row.path, row.family, row.weight, row.slope) for row in rows if row.path.is_file()]
+    return FontLibrary([*shipped_fonts().faces.values(), *own])

@@ -141,6 +141,31 @@ class ObjectScene(Schema):
     wrap: str | None
 
 
+class LetterStrokeScene(Schema):
+    color: str
+    width: float
+    dash: list[float]
+    cap: Literal["butt", "round", "square"]
+    join: Literal["miter", "round", "bevel"]
+
+
+class MarkScene(Schema):
+    text: str
+    face: str
+    size: float
+    x: float
+    baseline: float
+    color: str
+
+
+class UnderlineScene(Schema):
+    left: float
+    right: float
+    y: float
+    thickness: float
+    color: str
+
+
 class NestScene(Schema):
     """A nest; `records` is flat, a row of nestline.output.scene.RECORD_FIELDS a slot."""
 
@@ -152,6 +177,8 @@ class NestScene(Schema):
     matrix: tuple[float, float, float, float, float, float] | None
     records: list[float]
     x: list[float]
+    marks: list[MarkScene]
+    underlines: list[UnderlineScene]
     lines: int
     size: float
     fill: float
@@ -166,6 +193,8 @@ class NestScene(Schema):
 
 
 class LookScene(Schema):
+    features: str
+    stroke: LetterStrokeScene | None
     face: str
     size: float
     color: str
@@ -190,6 +219,10 @@ class RuleScene(Schema):
     color: str
     colorName: str
     tracking: float
+    features: dict[str, int]
+    underline: bool
+    letterStroke: LetterStrokeScene | None
+    list: Literal["bullets", "numbers"] | None
     breaking: Literal["optimal", "first-fit", "balanced"]
     lastWord: Literal["avoided", "stands", "never"]
     hyphenated: bool

@@ -6,13 +6,16 @@ from collections import OrderedDict
 from functools import partial
 from threading import RLock
 
-from assets.store import picture_of
+from django.db.models import Count, Max
+
+from assets.models import Font
+from assets.store import fonts_of, picture_of
 from nestline.errors import NestLineError
 from nestline.pictures.files import PictureFile
 from nestline.studio import Studio
 
 _MOST = 16
-_studios: OrderedDict[int, tuple[Studio, RLock]] = OrderedDict()
+_studios: OrderedDict[int, tuple[Studio, RLock, tuple[int | None, int]]] = OrderedDict()
 _lock = RLock()
 
 
@@ -33,14 +36,17 @@ class _Pictures:
 
 
 def studio_of(owner_id: int) -> tuple[Studio, RLock]:
-    """A user's studio, and the lock to hold while using it."""
+    """A user's studio, and the lock to hold while using it. It is made anew when the user's fonts changed."""
+    own = Font.objects.filter(owner_id=owner_id).aggregate(Max("id"), Count("id"))
+    mark = (own["id__max"], own["id__count"])
     with _lock:
-        if owner_id not in _studios:
-            _studios[owner_id] = (Studio(_Pictures(owner_id)), RLock())
+        found = _studios.get(owner_id)
+        if found is None or found[2] != mark:
+            found = _studios[owner_id] = (Studio(_Pictures(owner_id), fonts_of(owner_id)), RLock(), mark)
             while len(_studios) > _MOST:
                 _studios.popitem(last=False)
         _studios.move_to_end(owner_id)
-        return _studios[owner_id]
+        return found[0], found[1]
 
 
 def warm() -> None:

@@ -86,7 +86,7 @@ def shape_paragraph(paragraph: Paragraph, style: Style | None, language: str, fo
         look = run_look(run, rules.look)
         face = fonts.face(look.font, look.weight, look.slope)
         for start, end, script in _by_script(text, at, at + len(run.text)):
-            glyphs = shape(face, text, start, end, rules.language, script, not look.joined)
+            glyphs = shape(face, text, start, end, rules.language, script, not look.joined, look.features)
             stretches.append(Stretch(start, end, look, face, script, glyphs))
         at += len(run.text)
     if not stretches:
@@ -204,7 +204,9 @@ class _Reshaper:
             begin -= 1
         shaped = self.text[begin:end] + hyphen_of(stretch.face)
         tracked = not stretch.look.joined
-        glyphs = shape(stretch.face, shaped, 0, len(shaped), self.language, stretch.script, tracked)
+        glyphs = shape(
+            stretch.face, shaped, 0, len(shaped), self.language, stretch.script, tracked, stretch.look.features
+        )
         count = len(np.unique(glyphs.clusters))
         width = float(glyphs.advances.sum()) * stretch.scale + count * stretch.look.tracking
         return width - float(self.x[end] - self.x[begin])
@@ -215,7 +217,9 @@ class _Reshaper:
     def _width(self, stretch: Stretch, start: int, end: int, upto: int | None = None) -> float:
         """The width of text[start:upto] when text[start:end] is shaped alone."""
         tracked = not stretch.look.joined
-        glyphs = shape(stretch.face, self.text, start, end, self.language, stretch.script, tracked)
+        glyphs = shape(
+            stretch.face, self.text, start, end, self.language, stretch.script, tracked, stretch.look.features
+        )
         within = glyphs.clusters < (end if upto is None else upto)
         count = len(np.unique(glyphs.clusters[within]))
         return float(glyphs.advances[within].sum()) * stretch.scale + count * stretch.look.tracking

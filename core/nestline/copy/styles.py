@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from nestline.copy.hyphenation import Hyphenation
 from nestline.document import lengths
-from nestline.document.model import HyphenLimits, Paragraph, Run, Stretch, Style
+from nestline.document.model import HyphenLimits, LetterStroke, ListMark, Paragraph, Run, Stretch, Style
 from nestline.fonts.library import DEFAULT_FAMILY
 
 DEFAULT_SIZE = 11
@@ -24,6 +24,9 @@ class Look:
     color: str
     tracking: float = 0.0
     joined: bool = True
+    underline: bool = False
+    stroke: LetterStroke | None = None
+    features: tuple[tuple[str, int], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -46,6 +49,8 @@ class Rules:
     least_space: float = 0.667
     greatest_space: float = 3.0
     greatest_tracking: float = 0.0
+    list_mark: ListMark | None = None
+    list_indent: float = 0.0
 
 
 def paragraph_rules(paragraph: Paragraph, style: Style | None, language: str) -> Rules:
@@ -72,11 +77,17 @@ def paragraph_rules(paragraph: Paragraph, style: Style | None, language: str) ->
         str(pick("color", "ink")),
         length("tracking"),
         length("tracking") == 0 and stretch.letters == 0,
+        bool(pick("underline", False)),
+        stroke if isinstance(stroke := pick("letter_stroke", None), LetterStroke) else None,
+        _tags(pick("features", None)),
     )
     limits = pick("hyphenate", False)
     hyphenation = Hyphenation(**limits.model_dump()) if isinstance(limits, HyphenLimits) else None
     if limits is True:
         hyphenation = Hyphenation()
+    mark = pick("list", None)
+    assert mark is None or isinstance(mark, ListMark)
+    list_indent = lengths.points(mark.indent, size) if mark else 0.0
     lone = pick("last_word_alone", None)
     return Rules(
         size=size,
@@ -85,7 +96,7 @@ def paragraph_rules(paragraph: Paragraph, style: Style | None, language: str) ->
         last=str(pick("last", "start")),
         space_before=length("space_before"),
         space_after=length("space_after"),
-        indent=length("indent"),
+        indent=length("indent") + list_indent,
         first_indent=length("first_indent"),
         language=str(pick("language", language)),
         look=look,
@@ -95,7 +106,13 @@ def paragraph_rules(paragraph: Paragraph, style: Style | None, language: str) ->
         least_space=stretch.least,
         greatest_space=stretch.greatest,
         greatest_tracking=stretch.letters * size,
+        list_mark=mark,
+        list_indent=list_indent,
     )
+
+
+def _tags(features: object) -> tuple[tuple[str, int], ...]:
+    return tuple(sorted(features.items())) if isinstance(features, dict) else ()
 
 
 def run_look(run: Run, base: Look) -> Look:
@@ -110,4 +127,7 @@ def run_look(run: Run, base: Look) -> Look:
         run.color or base.color,
         tracking,
         base.joined and tracking == 0,
+        base.underline if run.underline is None else run.underline,
+        base.stroke if run.letter_stroke is None else run.letter_stroke,
+        base.features if run.features is None else _tags({**dict(base.features), **run.features}),
     )

@@ -144,6 +144,34 @@ def _sit(value: Any) -> Any:
     return value
 
 
+def _features(value: dict[str, int]) -> dict[str, int]:
+    for tag in value:
+        if not re.fullmatch(r"[A-Za-z0-9]{4}", tag):
+            raise ValueError(f"“{tag}” is no OpenType feature; a tag has four letters or figures, for example smcp")
+    return value
+
+
+Features = Annotated[dict[str, Annotated[int, Field(ge=0, le=999)]], AfterValidator(_features)]
+
+
+class LetterStroke(Part):
+    """The stroke of the letters, another thing than that of the outline."""
+
+    color: Color = "ink"
+    width: Margin = 0.5
+    dash: tuple[Margin, ...] = ()
+    cap: Literal["butt", "round", "square"] = "butt"
+    join: Literal["miter", "round", "bevel"] = "round"
+
+
+class ListMark(Part):
+    """What stands before a paragraph: a bullet, or its number among its neighbours."""
+
+    kind: Literal["bullets", "numbers"] = "bullets"
+    mark: Annotated[str, StringConstraints(min_length=1, max_length=20)] | None = None
+    indent: Room = "1.6em"
+
+
 class Letters(Part):
     """How letters look; None inherits (run from paragraph, paragraph from style, style from the defaults)."""
 
@@ -153,9 +181,9 @@ class Letters(Part):
     size: Size | None = None
     color: Color | None = None
     tracking: Length | None = None
-    features: later({})  # type: ignore[valid-type]
-    underline: later(False)  # type: ignore[valid-type]
-    letter_stroke: later(None)  # type: ignore[valid-type]
+    features: Features | None = None
+    underline: bool | None = None
+    letter_stroke: LetterStroke | None = None
 
 
 def _direction(value: Any) -> Any:
@@ -197,7 +225,7 @@ class ParagraphRules(Letters):
     space_after: Room | None = None
     indent: Room | None = None
     first_indent: Room | None = None
-    list: later(None)  # type: ignore[valid-type]
+    list: ListMark | None = None
     keep: later(None)  # type: ignore[valid-type]
     last_word_alone: bool | None = None
     hang_punctuation: later(None)  # type: ignore[valid-type]

@@ -11,9 +11,12 @@ from functools import cached_property, lru_cache
 from pathlib import Path
 
 import uharfbuzz as hb
+from fontTools.pens.recordingPen import RecordingPen
 from fontTools.ttLib import TTFont
 
 from nestline.errors import NestLineError
+from nestline.outlines.path import Path as Path_
+from nestline.outlines.path import from_recording
 
 logging.getLogger("fontTools").setLevel(logging.ERROR)
 
@@ -48,7 +51,8 @@ class Metrics:
 
     `ascent` and `descent` are those of the line box (hhea, or OS/2 typo when the font asks for it, CSS Inline 3);
     `ascender` and `descender` are those of the letters themselves: the tallest of b d f h k l, the deepest of
-    g j p q y; `cap` and `ex` are OS/2 sCapHeight and sxHeight, or the heights of H and x.
+    g j p q y; `cap` and `ex` are OS/2 sCapHeight and sxHeight, or the heights of H and x. `underline_at` is where an
+    underline's middle is below the baseline (the post table).
     """
 
     ascent: float
@@ -57,6 +61,8 @@ class Metrics:
     descender: float
     cap: float
     ex: float
+    underline_at: float = 0.1
+    underline_thickness: float = 0.05
 
 
 @dataclass(frozen=True, eq=False)
@@ -76,6 +82,19 @@ class Face:
     def hb_font(self) -> hb.Font:
         """The HarfBuzz font, scaled in font units."""
         return hb.Font(hb.Face(self.path.read_bytes()))
+
+    def outline(self, glyph: int) -> Path_:
+        """A glyph's outline in font units, y upwards."""
+        found = self._outlines.get(glyph)
+        if found is None:
+            pen = RecordingPen()
+            self.hb_font.draw_glyph_with_pen(glyph, pen)
+            found = self._outlines[glyph] = from_recording(pen)
+        return found
+
+    @cached_property
+    def _outlines(self) -> dict[int, Path_]:
+        return {}
 
     def open(self) -> TTFont:
         return TTFont(self.path, recalcTimestamp=False)
@@ -100,7 +119,11 @@ def read_face(path: Path, family: str, weight: int, slope: str) -> Face:
         ex = getattr(os2, "sxHeight", 0) or max((h for h, _ in heights("x")), default=0.5 * em)
         ascender = max((h for h, _ in heights("bdfhkl")), default=ascent)
         descender = max((d for _, d in heights("gjpqy")), default=descent)
-        metrics = Metrics(*(v / em for v in (ascent, descent, ascender, descender, cap, ex)))
+        post = font["post"]
+        thickness = max(float(post.underlineThickness), 0.03 * em)
+        under = max(-float(post.underlinePosition), 1.2 * thickness)
+        heights_ = (ascent, descent, ascender, descender, cap, ex, under, thickness)
+        metrics = Metrics(*(v / em for v in heights_))
         return Face(path.stem, family, weight, slope, path, metrics, em, "CFF " in font)
 
 

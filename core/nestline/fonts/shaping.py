@@ -47,11 +47,12 @@ class Glyphs:
 
 
 def shape(
-    face: Face, text: str, start: int, end: int, language: str, script: str | None = None, tracked: bool = False
-) -> Glyphs:
+    face: Face, text: str, start: int, end: int, language: str, script: str | None = None, tracked: bool = False,
+    features: tuple[tuple[str, int], ...] = (),
+) -> Glyphs:  # fmt: skip
     """Shape text[start:end] in one face, seeing nothing outside that stretch (so that a line stands on its own).
 
-    Letters set apart are not joined: `tracked` leaves ligatures out (CSS Text 3, 10.2 "letter-spacing").
+    `features` are OpenType features by tag. Letters set apart are not joined: `tracked` leaves ligatures out (CSS Text 3, 10.2 "letter-spacing").
     """
     buffer = hb.Buffer()
     buffer.add_codepoints([ord(c) for c in text[start:end]])
@@ -61,7 +62,8 @@ def shape(
     if script:
         buffer.script = script
     buffer.guess_segment_properties()
-    hb.shape(face.hb_font, buffer, {"liga": False, "clig": False} if tracked else None)
+    asked: dict[str, int | bool] = {"liga": False, "clig": False} if tracked else {}
+    hb.shape(face.hb_font, buffer, {**asked, **dict(features)} or None)
     infos, positions = buffer.glyph_infos or [], buffer.glyph_positions or []
     n = len(infos)
     table = np.array(

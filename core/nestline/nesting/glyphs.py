@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from nestline.copy.breaks import MANDATORY
 from nestline.copy.shaped import Stretch, hyphen_of
+from nestline.copy.styles import Look
+from nestline.fonts.library import Face
 from nestline.fonts.shaping import shape
 from nestline.nesting import kernel as k
 from nestline.nesting.frame import FrameNest
@@ -62,7 +64,8 @@ def glyph_runs(nest: FrameNest) -> Iterator[GlyphRun]:
             # The spaces that hang past the line's end are shaped with it, and not drawn.
             shaped_to = b if hyphen else max(b, min(stop, stretch.end))
             language, script = paragraph.rules.language, stretch.script
-            glyphs = shape(stretch.face, text, a, shaped_to, language, script, not stretch.look.joined).before(b)
+            look = stretch.look
+            glyphs = shape(stretch.face, text, a, shaped_to, language, script, not look.joined, look.features).before(b)
             spaces = np.array([text[c] in " \u00a0" for c in glyphs.clusters])
             cluster_ends = np.append(glyphs.clusters[1:] != glyphs.clusters[:-1], True)
             tracking = stretch.look.tracking + float(nest.tracks[number])
@@ -73,3 +76,78 @@ def glyph_runs(nest: FrameNest) -> Iterator[GlyphRun]:
                 (glyphs.y_offsets * stretch.scale).astype(np.float64), advances, hyphen,
             )  # fmt: skip
             pen += float(advances.sum())
+
+
+@dataclass(frozen=True)
+class Mark:
+    """What stands before a paragraph of a list, at the start of its first line. Points."""
+
+    text: str
+    face: Face
+    look: Look
+    x: float
+    baseline: float
+
+
+def list_marks(nest: FrameNest) -> list[Mark]:
+    """The bullets and numbers of a nest's lists; neighbours in a list of numbers count on."""
+    out: list[Mark] = []
+    paragraphs = nest.copy.paragraphs
+    if not any(p.rules.list_mark for p in paragraphs):
+        return out
+    number, numbers = 0, []
+    for p in paragraphs:
+        mark = p.rules.list_mark
+        number = number + 1 if mark and mark.kind == "numbers" else 0
+        numbers.append(number)
+    for record, row in enumerate(nest.records):
+        index = int(nest.copy.pieces[int(row[k.FIRST]), k.PARAGRAPH])
+        rules = paragraphs[index].rules
+        if not rules.list_mark or row[k.PARAGRAPH_START] == 0:
+            continue
+        stretch = paragraphs[index].stretches[0]
+        text = rules.list_mark.mark or "•"
+        if rules.list_mark.kind == "numbers":
+            text = f"{numbers[index]}{rules.list_mark.mark or '.'}"
+        x = float(nest.left[record]) - rules.list_indent
+        out.append(Mark(text, stretch.face, replace(stretch.look, underline=False), x, float(row[k.BASELINE])))
+    return out
+
+
+@dataclass(frozen=True)
+class Underline:
+    """A stretch of underlining: x from and to, y and thickness in points, its colour by name."""
+
+    left: float
+    right: float
+    y: float
+    thickness: float
+    color: str
+    record: int
+
+
+def underlines(nest: FrameNest) -> list[Underline]:
+    """Every stretch of underlined copy, running on through the spaces between its words."""
+    segments = nest.copy.segments
+    if not any(look.underline for _, look in segments.looks):
+        return []
+    out: list[Underline] = []
+    drawn = nest.drawn
+    before = -2
+    for at, (record, segment, x) in enumerate(zip(drawn.record, drawn.segment, drawn.x, strict=True)):
+        face, look = segments.looks[int(segments.look[segment])]
+        if not look.underline:
+            continue
+        start, end = nest.ranges[record]
+        a, b = max(int(start), int(segments.start[segment])), min(int(end), int(segments.end[segment]))
+        right = float(x) + nest.width_of(record, a, b)
+        if nest.hyphens[record] and b == end:
+            right = float(nest.right[record])
+        m = face.metrics
+        y = float(nest.records[record, k.BASELINE]) + m.underline_at * look.size
+        if out and before == at - 1 and out[-1].record == record and out[-1].color == look.color:
+            out[-1] = replace(out[-1], right=right)
+        else:
+            out.append(Underline(float(x), right, y, m.underline_thickness * look.size, look.color, int(record)))
+        before = at
+    return out

@@ -111,6 +111,17 @@ def from_svg(data: str) -> Path:
         pen.replay(plain)
     except Exception as error:  # the parser raises many kinds for bad text
         raise PathError(f"is not SVG path data ({error or type(error).__name__})") from None
+    contours = from_recording(plain)
+    if not contours:
+        raise PathError("draws nothing; path data needs at least one contour")
+    flat = [v for contour in contours for piece in contour for point in piece for v in point]
+    if not all(math.isfinite(v) and abs(v) <= 1e6 for v in flat):
+        raise PathError("has figures that are too large")
+    return contours
+
+
+def from_recording(plain: RecordingPen) -> Path:
+    """What a pen recorded, as a path; empty when it drew nothing."""
     contours: list[Contour] = []
     pieces: list[Piece] = []
     start = at = (0.0, 0.0)
@@ -144,11 +155,6 @@ def from_svg(data: str) -> Path:
             close()
             at = start
     close()
-    if not contours:
-        raise PathError("draws nothing; path data needs at least one contour")
-    flat = [v for contour in contours for piece in contour for point in piece for v in point]
-    if not all(math.isfinite(v) and abs(v) <= 1e6 for v in flat):
-        raise PathError("has figures that are too large")
     return tuple(contours)
 
 

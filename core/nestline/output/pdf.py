@@ -12,11 +12,12 @@ import zlib
 import pikepdf
 from pikepdf import Array, Dictionary, Name
 
-from nestline.copy.shaped import Stretch
 from nestline.document import lengths
-from nestline.document.model import PageObject, Stroke
+from nestline.document.model import LetterStroke, PageObject, Stroke
 from nestline.document.reading import Document, color_figure, tinted
-from nestline.nesting.glyphs import GlyphRun, glyph_runs
+from nestline.fonts.library import Face
+from nestline.fonts.shaping import shape
+from nestline.nesting.glyphs import GlyphRun, Mark, glyph_runs, list_marks, underlines
 from nestline.nesting.page import PlacedNest
 from nestline.outlines import kinds, placing
 from nestline.outlines.path import Path
@@ -177,23 +178,54 @@ class _Writer:
         if placed.matrix:
             out.append(f"{' '.join(_f6(v) for v in placed.matrix)} cm")
         out.append("BT")
-        state: tuple[str, float, str] | None = None
+        state: tuple[str, float, str, LetterStroke | None] | None = None
         for run in glyph_runs(placed.nest):
-            font = self._font(run.stretch)
-            look = (font.name, run.stretch.look.size, run.stretch.look.color)
+            font = self._font(run.stretch.face)
+            look = (font.name, run.stretch.look.size, run.stretch.look.color, run.stretch.look.stroke)
             if look != state:
-                rgb = " ".join(_f(c) for c in color_figure(self.document.head, look[2]))
-                out.append(f"/{font.name} {_f(look[1])} Tf {rgb} rg")
+                out.append(f"/{font.name} {_f(look[1])} Tf {self._rgb(look[2])} rg")
+                out.append(self._letter_stroke(look[3], state[3] if state else None))
                 state = look
             out.append(self._run(run, font, float(placed.nest.records[run.record, 3])))
-        out += ["ET", "Q"]
+        for mark in list_marks(placed.nest):
+            out += [self._mark(mark), self._letter_stroke(None, state[3] if state else None)]
+        out.append("ET")
+        for line in underlines(placed.nest):
+            box = (line.left, line.y - line.thickness / 2, line.right - line.left, line.thickness)
+            out.append(f"{self._rgb(line.color)} rg {' '.join(_f(v) for v in box)} re f")
+        out.append("Q")
         return "\n".join(part for part in out if part)
 
-    def _font(self, stretch: Stretch) -> PdfFont:
-        key = stretch.face.key
-        if key not in self.fonts:
-            self.fonts[key] = PdfFont(stretch.face, f"F{len(self.fonts)}")
-        return self.fonts[key]
+    def _rgb(self, color: str) -> str:
+        return " ".join(_f(c) for c in color_figure(self.document.head, color))
+
+    def _letter_stroke(self, stroke: LetterStroke | None, before: LetterStroke | None) -> str:
+        """The text rendering mode: filled, or filled and stroked (ISO 32000-2, 9.3.6)."""
+        if stroke is None:
+            return "0 Tr" if before else ""
+        caps, joins = {"butt": 0, "round": 1, "square": 2}, {"miter": 0, "round": 1, "bevel": 2}
+        dash = " ".join(_f(lengths.points(d)) for d in stroke.dash)
+        return (
+            f"2 Tr {self._rgb(stroke.color)} RG {_f(lengths.points(stroke.width))} w {caps[stroke.cap]} J "
+            f"{joins[stroke.join]} j [{dash}] 0 d"
+        )
+
+    def _font(self, face: Face) -> PdfFont:
+        if face.key not in self.fonts:
+            self.fonts[face.key] = PdfFont(face, f"F{len(self.fonts)}")
+        return self.fonts[face.key]
+
+    def _mark(self, mark: Mark) -> str:
+        """A bullet or number, as text of its own."""
+        font = self._font(mark.face)
+        glyphs = shape(mark.face, mark.text, 0, len(mark.text), self.document.head.language)
+        hexes = ""
+        ends = [*glyphs.clusters[1:].tolist(), len(mark.text)]
+        for glyph, cluster, end in zip(glyphs.ids.tolist(), glyphs.clusters.tolist(), ends, strict=True):
+            font.means(glyph, mark.face.hb_font.get_glyph_h_advance(glyph), mark.text[cluster:end])
+            hexes += f"{glyph:04X}"
+        place = f"1 0 0 -1 {_f(mark.x)} {_f(mark.baseline)} Tm"
+        return f"/{font.name} {_f(mark.look.size)} Tf {self._rgb(mark.look.color)} rg {place} <{hexes}> Tj"
 
     def _run(self, run: GlyphRun, font: PdfFont, baseline: float) -> str:
         """One line's glyphs of one look: a Tm, then TJ arrays with the exact positions."""

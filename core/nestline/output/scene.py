@@ -16,10 +16,11 @@ import numpy as np
 from nestline.copy.hyphenation import has_patterns
 from nestline.copy.shaped import ShapedCopy, hyphen_of
 from nestline.document import lengths
-from nestline.document.model import PageObject
+from nestline.document.model import LetterStroke, PageObject
 from nestline.document.reading import Document, color_figure, tinted
 from nestline.errors import NestLineError
 from nestline.nesting import kernel as k
+from nestline.nesting.glyphs import list_marks, underlines
 from nestline.nesting.page import PlacedNest
 from nestline.outlines import kinds, placing
 from nestline.outlines.path import to_svg
@@ -71,7 +72,7 @@ def difference(studio: Studio, before: Scene | None, after: Scene) -> Json:
     for placed in after.nests:
         old = old_nests.get(placed.thing.id)
         if not (old and old.nest is placed.nest and old.page == placed.page and same_head):
-            nests[placed.thing.id] = nest_json(placed)
+            nests[placed.thing.id] = nest_json(document, placed)
         key = shape_key(placed.nest.copy)
         if key not in shapes_known:
             shapes[key] = shape_json(document, placed.nest.copy)
@@ -226,6 +227,10 @@ def shape_json(document: Document, copy: ShapedCopy) -> Json:
                 "color": _css(color_figure(document.head, r.look.color)),
                 "colorName": r.look.color,
                 "tracking": round(r.look.tracking, 4),
+                "features": dict(r.look.features),
+                "underline": r.look.underline,
+                "letterStroke": _letter_stroke(document, r.look.stroke),
+                "list": r.list_mark.kind if r.list_mark else None,
                 "breaking": r.breaking,
                 "lastWord": {None: "avoided", True: "stands", False: "never"}[r.last_word_alone],
                 "hyphenated": r.hyphenation is not None,
@@ -250,6 +255,8 @@ def shape_json(document: Document, copy: ShapedCopy) -> Json:
                 "color": _css(color_figure(document.head, look.color)),
                 "tracking": round(look.tracking, 4),
                 "joined": look.joined,
+                "stroke": _letter_stroke(document, look.stroke),
+                "features": ",".join(f"{'' if on else '-'}{tag}" for tag, on in look.features),
                 "hyphen": hyphen_of(face),
             }
             for face, look in s.looks
@@ -258,7 +265,7 @@ def shape_json(document: Document, copy: ShapedCopy) -> Json:
     }
 
 
-def nest_json(placed: PlacedNest) -> Json:
+def nest_json(document: Document, placed: PlacedNest) -> Json:
     """A nest: `records` by RECORD_FIELDS, and the x of every word segment in order."""
     nest = placed.nest
     n = len(nest.records)
@@ -286,6 +293,27 @@ def nest_json(placed: PlacedNest) -> Json:
         "matrix": placed.matrix,
         "records": table.round(3).ravel(),
         "x": drawn.x.round(3),
+        "marks": [
+            {
+                "text": m.text,
+                "face": m.face.key,
+                "size": m.look.size,
+                "x": round(m.x, 3),
+                "baseline": round(m.baseline, 3),
+                "color": _css(color_figure(document.head, m.look.color)),
+            }
+            for m in list_marks(nest)
+        ],
+        "underlines": [
+            {
+                "left": round(u.left, 3),
+                "right": round(u.right, 3),
+                "y": round(u.y, 3),
+                "thickness": round(u.thickness, 3),
+                "color": _css(color_figure(document.head, u.color)),
+            }
+            for u in underlines(nest)
+        ],
         "lines": nest.lines,
         "size": nest.copy.size,
         "fill": round(nest.fill, 4),
@@ -297,6 +325,18 @@ def nest_json(placed: PlacedNest) -> Json:
         "leftover": nest.leftover_words,
         "leftoverStart": nest.leftover_start,
         "bounds": nest.padded.bounds if not nest.padded.empty else None,
+    }
+
+
+def _letter_stroke(document: Document, stroke: LetterStroke | None) -> Json | None:
+    if stroke is None:
+        return None
+    return {
+        "color": _css(color_figure(document.head, stroke.color)),
+        "width": lengths.points(stroke.width),
+        "dash": [lengths.points(d) for d in stroke.dash],
+        "cap": stroke.cap,
+        "join": stroke.join,
     }
 
 

@@ -233,12 +233,36 @@ export interface paths {
         };
         /**
          * Fonts
-         * @description The faces that copy can be set in.
+         * @description The faces that copy can be set in: those that come with the application, then the user's own.
          */
         get: operations["assets_api_fonts"];
         put?: never;
-        post?: never;
+        /**
+         * Upload Font
+         * @description Bring a font: TTF, OTF, WOFF or WOFF2, variable too; answers with the families it gave.
+         */
+        post: operations["assets_api_upload_font"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fonts/{family}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete Font
+         * @description Take a family of one's own away; documents set in it say so until they are set in another.
+         */
+        delete: operations["assets_api_delete_font"];
         options?: never;
         head?: never;
         patch?: never;
@@ -335,8 +359,30 @@ export interface components {
             /** Y */
             y: number[];
         };
+        /** LetterStrokeScene */
+        LetterStrokeScene: {
+            /** Color */
+            color: string;
+            /** Width */
+            width: number;
+            /** Dash */
+            dash: number[];
+            /**
+             * Cap
+             * @enum {string}
+             */
+            cap: "butt" | "round" | "square";
+            /**
+             * Join
+             * @enum {string}
+             */
+            join: "miter" | "round" | "bevel";
+        };
         /** LookScene */
         LookScene: {
+            /** Features */
+            features: string;
+            stroke: components["schemas"]["LetterStrokeScene"] | null;
             /** Face */
             face: string;
             /** Size */
@@ -349,6 +395,21 @@ export interface components {
             joined: boolean;
             /** Hyphen */
             hyphen: string;
+        };
+        /** MarkScene */
+        MarkScene: {
+            /** Text */
+            text: string;
+            /** Face */
+            face: string;
+            /** Size */
+            size: number;
+            /** X */
+            x: number;
+            /** Baseline */
+            baseline: number;
+            /** Color */
+            color: string;
         };
         /**
          * NestScene
@@ -378,6 +439,10 @@ export interface components {
             records: number[];
             /** X */
             x: number[];
+            /** Marks */
+            marks: components["schemas"]["MarkScene"][];
+            /** Underlines */
+            underlines: components["schemas"]["UnderlineScene"][];
             /** Lines */
             lines: number;
             /** Size */
@@ -512,6 +577,8 @@ export interface components {
             ];
             /** Transparent */
             transparent: boolean;
+            /** Ppi */
+            ppi: number;
         };
         /**
          * RuleScene
@@ -553,6 +620,15 @@ export interface components {
             colorName: string;
             /** Tracking */
             tracking: number;
+            /** Features */
+            features: {
+                [key: string]: number;
+            };
+            /** Underline */
+            underline: boolean;
+            letterStroke: components["schemas"]["LetterStrokeScene"] | null;
+            /** List */
+            list: ("bullets" | "numbers") | null;
             /**
              * Breaking
              * @enum {string}
@@ -644,6 +720,19 @@ export interface components {
             position: "inside" | "centred" | "outside";
             /** Opacity */
             opacity: number;
+        };
+        /** UnderlineScene */
+        UnderlineScene: {
+            /** Left */
+            left: number;
+            /** Right */
+            right: number;
+            /** Y */
+            y: number;
+            /** Thickness */
+            thickness: number;
+            /** Color */
+            color: string;
         };
         /** Rename */
         Rename: {
@@ -754,7 +843,11 @@ export interface components {
             slope: string;
             /** Url */
             url: string;
+            /** Own */
+            own: boolean;
             metrics: components["schemas"]["MetricsOut"];
+            /** Features */
+            features: string[];
         };
         /**
          * MetricsOut
@@ -1343,6 +1436,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FaceOut"][];
+                };
+            };
+        };
+    };
+    assets_api_upload_font: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    assets_api_delete_font: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                family: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
                 };
             };
         };

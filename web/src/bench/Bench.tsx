@@ -2,14 +2,15 @@ import { type DragEvent, type PointerEvent, useCallback, useEffect, useLayoutEff
 import { onFontsReady } from "../drawing/fonts";
 import { onPictureReady } from "../drawing/pictures";
 import { missing } from "../drawing/scene";
-import { select, selectAll, selectedThing, shownScene, useStore } from "../state/store";
+import { putCaret, select, selectAll, selectedThing, shownScene, useStore } from "../state/store";
+import { indexAt, lineStep } from "./caret";
 import { apply, extent, inverse, type Matrix, pageTops, PX, type Point } from "./geometry";
-import { dragging, drawing, type Gesture, type Keys, sizing, type Spot, spotAt, turning } from "./hand";
+import { dragging, drawing, type Gesture, type Keys, movingPicture, sizing, type Spot, spotAt, turning } from "./hand";
 import { addPoint, bendLast, closes, deletePoints, drawnAt, finishDraft, isChosen, movingHandle, movingPoints, pointSpotAt, putKnot, sayIfItBecomesAPath, takeBack } from "./pointing";
 import { knotsOf } from "./knots";
 import { extentOf } from "./snapping";
 import { pageMatrix, paint, readColors } from "./paint";
-import { placePicture } from "./place";
+import { bringFile } from "./place";
 
 /** Times in ms that painting took, for the speed measurement. */
 const paintTimes: number[] = [];
@@ -26,6 +27,8 @@ export function Bench() {
   const [cursor, setCursor] = useState("default");
   const hovered = useRef<string | null>(null);
   const pen = useRef<Point | null>(null);
+  const blink = useRef(true);
+  const writing = useRef<number | null>(null);
   const bending = useRef<Point | null>(null);
   const marquee = useRef<{ from: Point; to: Point; adding: boolean } | null>(null);
   const [box, setBox] = useState<{ from: Point; to: Point } | null>(null);
@@ -41,9 +44,9 @@ export function Bench() {
     if (!scene || !element) return;
     const began = performance.now();
     const ratio = window.devicePixelRatio || 1;
-    const { selected, others, caught, points, draft, tool, slots, clean, view } = useStore.getState();
+    const { selected, others, caught, caret, points, draft, tool, slots, clean, view } = useStore.getState();
     missing.count = 0;
-    const aids = { selected, others, caught, points: tool.kind === "points" ? points : null, draft, pen: pen.current, hovered: hovered.current, slots, clean };
+    const aids = { selected, others, caught, caret, blink: blink.current, points: tool.kind === "points" ? points : null, draft, pen: pen.current, hovered: hovered.current, slots, clean };
     paint(element.getContext("2d")!, [element.clientWidth, element.clientHeight], ratio, scene, view, aids, readColors());
     element.dataset.drawn = missing.count ? "waiting" : "whole";
     paintTimes.push(performance.now() - began);
@@ -77,6 +80,19 @@ export function Bench() {
   useEffect(() => {
     if (id !== null) showAll();
   }, [id]);
+
+  // The caret blinks, and shows at once where it goes.
+  const caret = useStore((s) => s.caret);
+  useEffect(() => {
+    blink.current = true;
+    redraw();
+    if (!caret) return;
+    const timer = setInterval(() => {
+      blink.current = !blink.current;
+      redraw();
+    }, 530);
+    return () => clearInterval(timer);
+  }, [caret, redraw]);
 
   const at = (event: { clientX: number; clientY: number }): Point => {
     const box = canvas.current!.getBoundingClientRect();
@@ -136,9 +152,20 @@ export function Bench() {
     const here = at(event);
     const scene = shownScene();
     if (!scene) return;
-    canvas.current!.focus();
-    canvas.current!.setPointerCapture(event.pointerId);
     const { view, tool } = useStore.getState();
+    canvas.current!.setPointerCapture(event.pointerId);
+    if (tool.kind === "copy" && event.button === 0 && !space.current) {
+      const spot = spotAt(scene, here);
+      const place = copyPlace(here);
+      if (place !== null && (spot.kind !== "object" || spot.id === useStore.getState().selected) && spot.kind !== "bench") {
+        event.preventDefault(); // the keyboard stays with the copy
+        writing.current = event.shiftKey ? (useStore.getState().caret?.anchor ?? place) : place;
+        putCaret(writing.current, place);
+        return;
+      }
+      useStore.setState({ tool: { kind: "hand" } });
+    }
+    canvas.current!.focus();
     if (event.button === 1 || space.current) {
       panning.current = { from: here, x: view.x, y: view.y };
       setCursor("grabbing");
@@ -189,6 +216,14 @@ export function Bench() {
       return;
     }
     const spot = spotAt(scene, here);
+    if (tool.kind === "within") {
+      const object = scene.objects[useStore.getState().selected ?? ""];
+      if (object?.picture && spot.kind === "object" && spot.id === object.id) {
+        gesture.current = { gesture: movingPicture(object, pageMatrix(view, tops[object.page]), here), from: here };
+        return;
+      }
+      useStore.setState({ tool: { kind: "hand" } });
+    }
     if (spot.kind === "bench") {
       marquee.current = { from: here, to: here, adding: keys.shift };
       return;
@@ -227,6 +262,11 @@ export function Bench() {
       setReadout(doing.gesture.readout ? { text: doing.gesture.readout, at: here } : null);
       return;
     }
+    if (writing.current !== null) {
+      const place = copyPlace(here);
+      if (place !== null && place !== useStore.getState().caret?.head) putCaret(writing.current, place);
+      return;
+    }
     if (marquee.current) {
       marquee.current.to = here;
       setBox({ from: marquee.current.from, to: here });
@@ -248,6 +288,10 @@ export function Bench() {
       return setCursor(!spot || spot.kind === "beside" ? "default" : spot.kind === "edge" ? "copy" : "move");
     }
     if (tool.kind === "outline") return setCursor("crosshair");
+    if (tool.kind === "copy") {
+      const over = spotAt(scene, here);
+      return setCursor(over.kind === "object" && over.id === useStore.getState().selected ? "text" : "default");
+    }
     const spot = spotAt(scene, here);
     const over = spot.kind === "object" ? spot.id : null;
     if (over !== hovered.current) {
@@ -260,6 +304,7 @@ export function Bench() {
   const up = () => {
     panning.current = null;
     bending.current = null;
+    writing.current = null;
     if (marquee.current) choose(marquee.current);
     marquee.current = null;
     setBox(null);
@@ -300,7 +345,7 @@ export function Bench() {
 
   const drop = (event: DragEvent) => {
     event.preventDefault();
-    for (const file of event.dataTransfer.files) if (file.type.startsWith("image/")) void placePicture(file, at(event));
+    for (const file of event.dataTransfer.files) void bringFile(file, at(event));
   };
 
   return (
@@ -316,10 +361,22 @@ export function Bench() {
         onPointerMove={move}
         onPointerUp={up}
         onPointerCancel={up}
-        onDoubleClick={() => {
+        onMouseDown={(event) => useStore.getState().tool.kind === "copy" && event.preventDefault()}
+        onClick={(event) => {
+          if (tool.kind !== "copy" || event.detail < 2) return;
+          const { caret } = useStore.getState();
+          const shape = shapeOfSelected();
+          if (!caret || !shape) return;
+          putCaret(...(event.detail === 2 ? wordAround(shape.text, caret.head) : event.detail === 3 ? lineAround(caret.head) : paragraphAround(shape.text, caret.head)));
+        }}
+        onDoubleClick={(event) => {
           const thing = selectedThing();
           if (!thing || tool.kind !== "hand") return;
-          if (thing.frame) useStore.setState({ galley: true, focusGalley: useStore.getState().focusGalley + 1 });
+          if (thing.picture) {
+            useStore.setState({ tool: { kind: "within" }, others: [] });
+            return;
+          }
+          if (thing.frame) putCaret(copyPlace(at(event)) ?? 0);
           else useStore.setState({ tool: { kind: "points" }, points: [], others: [] });
         }}
       />
@@ -338,6 +395,11 @@ export function Bench() {
       {tool.kind === "draw" && (
         <p className="card absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm">
           Click for a corner, drag for a curve; click the first point to close. <span className="text-soft">Backspace: take one back · Shift: level or upright · Esc: close here</span>
+        </p>
+      )}
+      {tool.kind === "within" && (
+        <p className="card absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm whitespace-nowrap">
+          Drag the picture within its outline. <span className="text-soft">Esc: done</span>
         </p>
       )}
       {tool.kind === "points" && (
@@ -402,6 +464,53 @@ function pageUnder(at: Point): number {
     if (y >= top - 18) page = i;
   });
   return page;
+}
+
+/** The place of the selected frame's copy nearest to a point of the bench. */
+function copyPlace(here: Point): number | null {
+  const scene = shownScene();
+  const { selected, view } = useStore.getState();
+  const nest = scene?.nests[selected ?? ""];
+  const shape = nest && scene?.shapes[nest.shape];
+  const object = scene?.objects[selected ?? ""];
+  if (!scene || !nest || !shape || !object) return null;
+  return indexAt(nest, shape, apply(inverse(pageMatrix(view, pageTops(scene)[object.page])), here));
+}
+
+function shapeOfSelected() {
+  const scene = shownScene();
+  const nest = scene?.nests[useStore.getState().selected ?? ""];
+  return nest ? scene?.shapes[nest.shape] : undefined;
+}
+
+/** Anchor and head of the word at a place (code points), by the language's own words. */
+function wordAround(text: string, at: number): [number, number] {
+  const each = Array.from(text);
+  const units = each.slice(0, at).join("").length;
+  for (const part of new Intl.Segmenter(undefined, { granularity: "word" }).segment(text)) {
+    if (units < part.index + part.segment.length || part.index + part.segment.length >= text.length) {
+      const start = Array.from(text.slice(0, part.index)).length;
+      return [start, start + Array.from(part.segment).length];
+    }
+  }
+  return [at, at];
+}
+
+function lineAround(at: number): [number, number] {
+  const scene = shownScene();
+  const nest = scene?.nests[useStore.getState().selected ?? ""];
+  const shape = nest && scene?.shapes[nest.shape];
+  if (!nest || !shape) return [at, at];
+  const [start, end] = [lineStep(nest, shape, at, "Home", null), lineStep(nest, shape, at, "End", null)];
+  return [start?.index ?? at, end?.index ?? at];
+}
+
+function paragraphAround(text: string, at: number): [number, number] {
+  const each = Array.from(text);
+  let [start, end] = [at, at];
+  while (start > 0 && each[start - 1] !== "\n") start--;
+  while (end < each.length && each[end] !== "\n") end++;
+  return [start, end];
 }
 
 function keysOf(event: PointerEvent): Keys {

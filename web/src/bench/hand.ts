@@ -177,6 +177,23 @@ export function sizing(scene: Scene, object: ObjectScene, handle: { fx: number; 
   });
 }
 
+/** Moves a picture within its outline. */
+export function movingPicture(object: ObjectScene, page: [number, number, number, number, number, number], from: Point): Gesture {
+  const open = useStore.getState().document!;
+  const thing = thingsOf(open).find((t) => t.id === object.id)!;
+  const [, , w, h] = object.box;
+  const [px, py, pw, ph] = object.picture!.place;
+  // Where it stands now, as a way from the middle of its outline.
+  const [x, y] = [px + pw / 2 - w / 2, py + ph / 2 - h / 2];
+  const own = (at: Point) => apply(inverse(object.matrix), apply(inverse(page), at));
+  const start = own(from);
+  return gesture("Move the picture", (at) => {
+    const here = own(at);
+    const value = { ...thing.picture!, x: rounded(x + here[0] - start[0]), y: rounded(y + here[1] - start[1]) };
+    return { operations: [{ do: "put", at: ["objects", object.id, "picture"], value }], readout: "" };
+  });
+}
+
 /** Turns what is selected: one object about its pivot, several about their common middle. */
 export function turning(scene: Scene, object: ObjectScene, page: [number, number, number, number, number, number], from: Point): Gesture {
   const ids = selection().filter((id) => scene.objects[id] && !scene.objects[id].locked && scene.objects[id].page === object.page);

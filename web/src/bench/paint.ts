@@ -2,6 +2,7 @@
 import { BASELINE, COLUMNS, drawObject, PAST, pathOf, SLOT_LEFT, SLOT_RIGHT, wrapOf } from "../drawing/scene";
 import { pictures } from "../drawing/pictures";
 import type { Caught, DraftKnot, Scene } from "../state/store";
+import { placeOf, stretches } from "./caret";
 import { knotsOf } from "./knots";
 import { apply, handlesOf, type Matrix, pageTops, PX, type Point } from "./geometry";
 
@@ -24,6 +25,9 @@ export interface Aids {
   selected: string | null;
   others: string[];
   caught: Caught[];
+  caret: { frame: string; anchor: number; head: number } | null;
+  /** Whether the caret shows just now: it blinks. */
+  blink: boolean;
   /** Points chosen, while points are edited; null when they are not. */
   points: [number, number][] | null;
   draft: { page: number; knots: DraftKnot[] } | null;
@@ -145,6 +149,28 @@ function paintGuides(ctx: CanvasRenderingContext2D, page: Scene["pages"][number]
   for (const y of page.guides.y) line(ctx, apply(m, [-14, y]), apply(m, [page.width + 14, y]), "rgb(30 138 143 / 0.55)", [7, 3]);
 }
 
+function paintCaret(ctx: CanvasRenderingContext2D, scene: Scene, nest: Scene["nests"][string], aids: Aids, m: Matrix, ratio: number, colors: Colors) {
+  const shape = scene.shapes[nest.shape];
+  if (!shape || !aids.caret) return;
+  const { anchor, head } = aids.caret;
+  ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
+  ctx.save();
+  ctx.transform(...m);
+  if (nest.matrix) ctx.transform(...nest.matrix);
+  if (anchor !== head) {
+    ctx.globalAlpha = 0.28;
+    ctx.fillStyle = colors.slot;
+    for (const [left, right, top, bottom] of stretches(nest, shape, Math.min(anchor, head), Math.max(anchor, head))) ctx.fillRect(left, top, right - left, bottom - top);
+    ctx.globalAlpha = 1;
+  }
+  const place = placeOf(nest, shape, head);
+  if (place && aids.blink) {
+    ctx.fillStyle = colors.slot;
+    ctx.fillRect(place.x - 0.75 / m[0], place.top - 1 / m[0], 1.8 / m[0], place.bottom - place.top + 2 / m[0]);
+  }
+  ctx.restore();
+}
+
 function dot(ctx: CanvasRenderingContext2D, [x, y]: Point, r: number, fill: string, stroke: string, square = false) {
   ctx.beginPath();
   if (square) ctx.rect(x - r, y - r, 2 * r, 2 * r);
@@ -234,6 +260,10 @@ function paintSelected(ctx: CanvasRenderingContext2D, scene: Scene, aids: Aids, 
     }
     ctx.stroke();
     ctx.restore();
+  }
+  if (nest && aids.caret?.frame === object.id) {
+    paintCaret(ctx, scene, nest, aids, m, ratio, colors);
+    if (aids.caret) return;
   }
   if (object.locked || aids.draft) return;
   if (aids.points) {

@@ -1,12 +1,46 @@
 /** Placing pictures on a page. */
 import { type Operation, post, Refused, type Schemas } from "../api/client";
-import { fresh, thingsOf } from "../state/document";
-import { edit, say, shownScene, useStore } from "../state/store";
+import { fresh, type Thing, thingsOf } from "../state/document";
+import { bringText, isText } from "../galley/CopyMenu";
+import { edit, say, select, selectAll, shownScene, useStore } from "../state/store";
+import { spotAt } from "./hand";
 import { apply, inverse, pageTops, type Point, rounded } from "./geometry";
 import { pageMatrix } from "./paint";
 
+/** Bring any file that can stand on a page: a picture, an SVG's outlines, or text for the frame it is dropped on. */
+export async function bringFile(file: File, at?: Point) {
+  const under = at ? thingAt(at) : null;
+  if (isText(file)) {
+    if (!under) return say("Drop text on an outline: it becomes its copy.");
+    const version = shownScene()?.nests[under.id]?.version ?? useStore.getState().document?.language ?? "en";
+    if (await bringText(file, under.id, version)) select(under.id);
+    return;
+  }
+  if (file.type === "image/svg+xml" || /\.svg$/i.test(file.name)) return bringSvg(file, at);
+  return placePicture(file, at, under && !under.frame && !under.picture ? under : null);
+}
+
+function thingAt(at: Point): Thing | null {
+  const scene = shownScene();
+  const open = useStore.getState().document;
+  if (!scene || !open) return null;
+  const spot = spotAt(scene, at);
+  return (spot.kind === "object" && thingsOf(open).find((t) => t.id === spot.id)) || null;
+}
+
+async function bringSvg(file: File, at?: Point) {
+  const scene = shownScene();
+  if (!scene) return;
+  if (file.size > 5_000_000) return say(`“${file.name}” is larger than 5 MB.`, "fault");
+  const svg = await file.text();
+  const place = at ? apply(inverse(pageMatrix(useStore.getState().view, pageTops(scene)[0])), at) : null;
+  const before = new Set(Object.keys(useStore.getState().scene?.objects ?? {}));
+  if (await edit([{ do: "act", act: "bring-svg", given: { page: 0, name: file.name.replace(/\.[^.]+$/, ""), svg, at: place } }], "Bring outlines"))
+    selectAll(Object.keys(useStore.getState().scene?.objects ?? {}).filter((id) => !before.has(id)));
+}
+
 /** Bring a picture and place it, its wrap on: by its contour when it has transparency, else by its outline. */
-export async function placePicture(file: File, at?: Point) {
+async function placePicture(file: File, at?: Point, into: Thing | null = null) {
   const { document: open, view, pictures } = useStore.getState();
   const scene = shownScene();
   if (!open || !scene) return;
@@ -21,6 +55,10 @@ export async function placePicture(file: File, at?: Point) {
     return;
   }
   useStore.setState({ pictures: { ...pictures, [picture.file]: picture.url }, notice: null });
+  if (into) {
+    if (await edit([{ do: "put", at: ["objects", into.id, "picture"], value: { file: picture.file, alt: "" } }], "Put picture into outline")) select(into.id);
+    return;
+  }
   const page = scene.pages[0];
   const scale = Math.min((page.width * 0.4) / picture.width, (page.height * 0.4) / picture.height);
   const [width, height] = [picture.width * scale, picture.height * scale];

@@ -10,14 +10,21 @@ export function onFontsReady(redraw: () => void): () => void {
   return () => waiting.delete(redraw);
 }
 
+/** A face with OpenType features is a font file of its own, in which they are always on. */
+function named(key: string, features: string): string {
+  return features ? `${key} ${features}` : key;
+}
+
 /** Whether a face can be drawn with; asks for it when not. */
-export function faceReady(key: string): boolean {
+export function faceReady(face_: string, features = ""): boolean {
+  const key = named(face_, features);
   if (ready.has(key)) return true;
   if (!asked.has(key)) {
-    const face = useStore.getState().faces.find((f) => f.key === key);
+    const face = useStore.getState().faces.find((f) => f.key === face_);
     if (!face) return false;
     asked.add(key);
-    new FontFace(`nest ${key}`, `url(${face.url})`)
+    const url = features ? `/api/fonts/${face_}/file?features=${encodeURIComponent(features)}` : face.url;
+    new FontFace(`nest ${key}`, `url(${url})`)
       .load()
       .then((loaded) => {
         document.fonts.add(loaded);
@@ -29,6 +36,6 @@ export function faceReady(key: string): boolean {
   return false;
 }
 
-export function canvasFont(key: string, size: number): string {
-  return `${size}px "nest ${key}"`;
+export function canvasFont(key: string, size: number, features = ""): string {
+  return `${size}px "nest ${named(key, features)}"`;
 }

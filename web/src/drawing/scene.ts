@@ -27,13 +27,14 @@ export function wrapOf(object: ObjectScene): Path2D | null {
 /** The text of a shape's word segments; indices count code points. */
 export function wordsOf(shape: ShapeScene): string[] {
   let found = words.get(shape);
-  if (!found) words.set(shape, (found = shape.start.map((start, i) => cut(shape, start, shape.end[i]))));
+  if (!found) words.set(shape, (found = shape.start.map((start, i) => textOf(shape, start, shape.end[i]))));
   return found;
 }
 
 const characters = new WeakMap<ShapeScene, string[] | null>();
 
-function cut(shape: ShapeScene, a: number, b: number): string {
+/** Copy from one code point to another. */
+export function textOf(shape: ShapeScene, a: number, b: number): string {
   let each = characters.get(shape);
   if (each === undefined) characters.set(shape, (each = /[\ud800-\udbff]/.test(shape.text) ? Array.from(shape.text) : null));
   return each ? each.slice(a, b).join("") : shape.text.slice(a, b);
@@ -45,6 +46,16 @@ export interface Pictures {
 
 /** What could not be drawn yet, counted from the start of a painting: fonts and pictures still on their way. */
 export const missing = { count: 0 };
+
+function strokeLetters(ctx: CanvasRenderingContext2D, stroke: NonNullable<ShapeScene["looks"][number]["stroke"]>, text: string, x: number, y: number) {
+  ctx.strokeStyle = stroke.color;
+  ctx.lineWidth = stroke.width;
+  ctx.lineCap = stroke.cap;
+  ctx.lineJoin = stroke.join;
+  ctx.setLineDash(stroke.dash);
+  ctx.strokeText(text, x, y);
+  ctx.setLineDash([]);
+}
 
 export interface Look {
   clean: boolean;
@@ -138,9 +149,9 @@ function drawNest(ctx: CanvasRenderingContext2D, nest: NestScene, shape: ShapeSc
       if (shape.look[word] !== current || isPast !== past) {
         current = shape.look[word];
         past = isPast;
-        const { face, size, color } = shape.looks[current];
-        drawable = faceReady(face);
-        ctx.font = canvasFont(face, size);
+        const { face, size, color, features } = shape.looks[current];
+        drawable = faceReady(face, features);
+        ctx.font = canvasFont(face, size, features);
         const apart = shape.looks[current].tracking + tracked;
         // Letters set apart are not joined; the least spacing there is leaves ligatures out as well.
         ctx.letterSpacing = `${apart || (shape.looks[current].joined ? 0 : 1e-4)}px`;
@@ -152,10 +163,26 @@ function drawNest(ctx: CanvasRenderingContext2D, nest: NestScene, shape: ShapeSc
       }
       // A word may begin on the line before, or end in a hyphen that the engine set.
       const [start, end] = [Math.max(shape.start[word], records[row + START]), Math.min(shape.end[word], records[row + END])];
-      let text = start === shape.start[word] && end === shape.end[word] ? texts[word] : cut(shape, start, end);
+      let text = start === shape.start[word] && end === shape.end[word] ? texts[word] : textOf(shape, start, end);
       if (records[row + HYPHEN] && end === records[row + END]) text += shape.looks[current].hyphen;
       ctx.fillText(text, x[at], baseline);
+      const stroke = shape.looks[current].stroke;
+      if (stroke) strokeLetters(ctx, stroke, text, x[at], baseline);
     }
+  }
+  ctx.letterSpacing = "0px";
+  for (const mark of nest.marks) {
+    if (!faceReady(mark.face)) {
+      missing.count++;
+      continue;
+    }
+    ctx.font = canvasFont(mark.face, mark.size);
+    ctx.fillStyle = mark.color;
+    ctx.fillText(mark.text, mark.x, mark.baseline);
+  }
+  for (const line of nest.underlines) {
+    ctx.fillStyle = line.color;
+    ctx.fillRect(line.left, line.y - line.thickness / 2, line.right - line.left, line.thickness);
   }
   ctx.restore();
 }

@@ -1,9 +1,13 @@
+import { TextSelection } from "@tiptap/pm/state";
+import type { EditorView } from "@tiptap/pm/view";
 import { type Editor, EditorContent, useEditor } from "@tiptap/react";
-import { Bold, Italic } from "lucide-react";
+import { Bold, Italic, Underline } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
+import { lineStep } from "../bench/caret";
 import { fresh, labelOf, type Paragraph, type Thing, thingsOf } from "../state/document";
 import { edit, redo, selectedThing, shownScene, undo, useStore } from "../state/store";
-import { extensions, leftoverKey } from "./extensions";
+import { CopyMenu } from "./CopyMenu";
+import { extensions, indexOf, leftoverKey, positionOf } from "./extensions";
 import { difference, fromEditor, toEditor } from "./paragraphs";
 
 /** The panel where copy is read and edited as one running column. */
@@ -35,12 +39,19 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
   const nest = useStore((s) => shownScene(s)?.nests[thing.id]);
   const page = useStore((s) => s.scene?.objects[thing.id]?.page ?? 0);
   const typing = useTyping(thing, version);
+  const goal = useRef<number | null>(null);
+  const wanted = useStore((s) => s.wanted);
   const editor = useEditor({
     extensions,
     content: toEditor(stored ?? []),
-    editorProps: { attributes: { "aria-label": "Copy", role: "textbox", "aria-multiline": "true", spellcheck: "true", lang: version } },
+    editorProps: { attributes: { "aria-label": "Copy", role: "textbox", "aria-multiline": "true", spellcheck: "true", lang: version }, handleKeyDown: (view, event) => byLines(view, event, goal) },
     onUpdate: ({ editor }) => typing(editor),
-    onSelectionUpdate: ({ editor }) => useStore.setState({ paragraphs: selectedParagraphs(editor) }),
+    onSelectionUpdate: ({ editor }) => {
+      useStore.setState({ paragraphs: selectedParagraphs(editor) });
+      sayCaret(editor, thing.id);
+    },
+    onFocus: ({ editor }) => sayCaret(editor, thing.id),
+    onBlur: () => useStore.setState({ caret: null }),
   });
 
   // Undo, another window, the sentence: what did not come from here is shown here.
@@ -59,6 +70,16 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
     if (editor && focus) editor.commands.focus("end");
   }, [editor, focus]);
 
+  useEffect(() => {
+    if (!editor || !wanted) return;
+    const { doc } = editor.state;
+    goal.current = null;
+    editor.view.dispatch(editor.state.tr.setSelection(TextSelection.create(doc, positionOf(doc, wanted.anchor), positionOf(doc, wanted.head))));
+    editor.view.focus();
+    sayCaret(editor, thing.id);
+    useStore.setState({ wanted: null });
+  }, [editor, wanted, thing.id]);
+
   const leftoverStart = nest && nest.leftover > 0 ? nest.leftoverStart : Infinity;
   useEffect(() => {
     if (editor) editor.view.dispatch(editor.state.tr.setMeta(leftoverKey, leftoverStart));
@@ -69,14 +90,20 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
   return (
     <>
       <header className="flex items-center gap-1 px-5 pt-3 pb-1">
-        <h2 className="eyebrow min-w-0 flex-1 truncate">Galley{copy ? ` · ${copy}` : ""}</h2>
+        <h2 className="eyebrow min-w-0 flex-1 truncate">Galley</h2>
         <MarkButton editor={editor} mark="bold" label="Bold" icon={<Bold size={15} />} />
         <MarkButton editor={editor} mark="italic" label="Italic" icon={<Italic size={15} />} />
+        <MarkButton editor={editor} mark="underline" label="Underline" icon={<Underline size={15} />} />
+        <CopyMenu thing={thing} version={version} />
       </header>
       <div
         className="min-h-0 flex-1 overflow-y-auto px-5 pb-6"
         onKeyDownCapture={(event) => {
-          if (event.key === "Escape") document.querySelector<HTMLCanvasElement>("canvas")?.focus();
+          if (event.key === "Escape") {
+            useStore.setState({ tool: { kind: "hand" } });
+            document.querySelector<HTMLCanvasElement>("canvas")?.focus();
+            event.stopPropagation();
+          }
           if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z") {
             event.preventDefault();
             event.stopPropagation();
@@ -86,8 +113,10 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
       >
         <p className="mt-1 mb-2 border-t border-dashed border-line pt-1.5 text-xs text-slot-text">
           {labelOf(thing)}, page {page + 1}
+          {copy && <span className="text-soft"> · {copy}</span>}
         </p>
         <EditorContent editor={editor} />
+        {nest && nest.words > 0 && <p className="mt-3 text-xs text-soft tabular-nums">{nest.words} {nest.words === 1 ? "word" : "words"}</p>}
         {nest && nest.leftover > 0 && (
           <p className="mt-3 rounded-lg bg-coral-wash px-3 py-2 text-xs text-coral-text">
             {nest.leftover} of {nest.words} words are left over. Make the outline larger, the padding smaller or the type smaller.
@@ -98,7 +127,7 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
   );
 }
 
-function MarkButton({ editor, mark, label, icon }: { editor: Editor | null; mark: "bold" | "italic"; label: string; icon: React.ReactNode }) {
+function MarkButton({ editor, mark, label, icon }: { editor: Editor | null; mark: "bold" | "italic" | "underline"; label: string; icon: React.ReactNode }) {
   const [, count] = useState(0);
   useEffect(() => {
     if (!editor) return;
@@ -119,6 +148,29 @@ function MarkButton({ editor, mark, label, icon }: { editor: Editor | null; mark
       {icon}
     </button>
   );
+}
+
+function sayCaret(editor: Editor, frame: string) {
+  const { anchor, head } = editor.state.selection;
+  useStore.setState({ caret: { frame, anchor: indexOf(editor.state.doc, anchor), head: indexOf(editor.state.doc, head) } });
+}
+
+/** While copy is written on the page, arrows, Home and End go by the lines as they are set. */
+function byLines(view: EditorView, event: KeyboardEvent, goal: { current: number | null }): boolean {
+  const { tool, selected } = useStore.getState();
+  const scene = shownScene();
+  if (event.key.length === 1 || event.key.startsWith("ArrowL") || event.key.startsWith("ArrowR")) goal.current = null;
+  if (tool.kind !== "copy" || event.altKey || event.ctrlKey || event.metaKey || !["ArrowUp", "ArrowDown", "Home", "End"].includes(event.key)) return false;
+  const nest = scene?.nests[selected ?? ""];
+  const shape = nest && scene?.shapes[nest.shape];
+  if (!nest || !shape) return false;
+  const { doc, selection, tr } = view.state;
+  const step = lineStep(nest, shape, indexOf(doc, selection.head), event.key, goal.current);
+  if (!step) return false;
+  goal.current = step.goal;
+  const head = positionOf(doc, step.index);
+  view.dispatch(tr.setSelection(TextSelection.create(doc, event.shiftKey ? selection.anchor : head, head)).scrollIntoView());
+  return true;
 }
 
 function selectedParagraphs(editor: Editor): [number, number] | null {

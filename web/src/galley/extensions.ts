@@ -13,7 +13,30 @@ import { Decoration, DecorationSet } from "@tiptap/pm/view";
 
 const RuledParagraph = Paragraph.extend({
   addAttributes() {
-    return { rules: { default: null, rendered: false, keepOnSplit: true } };
+    return {
+      rules: {
+        default: null,
+        keepOnSplit: true,
+        parseHTML: () => null,
+        renderHTML: ({ rules }: { rules?: { list?: { kind?: string }; style?: string } | null }) => ({
+          ...(rules?.list ? { "data-list": rules.list.kind ?? "bullets" } : {}),
+          ...(rules?.style?.startsWith("Heading") ? { "data-heading": "" } : {}),
+        }),
+      },
+    };
+  },
+});
+
+const Underlined = Mark.create({
+  name: "underline",
+  parseHTML() {
+    return [{ tag: "u" }, { style: "text-decoration", consuming: false, getAttrs: (value) => (String(value).includes("underline") ? {} : false) }];
+  },
+  renderHTML() {
+    return ["u", 0];
+  },
+  addKeyboardShortcuts() {
+    return { "Mod-u": () => this.editor.commands.toggleMark("underline") };
   },
 });
 
@@ -69,12 +92,39 @@ export function placeOf(doc: Node, index: number): number | null {
   return index < at - 1 ? found : null;
 }
 
+/** The code point of the copy at a position of the editor. */
+export function indexOf(doc: Node, position: number): number {
+  let at = 0;
+  let found = 0;
+  doc.forEach((paragraph, offset) => {
+    if (offset > position) return;
+    const inside = Math.min(Math.max(position - offset - 1, 0), paragraph.content.size);
+    found = at + Array.from(paragraph.textBetween(0, inside, undefined, "\u2028")).length;
+    at += Array.from(paragraph.textBetween(0, paragraph.content.size, undefined, "\u2028")).length + 1;
+  });
+  return found;
+}
+
+/** As `placeOf`, with the copy's end for what lies beyond it. */
+export function positionOf(doc: Node, index: number): number {
+  let at = 0;
+  let found: number | null = null;
+  doc.forEach((paragraph, offset) => {
+    if (found !== null) return;
+    const characters = Array.from(paragraph.textBetween(0, paragraph.content.size, undefined, "\u2028"));
+    if (index <= at + characters.length) found = offset + 1 + characters.slice(0, index - at).join("").length;
+    at += characters.length + 1;
+  });
+  return found ?? doc.content.size - 1;
+}
+
 export const extensions = [
   Document,
   RuledParagraph,
   Text,
   Bold,
   Italic,
+  Underlined,
   HardBreak,
   RunLook,
   Leftover,

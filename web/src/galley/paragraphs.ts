@@ -15,12 +15,14 @@ export function toEditor(paragraphs: Paragraph[]): JSONContent {
   return { type: "doc", content: content.length ? content : [{ type: "paragraph" }] };
 }
 
-function runToNodes({ text, weight, slope, ...look }: Run): JSONContent[] {
+function runToNodes({ text, weight, slope, underline, ...look }: Run): JSONContent[] {
   const marks: JSONContent["marks"] = [];
   if (weight === 700) marks.push({ type: "bold" });
   else if (weight !== undefined) Object.assign(look, { weight });
   if (slope === "italic") marks.push({ type: "italic" });
   else if (slope) Object.assign(look, { slope });
+  if (underline === true) marks.push({ type: "underline" });
+  else if (underline !== undefined) Object.assign(look, { underline });
   if (Object.keys(look).length) marks.push({ type: "look", attrs: { look } });
   return text.split(LINE_BREAK).flatMap((part, i) => [
     ...(i ? [{ type: "hardBreak", marks }] : []),
@@ -43,6 +45,7 @@ export function fromEditor(content: JSONContent): Paragraph[] {
       for (const mark of part.marks ?? []) {
         if (mark.type === "bold") run.weight = 700;
         if (mark.type === "italic") run.slope = "italic";
+        if (mark.type === "underline") run.underline = true;
         if (mark.type === "look") Object.assign(run, mark.attrs?.look);
       }
       const last = runs.at(-1);

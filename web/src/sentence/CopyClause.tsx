@@ -5,6 +5,8 @@ import { trim } from "../state/units";
 import { LengthField } from "./LengthField";
 import { Choice, Part } from "./Part";
 import { CopyColorPart } from "./CopyColor";
+import { LettersPart } from "./Letters";
+import { FontUpload } from "./FontUpload";
 
 const BREAKS = {
   optimal: ["weighed together", "Each line of a paragraph is weighed with all others."],
@@ -39,6 +41,7 @@ export function CopyClause({ thing }: { thing: Thing }) {
   const put = (field: string, label: string) => (value: unknown) => void edit(operations(field, value), label);
   const align = only(picked.map((r) => r.align));
   const breaking = only(picked.map((r) => r.breaking));
+  const list = picked.every((r) => r.list === picked[0].list) ? picked[0].list : undefined;
   const hyphenated = only(picked.map((r) => r.hyphenated));
   const font = only(picked.map((r) => r.font));
   const families = [...new Set(faces.map((f) => f.family))];
@@ -97,6 +100,7 @@ export function CopyClause({ thing }: { thing: Thing }) {
       <Part name="font" title="Font" said={font ?? `${new Set(picked.map((r) => r.font)).size} fonts`}>
         {() => (
           <div role="radiogroup" className="-mx-1.5 max-h-80 overflow-y-auto px-1.5 py-1.5">
+            <FontUpload />
             {families.map((family) => (
               <button key={family} role="radio" aria-checked={family === font} className={`block w-full rounded-md px-2.5 py-1.5 text-left ${family === font ? "bg-slot-wash text-slot-text" : "hover:bg-inset"}`} onClick={() => put("font", "Font")(family)}>
                 <FamilyName family={family} />
@@ -114,11 +118,24 @@ export function CopyClause({ thing }: { thing: Thing }) {
             <LengthField label="Space below" value={single(picked.map((r) => r.spaceAfter))} onTry={attempt("space_after")} onKeep={keep("space_after", "Space below")} />
             <LengthField label="All lines in" value={single(picked.map((r) => r.indent))} onTry={attempt("indent")} onKeep={keep("indent", "Indent")} />
             <LengthField label="First line in" value={single(picked.map((r) => r.firstIndent))} onTry={attempt("first_indent")} onKeep={keep("first_indent", "First-line indent")} />
-            <LengthField label="Between letters" value={single(picked.map((r) => r.tracking))} onTry={attempt("tracking")} onKeep={keep("tracking", "Tracking")} hint="0.05em follows the type size." />
           </div>
         )}
       </Part>{" "}
-      <CopyColorPart picked={picked} attempt={attempt("color")} keep={keep("color", "Colour of the copy")} />.
+      <LettersPart picked={picked} faces={faces} attempt={attempt} keep={keep} put={put} />,{" "}
+      <Part name="list" title="What stands before each paragraph" said={list === undefined ? "listed in part" : list === "bullets" ? "with bullets" : list === "numbers" ? "numbered" : "unlisted"}>
+        {() => (
+          <Choice
+            value={list === undefined ? null : (list ?? "none")}
+            options={[
+              { value: "none", label: "nothing" },
+              { value: "bullets", label: "a bullet" },
+              { value: "numbers", label: "its number", hint: "Neighbours count on." },
+            ]}
+            onChoose={(kind) => put("list", "List")(kind === "none" ? null : { kind })}
+          />
+        )}
+      </Part>
+      , <CopyColorPart picked={picked} attempt={attempt("color")} keep={keep("color", "Colour of the copy")} />.
       {nest.loose > 0 && (
         <span className="text-coral-text">
           {" "}

@@ -7,6 +7,7 @@ import { FrameClause } from "./FrameClause";
 import { OutlinePart } from "./OutlinePart";
 import { count, PageSaid } from "./PageSaid";
 import { PlacePart } from "./PlacePart";
+import { WithinPart } from "./WithinPart";
 import { SeveralSaid } from "./SeveralSaid";
 
 const SHEET = "grid h-full divide-x divide-line border-t border-line bg-card font-serif text-[16px] leading-[1.5] [font-feature-settings:'onum']";
@@ -76,7 +77,7 @@ function PictureSaid({ id }: { id: string }) {
   if (!object || !thing) return null;
   return (
     <p>
-      stands in <OutlinePart thing={thing} />, <PlacePart thing={thing} />
+      stands in <OutlinePart thing={thing} />, <PlacePart thing={thing} />, <WithinPart thing={thing} />
       {object.turn ? `, turned by ${object.turn}°` : ""}. {object.picture?.transparent ? "It has transparency, so copy can run round its contour." : "It has no transparency: copy runs round its box or outline."}
     </p>
   );

@@ -1,7 +1,7 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { ChevronDown } from "lucide-react";
 import { useRef, useState } from "react";
-import { placePicture } from "../bench/place";
+import { bringFile } from "../bench/place";
 import { showAll, zoomBy, zoomTo } from "../bench/Bench";
 import { edit, redo, type InHand, undo, useStore } from "../state/store";
 import { Logo } from "./Logo";
@@ -77,9 +77,9 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
           ref={file}
           type="file"
           hidden
-          accept="image/png,image/jpeg,image/webp"
+          accept="image/png,image/jpeg,image/webp,image/svg+xml"
           onChange={(event) => {
-            for (const one of event.target.files ?? []) void placePicture(one);
+            for (const one of event.target.files ?? []) void bringFile(one);
             event.target.value = "";
           }}
         />

@@ -21,6 +21,7 @@ export function Workshop({ id, onLeave }: { id: number; onLeave: () => void }) {
   const ready = useStore((s) => s.id === id);
   const galley = useStore((s) => s.galley);
   const clean = useStore((s) => s.clean);
+  const writing = useStore((s) => s.tool.kind === "copy");
   const title = useStore((s) => s.document?.title);
   const [fault, setFault] = useState<Refused | null>(null);
   const [help, setHelp] = useState(false);
@@ -51,7 +52,10 @@ export function Workshop({ id, onLeave }: { id: number; onLeave: () => void }) {
     <div className="flex h-full flex-col">
       <TopBar onLeave={onLeave} />
       <div className="grid min-h-0 flex-1" style={{ gridTemplateColumns: `${galley && !clean ? "268px " : ""}minmax(0,1fr)${clean ? "" : " 208px"}` }}>
-        {galley && !clean && <Galley />}
+        {/* Folded away it still holds the copy being written on the page. */}
+        <div className={galley && !clean ? "min-h-0" : "pointer-events-none fixed top-0 -left-[400px] h-40 w-64 opacity-0"} inert={!(galley && !clean) && !writing ? true : undefined}>
+          <Galley />
+        </div>
         <div className="relative min-h-0 min-w-0">
           <Bench />
           <TryThis />

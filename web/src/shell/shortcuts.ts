@@ -4,7 +4,7 @@ import { showAll, zoomBy } from "../bench/Bench";
 import type { Operation } from "../api/client";
 import { copySelection, cutSelection, duplicate, editPoints, pasteHere, remove, selectEverything, unlocked } from "../bench/arrange";
 import { setPointKind } from "../bench/pointing";
-import { edit, redo, selectedThing, undo, useStore } from "../state/store";
+import { edit, putCaret, redo, selectedThing, undo, useStore } from "../state/store";
 import { askForPicture, chooseOutline, OUTLINES } from "./TopBar";
 
 const PARTS: Record<string, string> = { p: "padding", s: "sit", h: "hang", t: "stand", a: "align", z: "size", w: "wrap", c: "clearance", f: "fill", k: "stroke", o: "outline", b: "breaking", y: "hyphenate", x: "place" };
@@ -86,7 +86,8 @@ function onObject(event: KeyboardEvent, key: string) {
   const free = unlocked();
   if (key === "Enter") {
     event.preventDefault();
-    useStore.setState({ galley: true, focusGalley: useStore.getState().focusGalley + 1 });
+    if (thing.frame) putCaret(Number.MAX_SAFE_INTEGER);
+    else useStore.setState({ galley: true, focusGalley: useStore.getState().focusGalley + 1 });
   } else if (key === "e") {
     editPoints();
   } else if ((key === "Delete" || key === "Backspace") && free.length) {

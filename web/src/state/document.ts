@@ -5,6 +5,7 @@ export interface Run {
   text: string;
   weight?: number;
   slope?: "normal" | "italic";
+  underline?: boolean;
   font?: string;
   size?: Length;
   color?: string;
@@ -54,7 +55,7 @@ export interface Thing {
   stroke?: Stroke | null;
   hidden?: boolean;
   locked?: boolean;
-  picture?: { file: string; alt?: string; fit?: string } | null;
+  picture?: { file: string; alt?: string; fit?: string; x?: Length; y?: Length; scale?: number } | null;
   wrap?: Wrap;
   frame?: Frame | null;
 }

@@ -17,7 +17,7 @@ export interface Notice {
   action?: { label: string; run: () => void };
 }
 
-export type InHand = { kind: "hand" } | { kind: "outline"; outline: Record<string, unknown>; name: string } | { kind: "draw" } | { kind: "points" };
+export type InHand = { kind: "hand" } | { kind: "outline"; outline: Record<string, unknown>; name: string } | { kind: "draw" } | { kind: "points" } | { kind: "within" } | { kind: "copy" };
 
 /** A knot of an outline that is being drawn, in points of its page. */
 export interface DraftKnot {
@@ -59,6 +59,10 @@ interface State {
   points: [number, number][];
   /** The outline being drawn freely. */
   draft: { page: number; knots: DraftKnot[] } | null;
+  /** Where the caret is in a frame's copy, in code points; null while nothing is written. */
+  caret: { frame: string; anchor: number; head: number } | null;
+  /** Where the page wants it. */
+  wanted: { anchor: number; head: number; nonce: number } | null;
   caught: Caught[];
   snapping: boolean;
   turnStep: number;
@@ -92,6 +96,8 @@ export const useStore = create<State>(() => ({
   others: [],
   points: [],
   draft: null,
+  caret: null,
+  wanted: null,
   caught: [],
   snapping: true,
   turnStep: 15,
@@ -167,11 +173,16 @@ export function selection(state: State = get()): string[] {
 /** Select one thing, or nothing; `adding` keeps what is selected and takes out what was. */
 export function select(id: string | null, adding = false) {
   const { selected, others, tool } = get();
-  const points = { points: [], tool: tool.kind === "points" ? ({ kind: "hand" } as const) : tool };
+  const points = { points: [], tool: tool.kind !== "draw" && tool.kind !== "outline" ? ({ kind: "hand" } as const) : tool };
   if (!adding || !id || !selected) return set({ selected: id, others: [], ...points });
   if (id === selected) return set({ selected: others[0] ?? null, others: others.slice(1), ...points });
   if (others.includes(id)) return set({ others: others.filter((o) => o !== id), ...points });
   set({ selected: id, others: [selected, ...others], ...points });
+}
+
+/** Put the caret into the copy on the page, or select a stretch of it. */
+export function putCaret(anchor: number, head = anchor) {
+  set({ tool: { kind: "copy" }, wanted: { anchor, head, nonce: Math.random() } });
 }
 
 export function selectAll(ids: string[]) {

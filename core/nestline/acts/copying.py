@@ -1,0 +1,246 @@
+"""Copy brought in, made up, searched, and turned into outlines."""
+
+from __future__ import annotations
+
+import base64
+import binascii
+import re
+from typing import Annotated, Any
+
+from pydantic import Field
+
+from nestline.acts.acting import ActError, Acting, Given, act
+from nestline.acts.giving import GiveCopy, give_copy
+from nestline.acts.outlining import path_outline
+from nestline.copy.dummy import cut_to, dummy_paragraphs
+from nestline.copy.imports import HEADINGS, read_text
+from nestline.document import edits
+from nestline.document.edits import Operation, Raw
+from nestline.nesting.frame import FrameNest
+from nestline.nesting.glyphs import glyph_runs, list_marks, underlines
+from nestline.outlines.path import Contour, Path, Piece, transformed
+
+
+class BringText(Given):
+    object: str
+    version: str
+    name: str = ""
+    content: Annotated[str, Field(max_length=30_000_000)]
+    """The file, in base 64."""
+    plain: bool = False
+
+
+@act("bring-text", BringText)
+def bring_text(at: Acting, given: BringText) -> list[Operation]:
+    """A text file as an object's copy, instead of what it held; with its formatting, or plain."""
+    try:
+        content = base64.b64decode(given.content, validate=True)
+    except (binascii.Error, ValueError):
+        raise ActError("the file did not arrive whole; bring it again") from None
+    found = read_text(given.name, content)
+    out: list[Operation] = []
+    if not given.plain:
+        for level in sorted(found.headings):
+            if f"Heading {level}" not in at.document.head.styles:
+                out.append({"do": "put", "at": ["styles", f"Heading {level}"], "value": _heading(at, level)})
+    paragraphs = found.plain() if given.plain else found.paragraphs
+    return out + _with_copy(at, given.object, given.version, paragraphs)
+
+
+def _heading(at: Acting, level: int) -> Raw:
+    body = at.document.head.styles.get("Body")
+    font = {"font": body.font} if body and body.font else {}
+    return {**font, **HEADINGS[level], "leading": "1.2em"}
+
+
+def _with_copy(at: Acting, object_id: str, version: str, paragraphs: list[Raw]) -> list[Operation]:
+    """Paragraphs as the copy of an object: its own are replaced, or it is given its first."""
+    thing = at.thing(object_id)
+    if thing.frame is None:
+        return give_copy(at, GiveCopy(object=object_id, version=version, paragraphs=paragraphs))
+    name = thing.frame.copy_name
+    key, content = at.document.version_of(name, version)
+    old = at.document.raw["copies"][name]["versions"][key]["paragraphs"]
+    # What stands there first says how paragraphs look that say nothing themselves.
+    base = {k: v for k, v in (old[0] if old else {}).items() if k != "runs"}
+    made = [{**({} if "style" in p else base), **p} for p in paragraphs]
+    path = ["copies", name, "versions", key, "paragraphs"]
+    return [{"do": "splice", "at": path, "from": 0, "remove": len(content.paragraphs), "insert": made}]
+
+
+class Dummy(Given):
+    object: str
+    version: str
+
+
+@act("dummy-copy", Dummy)
+def dummy_copy(at: Acting, given: Dummy) -> list[Operation]:
+    """Dummy copy that fills an object to its end, in the copy's language."""
+    thing = at.thing(given.object)
+    language = given.version
+    if thing.frame:
+        language = at.document.version_of(thing.frame.copy_name, given.version)[1].language
+
+    def operations(words: int) -> list[Operation]:
+        texts = cut_to(dummy_paragraphs(language, words), words)
+        return _with_copy(at, given.object, given.version, [{"runs": [{"text": t}]} for t in texts])
+
+    def over(words: int) -> int:
+        raw = edits.apply(at.document.raw, operations(words)).document
+        document = at.studio.read(raw)
+        page = at.place(given.object)[0]
+        placed = next(n for n in at.studio.nest(document, given.version, [page]) if n.thing.id == given.object)
+        return placed.nest.leftover_words
+
+    low, high = 1, 40
+    while high < 60_000 and over(high) == 0:
+        low, high = high, high * 2
+    while high - low > 1:
+        middle = (low + high) // 2
+        if over(middle) == 0:
+            low = middle
+        else:
+            high = middle
+    return operations(low)
+
+
+class Replace(Given):
+    find: Annotated[str, Field(min_length=1, max_length=1000)]
+    replace: Annotated[str, Field(max_length=10_000)] = ""
+    capitals: bool = False
+    """Whether capitals and small letters are told apart."""
+    words: bool = False
+    """Whole words only."""
+    copies: list[str] | None = None
+
+
+def finder(given: Replace) -> re.Pattern[str]:
+    pattern = re.escape(given.find)
+    if given.words:
+        pattern = rf"(?<!\w){pattern}(?!\w)"
+    return re.compile(pattern, 0 if given.capitals else re.IGNORECASE)
+
+
+def found_in(at: Acting, given: Replace) -> list[tuple[str, str, int, list[tuple[int, int]]]]:
+    """Where the words stand: copy, version, paragraph, and their stretches."""
+    pattern = finder(given)
+    out = []
+    for name, versions in at.document.copies.items():
+        if given.copies is not None and name not in given.copies:
+            continue
+        for version, content in versions.items():
+            for index, paragraph in enumerate(content.paragraphs):
+                spans = [m.span() for m in pattern.finditer(paragraph.text) if m.end() > m.start()]
+                if spans:
+                    out.append((name, version, index, spans))
+    return out
+
+
+@act("replace", Replace)
+def replace_words(at: Acting, given: Replace) -> list[Operation]:
+    """Words replaced everywhere; what is put in looks like the first letter of what it replaces."""
+    found = found_in(at, given)
+    if not found:
+        raise ActError(f"“{given.find}” is nowhere in the copy")
+    out: list[Operation] = []
+    for name, version, index, spans in found:
+        raw = at.document.raw["copies"][name]["versions"][version]["paragraphs"][index]
+        runs = raw.get("runs", [])
+        for start, end in reversed(spans):
+            runs = spliced(runs, start, end, given.replace)
+        path = ["copies", name, "versions", version, "paragraphs", index, "runs"]
+        out.append({"do": "put", "at": path, "value": runs})
+    return out
+
+
+def spliced(runs: list[Raw], start: int, end: int, text: str) -> list[Raw]:
+    """Runs with characters start … end replaced."""
+    out: list[Raw] = []
+    at = 0
+    placed = False
+    for run in runs:
+        body = run.get("text", "")
+        a, b = max(start - at, 0), min(end - at, len(body))
+        if a < b or (a == b == start - at and not placed and start == end):
+            body = body[:a] + ("" if placed else text) + body[b:]
+            placed = True
+        if body:
+            out.append({**run, "text": body})
+        at += len(run.get("text", ""))
+    return out
+
+
+class Outlines(Given):
+    object: str
+    version: str | None = None
+
+
+@act("copy-to-outlines", Outlines)
+def copy_to_outlines(at: Acting, given: Outlines) -> list[Operation]:
+    """An object's copy as outlines in front of it, for good, with the lines that run past its edge.
+
+    Letters of one colour make one object. The object itself keeps its paint and its picture.
+    """
+    page, index, thing = at.place(given.object)
+    if thing.frame is None:
+        raise ActError(f"“{thing.label}” holds no copy")
+    document = at.studio.read(at.document.raw)
+    placed = next(n for n in at.studio.nest(document, given.version, [page]) if n.thing.id == thing.id)
+    drawn: dict[tuple[str, Any], list[Contour]] = {}
+    for run in glyph_runs(placed.nest):
+        look = run.stretch.look
+        contours = drawn.setdefault((look.color, look.stroke), [])
+        baseline = float(placed.nest.records[run.record, 3])
+        for glyph, x, lift in zip(run.ids.tolist(), run.x.tolist(), run.y.tolist(), strict=True):
+            shape = run.stretch.face.outline(glyph)
+            scale = run.stretch.scale
+            contours += transformed(shape, (scale, 0, 0, -scale, x, baseline - lift))
+    _add_marks(placed.nest, drawn)
+    made: list[Raw] = []
+    for (color, stroke), contours in drawn.items():
+        path: Path = tuple(c for c in contours if c)
+        if not path:
+            continue
+        if placed.matrix is not None:
+            path = transformed(path, placed.matrix)
+        outline, (x, y, width, height) = path_outline(path)
+        thing_raw: Raw = {
+            "id": at.fresh_id("o", [m["id"] for m in made]), "name": f"Letters of {thing.label}", "x": round(x, 4),
+            "y": round(y, 4), "width": round(width, 4), "height": round(height, 4), "outline": outline,
+            "fill": {"color": color},
+        }  # fmt: skip
+        if stroke is not None:
+            thing_raw["stroke"] = {**stroke.model_dump(mode="json", exclude_defaults=True), "position": "centred"}
+        made.append(thing_raw)
+    if not made:
+        raise ActError("there are no letters to turn into outlines")
+    out: list[Operation] = [{"do": "cut", "at": ["objects", thing.id, "frame"]}]
+    bare = not (thing.fill or thing.stroke or thing.picture or thing.wrap.by != "none")
+    keep = 0 if bare else 1
+    if bare:
+        out = []
+    out.append(
+        {"do": "splice", "at": ["pages", page, "objects"], "from": index + keep, "remove": 1 - keep, "insert": made}
+    )
+    others = {t.frame.copy_name for _, t in at.document.objects() if t.frame and t.id != thing.id}
+    if thing.frame.copy_name not in others:
+        out.append({"do": "cut", "at": ["copies", thing.frame.copy_name]})
+    return out
+
+
+def _add_marks(nest: FrameNest, drawn: dict[tuple[str, Any], list[Contour]]) -> None:
+    from nestline.fonts.shaping import shape
+
+    for mark in list_marks(nest):
+        glyphs = shape(mark.face, mark.text, 0, len(mark.text), "en")
+        scale, pen = mark.look.size / mark.face.units_per_em, mark.x
+        for glyph, advance in zip(glyphs.ids.tolist(), glyphs.advances.tolist(), strict=True):
+            drawn.setdefault((mark.look.color, mark.look.stroke), []).extend(
+                transformed(mark.face.outline(glyph), (scale, 0, 0, -scale, pen, mark.baseline))
+            )
+            pen += advance * scale
+    for line in underlines(nest):
+        top, bottom = line.y - line.thickness / 2, line.y + line.thickness / 2
+        corners = [(line.left, top), (line.right, top), (line.right, bottom), (line.left, bottom)]
+        box: tuple[Piece, ...] = tuple((a, b) for a, b in zip(corners, corners[1:] + corners[:1], strict=True))
+        drawn.setdefault((line.color, None), []).append(box)

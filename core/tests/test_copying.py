@@ -1,0 +1,207 @@
+"""Copy brought in from files, made up, searched, and turned into outlines."""
+
+import base64
+import io
+import unittest
+import zipfile
+from typing import Any
+
+import docx
+from odfdo import Document, Element, Header, List, ListItem, Paragraph, Style
+
+from nestline.acts import ActError
+from nestline.copy.dummy import PROSE, cut_to, dummy_paragraphs
+from nestline.copy.imports import TextError, read_text
+from nestline.outlines.path import from_svg
+from nestline.outlines.polygons import area_of
+from support import document, frame, nest_of, paragraph
+from test_acts import done, outline, things
+
+
+def text_of(found: Any) -> list[str]:
+    return ["".join(r["text"] for r in p["runs"]) for p in found.paragraphs]
+
+
+def a_docx() -> bytes:
+    file = docx.Document()
+    file.add_heading("Kite day", 1)
+    p = file.add_paragraph("Bring ")
+    p.add_run("string").bold = True
+    p.add_run(" and ")
+    p.add_run("friends").italic = True
+    p.add_run(".").underline = True
+    file.add_paragraph("first", style="List Bullet")
+    file.add_paragraph("second", style="List Number")
+    out = io.BytesIO()
+    file.save(out)
+    return out.getvalue()
+
+
+def an_odt() -> bytes:
+    file = Document("text")
+    file.insert_style(Style("text", name="strong", area="text", bold=True), automatic=True)
+    body = file.body
+    body.clear()
+    body.append(Header(1, "Kite day"))
+    p = Paragraph("Bring ")
+    p.append(Element.from_tag('<text:span text:style-name="strong">string</text:span>'))
+    body.append(p)
+    body.append(List([ListItem("first")]))
+    out = io.BytesIO()
+    file.save(out)
+    return out.getvalue()
+
+
+class Files(unittest.TestCase):
+    def test_plain_text_in_any_usual_encoding(self) -> None:
+        for encoding in ("utf-8", "utf-8-sig", "utf-16", "cp1252"):
+            self.assertEqual(
+                text_of(read_text("a.txt", "Drachen für Ötzi\r\nzwei".encode(encoding))), ["Drachen für Ötzi", "zwei"]
+            )
+
+    def test_text_wrapped_by_hand_is_unwrapped(self) -> None:
+        self.assertEqual(text_of(read_text("a.txt", b"one\ntwo\n\nthree\nfour")), ["one two", "three four"])
+
+    def test_markdown(self) -> None:
+        found = read_text(
+            "a.md", b"# Kite day\n\nBring **string** and *friends*  \nnow.\n\n- first\n- second\n\n1. one\n"
+        )
+        self.assertEqual(text_of(found), ["Kite day", "Bring string and friends\u2028now.", "first", "second", "one"])
+        self.assertEqual(found.paragraphs[0]["style"], "Heading 1")
+        self.assertEqual(found.paragraphs[1]["runs"][1], {"text": "string", "weight": 700})
+        self.assertEqual(found.paragraphs[1]["runs"][3], {"text": "friends", "slope": "italic"})
+        self.assertEqual(
+            [p.get("list", {}).get("kind") for p in found.paragraphs], [None, None, "bullets", "bullets", "numbers"]
+        )
+
+    def test_docx(self) -> None:
+        found = read_text("a.docx", a_docx())
+        self.assertEqual(text_of(found), ["Kite day", "Bring string and friends.", "first", "second"])
+        self.assertEqual([r.get("weight") for r in found.paragraphs[1]["runs"]], [None, 700, None, None, None])
+        self.assertEqual(found.paragraphs[1]["runs"][4], {"text": ".", "underline": True})
+        self.assertEqual([p.get("list", {}).get("kind") for p in found.paragraphs], [None, None, "bullets", "numbers"])
+
+    def test_odt(self) -> None:
+        found = read_text("a.odt", an_odt())
+        self.assertEqual(text_of(found), ["Kite day", "Bring string", "first"])
+        self.assertEqual(found.paragraphs[1]["runs"][1], {"text": "string", "weight": 700})
+        self.assertEqual(found.headings, {1})
+
+    def test_plain_leaves_formatting_out(self) -> None:
+        self.assertTrue(all(set(r) == {"text"} for p in read_text("a.docx", a_docx()).plain() for r in p["runs"]))
+
+    def test_hostile_and_broken_files_are_refused_with_a_word(self) -> None:
+        packed = io.BytesIO()
+        with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:
+            archive.writestr("word/document.xml", '<!DOCTYPE d [<!ENTITY a "b">]><d>&a;</d>')
+        bomb = io.BytesIO()
+        with zipfile.ZipFile(bomb, "w", zipfile.ZIP_DEFLATED) as archive:
+            archive.writestr("word/document.xml", b" " * 210_000_000)
+        for name, content in (
+            ("a.docx", packed.getvalue()), ("a.docx", bomb.getvalue()), ("a.docx", a_docx()[:900]), ("a.pdf", b"%PDF-1.7"),
+            ("a.txt", b"\x00\x01\x02\x03" * 50), ("a.txt", b"  \n "), ("a.zip", b"PK\x03\x04nonsense"),
+        ):  # fmt: skip
+            with self.assertRaises(TextError):
+                read_text(name, content)
+
+    def test_a_file_becomes_the_copy_of_a_frame(self) -> None:
+        raw = document([outline("heart")])
+        content = base64.b64encode(a_docx()).decode()
+        after = done(raw, "bring-text", object="a", version="en", name="a.docx", content=content)
+        nest = nest_of(after).nest
+        self.assertTrue(nest.copy.text.startswith("Kite day\nBring string"))
+        self.assertIn("Heading 1", after["styles"])
+        again = done(
+            after,
+            "bring-text",
+            object="a",
+            version="en",
+            name="b.txt",
+            content=base64.b64encode(b"Other").decode(),
+            plain=True,
+        )
+        self.assertEqual(nest_of(again).nest.copy.text, "Other")
+
+
+class DummyCopy(unittest.TestCase):
+    def test_it_fills_to_the_end_and_not_beyond(self) -> None:
+        for kind in ("rectangle", "heart", "kite"):
+            raw = document([outline(kind, width=260, height=300)])
+            nest = nest_of(done(raw, "dummy-copy", object="a", version="en")).nest
+            self.assertEqual(nest.leftover_words, 0)
+            self.assertGreater(nest.fill, 0.9, kind)
+
+    def test_it_is_in_the_copys_language_and_made_up(self) -> None:
+        for language, prose in PROSE.items():
+            text = " ".join(dummy_paragraphs(language, 60))
+            self.assertIn(prose[0].split()[0], text)
+            self.assertNotIn("orem ipsum", text)
+        self.assertEqual(len(" ".join(cut_to(dummy_paragraphs("en", 90), 37)).split()), 37)
+
+
+class Replacing(unittest.TestCase):
+    def test_words_are_replaced_everywhere_and_keep_their_look(self) -> None:
+        runs = [{"text": "A ki"}, {"text": "te", "weight": 700}, {"text": " and a Kite"}]
+        raw = document([frame()], {"runs": runs}, paragraph("no bird"))
+        after = done(raw, "replace", find="kite", replace="dragon")
+        made = after["copies"]["story"]["versions"]["en"]["paragraphs"]
+        self.assertEqual(made[0]["runs"], [{"text": "A dragon"}, {"text": " and a dragon"}])
+        self.assertEqual(made[1], raw["copies"]["story"]["versions"]["en"]["paragraphs"][1])
+
+    def test_capitals_and_whole_words(self) -> None:
+        raw = document([frame()], paragraph("Kite kite kites"))
+        for options, left in (
+            ({"capitals": True}, "Kite x xs"), ({"words": True}, "x x kites"), ({"words": True, "capitals": True}, "Kite x kites"),
+        ):  # fmt: skip
+            after = done(raw, "replace", find="kite", replace="x", **options)
+            self.assertEqual(after["copies"]["story"]["versions"]["en"]["paragraphs"][0]["runs"][0]["text"], left)
+
+    def test_what_is_nowhere_is_said(self) -> None:
+        with self.assertRaisesRegex(ActError, "nowhere"):
+            done(document([frame()], paragraph("Kite")), "replace", find="boat", replace="")
+
+
+class ToOutlines(unittest.TestCase):
+    def test_letters_cover_what_the_printed_letters_cover(self) -> None:
+        raw = document([frame(fill={"color": "#eeeeee"})], paragraph("Kite day", size=40))
+        after = done(raw, "copy-to-outlines", object="f")
+        letters = things(after)["o1"]
+        area = area_of(from_svg(letters["outline"]["d"])).area
+        face = nest_of(raw).nest.copy.paragraphs[0].stretches[0]
+        own = sum(area_of(face.face.outline(int(g))).area for g in face.glyphs.ids) * face.scale**2
+        self.assertAlmostEqual(area, own, delta=0.01 * own)
+        self.assertNotIn("story", after["copies"])
+        self.assertNotIn("frame", things(after)["f"])
+
+    def test_each_colour_is_an_object_and_no_word_is_lost(self) -> None:
+        runs = [{"text": "Kite "}, {"text": "day", "color": "#ff0000"}]
+        after = done(document([frame()], {"runs": runs}), "copy-to-outlines", object="f")
+        self.assertEqual([t["fill"]["color"] for t in things(after).values()], ["ink", "#ff0000"])
+        whole, small = (
+            area_of(from_svg(things(done(raw, "copy-to-outlines", object="f"))["o1"]["outline"]["d"])).area
+            for raw in (document([frame(height=h)], paragraph("Kite day", size=30)) for h in (280, 20))
+        )
+        self.assertAlmostEqual(whole, small, delta=0.5)
+
+
+class Looks(unittest.TestCase):
+    def test_numbers_count_on_and_bullets_hang_in_the_indent(self) -> None:
+        from nestline.nesting.glyphs import list_marks
+
+        items = [
+            paragraph(t, list={"kind": kind})
+            for t, kind in (("a", "numbers"), ("b", "numbers"), ("c", "bullets"), ("d", "numbers"))
+        ]
+        nest = nest_of(document([frame()], *items)).nest
+        self.assertEqual([m.text for m in list_marks(nest)], ["1.", "2.", "•", "1."])
+        self.assertTrue(all(abs(m.x - 100) < 1e-9 for m in list_marks(nest)))
+        self.assertAlmostEqual(float(nest.left[0]), 100 + 1.6 * 11)
+
+    def test_an_underline_runs_through_the_spaces_of_its_words(self) -> None:
+        from nestline.nesting.glyphs import underlines
+
+        runs = [{"text": "Bring "}, {"text": "string and friends", "underline": True}, {"text": " now"}]
+        nest = nest_of(document([frame(width=600)], {"runs": runs})).nest
+        (line,) = underlines(nest)
+        start, end = nest.copy.x[6], nest.copy.x[24]
+        self.assertAlmostEqual(line.right - line.left, end - start, places=6)

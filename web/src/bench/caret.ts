@@ -1,0 +1,130 @@
+/** The copy's places on the page: where a caret stands, which place is under the pointer, what lies a line up or down. */
+import type { NestScene, ShapeScene } from "../api/client";
+import { canvasFont } from "../drawing/fonts";
+import { BASELINE, BOTTOM, COLUMNS, END, FIRST_WORD, LEFT, LINE, RIGHT, START, TOP, TRACKING, WORDS, textOf } from "../drawing/scene";
+import { apply, inverse, type Point } from "./geometry";
+
+const ruler = document.createElement("canvas").getContext("2d")!;
+
+function widthOf(shape: ShapeScene, look: number, tracking: number, text: string): number {
+  const { face, size, features, tracking: own, joined } = shape.looks[look];
+  ruler.font = canvasFont(face, size, features);
+  ruler.letterSpacing = `${own + tracking || (joined ? 0 : 1e-4)}px`;
+  ruler.fontKerning = "normal";
+  ruler.textRendering = "geometricPrecision";
+  return ruler.measureText(text).width;
+}
+
+export interface Place {
+  row: number;
+  x: number;
+  baseline: number;
+  top: number;
+  bottom: number;
+}
+
+/** Rows of a nest's records, one a slot that holds copy. */
+function rows(nest: NestScene): number[] {
+  return Array.from({ length: nest.records.length / COLUMNS }, (_, i) => i * COLUMNS);
+}
+
+/** Where in `nest.x` a row's words begin. */
+function wordsBefore(nest: NestScene, row: number): number {
+  let at = 0;
+  for (let r = 0; r < row; r += COLUMNS) at += nest.records[r + WORDS];
+  return at;
+}
+
+/** The x of a place of the copy within a row. */
+function xIn(nest: NestScene, shape: ShapeScene, row: number, index: number): number {
+  const r = nest.records;
+  const [first, count, tracking] = [r[row + FIRST_WORD], r[row + WORDS], r[row + TRACKING]];
+  const base = wordsBefore(nest, row);
+  let right = r[row + LEFT];
+  let last = r[row + START];
+  for (let i = 0; i < count; i++) {
+    const word = first + i;
+    const [a, b] = [Math.max(shape.start[word], r[row + START]), Math.min(shape.end[word], r[row + END])];
+    const x = nest.x[base + i];
+    if (index < a) return right + ((x - right) * (index - last)) / Math.max(1, a - last);
+    if (index <= b) return index === b && i === count - 1 && b === r[row + END] ? Math.min(r[row + RIGHT], x + widthOf(shape, shape.look[word], tracking, textOf(shape, a, b))) : x + widthOf(shape, shape.look[word], tracking, textOf(shape, a, index));
+    right = x + widthOf(shape, shape.look[word], tracking, textOf(shape, a, b));
+    last = b;
+  }
+  return index > last ? Math.max(right, r[row + RIGHT]) : right;
+}
+
+/** Where a place of the copy stands; null when nothing is set. */
+export function placeOf(nest: NestScene, shape: ShapeScene, index: number): Place | null {
+  const r = nest.records;
+  let found = -1;
+  for (const row of rows(nest)) {
+    if (r[row + START] > index) break;
+    found = row;
+  }
+  if (found < 0) {
+    if (!nest.bounds) return null;
+    const rule = shape.rules[shape.ruleOf[0]];
+    const [left, top, right] = nest.bounds;
+    const x = rule?.align === "center" ? (left + right) / 2 : rule?.align === "end" ? right : left;
+    return { row: -1, x, baseline: top + (rule?.size ?? 12), top, bottom: top + (rule?.size ?? 12) * 1.2 };
+  }
+  return { row: found, x: xIn(nest, shape, found, index), baseline: r[found + BASELINE], top: r[found + TOP], bottom: r[found + BOTTOM] };
+}
+
+/** The place of the copy nearest to a point of its page. */
+export function indexAt(nest: NestScene, shape: ShapeScene, at: Point): number {
+  const [x, y] = nest.matrix ? apply(inverse(nest.matrix), at) : at;
+  const r = nest.records;
+  let best = -1;
+  let least = Infinity;
+  for (const row of rows(nest)) {
+    const down = y < r[row + TOP] ? r[row + TOP] - y : y > r[row + BOTTOM] ? y - r[row + BOTTOM] : 0;
+    const across = x < r[row + LEFT] ? r[row + LEFT] - x : x > r[row + RIGHT] ? x - r[row + RIGHT] : 0;
+    const far = down * 1000 + across;
+    if (far < least) [least, best] = [far, row];
+  }
+  return best < 0 ? 0 : indexIn(nest, shape, best, x);
+}
+
+function indexIn(nest: NestScene, shape: ShapeScene, row: number, x: number): number {
+  let [low, high] = [nest.records[row + START], nest.records[row + END]];
+  // The x of places grows along a row: the nearest is found by halves.
+  while (high - low > 1) {
+    const middle = (low + high) >> 1;
+    if (xIn(nest, shape, row, middle) <= x) low = middle;
+    else high = middle;
+  }
+  return Math.abs(xIn(nest, shape, row, high) - x) < Math.abs(xIn(nest, shape, row, low) - x) ? high : low;
+}
+
+/** The place a line up or down, nearest to an x; at either end of its line. */
+export function lineStep(nest: NestScene, shape: ShapeScene, index: number, key: string, goal: number | null): { index: number; goal: number | null } | null {
+  const place = placeOf(nest, shape, index);
+  if (!place || place.row < 0) return null;
+  const r = nest.records;
+  const line = r[place.row + LINE];
+  if (key === "Home" || key === "End") {
+    const mine = rows(nest).filter((row) => r[row + LINE] === line);
+    return { index: key === "Home" ? r[mine[0] + START] : r[mine[mine.length - 1] + END], goal: null };
+  }
+  const x = goal ?? place.x;
+  const other = key === "ArrowUp" ? line - 1 : line + 1;
+  const there = rows(nest).filter((row) => r[row + LINE] === other);
+  if (!there.length) return { index: key === "ArrowUp" ? r[START] : r[rows(nest)[rows(nest).length - 1] + END], goal: x };
+  const away = (row: number) => (x < r[row + LEFT] ? r[row + LEFT] - x : x > r[row + RIGHT] ? x - r[row + RIGHT] : 0);
+  const row = there.reduce((a, b) => (away(b) < away(a) ? b : a));
+  return { index: indexIn(nest, shape, row, x), goal: x };
+}
+
+/** The stretches of a selection, row by row: left, right, top, bottom. */
+export function stretches(nest: NestScene, shape: ShapeScene, from: number, to: number): [number, number, number, number][] {
+  const r = nest.records;
+  const out: [number, number, number, number][] = [];
+  for (const row of rows(nest)) {
+    const [a, b] = [Math.max(from, r[row + START]), Math.min(to, r[row + END])];
+    if (a > b || (a === b && !(from < r[row + START] && to > r[row + END]))) continue;
+    out.push([xIn(nest, shape, row, a), Math.max(xIn(nest, shape, row, b), xIn(nest, shape, row, a) + 1), r[row + TOP], r[row + BOTTOM]]);
+  }
+  return out;
+}

@@ -1,0 +1,197 @@
+import { Dialog, DialogPanel, DialogTitle, Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
+import { ChevronDown } from "lucide-react";
+import { type ReactNode, useRef, useState } from "react";
+import { act } from "../bench/arrange";
+import type { Thing } from "../state/document";
+import { edit, say, shownScene, useStore } from "../state/store";
+
+/** A file's bytes in base 64. */
+async function base64(file: File): Promise<string> {
+  const bytes = new Uint8Array(await file.arrayBuffer());
+  let text = "";
+  for (let i = 0; i < bytes.length; i += 32768) text += String.fromCharCode(...bytes.subarray(i, i + 32768));
+  return btoa(text);
+}
+
+export const TEXT_FILES = ".txt,.md,.markdown,.docx,.odt,text/plain,text/markdown";
+
+export function isText(file: File): boolean {
+  return /\.(txt|md|markdown|docx|odt)$/i.test(file.name) || file.type === "text/plain";
+}
+
+/** Bring a text file as an object's copy. */
+export async function bringText(file: File, object: string, version: string, plain = false) {
+  if (file.size > 20_000_000) {
+    say(`“${file.name}” is larger than 20 MB.`, "fault");
+    return false;
+  }
+  say(`Bringing “${file.name}” …`);
+  const content = await base64(file);
+  const done = await edit(act("bring-text", { object, version, name: file.name, content, plain }), "Bring text");
+  if (done) say(`“${file.name}” is the copy of this frame now. Undo brings back what it held.`);
+  return done;
+}
+
+/** What else can be done with the copy: bring, dummy copy, find and replace, outlines. */
+export function CopyMenu({ thing, version }: { thing: Thing; version: string }) {
+  const file = useRef<HTMLInputElement>(null);
+  const plain = useRef(false);
+  const [finding, setFinding] = useState(false);
+  const [outlining, setOutlining] = useState(false);
+  const ask = (asPlain: boolean) => {
+    plain.current = asPlain;
+    file.current?.click();
+  };
+  return (
+    <>
+      <Menu>
+        <MenuButton className="flex items-center gap-0.5 rounded-md px-1.5 py-1 text-xs text-soft hover:bg-inset" aria-label="More for this copy">
+          More <ChevronDown size={13} />
+        </MenuButton>
+        <MenuItems anchor={{ to: "bottom end", gap: 6 }} className="card z-40 w-64 p-1.5">
+          <Item onClick={() => ask(false)} hint="TXT, Markdown, DOCX, ODT, with its formatting">
+            Bring text from a file
+          </Item>
+          <Item onClick={() => ask(true)} hint="The words alone">
+            Bring plain text from a file
+          </Item>
+          <Item onClick={() => void edit(act("dummy-copy", { object: thing.id, version }), "Dummy copy")} hint="Made-up prose to the frame’s end">
+            Dummy copy
+          </Item>
+          <Item onClick={() => setFinding(true)} hint="In all copy of the document">
+            Find and replace
+          </Item>
+          {thing.frame && (
+            <Item onClick={() => setOutlining(true)} hint="For good, as a printer may ask">
+              Turn into outlines
+            </Item>
+          )}
+        </MenuItems>
+      </Menu>
+      <input
+        ref={file}
+        type="file"
+        hidden
+        accept={TEXT_FILES}
+        aria-label="Text file"
+        onChange={(event) => {
+          const chosen = event.target.files?.[0];
+          if (chosen) void bringText(chosen, thing.id, version, plain.current);
+          event.target.value = "";
+        }}
+      />
+      {finding && <FindAndReplace onClose={() => setFinding(false)} />}
+      {outlining && <ToOutlines thing={thing} version={version} onClose={() => setOutlining(false)} />}
+    </>
+  );
+}
+
+function Item({ onClick, hint, children }: { onClick: () => void; hint: string; children: ReactNode }) {
+  return (
+    <MenuItem>
+      <button className="block w-full rounded-md px-3 py-1.5 text-left data-focus:bg-slot-wash" onClick={onClick}>
+        {children}
+        <span className="block text-xs text-soft">{hint}</span>
+      </button>
+    </MenuItem>
+  );
+}
+
+function Box({ title, onClose, children }: { title: string; onClose: () => void; children: ReactNode }) {
+  return (
+    <Dialog open onClose={onClose} className="relative z-50">
+      <div className="fixed inset-0 grid place-items-center bg-black/25 p-6">
+        <DialogPanel className="card w-full max-w-md p-6">
+          <DialogTitle className="font-serif text-xl font-bold">{title}</DialogTitle>
+          {children}
+        </DialogPanel>
+      </div>
+    </Dialog>
+  );
+}
+
+function FindAndReplace({ onClose }: { onClose: () => void }) {
+  const open = useStore((s) => s.document);
+  const [find, setFind] = useState("");
+  const [replace, setReplace] = useState("");
+  const [capitals, setCapitals] = useState(false);
+  const [words, setWords] = useState(false);
+  const [said, setSaid] = useState("");
+  const count = open && find ? places(open.copies, find, capitals, words) : 0;
+  const go = async () => {
+    if (await edit(act("replace", { find, replace, capitals, words }), "Replace")) setSaid(`Replaced in ${count} ${count === 1 ? "place" : "places"}. Undo brings the words back.`);
+  };
+  return (
+    <Box title="Find and replace" onClose={onClose}>
+      <form
+        className="mt-4 space-y-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (count) void go();
+        }}
+      >
+        <label className="flex items-center gap-3">
+          <span className="w-28 text-soft">Find</span>
+          <input className="field flex-1" autoFocus value={find} onChange={(e) => (setFind(e.target.value), setSaid(""))} />
+        </label>
+        <label className="flex items-center gap-3">
+          <span className="w-28 text-soft">Replace with</span>
+          <input className="field flex-1" value={replace} onChange={(e) => setReplace(e.target.value)} />
+        </label>
+        <div className="flex gap-5 pl-31 text-soft">
+          <label className="flex items-center gap-2">
+            <input type="checkbox" className="accent-slot" checked={words} onChange={(e) => setWords(e.target.checked)} /> whole words
+          </label>
+          <label className="flex items-center gap-2">
+            <input type="checkbox" className="accent-slot" checked={capitals} onChange={(e) => setCapitals(e.target.checked)} /> capitals as typed
+          </label>
+        </div>
+        <p className="min-h-5 text-soft" aria-live="polite">
+          {said || (find ? (count ? `In ${count} ${count === 1 ? "place" : "places"}.` : "Nowhere in the copy.") : "")}
+        </p>
+        <div className="flex gap-2">
+          <button className="button-main" disabled={!count}>
+            Replace all
+          </button>
+          <button type="button" className="button" onClick={onClose}>
+            Close
+          </button>
+        </div>
+      </form>
+    </Box>
+  );
+}
+
+/** How often words stand in the copy: counted for the eye; the server does the replacing. */
+function places(copies: NonNullable<ReturnType<typeof useStore.getState>["document"]>["copies"], find: string, capitals: boolean, words: boolean): number {
+  const escaped = find.replace(/[.*+?^${}()|[\]\\]/g, "\\$&");
+  const pattern = new RegExp(words ? `(?<![\\p{L}\\p{N}_])${escaped}(?![\\p{L}\\p{N}_])` : escaped, capitals ? "gu" : "giu");
+  let count = 0;
+  for (const copy of Object.values(copies)) for (const version of Object.values(copy.versions)) for (const p of version.paragraphs) count += ((p.runs ?? []).map((r) => r.text).join("").match(pattern) ?? []).length;
+  return count;
+}
+
+function ToOutlines({ thing, version, onClose }: { thing: Thing; version: string; onClose: () => void }) {
+  const nest = useStore((s) => shownScene(s)?.nests[thing.id]);
+  const shape = useStore((s) => (nest ? s.scene?.shapes[nest.shape] : undefined));
+  const over = nest && shape && nest.leftover ? Array.from(shape.text).slice(nest.leftoverStart).join("") : "";
+  return (
+    <Box title="Turn the copy into outlines?" onClose={onClose}>
+      <p className="mt-3">Its letters become shapes. They can no longer be read, edited or re-nested; undo brings the copy back.</p>
+      {over && (
+        <p className="mt-3 rounded-lg bg-coral-wash px-3 py-2 text-coral-text">
+          {nest!.leftover} {nest!.leftover === 1 ? "word is" : "words are"} left over and would run past the edge: “{over.length > 160 ? `${over.slice(0, 157)}…` : over}”
+        </p>
+      )}
+      <p className="mt-3 text-soft">If only the paint is in the way, take the fill and the stroke off instead: the copy stays live.</p>
+      <div className="mt-5 flex gap-2">
+        <button className="button-main" onClick={() => (onClose(), void edit(act("copy-to-outlines", { object: thing.id, version }), "Turn into outlines"))}>
+          Turn into outlines
+        </button>
+        <button className="button" onClick={onClose}>
+          Keep the copy
+        </button>
+      </div>
+    </Box>
+  );
+}

@@ -1,0 +1,117 @@
+import type { Face, Schemas } from "../api/client";
+import { trim } from "../state/units";
+import { LengthField } from "./LengthField";
+import { Colors } from "./Paint";
+import { Choice, Part } from "./Part";
+
+type Rule = Schemas["RuleScene"];
+
+/** OpenType features by what they do; those that a face lacks are not offered. */
+const FEATURES: [string, string][] = [
+  ["smcp", "small capitals"],
+  ["c2sc", "capitals small too"],
+  ["onum", "old-style figures"],
+  ["lnum", "lining figures"],
+  ["tnum", "figures of one width"],
+  ["frac", "fractions"],
+  ["dlig", "rare ligatures"],
+  ["swsh", "swashes"],
+  ["case", "marks for capitals"],
+  ["sups", "raised"],
+  ["subs", "lowered"],
+];
+const USUAL: [string, string][] = [
+  ["liga", "ligatures"],
+  ["kern", "kerning"],
+];
+
+interface Props {
+  picked: Rule[];
+  faces: Face[];
+  attempt: (field: string) => (value: unknown) => void;
+  keep: (field: string, label: string) => (value: unknown) => void;
+  put: (field: string, label: string) => (value: unknown) => void;
+}
+
+/** The letters themselves: weight and slope, room between them, figures and small capitals, their stroke. */
+export function LettersPart({ picked, faces, attempt, keep, put }: Props) {
+  const first = picked[0];
+  const own = faces.filter((f) => f.family === first.font);
+  const has = new Set(own.flatMap((f) => f.features));
+  const weights = [...new Set(own.map((f) => f.weight))].sort((a, b) => a - b);
+  const on = (tag: string, usual = false) => (usual ? first.features[tag] !== 0 : first.features[tag] > 0);
+  const toggle = (tag: string, usual = false) => {
+    const next: Record<string, number> = { ...first.features };
+    if (usual) {
+      if (on(tag, true)) next[tag] = 0;
+      else delete next[tag];
+    } else if (on(tag)) delete next[tag];
+    else next[tag] = 1;
+    put("features", "Features")(next);
+  };
+  const stroke = first.letterStroke;
+  const names = FEATURES.filter(([tag]) => on(tag)).map(([, name]) => name);
+  const apart = first.tracking ? `${first.tracking > 0 ? "set apart by" : "closed up by"} ${trim(Math.abs(first.tracking))} pt` : "";
+  const said = [first.weight !== 400 ? `weight ${first.weight}` : "", first.slope === "italic" ? "italic" : "", ...names, apart, stroke ? "with a stroke" : "", first.underline ? "underlined" : ""].filter(Boolean).join(", ");
+  return (
+    <Part name="letters" title="Letters" said={said || "letters as they are"} width="w-80">
+      {() => (
+        <div className="max-h-[58vh] space-y-3 overflow-y-auto pr-1">
+          {weights.length > 1 && (
+            <div>
+              <h4 className="eyebrow mb-1">Weight</h4>
+              <Choice columns={Math.min(5, weights.length)} value={String(first.weight)} options={weights.map((w) => ({ value: String(w), label: String(w) }))} onChoose={(w) => put("weight", "Weight")(Number(w))} />
+            </div>
+          )}
+          {own.some((f) => f.slope === "italic") && (
+            <Choice columns={2} value={first.slope} options={[{ value: "normal", label: "upright" }, { value: "italic", label: "italic" }]} onChoose={put("slope", "Slope")} />
+          )}
+          <LengthField label="Between letters" value={`${trim(first.tracking, 3)} pt`} onTry={attempt("tracking")} onKeep={keep("tracking", "Tracking")} hint="0.05em follows the type size; below zero closes them up." />
+          <div className="grid grid-cols-2 gap-x-3 gap-y-1">
+            {USUAL.map(([tag, name]) => (
+              <Check key={tag} name={name} on={on(tag, true)} onChange={() => toggle(tag, true)} />
+            ))}
+            {FEATURES.filter(([tag]) => has.has(tag)).map(([tag, name]) => (
+              <Check key={tag} name={name} on={on(tag)} onChange={() => toggle(tag)} />
+            ))}
+            <Check name="underlined" on={first.underline} onChange={() => put("underline", "Underline")(!first.underline)} />
+          </div>
+          <div>
+            <h4 className="eyebrow mb-1.5">Stroke of the letters</h4>
+            {stroke ? (
+              <div className="space-y-2.5">
+                <LengthField label="Width" value={`${trim(stroke.width, 3)} pt`} onTry={(width) => attempt("letter_stroke")({ ...raw(stroke), width })} onKeep={(width) => keep("letter_stroke", "Stroke of the letters")({ ...raw(stroke), width })} />
+                <Colors value={stroke.color} onChoose={(color, done) => (done ? keep("letter_stroke", "Stroke of the letters") : attempt("letter_stroke"))({ ...raw(stroke), color })} />
+                <Choice
+                  columns={3}
+                  value={!stroke.dash.length ? "none" : stroke.dash[0] === 0 ? "dotted" : "dashed"}
+                  options={[{ value: "none", label: "unbroken" }, { value: "dashed", label: "dashed" }, { value: "dotted", label: "dotted" }]}
+                  onChoose={(kind) => put("letter_stroke", "Stroke of the letters")({ ...raw(stroke), ...{ none: { dash: [], cap: "butt" }, dashed: { dash: [3 * stroke.width, 2 * stroke.width], cap: "butt" }, dotted: { dash: [0, 2.5 * stroke.width], cap: "round" } }[kind] })}
+                />
+                <button className="button -ml-3" onClick={() => put("letter_stroke", "No stroke of the letters")(null)}>
+                  No stroke
+                </button>
+              </div>
+            ) : (
+              <button className="button -ml-3" onClick={() => put("letter_stroke", "Stroke of the letters")({ color: "ink", width: 0.5 })}>
+                Give the letters a stroke
+              </button>
+            )}
+          </div>
+        </div>
+      )}
+    </Part>
+  );
+}
+
+function raw(stroke: NonNullable<Rule["letterStroke"]>) {
+  return { color: stroke.color, width: stroke.width, dash: stroke.dash, cap: stroke.cap, join: stroke.join };
+}
+
+function Check({ name, on, onChange }: { name: string; on: boolean; onChange: () => void }) {
+  return (
+    <label className="flex items-center gap-2 py-0.5 text-soft">
+      <input type="checkbox" className="accent-slot" checked={on} onChange={onChange} /> {name}
+    </label>
+  );
+}
