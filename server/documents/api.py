@@ -186,6 +186,8 @@ class NestScene(Schema):
     exact: bool
     loose: int
     broken: bool
+    missing: int
+    fallback: list[str]
     words: int
     leftover: int
     leftoverStart: int
@@ -222,6 +224,7 @@ class RuleScene(Schema):
     features: dict[str, int]
     underline: bool
     letterStroke: LetterStrokeScene | None
+    direction: Literal["ltr", "rtl", "auto"]
     list: Literal["bullets", "numbers"] | None
     breaking: Literal["optimal", "first-fit", "balanced"]
     lastWord: Literal["avoided", "stands", "never"]
@@ -240,6 +243,7 @@ class ShapeScene(Schema):
     start: list[int]
     end: list[int]
     look: list[int]
+    rtl: list[int]
     width: list[float]
     looks: list[LookScene]
     words: int

@@ -7,6 +7,7 @@ difference is worked out here once, so that a line's width is what shaping that 
 
 from __future__ import annotations
 
+import unicodedata
 from collections import OrderedDict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -16,6 +17,7 @@ import icu
 import numpy as np
 from numpy.typing import NDArray
 
+from nestline.copy.bidi import levels_of
 from nestline.copy.breaks import HANGING_SPACES, MANDATORY, graphemes, line_breaks
 from nestline.copy.hyphenation import hyphen_places
 from nestline.copy.styles import Look, Rules, paragraph_rules, run_look
@@ -28,7 +30,10 @@ Floats = NDArray[np.float64]
 
 @dataclass(frozen=True, eq=False)
 class Stretch:
-    """A stretch of a paragraph in one look, font and script: text[start:end]."""
+    """A stretch of a paragraph in one look, font, script and direction: text[start:end].
+
+    An odd `level` runs from right to left; `fallback` says that its font stands in for one that lacks its letters.
+    """
 
     start: int
     end: int
@@ -36,6 +41,8 @@ class Stretch:
     face: Face
     script: str | None
     glyphs: Glyphs
+    level: int = 0
+    fallback: bool = False
 
     @property
     def scale(self) -> float:
@@ -49,7 +56,8 @@ class ShapedParagraph:
 
     `x` is the running width in points (len n + 1), `spaces` the running count of stretchable spaces, `letters` that of
     clusters; the piece arrays hold start, content end, end, what a break after sets (kernel.NO_HYPHEN …), and what
-    breaking there adds before (`start_change`) and after (`end_change`, a set hyphen included).
+    breaking there adds before (`start_change`) and after (`end_change`, a set hyphen included). `levels` are those of
+    UAX #9 (None when all copy runs from left to right), `base` the paragraph's own.
     """
 
     text: str
@@ -67,6 +75,8 @@ class ShapedParagraph:
     end_change: Floats
     missing: tuple[int, ...]
     space_width: float
+    levels: tuple[int, ...] | None
+    base: int
 
     def stretch_at(self, index: int) -> Stretch:
         """The stretch that holds a code point (the last one for the paragraph's end)."""
@@ -81,17 +91,20 @@ def shape_paragraph(paragraph: Paragraph, style: Style | None, language: str, fo
     rules = paragraph_rules(paragraph, style, language)
     text = paragraph.text
     stretches: list[Stretch] = []
+    levels, base = levels_of(text, rules.direction, rules.language)
     at = 0
     for run in paragraph.runs:
         look = run_look(run, rules.look)
-        face = fonts.face(look.font, look.weight, look.slope)
-        for start, end, script in _by_script(text, at, at + len(run.text)):
-            glyphs = shape(face, text, start, end, rules.language, script, not look.joined, look.features)
-            stretches.append(Stretch(start, end, look, face, script, glyphs))
+        asked = fonts.face(look.font, look.weight, look.slope)
+        for begin, stop, script in _by_script(text, at, at + len(run.text)):
+            for start, end, face in _by_face(text, begin, stop, levels, asked, fonts):
+                rtl = levels[start] % 2 == 1
+                glyphs = shape(face, text, start, end, rules.language, script, not look.joined, look.features, rtl)
+                stretches.append(Stretch(start, end, look, face, script, glyphs, levels[start], face is not asked))
         at += len(run.text)
     if not stretches:
-        face = fonts.face(rules.look.font, rules.look.weight, rules.look.slope)
-        stretches = [Stretch(0, 0, rules.look, face, None, shape(face, "", 0, 0, rules.language))]
+        bare = fonts.face(rules.look.font, rules.look.weight, rules.look.slope)
+        stretches = [Stretch(0, 0, rules.look, bare, None, shape(bare, "", 0, 0, rules.language))]
 
     n = len(text)
     x, safe = np.zeros(n + 1), np.ones(n + 1, dtype=bool)
@@ -134,6 +147,7 @@ def shape_paragraph(paragraph: Paragraph, style: Style | None, language: str, fo
     return ShapedParagraph(
         text, rules, tuple(stretches), x, spaces, np.array(starts, integer), np.array(contents, integer),
         np.array(ends, integer), np.array(forced, integer), np.array(hyphens, integer), letters, start_change, end_change, tuple(missing), space_width,
+        tuple(levels) if any(levels) else None, base,
     )  # fmt: skip
 
 
@@ -246,6 +260,33 @@ def _by_script(text: str, start: int, end: int) -> list[tuple[int, int, str | No
     return out
 
 
+def _by_face(
+    text: str, start: int, end: int, levels: list[int], asked: Face, fonts: FontLibrary
+) -> list[tuple[int, int, Face]]:
+    """A stretch cut where its direction changes and where its font lacks letters, which another then draws."""
+    out: list[tuple[int, int, Face]] = []
+    begin, current = start, asked
+    for i in range(start, end):
+        letter = text[i]
+        face = current
+        if letter > " " and not _stays(letter):
+            face = asked if asked.has(letter) else current if current.has(letter) else fonts.fallback(letter, asked)
+        if i > begin and (face is not current or levels[i] != levels[i - 1]):
+            out.append((begin, i, current))
+            begin = i
+        current = face
+    if end > begin:
+        out.append((begin, end, current))
+    return out
+
+
+def _stays(letter: str) -> bool:
+    """Marks, joiners and spaces are drawn by the font of what stands before them."""
+    if letter < "\u0300":
+        return letter in "\u00a0\u00ad"
+    return unicodedata.category(letter) in ("Mn", "Me", "Mc", "Cf", "Zs", "Cc")
+
+
 @dataclass(frozen=True, eq=False)
 class ShapedCopy:
     """A whole copy, its paragraphs one after another, in the arrays that nesting reads (see nesting.kernel).
@@ -281,6 +322,17 @@ class ShapedCopy:
         return np.ascontiguousarray(np.stack(found, axis=1).astype(np.int64))
 
     @cached_property
+    def levels(self) -> NDArray[np.int64]:
+        """The level of every code point (UAX #9), a paragraph's end having its paragraph's."""
+        parts = [[*(p.levels or [0] * len(p.text)), p.base] for p in self.paragraphs]
+        return np.array([level for part in parts for level in part], dtype=np.int64)
+
+    @cached_property
+    def bidi(self) -> bool:
+        """Whether any of it runs from right to left."""
+        return any(p.levels is not None for p in self.paragraphs)
+
+    @cached_property
     def widest_indent(self) -> float:
         """The most room that a slot loses to indents, in points."""
         return float((self.rules[:, 5] + np.maximum(self.rules[:, 6], 0)).max()) if len(self.rules) else 0.0
@@ -302,6 +354,7 @@ class Segments:
     spaces: Floats
     letters: Floats
     look: NDArray[np.int64]
+    rtl: NDArray[np.int64]
     looks: tuple[tuple[Face, Look], ...]
 
 
@@ -310,8 +363,8 @@ ALIGN = {"start": 0, "center": 1, "end": 2, "justify": 3}
 # ascender, descender (letters), line box above, line box below, cap, ex.
 PIECE_COLUMNS = 17
 # Columns of `rules`: leading, align, last, space before, space after, indent, first indent, size, space width, breaking,
-# hyphens in a row, least space, greatest space, greatest tracking, last word never alone.
-RULE_COLUMNS = 15
+# hyphens in a row, least space, greatest space, greatest tracking, last word never alone, right to left.
+RULE_COLUMNS = 16
 BREAKING = {"first-fit": 0, "optimal": 1, "balanced": 2}
 
 
@@ -344,7 +397,7 @@ def join_paragraphs(paragraphs: Sequence[ShapedParagraph]) -> ShapedCopy:
         rules.append(
             [r.leading, ALIGN[r.align], ALIGN[r.last], r.space_before, r.space_after, r.indent, r.first_indent, r.size,
              p.space_width, BREAKING[r.breaking], r.hyphenation.ladder if r.hyphenation else 2, r.least_space,
-             r.greatest_space, r.greatest_tracking, {None: 0.0, True: -1.0, False: 1.0}[r.last_word_alone]]
+             r.greatest_space, r.greatest_tracking, {None: 0.0, True: -1.0, False: 1.0}[r.last_word_alone], float(p.base)]
         )  # fmt: skip
         x_at, space_at = xs[-1][-1], spaces[-1][-1]
     text = "\n".join(p.text for p in paragraphs)
@@ -392,7 +445,7 @@ def _heights(p: ShapedParagraph) -> Floats:
 def _segments(
     paragraphs: Sequence[ShapedParagraph], offset: NDArray[np.int64], x: Floats, spaces: Floats, letters: Floats
 ) -> Segments:
-    starts, ends, look_of = [], [], []
+    starts, ends, look_of, rtl = [], [], [], []
     looks: list[tuple[Face, Look]] = []
     for index, p in enumerate(paragraphs):
         base = int(offset[index])
@@ -409,14 +462,25 @@ def _segments(
                     starts.append(base + begin)
                     ends.append(base + i)
                     look_of.append(number)
+                    rtl.append(s.level % 2)
                     begin = None
                 if not space and begin is None:
                     begin = i
     a, b = np.array(starts, dtype=np.int64), np.array(ends, dtype=np.int64)
     if not len(a):
         empty = np.zeros(0)
-        return Segments(a, b, empty, empty, empty, empty, a, tuple(looks))
-    return Segments(a, b, x[a], x[b] - x[a], spaces[a], letters[a], np.array(look_of, dtype=np.int64), tuple(looks))
+        return Segments(a, b, empty, empty, empty, empty, a, a, tuple(looks))
+    return Segments(
+        a,
+        b,
+        x[a],
+        x[b] - x[a],
+        spaces[a],
+        letters[a],
+        np.array(look_of, dtype=np.int64),
+        np.array(rtl, dtype=np.int64),
+        tuple(looks),
+    )
 
 
 def broken_to_fit(p: ShapedParagraph, widest: float) -> ShapedParagraph:
@@ -446,6 +510,7 @@ def broken_to_fit(p: ShapedParagraph, widest: float) -> ShapedParagraph:
     return ShapedParagraph(
         p.text, p.rules, p.stretches, p.x, p.spaces, columns[0], columns[1], columns[2], columns[3],
         columns[4], p.letters, columns[5].astype(np.float64), columns[6].astype(np.float64), p.missing, p.space_width,
+        p.levels, p.base,
     )  # fmt: skip
 
 

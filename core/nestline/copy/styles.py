@@ -49,6 +49,7 @@ class Rules:
     least_space: float = 0.667
     greatest_space: float = 3.0
     greatest_tracking: float = 0.0
+    direction: str = "auto"
     list_mark: ListMark | None = None
     list_indent: float = 0.0
 
@@ -106,6 +107,7 @@ def paragraph_rules(paragraph: Paragraph, style: Style | None, language: str) ->
         least_space=stretch.least,
         greatest_space=stretch.greatest,
         greatest_tracking=stretch.letters * size,
+        direction=str(pick("direction", "auto")),
         list_mark=mark,
         list_indent=list_indent,
     )

@@ -186,12 +186,6 @@ class Letters(Part):
     letter_stroke: LetterStroke | None = None
 
 
-def _direction(value: Any) -> Any:
-    if value == "rtl":
-        raise ValueError("“rtl” is not built yet; leave it out or write “ltr” or “auto”")
-    return value
-
-
 class HyphenLimits(Part):
     """Limits of hyphenation: least letters before and after the hyphen, least letters of a word, hyphens in a row."""
 
@@ -220,7 +214,7 @@ class ParagraphRules(Letters):
     hyphenate: bool | HyphenLimits | None = None
     stretch: Stretch | None = None
     language: Annotated[str, StringConstraints(pattern=r"^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$")] | None = None
-    direction: Annotated[Literal["ltr", "auto"] | None, BeforeValidator(_direction)] = None
+    direction: Literal["ltr", "rtl", "auto"] | None = None
     space_before: Room | None = None
     space_after: Room | None = None
     indent: Room | None = None

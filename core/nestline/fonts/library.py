@@ -36,7 +36,12 @@ _FAMILIES = {
     "Oswald": "Oswald",
     "AbrilFatface": "Abril Fatface",
     "LeagueSpartan": "League Spartan",
+    "NotoSerifHebrew": "Noto Serif Hebrew",
+    "NotoNaskhArabic": "Noto Naskh Arabic",
 }
+
+FALLBACKS = ("EB Garamond", "Source Sans 3", "Noto Serif Hebrew", "Noto Naskh Arabic")
+"""Where a letter that a font lacks is looked for, in this order; then in all other families."""
 
 DEFAULT_FAMILY = "EB Garamond"
 
@@ -82,6 +87,10 @@ class Face:
     def hb_font(self) -> hb.Font:
         """The HarfBuzz font, scaled in font units."""
         return hb.Font(hb.Face(self.path.read_bytes()))
+
+    def has(self, letter: str) -> bool:
+        """Whether the font draws a letter."""
+        return bool(self.hb_font.get_nominal_glyph(ord(letter)))
 
     def outline(self, glyph: int) -> Path_:
         """A glyph's outline in font units, y upwards."""
@@ -133,6 +142,7 @@ class FontLibrary:
     def __init__(self, faces: list[Face]) -> None:
         self.faces = {face.key: face for face in faces}
         self._families: dict[str, list[Face]] = {}
+        self._fallbacks: dict[tuple[str, str], Face] = {}
         for face in faces:
             self._families.setdefault(face.family, []).append(face)
 
@@ -146,6 +156,15 @@ class FontLibrary:
         if not faces:
             raise FontError(f"there is no font “{family}”; fonts are: {', '.join(self._families)}")
         return min(faces, key=lambda f: (f.slope != slope, abs(f.weight - weight), f.weight))
+
+    def fallback(self, letter: str, instead_of: Face) -> Face:
+        """The first face that draws a letter which another lacks, of its weight and slope; that face when none does."""
+        key = (letter, instead_of.key)
+        if key not in self._fallbacks:
+            families = [*FALLBACKS, *(f for f in self._families if f not in FALLBACKS)]
+            faces = (self.face(f, instead_of.weight, instead_of.slope) for f in families if f in self._families)
+            self._fallbacks[key] = next((f for f in faces if f.has(letter)), instead_of)
+        return self._fallbacks[key]
 
 
 @lru_cache(maxsize=1)

@@ -15,7 +15,7 @@ UNSAFE_TO_BREAK = int(hb.GlyphFlags.UNSAFE_TO_BREAK)
 
 @dataclass(frozen=True, eq=False)
 class Glyphs:
-    """A shaped stretch of text, left to right, in font units.
+    """A shaped stretch of text in one direction, its glyphs from left to right, in font units.
 
     `clusters` are the indices of the code points (in the text that was given) that the glyphs stand for.
     """
@@ -33,7 +33,7 @@ class Glyphs:
 
     def before(self, end: int) -> Glyphs:
         """Those that stand for code points before `end`."""
-        if not len(self.clusters) or self.clusters[-1] < end:
+        if not len(self.clusters) or self.clusters.max() < end:
             return self
         keep = self.clusters < end
         return Glyphs(
@@ -48,7 +48,7 @@ class Glyphs:
 
 def shape(
     face: Face, text: str, start: int, end: int, language: str, script: str | None = None, tracked: bool = False,
-    features: tuple[tuple[str, int], ...] = (),
+    features: tuple[tuple[str, int], ...] = (), rtl: bool = False,
 ) -> Glyphs:  # fmt: skip
     """Shape text[start:end] in one face, seeing nothing outside that stretch (so that a line stands on its own).
 
@@ -57,7 +57,7 @@ def shape(
     buffer = hb.Buffer()
     buffer.add_codepoints([ord(c) for c in text[start:end]])
     buffer.cluster_level = hb.BufferClusterLevel.MONOTONE_GRAPHEMES
-    buffer.direction = "ltr"
+    buffer.direction = "rtl" if rtl else "ltr"
     buffer.language = language
     if script:
         buffer.script = script

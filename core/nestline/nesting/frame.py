@@ -8,6 +8,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from nestline.copy.bidi import visual_order
 from nestline.copy.shaped import ShapedCopy, Shaper
 from nestline.nesting import kernel as k
 from nestline.outlines.polygons import Region
@@ -146,10 +147,59 @@ class FrameNest:
     def drawn(self) -> DrawnWords:
         """Where each word stands."""
         c, s = self.copy, self.copy.segments
+        if c.bidi:
+            return self._drawn_both_ways()
         which, index, x = k.place_words(
             self.records, self.left, self.space_more, self.tracks, c.pieces, c.piece_words, s.x, s.spaces, s.letters
         )
         return DrawnWords(which, index, x)
+
+    def _drawn_both_ways(self) -> DrawnWords:
+        """As `drawn`, each line's words in the order in which they are seen (UAX #9, L2)."""
+        c, s = self.copy, self.copy.segments
+        which: list[int] = []
+        index: list[int] = []
+        xs: list[float] = []
+        for record in range(len(self.records)):
+            first, last = int(self.records[record, k.FIRST]), int(self.records[record, k.LAST])
+            start, end = (int(v) for v in self.ranges[record])
+            levels = c.levels[start:end]
+            items: list[tuple[int, int, float, int]] = []  # word or −1, level, width, start
+            at = start
+            for word in range(int(c.piece_words[first, 0]), int(c.piece_words[last, 1])):
+                a, b = max(int(s.start[word]), start), min(int(s.end[word]), end)
+                if a > at:
+                    items += self._gaps(record, at, a, levels, start)
+                items.append((word, int(levels[a - start]), self.width_of(record, a, b), a))
+                at = b
+            if not items:
+                continue
+            head, tail = items[0], items[-1]
+            items[0] = (head[0], head[1], head[2] + float(c.pieces[first, k.CHANGE0]), head[3])
+            tail = items[-1]
+            items[-1] = (tail[0], tail[1], tail[2] + float(c.pieces[last, k.CHANGE1]), tail[3])
+            pen = float(self.left[record])
+            places = {}
+            for place in visual_order([level for _, level, _, _ in items]):
+                places[place] = pen
+                pen += items[place][2]
+            for place, (word, _, _, _) in enumerate(items):
+                if word >= 0:
+                    which.append(record)
+                    index.append(word)
+                    xs.append(places[place])
+        return DrawnWords(np.array(which, np.int64), np.array(index, np.int64), np.array(xs, np.float64))
+
+    def _gaps(
+        self, record: int, start: int, end: int, levels: NDArray[np.int64], line_start: int
+    ) -> list[tuple[int, int, float, int]]:
+        """The spaces between two words, by level."""
+        c = self.copy
+        out = []
+        for i in range(start, end):
+            more = float(self.space_more[record]) * float(c.spaces[i + 1] - c.spaces[i])
+            out.append((-1, int(levels[i - line_start]), self.width_of(record, i, i + 1) + more, i))
+        return out
 
 
 @dataclass(frozen=True, eq=False)

@@ -8,8 +8,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from nestline.copy.bidi import visual_order
 from nestline.copy.breaks import MANDATORY
-from nestline.copy.shaped import Stretch, hyphen_of
+from nestline.copy.shaped import ShapedParagraph, Stretch, hyphen_of
 from nestline.copy.styles import Look
 from nestline.fonts.library import Face
 from nestline.fonts.shaping import shape
@@ -42,40 +43,51 @@ def glyph_runs(nest: FrameNest) -> Iterator[GlyphRun]:
     """Every line's glyphs, shaped as the line stands, in the copy's order."""
     copy = nest.copy
     for number in range(len(nest.records)):
-        paragraph_index = int(copy.pieces[int(nest.records[number, k.FIRST]), k.PARAGRAPH])
-        paragraph = copy.paragraphs[paragraph_index]
-        base = int(copy.offset[paragraph_index])
+        index = int(copy.pieces[int(nest.records[number, k.FIRST]), k.PARAGRAPH])
+        paragraph = copy.paragraphs[index]
+        base = int(copy.offset[index])
         start, end = (int(v) - base for v in nest.ranges[number])
         stop = int(copy.piece_end[int(nest.records[number, k.LAST])]) - base
         hyphenated = bool(nest.hyphens[number])
-        more = float(nest.space_more[number])
-        pen = float(nest.left[number])
+        parts = []
         for stretch in paragraph.stretches:
             a, b = max(start, stretch.start), min(end, stretch.end)
             while a < b and paragraph.text[b - 1] in MANDATORY:
                 b -= 1
-            if a >= b:
-                continue
-            text = paragraph.text
-            hyphen = hyphenated and b == end
-            if hyphen:
-                text = text[:b] + hyphen_of(stretch.face)
-                b = stop = b + 1
-            # The spaces that hang past the line's end are shaped with it, and not drawn.
-            shaped_to = b if hyphen else max(b, min(stop, stretch.end))
-            language, script = paragraph.rules.language, stretch.script
-            look = stretch.look
-            glyphs = shape(stretch.face, text, a, shaped_to, language, script, not look.joined, look.features).before(b)
-            spaces = np.array([text[c] in " \u00a0" for c in glyphs.clusters])
-            cluster_ends = np.append(glyphs.clusters[1:] != glyphs.clusters[:-1], True)
-            tracking = stretch.look.tracking + float(nest.tracks[number])
-            advances = glyphs.advances * stretch.scale + spaces * more + cluster_ends * tracking
-            x = pen + np.concatenate([[0.0], np.cumsum(advances)[:-1]]) + glyphs.x_offsets * stretch.scale
-            yield GlyphRun(
-                number, stretch, text, a, b, glyphs.ids, glyphs.clusters, x,
-                (glyphs.y_offsets * stretch.scale).astype(np.float64), advances, hyphen,
-            )  # fmt: skip
-            pen += float(advances.sum())
+            if a < b:
+                parts.append(_part(nest, number, paragraph, stretch, a, b, stop, hyphenated and b == end))
+        # Where each stretch begins: from left to right in the order in which they are seen (UAX #9, L2).
+        pen = float(nest.left[number])
+        pens = [0.0] * len(parts)
+        for place in visual_order([p.stretch.level for p in parts]):
+            pens[place] = pen
+            pen += float(parts[place].advances.sum())
+        for part, at in zip(parts, pens, strict=True):
+            yield replace(part, x=part.x + at)
+
+
+def _part(
+    nest: FrameNest, number: int, paragraph: ShapedParagraph, stretch: Stretch, a: int, b: int, stop: int, hyphen: bool
+) -> GlyphRun:
+    """The glyphs of one stretch on one line, from x = 0."""
+    text = paragraph.text
+    if hyphen:
+        text = text[:b] + hyphen_of(stretch.face)
+        b = stop = b + 1
+    # The spaces that hang past the line's end are shaped with it, and not drawn.
+    shaped_to = b if hyphen else max(b, min(stop, stretch.end))
+    language, script, look = paragraph.rules.language, stretch.script, stretch.look
+    rtl = stretch.level % 2 == 1
+    glyphs = shape(stretch.face, text, a, shaped_to, language, script, not look.joined, look.features, rtl).before(b)
+    spaces = np.array([text[c] in " \u00a0" for c in glyphs.clusters])
+    cluster_ends = np.append(glyphs.clusters[1:] != glyphs.clusters[:-1], True)
+    tracking = look.tracking + float(nest.tracks[number])
+    advances = glyphs.advances * stretch.scale + spaces * float(nest.space_more[number]) + cluster_ends * tracking
+    x = np.concatenate([[0.0], np.cumsum(advances)[:-1]]) + glyphs.x_offsets * stretch.scale
+    return GlyphRun(
+        number, stretch, text, a, b, glyphs.ids, glyphs.clusters, x,
+        (glyphs.y_offsets * stretch.scale).astype(np.float64), advances, hyphen,
+    )  # fmt: skip
 
 
 @dataclass(frozen=True)

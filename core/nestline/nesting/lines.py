@@ -34,6 +34,7 @@ from nestline.nesting.pieces import (
     FIRST_FIT,
     FIRST_INDENT,
     FORCED,
+    FROM_RIGHT,
     GREATEST_SPACE,
     GREATEST_TRACKING,
     HYPHEN,
@@ -96,7 +97,9 @@ def fill_band(pieces, rules, frame, at, line, baseline, top, bottom, slots, coun
     starts_paragraph = at == 0 or int(pieces[at - 1, PARAGRAPH]) != paragraph
     n = len(pieces)
     begin = at
-    for s in range(count):
+    from_right = rules[paragraph, FROM_RIGHT] > 0
+    for place in range(count):
+        s = count - 1 - place if from_right else place
         room = slots[s, 1] - slots[s, 0] - indents(rules, paragraph, starts_paragraph, at == begin)
         allowed = hyphens_before(pieces, records, written) < rules[paragraph, LADDER]
         last = fill_one(pieces, at, n, room, allowed)
@@ -207,7 +210,8 @@ def set_paragraph(
             row[3] = BY_GEOMETRY if found > start + 1e-6 else why
             count = slots_in_band(space, top, bottom, least, slots)
             last_length = 0.0
-            for i in range(count):
+            for place in range(count):
+                i = count - 1 - place if rule[FROM_RIGHT] > 0 else place
                 if slot_count == len(found_slots):
                     found_slots = np.concatenate((found_slots, np.empty_like(found_slots)))
                 found_slots[slot_count, :4] = slots[i]
@@ -277,9 +281,10 @@ def widen_last_line(space, pieces, rules, frame, line, records, written, slots, 
     for i in range(slots_in_band(space, top, bottom, least_slot(rules, paragraph, frame), slots)):
         for r in range(first, written):
             if slots[i, 0] <= records[r, LEFT] + EPSILON and slots[i, 1] >= records[r, RIGHT] - EPSILON:
-                alone = (r == first or records[r - 1, RIGHT] <= slots[i, 0]) and (
-                    r == written - 1 or records[r + 1, LEFT] >= slots[i, 1]
-                )
+                alone = True
+                for other in range(first, written):
+                    if other != r and records[other, RIGHT] > slots[i, 0] and records[other, LEFT] < slots[i, 1]:
+                        alone = False
                 if alone:
                     records[r, LEFT], records[r, RIGHT] = slots[i, 0], slots[i, 1]
                     records[r, LEFT_CAUSE], records[r, RIGHT_CAUSE] = slots[i, 2], slots[i, 3]
@@ -567,9 +572,12 @@ def align_records(records, pieces, rules, starts, widths, more, tracks, loose):
                     loose[i] = True
                     gain = track = 0.0
         free = room - width - gain * gaps - track * max(letters, 0)
-        share = 0.5 if align == CENTER else 1.0 if align == END else 0.0
         if loose[i]:
-            share = 0.5 if rule[ALIGN_LAST] == CENTER else 1.0 if rule[ALIGN_LAST] == END else 0.0
+            align = rule[ALIGN_LAST]
+        share = 0.5 if align == CENTER else 1.0 if align == END else 0.0
+        if rule[FROM_RIGHT] > 0:
+            # Copy from right to left starts at the right, and is indented there.
+            share, indent = 1.0 - share, 0.0
         starts[i], widths[i], more[i], tracks[i] = records[i, LEFT] + indent + free * share, width, gain, track
 
 

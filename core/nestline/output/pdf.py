@@ -236,7 +236,8 @@ class _Writer:
         # A hyphen that the engine set is read as a soft one (ISO 32000-2, 14.8.2.6.3).
         actual = run.text[run.start : run.end - 1] + "\u00ad" if run.hyphen else run.text[run.start : run.end]
         spoken: list[bool] = []
-        ends = [*run.clusters[1:].tolist(), run.end]
+        starts = sorted({*run.clusters.tolist(), run.end})
+        rtl = run.stretch.level % 2 == 1
         array: list[str] = []
         hexes = ""
         pen = run.x[0]
@@ -245,7 +246,7 @@ class _Writer:
             advance = natural.get_glyph_h_advance(glyph)
             first = i == 0 or run.clusters[i - 1] != run.clusters[i]
             last = i == len(run.ids) - 1 or run.clusters[i + 1] != run.clusters[i]
-            cluster_end = next((e for e in ends[i:] if e > run.clusters[i]), run.end)
+            cluster_end = starts[starts.index(run.clusters[i]) + 1]
             text = run.text[run.clusters[i] : cluster_end] if first else ""
             spoken.append(font.means(glyph, advance, text) and first and last)
             lift = float(run.y[i])
@@ -270,7 +271,7 @@ class _Writer:
         out.append(f"[{' '.join(array)}] TJ")
         if rise:
             out.append("0 Ts")
-        if all(spoken) and not run.hyphen:
+        if all(spoken) and not run.hyphen and not rtl:
             return " ".join(out)
         return f"/Span <</ActualText <FEFF{actual.encode('utf-16-be').hex().upper()}>>> BDC {' '.join(out)} EMC"
 

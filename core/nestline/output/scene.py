@@ -230,6 +230,7 @@ def shape_json(document: Document, copy: ShapedCopy) -> Json:
                 "features": dict(r.look.features),
                 "underline": r.look.underline,
                 "letterStroke": _letter_stroke(document, r.look.stroke),
+                "direction": r.direction,
                 "list": r.list_mark.kind if r.list_mark else None,
                 "breaking": r.breaking,
                 "lastWord": {None: "avoided", True: "stands", False: "never"}[r.last_word_alone],
@@ -247,6 +248,7 @@ def shape_json(document: Document, copy: ShapedCopy) -> Json:
         "start": s.start,
         "end": s.end,
         "look": s.look,
+        "rtl": s.rtl,
         "width": s.width.round(3),
         "looks": [
             {
@@ -321,6 +323,8 @@ def nest_json(document: Document, placed: PlacedNest) -> Json:
         "exact": nest.exact,
         "loose": int(nest.loose.sum()),
         "broken": nest.broken,
+        "missing": sum(len(p.missing) for p in nest.copy.paragraphs),
+        "fallback": sorted({s.face.family for p in nest.copy.paragraphs for s in p.stretches if s.fallback}),
         "words": nest.copy.words,
         "leftover": nest.leftover_words,
         "leftoverStart": nest.leftover_start,

@@ -457,6 +457,10 @@ export interface components {
             loose: number;
             /** Broken */
             broken: boolean;
+            /** Missing */
+            missing: number;
+            /** Fallback */
+            fallback: string[];
             /** Words */
             words: number;
             /** Leftover */
@@ -627,6 +631,11 @@ export interface components {
             /** Underline */
             underline: boolean;
             letterStroke: components["schemas"]["LetterStrokeScene"] | null;
+            /**
+             * Direction
+             * @enum {string}
+             */
+            direction: "ltr" | "rtl" | "auto";
             /** List */
             list: ("bullets" | "numbers") | null;
             /**
@@ -688,6 +697,8 @@ export interface components {
             end: number[];
             /** Look */
             look: number[];
+            /** Rtl */
+            rtl: number[];
             /** Width */
             width: number[];
             /** Looks */

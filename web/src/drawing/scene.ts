@@ -128,6 +128,7 @@ function drawNest(ctx: CanvasRenderingContext2D, nest: NestScene, shape: ShapeSc
   ctx.save();
   if (nest.matrix) ctx.transform(...nest.matrix);
   ctx.textBaseline = "alphabetic";
+  ctx.textAlign = "left";
   ctx.textRendering = "geometricPrecision";
   ctx.fontKerning = "normal";
   const { records, x } = nest;
@@ -165,12 +166,14 @@ function drawNest(ctx: CanvasRenderingContext2D, nest: NestScene, shape: ShapeSc
       const [start, end] = [Math.max(shape.start[word], records[row + START]), Math.min(shape.end[word], records[row + END])];
       let text = start === shape.start[word] && end === shape.end[word] ? texts[word] : textOf(shape, start, end);
       if (records[row + HYPHEN] && end === records[row + END]) text += shape.looks[current].hyphen;
+      ctx.direction = shape.rtl[word] ? "rtl" : "ltr";
       ctx.fillText(text, x[at], baseline);
       const stroke = shape.looks[current].stroke;
       if (stroke) strokeLetters(ctx, stroke, text, x[at], baseline);
     }
   }
   ctx.letterSpacing = "0px";
+  ctx.direction = "ltr";
   for (const mark of nest.marks) {
     if (!faceReady(mark.face)) {
       missing.count++;

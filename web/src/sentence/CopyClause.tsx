@@ -13,6 +13,7 @@ const BREAKS = {
   "first-fit": ["filled one by one", "As full as each goes, the way a browser sets it."],
   balanced: ["of even length", "For headings, labels and quotes."],
 } as const;
+const LANGUAGES: [string, string][] = [["ar", "Arabic"], ["cs", "Czech"], ["da", "Danish"], ["nl", "Dutch"], ["en", "English"], ["et", "Estonian"], ["fi", "Finnish"], ["fr", "French"], ["de", "German"], ["el", "Greek"], ["he", "Hebrew"], ["hu", "Hungarian"], ["is", "Icelandic"], ["it", "Italian"], ["lv", "Latvian"], ["lt", "Lithuanian"], ["nb", "Norwegian"], ["pl", "Polish"], ["pt", "Portuguese"], ["ro", "Romanian"], ["ru", "Russian"], ["sk", "Slovak"], ["sl", "Slovenian"], ["es", "Spanish"], ["sv", "Swedish"], ["uk", "Ukrainian"]];
 const LASTS = [
   { value: "start", label: "left" },
   { value: "center", label: "centre" },
@@ -43,6 +44,7 @@ export function CopyClause({ thing }: { thing: Thing }) {
   const breaking = only(picked.map((r) => r.breaking));
   const list = picked.every((r) => r.list === picked[0].list) ? picked[0].list : undefined;
   const hyphenated = only(picked.map((r) => r.hyphenated));
+  const language = only(picked.map((r) => r.language));
   const font = only(picked.map((r) => r.font));
   const families = [...new Set(faces.map((f) => f.family))];
   return (
@@ -135,6 +137,29 @@ export function CopyClause({ thing }: { thing: Thing }) {
           />
         )}
       </Part>
+      , in{" "}
+      <Part name="language" title="Language and direction" said={LANGUAGES.find(([tag]) => tag === language?.split("-")[0])?.[1] ?? language ?? "several languages"}>
+        {() => (
+          <>
+            <select className="field mb-3 w-full" aria-label="Language" value={language?.split("-")[0] ?? ""} onChange={(e) => put("language", "Language")(e.target.value)}>
+              {LANGUAGES.map(([tag, name]) => (
+                <option key={tag} value={tag}>
+                  {name}
+                </option>
+              ))}
+            </select>
+            <Choice
+              value={only(picked.map((r) => r.direction))}
+              options={[
+                { value: "auto", label: "runs as its first letter does" },
+                { value: "ltr", label: "runs from left to right" },
+                { value: "rtl", label: "runs from right to left" },
+              ]}
+              onChoose={put("direction", "Direction")}
+            />
+          </>
+        )}
+      </Part>
       , <CopyColorPart picked={picked} attempt={attempt("color")} keep={keep("color", "Colour of the copy")} />.
       {nest.loose > 0 && (
         <span className="text-coral-text">
@@ -142,6 +167,13 @@ export function CopyClause({ thing }: { thing: Thing }) {
           {nest.loose} {nest.loose === 1 ? "line is" : "lines are"} too short of words to justify.
         </span>
       )}
+      {nest.missing > 0 && (
+        <span className="text-coral-text">
+          {" "}
+          {nest.missing} {nest.missing === 1 ? "letter is" : "letters are"} in no font.
+        </span>
+      )}
+      {nest.fallback.length > 0 && <span className="text-soft"> What {font ?? "its font"} lacks is set in {nest.fallback.join(" and ")}.</span>}
       {nest.broken && <span className="text-coral-text"> A word is wider than every line and had to be broken.</span>}
     </p>
   );
