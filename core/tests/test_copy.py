@@ -61,15 +61,16 @@ class Shaping(unittest.TestCase):
             face = studio().fonts.face(family)
             with TTFont(face.path) as font:
                 widths, cmap = font["hmtx"], font.getBestCmap()
-                for letter in "Hxn":
+                for letter in [c for c in "Hxn" if ord(c) in cmap]:
                     self.assertEqual(shape(face, letter, 0, 1, "en").width, widths[cmap[ord(letter)]][0])
 
     def test_metrics_are_the_fonts_own(self) -> None:
         for face in studio().fonts.faces.values():
             with TTFont(face.path) as font:
                 os2, em = font["OS/2"], font["head"].unitsPerEm
-                self.assertAlmostEqual(face.metrics.cap, os2.sCapHeight / em)
-                self.assertAlmostEqual(face.metrics.ex, os2.sxHeight / em)
+                if face.has("H"):
+                    self.assertAlmostEqual(face.metrics.cap, os2.sCapHeight / em)
+                    self.assertAlmostEqual(face.metrics.ex, os2.sxHeight / em)
 
     def test_ligatures_and_kerning_are_shaped(self) -> None:
         face = studio().fonts.face("EB Garamond")

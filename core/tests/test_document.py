@@ -70,7 +70,7 @@ class Reading(unittest.TestCase):
             error = refusal(document([{**frame(), name: value}], paragraph("Kite")))
             self.assertEqual(error.path, f"$.pages[0].objects[0].{name}")
             self.assertIn("not built yet", error.message)
-        for rule in ({"list": "bullets"}, {"direction": "rtl"}):
+        for rule in ({"keep": 2}, {"drop_cap": 3}):
             error = refusal(document([frame()], paragraph("Kite", **rule)))
             self.assertTrue(error.path.startswith("$.copies.story.versions.en.paragraphs[0]."), error.path)
             self.assertIn("not built yet", error.message)

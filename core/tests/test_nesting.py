@@ -205,6 +205,24 @@ class Alignment(unittest.TestCase):
         self.assertAlmostEqual(nest.left[0], 125)
         self.assertTrue(np.allclose(nest.left[1:], 105))
 
+    def test_punctuation_hangs_outside_the_slot(self) -> None:
+        text = "“Bring string, bring friends,” and bring whatever you built at the kitchen table."
+        plain, hanging = (
+            nest_of(document([frame(width=150)], paragraph(text, align="justify", hang_punctuation=h))).nest
+            for h in (False, True)
+        )
+        self.assertAlmostEqual(plain.drawn.x[0], 100)
+        mark = plain.copy.x[1] - plain.copy.x[0]
+        self.assertAlmostEqual(hanging.drawn.x[0], 100 - 0.6 * mark, places=6)
+
+    def test_baselines_stand_on_the_pages_grid(self) -> None:
+        for breaking in ("optimal", "first-fit"):
+            for kind in ("rectangle", "heart"):
+                raw = document([frame(kind, y=103)], paragraph(STORY, grid=13, leading=12, breaking=breaking))
+                baselines = nest_of(raw).nest.records[:, k.BASELINE]
+                self.assertLess(np.abs(baselines / 13 - np.round(baselines / 13)).max(), 1e-6)
+                self.assertTrue((np.diff(np.unique(baselines)) >= 13 - 1e-6).all())
+
     def test_space_stands_between_paragraphs_but_not_at_the_top(self) -> None:
         two = [paragraph("One", space_before=9, space_after=4), paragraph("Two", space_before=5)]
         records = nest_of(document([frame()], *two)).nest.records

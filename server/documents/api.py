@@ -225,6 +225,10 @@ class RuleScene(Schema):
     underline: bool
     letterStroke: LetterStrokeScene | None
     direction: Literal["ltr", "rtl", "auto"]
+    style: str | None
+    departs: list[str]
+    hangPunctuation: bool
+    grid: float
     list: Literal["bullets", "numbers"] | None
     breaking: Literal["optimal", "first-fit", "balanced"]
     lastWord: Literal["avoided", "stands", "never"]

@@ -1,5 +1,5 @@
 """Every act, by the module that holds it."""
 
-from nestline.acts import arranging, bringing, copying, giving, outlining
+from nestline.acts import arranging, bringing, copying, giving, outlining, styling
 
-__all__ = ["arranging", "bringing", "copying", "giving", "outlining"]
+__all__ = ["arranging", "bringing", "copying", "giving", "outlining", "styling"]

@@ -77,6 +77,7 @@ class ShapedParagraph:
     space_width: float
     levels: tuple[int, ...] | None
     base: int
+    start_hang: Floats
 
     def stretch_at(self, index: int) -> Stretch:
         """The stretch that holds a code point (the last one for the paragraph's end)."""
@@ -137,6 +138,13 @@ def shape_paragraph(paragraph: Paragraph, style: Style | None, language: str, fo
             for s, c, e, h in zip(starts, contents, ends, hyphens, strict=True)
         ]
     )
+    hang = np.zeros(len(starts))
+    if rules.hang_punctuation:
+        hang = np.array([whole.hang_at_start(s, c) for s, c in zip(starts, contents, strict=True)])
+        start_change = start_change - hang
+        end_change = end_change - np.array(
+            [whole.hang_at_end(s, c, h == SET_HYPHEN) for s, c, h in zip(starts, contents, hyphens, strict=True)]
+        )
     letters = np.zeros(n + 1)
     for stretch in stretches:
         letters[np.unique(stretch.glyphs.clusters) + 1] = 1
@@ -147,7 +155,7 @@ def shape_paragraph(paragraph: Paragraph, style: Style | None, language: str, fo
     return ShapedParagraph(
         text, rules, tuple(stretches), x, spaces, np.array(starts, integer), np.array(contents, integer),
         np.array(ends, integer), np.array(forced, integer), np.array(hyphens, integer), letters, start_change, end_change, tuple(missing), space_width,
-        tuple(levels) if any(levels) else None, base,
+        tuple(levels) if any(levels) else None, base, hang,
     )  # fmt: skip
 
 
@@ -168,6 +176,16 @@ def _running_widths(stretch: Stretch, x: Floats, safe: NDArray[np.bool_]) -> Non
     safe[start:end][inside] = False
     safe[glyphs.clusters[glyphs.unsafe]] = False
 
+
+HANGING = {
+    **dict.fromkeys(".,", 0.8),
+    **dict.fromkeys("-\u2010\u2011", 0.6),
+    **dict.fromkeys("\"'“”‘’„‚«»‹›", 0.6),
+    **dict.fromkeys(":;", 0.5),
+    **dict.fromkeys("–—…", 0.3),
+    **dict.fromkeys("!?()[]*", 0.2),
+}
+"""The share of a mark that hangs outside its slot (common practice; figures of our own)."""
 
 NO_HYPHEN, SET_HYPHEN, OWN_HYPHEN = range(3)
 """What a break after a piece sets (as in nesting.pieces)."""
@@ -207,6 +225,22 @@ class _Reshaper:
         if begin >= content:
             return 0.0
         return self._width(stretch, begin, stop, content) - float(self.x[content] - self.x[begin])
+
+    def hang_at_start(self, start: int, content: int) -> float:
+        """How far the first mark of a line hangs out before its slot."""
+        if content <= start:
+            return 0.0
+        return HANGING.get(self.text[start], 0.0) * float(self.x[start + 1] - self.x[start])
+
+    def hang_at_end(self, start: int, content: int, hyphenated: bool) -> float:
+        """How far the last mark of a line hangs out behind its slot."""
+        stretch = self._stretch(content - 1) if content > start else None
+        if stretch is None:
+            return 0.0
+        if hyphenated:
+            hyphen = shape(stretch.face, hyphen_of(stretch.face), 0, 1, self.language)
+            return HANGING["-"] * hyphen.width * stretch.scale
+        return HANGING.get(self.text[content - 1], 0.0) * float(self.x[content] - self.x[content - 1])
 
     def change_with_hyphen(self, start: int, end: int) -> float:
         """What a hyphen set at `end` adds, shaped with the letters before it."""
@@ -361,10 +395,11 @@ class Segments:
 ALIGN = {"start": 0, "center": 1, "end": 2, "justify": 3}
 # Columns of `pieces`: running x at start and content end, changes there, spaces at both, paragraph, forced break after,
 # ascender, descender (letters), line box above, line box below, cap, ex.
-PIECE_COLUMNS = 17
+PIECE_COLUMNS = 18
 # Columns of `rules`: leading, align, last, space before, space after, indent, first indent, size, space width, breaking,
-# hyphens in a row, least space, greatest space, greatest tracking, last word never alone, right to left.
-RULE_COLUMNS = 16
+# hyphens in a row, least space, greatest space, greatest tracking, last word never alone, right to left,
+# baseline grid.
+RULE_COLUMNS = 17
 BREAKING = {"first-fit": 0, "optimal": 1, "balanced": 2}
 
 
@@ -389,6 +424,7 @@ def join_paragraphs(paragraphs: Sequence[ShapedParagraph]) -> ShapedCopy:
         letters.append(p.letters + letters_at)
         rows[:, 15], rows[:, 16] = letters[-1][p.piece_start], letters[-1][p.piece_content_end]
         letters_at = letters[-1][-1]
+        rows[:, 17] = p.start_hang
         pieces.append(rows)
         starts.append(p.piece_start + offset[index])
         contents.append(p.piece_content_end + offset[index])
@@ -397,7 +433,7 @@ def join_paragraphs(paragraphs: Sequence[ShapedParagraph]) -> ShapedCopy:
         rules.append(
             [r.leading, ALIGN[r.align], ALIGN[r.last], r.space_before, r.space_after, r.indent, r.first_indent, r.size,
              p.space_width, BREAKING[r.breaking], r.hyphenation.ladder if r.hyphenation else 2, r.least_space,
-             r.greatest_space, r.greatest_tracking, {None: 0.0, True: -1.0, False: 1.0}[r.last_word_alone], float(p.base)]
+             r.greatest_space, r.greatest_tracking, {None: 0.0, True: -1.0, False: 1.0}[r.last_word_alone], float(p.base), r.grid]
         )  # fmt: skip
         x_at, space_at = xs[-1][-1], spaces[-1][-1]
     text = "\n".join(p.text for p in paragraphs)
@@ -489,28 +525,39 @@ def broken_to_fit(p: ShapedParagraph, widest: float) -> ShapedParagraph:
     if not (widths > widest).any():
         return p
     boundaries = np.array(graphemes(p.text), dtype=np.int64)
-    rows: list[tuple[int, int, int, int, int, float, float]] = []
+    rows: list[tuple[int, int, int, int, int, float, float, float]] = []
     for k in range(len(widths)):
         start, content, end = int(p.piece_start[k]), int(p.piece_content_end[k]), int(p.piece_end[k])
-        first_change = float(p.start_change[k])
+        first_change, first_hang = float(p.start_change[k]), float(p.start_hang[k])
         if widths[k] > widest:
             inner = boundaries[(boundaries > start) & (boundaries < content)]
             begin = start
             for this, after in zip(inner, [*inner[1:], content], strict=False):
                 if p.x[after] - p.x[begin] > widest - 1e-6:
                     rows.append(
-                        (begin, int(this), int(this), 0, NO_HYPHEN, first_change if begin == start else 0.0, 0.0)
+                        (
+                            begin,
+                            int(this),
+                            int(this),
+                            0,
+                            NO_HYPHEN,
+                            first_change if begin == start else 0.0,
+                            0.0,
+                            first_hang if begin == start else 0.0,
+                        )
                     )
                     begin = int(this)
             if begin != start:
-                start, first_change = begin, 0.0
+                start, first_change, first_hang = begin, 0.0, 0.0
         kind = int(p.piece_hyphen[k])
-        rows.append((start, content, end, int(p.piece_forced[k]), kind, first_change, float(p.end_change[k])))
+        rows.append(
+            (start, content, end, int(p.piece_forced[k]), kind, first_change, float(p.end_change[k]), first_hang)
+        )
     columns = [np.array(c) for c in zip(*rows, strict=True)]
     return ShapedParagraph(
         p.text, p.rules, p.stretches, p.x, p.spaces, columns[0], columns[1], columns[2], columns[3],
         columns[4], p.letters, columns[5].astype(np.float64), columns[6].astype(np.float64), p.missing, p.space_width,
-        p.levels, p.base,
+        p.levels, p.base, columns[7].astype(np.float64),
     )  # fmt: skip
 
 

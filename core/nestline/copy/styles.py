@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from nestline.copy.hyphenation import Hyphenation
 from nestline.document import lengths
-from nestline.document.model import HyphenLimits, LetterStroke, ListMark, Paragraph, Run, Stretch, Style
+from nestline.document.model import HyphenLimits, LetterStroke, ListMark, Paragraph, ParagraphRules, Run, Stretch, Style
 from nestline.fonts.library import DEFAULT_FAMILY
 
 DEFAULT_SIZE = 11
@@ -49,7 +49,11 @@ class Rules:
     least_space: float = 0.667
     greatest_space: float = 3.0
     greatest_tracking: float = 0.0
+    style: str | None = None
+    departs: tuple[str, ...] = ()
     direction: str = "auto"
+    hang_punctuation: bool = False
+    grid: float = 0.0
     list_mark: ListMark | None = None
     list_indent: float = 0.0
 
@@ -107,7 +111,11 @@ def paragraph_rules(paragraph: Paragraph, style: Style | None, language: str) ->
         least_space=stretch.least,
         greatest_space=stretch.greatest,
         greatest_tracking=stretch.letters * size,
+        style=paragraph.style,
+        departs=tuple(f for f in ParagraphRules.model_fields if getattr(paragraph, f) is not None),
         direction=str(pick("direction", "auto")),
+        hang_punctuation=bool(pick("hang_punctuation", False)),
+        grid=length("grid"),
         list_mark=mark,
         list_indent=list_indent,
     )

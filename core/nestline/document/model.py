@@ -219,12 +219,12 @@ class ParagraphRules(Letters):
     space_after: Room | None = None
     indent: Room | None = None
     first_indent: Room | None = None
-    list: ListMark | None = None
+    list: Annotated[ListMark | None, BeforeValidator(lambda v: {"kind": v} if isinstance(v, str) else v)] = None
     keep: later(None)  # type: ignore[valid-type]
     last_word_alone: bool | None = None
-    hang_punctuation: later(None)  # type: ignore[valid-type]
+    hang_punctuation: bool | None = None
     drop_cap: later(None)  # type: ignore[valid-type]
-    grid: later(None)  # type: ignore[valid-type]
+    grid: Size | None = None
 
 
 class Style(ParagraphRules):

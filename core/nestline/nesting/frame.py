@@ -175,10 +175,11 @@ class FrameNest:
             if not items:
                 continue
             head, tail = items[0], items[-1]
-            items[0] = (head[0], head[1], head[2] + float(c.pieces[first, k.CHANGE0]), head[3])
+            change = float(c.pieces[first, k.CHANGE0] + c.pieces[first, k.HANG0])
+            items[0] = (head[0], head[1], head[2] + change, head[3])
             tail = items[-1]
             items[-1] = (tail[0], tail[1], tail[2] + float(c.pieces[last, k.CHANGE1]), tail[3])
-            pen = float(self.left[record])
+            pen = float(self.left[record]) - float(c.pieces[first, k.HANG0])
             places = {}
             for place in visual_order([level for _, level, _, _ in items]):
                 places[place] = pen

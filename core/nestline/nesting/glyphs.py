@@ -57,7 +57,7 @@ def glyph_runs(nest: FrameNest) -> Iterator[GlyphRun]:
             if a < b:
                 parts.append(_part(nest, number, paragraph, stretch, a, b, stop, hyphenated and b == end))
         # Where each stretch begins: from left to right in the order in which they are seen (UAX #9, L2).
-        pen = float(nest.left[number])
+        pen = float(nest.left[number]) - float(copy.pieces[int(nest.records[number, k.FIRST]), k.HANG0])
         pens = [0.0] * len(parts)
         for place in visual_order([p.stretch.level for p in parts]):
             pens[place] = pen

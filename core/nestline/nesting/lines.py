@@ -37,6 +37,8 @@ from nestline.nesting.pieces import (
     FROM_RIGHT,
     GREATEST_SPACE,
     GREATEST_TRACKING,
+    GRID,
+    HANG0,
     HYPHEN,
     INDENT,
     JUSTIFY,
@@ -70,6 +72,7 @@ from nestline.nesting.pieces import (
     hang_height,
     indents,
     least_slot,
+    on_grid,
     piece_width,
     stand_depth,
 )
@@ -195,10 +198,8 @@ def set_paragraph(
                 start = baseline + gap + (previous_down + up if by_box else rule[LEADING])
             else:
                 start = bands[band_count - 1, 0] + (up + down if by_box else rule[LEADING])
-            found = next_usable(space, start, above, down, need, floor - max(stand, down), slots)
-            cut = found == FAR and stand < down
-            if cut:
-                found = next_usable(space, start, above, stand, need, floor - stand, slots)
+            start = on_grid(start, rule)
+            found, cut = usable_from(space, start, above, down, stand, need, floor, rule, slots)
             if found == FAR:
                 ended = True
                 break
@@ -336,6 +337,29 @@ def set_past(pieces, rules, frame, at, line, baseline, previous_down, left, righ
 
 
 @njit(cache=True)
+def usable_from(space, start, above, down, stand, need, floor, rule, slots):
+    """The first usable baseline from `start` on the paragraph's grid, and whether its band is cut to the stand metric.
+
+    FAR when there is none. A band that reaches down to its whole depth is looked for first.
+    """
+    for cut in range(2):
+        below = stand if cut else down
+        if cut and stand >= down:
+            break
+        last = floor - (stand if cut else max(stand, down))
+        at = start
+        for _ in range(10_000):
+            found = next_usable(space, at, above, below, need, last, slots)
+            if found == FAR:
+                break
+            wanted = on_grid(found, rule)
+            if wanted <= found + 1e-7:
+                return found, cut == 1
+            at = wanted
+    return FAR, False
+
+
+@njit(cache=True)
 def nest_from(space, pieces, rules, frame, first_piece, hang_y, records, slots, ends):
     """Nest copy downwards from the first line's hang metric at `hang_y` (or the first y below that does).
 
@@ -402,11 +426,9 @@ def nest_from(space, pieces, rules, frame, first_piece, hang_y, records, slots, 
             else:
                 start = baseline + gap + (previous_down + up if by_box else leading)
                 why = BY_LEADING
-            found = next_usable(space, start, above, down, need, floor - max(stand, down), slots)
-            cut = False
-            if found == FAR and (stand < down):
-                found = next_usable(space, start, above, stand, need, floor - stand, slots)
-                cut = True
+            if line > 0 or rules[paragraph, GRID] > 0:
+                start = on_grid(start, rules[paragraph])
+            found, cut = usable_from(space, start, above, down, stand, need, floor, rules[paragraph], slots)
             if found == FAR:
                 none_left = True
                 break
@@ -602,7 +624,7 @@ def place_words(records, starts, more, tracks, pieces, piece_words, word_x, word
         for word in range(piece_words[first, 0], piece_words[int(records[i, LAST]), 1]):
             which[at], index[at] = i, word
             if word_x[word] <= x0 + 1e-9:
-                x[at] = starts[i]
+                x[at] = starts[i] - pieces[first, HANG0]
             else:
                 x[at] = starts[i] + word_x[word] - x0 + change + more[i] * (word_spaces[word] - spaces)
                 x[at] += tracks[i] * (word_letters[word] - letters)

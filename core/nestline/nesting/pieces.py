@@ -6,6 +6,7 @@ written for each slot that holds copy.
 
 from __future__ import annotations
 
+import numpy as np
 from numba import njit
 
 # Columns of a record, one for each slot that holds copy.
@@ -32,10 +33,11 @@ BY_HANG, BY_LEADING, BY_GEOMETRY, BY_EDGE = range(4)
     HYPHEN,
     LETTERS0,
     LETTERS1,
-) = range(17)
-PIECE_COLUMNS = 17
+    HANG0,
+) = range(18)
+PIECE_COLUMNS = 18
 LEADING, ALIGN, ALIGN_LAST, BEFORE, AFTER, INDENT, FIRST_INDENT, SIZE, SPACE_WIDTH = range(9)
-BREAKING, LADDER, LEAST_SPACE, GREATEST_SPACE, GREATEST_TRACKING, LONE_WORD, FROM_RIGHT = range(9, 16)
+BREAKING, LADDER, LEAST_SPACE, GREATEST_SPACE, GREATEST_TRACKING, LONE_WORD, FROM_RIGHT, GRID = range(9, 17)
 FIRST_FIT, OPTIMAL, BALANCED = range(3)
 START, CENTER, END, JUSTIFY = range(4)
 # What a break after a piece sets: nothing, a hyphen, or nothing after a hyphen that is in the copy.
@@ -103,3 +105,12 @@ def indents(rules, paragraph, paragraph_start, first_slot):
     if paragraph_start and first_slot:
         room += rules[paragraph, FIRST_INDENT]
     return room
+
+
+@njit(cache=True)
+def on_grid(baseline, rule):
+    """The first baseline of the paragraph's grid from one on; itself where there is no grid."""
+    step = rule[GRID]
+    if step <= 0:
+        return baseline
+    return np.ceil(baseline / step - 1e-9) * step

@@ -636,6 +636,14 @@ export interface components {
              * @enum {string}
              */
             direction: "ltr" | "rtl" | "auto";
+            /** Style */
+            style: string | null;
+            /** Departs */
+            departs: string[];
+            /** Hangpunctuation */
+            hangPunctuation: boolean;
+            /** Grid */
+            grid: number;
             /** List */
             list: ("bullets" | "numbers") | null;
             /**

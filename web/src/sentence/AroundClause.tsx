@@ -10,6 +10,11 @@ const SIDES = { both: "on both sides", left: "on the left only", right: "on the 
 
 /** *Around it*: how the object pushes other copy away; its fill and stroke. */
 export function AroundClause({ thing }: { thing: Thing }) {
+  const place = useStore((s) => {
+    const order = s.scene?.pages.find((p) => p.order.includes(thing.id))?.order ?? [];
+    const at = order.length - 1 - order.indexOf(thing.id);
+    return order.length < 2 ? "alone" : at === 0 ? "before all" : at === order.length - 1 ? "behind all" : `behind ${at}`;
+  });
   const transparent = useStore((s) => shownScene(s)?.objects[thing.id]?.picture?.transparent ?? false);
   const wrap: Wrap = thing.wrap ?? {};
   const by = wrap.by ?? "none";
@@ -72,7 +77,37 @@ export function AroundClause({ thing }: { thing: Thing }) {
           .{" "}
         </>
       )}
-      The outline has <FillPart id={thing.id} fill={thing.fill ?? null} /> and <StrokePart id={thing.id} stroke={thing.stroke ?? null} />.
+      The outline has <FillPart id={thing.id} fill={thing.fill ?? null} /> and <StrokePart id={thing.id} stroke={thing.stroke ?? null} />
+      {(thing.fill || thing.stroke) && (
+        <>
+          ,{" "}
+          <Part name="paint" title="Its paint" said={thing.paint === false ? "not painted" : "painted"}>
+            {() => (
+              <Choice
+                value={thing.paint === false ? "no" : "yes"}
+                options={[
+                  { value: "yes", label: "painted" },
+                  { value: "no", label: "not painted", hint: "Fill and stroke are not drawn; copy and wrap go on." },
+                ]}
+                onChoose={(value) => void edit([value === "yes" ? { do: "cut", at: ["objects", thing.id, "paint"] } : { do: "put", at: ["objects", thing.id, "paint"], value: false }], value === "yes" ? "Painted" : "Paint off")}
+              />
+            )}
+          </Part>
+        </>
+      )}
+      . It lies{" "}
+      <Part name="stack" title="Before and behind" said={place}>
+        {() => (
+          <div className="grid grid-cols-2 gap-1">
+            {(["front", "forward", "backward", "back"] as const).map((where) => (
+              <button key={where} className="button" onClick={() => void edit([{ do: "act", act: "stack", given: { objects: [thing.id], to: where } }], "Stack")}>
+                {{ front: "before all", forward: "one before", backward: "one behind", back: "behind all" }[where]}
+              </button>
+            ))}
+          </div>
+        )}
+      </Part>
+      .
     </p>
   );
 }

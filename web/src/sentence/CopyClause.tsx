@@ -6,6 +6,7 @@ import { LengthField } from "./LengthField";
 import { Choice, Part } from "./Part";
 import { CopyColorPart } from "./CopyColor";
 import { LettersPart } from "./Letters";
+import { StylePart } from "./StylePart";
 import { FontUpload } from "./FontUpload";
 
 const BREAKS = {
@@ -49,7 +50,7 @@ export function CopyClause({ thing }: { thing: Thing }) {
   const families = [...new Set(faces.map((f) => f.family))];
   return (
     <p>
-      is set{" "}
+      is <StylePart copy={nest.copyName} version={nest.version} numbers={numbers} picked={picked} />, set{" "}
       <Part name="align" title="Alignment" said={align ? ALIGNS[align] : "in several ways"}>
         {() => (
           <>
@@ -83,6 +84,16 @@ export function CopyClause({ thing }: { thing: Thing }) {
                 { value: "yes", label: "hyphenated", hint: picked.every((r) => r.canHyphenate) ? "By the rules of the copy’s language." : "There are no rules for the copy’s language: only soft hyphens count." },
               ]}
               onChoose={(value) => put("hyphenate", "Hyphenation")(value === "yes")}
+            />
+            <h4 className="eyebrow mt-4 mb-1.5">Marks at a line’s ends</h4>
+            <Choice
+              columns={2}
+              value={only(picked.map((r) => r.hangPunctuation)) === null ? null : picked[0].hangPunctuation ? "hang" : "stand"}
+              options={[
+                { value: "stand", label: "stand in the slot" },
+                { value: "hang", label: "hang outside it" },
+              ]}
+              onChoose={(value) => put("hang_punctuation", "Hanging punctuation")(value === "hang")}
             />
             <h4 className="eyebrow mt-4 mb-1.5">A last word alone</h4>
             <Choice
@@ -118,6 +129,23 @@ export function CopyClause({ thing }: { thing: Thing }) {
             <LengthField label="Leading" value={single(picked.map((r) => r.leading))} onTry={attempt("leading")} onKeep={keep("leading", "Leading")} hint="1.3em follows the type size." />
             <LengthField label="Space above" value={single(picked.map((r) => r.spaceBefore))} onTry={attempt("space_before")} onKeep={keep("space_before", "Space above")} />
             <LengthField label="Space below" value={single(picked.map((r) => r.spaceAfter))} onTry={attempt("space_after")} onKeep={keep("space_after", "Space below")} />
+            <div className="flex items-center gap-3">
+              <label htmlFor="grid-step" className="flex-1 text-soft">
+                Baselines every
+              </label>
+              <input
+                id="grid-step"
+                key={picked[0].grid}
+                className="field w-28 text-right"
+                placeholder="no grid"
+                defaultValue={picked[0].grid ? `${trim(picked[0].grid)} pt` : ""}
+                onBlur={(e) => {
+                  const text = e.target.value.trim();
+                  if (text !== (picked[0].grid ? `${trim(picked[0].grid)} pt` : "")) put("grid", "Baseline grid")(text && text !== "0" ? text : null);
+                }}
+                onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+              />
+            </div>
             <LengthField label="All lines in" value={single(picked.map((r) => r.indent))} onTry={attempt("indent")} onKeep={keep("indent", "Indent")} />
             <LengthField label="First line in" value={single(picked.map((r) => r.firstIndent))} onTry={attempt("first_indent")} onKeep={keep("first_indent", "First-line indent")} />
           </div>

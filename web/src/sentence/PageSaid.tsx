@@ -4,7 +4,7 @@ import { thingsOf } from "../state/document";
 import { edit, keepTried, tryOut, useStore } from "../state/store";
 import { inUnit, shown } from "../state/units";
 import { LengthField } from "./LengthField";
-import { Colors } from "./Paint";
+import { Colors, ColorsPart } from "./Paint";
 import { Part } from "./Part";
 
 /** Sheets and screens: ISO 216 in mm, US sheets in inches, common screens in CSS px. */
@@ -137,7 +137,8 @@ export function PageSaid({ Clause }: { Clause: (props: { head: string; children:
               </div>
             )}
           </Part>
-          . {things.length ? "Choose an object to read its rules here." : "Draw an outline, type into it, and its rules are written here."}
+          {" "}
+          and <ColorsPart />. {things.length ? "Choose an object to read its rules here." : "Draw an outline, type into it, and its rules are written here."}
         </p>
       </Clause>
     </>

@@ -3,6 +3,7 @@ import type { Fill, Stroke } from "../state/document";
 import { edit, keepTried, tryOut, useStore } from "../state/store";
 import { shown } from "../state/units";
 import { LengthField } from "./LengthField";
+import { useState } from "react";
 import { Choice, Part } from "./Part";
 
 /** Colours by name, and one by its figure. */
@@ -23,11 +24,56 @@ export function Colors({ value, onChoose }: { value: string | null; onChoose: (c
           style={{ background: color, borderColor: "rgb(0 0 0 / 0.2)" }}
         />
       ))}
+      {value?.startsWith("#") && <NameColor figure={value} onNamed={(name) => onChoose(name, true)} />}
       <label className="ml-1 flex items-center gap-1.5 text-xs text-soft">
         another
         <input type="color" className="h-7 w-9 cursor-pointer rounded border border-line bg-sheet p-0.5" value={figure} onInput={(e) => onChoose(e.currentTarget.value, false)} onChange={(e) => onChoose(e.currentTarget.value, true)} />
       </label>
     </div>
+  );
+}
+
+/** Give a colour that has only a figure a name, so that it can be used and changed everywhere. */
+function NameColor({ figure, onNamed }: { figure: string; onNamed: (name: string) => void }) {
+  const named = useStore((s) => s.document?.colors) ?? {};
+  const [name, setName] = useState("");
+  const taken = name.trim() in named || ["ink", "paper"].includes(name.trim());
+  return (
+    <form
+      className="flex w-full gap-2 pt-1"
+      onSubmit={async (event) => {
+        event.preventDefault();
+        if (!name.trim() || taken) return;
+        if (await edit([{ do: "put", at: ["colors", name.trim()], value: figure }], "Name a colour")) onNamed(name.trim());
+      }}
+    >
+      <span className="h-7 w-7 shrink-0 rounded-full border border-black/20" style={{ background: figure }} />
+      <input className="field min-w-0 flex-1 py-0.5" placeholder={`name ${figure}`} aria-label="Name of this colour" value={name} onChange={(e) => setName(e.target.value)} />
+      <button className="button px-2 py-0.5" disabled={!name.trim() || taken}>
+        Name
+      </button>
+    </form>
+  );
+}
+
+/** The document's colours: changed or renamed here, they change everywhere. */
+export function ColorsPart() {
+  const named = useStore((s) => s.document?.colors) ?? {};
+  const entries = Object.entries(named);
+  return (
+    <Part name="colors" title="Colours of the document" said={`${entries.length || "no"} named ${entries.length === 1 ? "colour" : "colours"}`}>
+      {() => (
+        <div className="max-h-72 space-y-1.5 overflow-y-auto pr-1">
+          {entries.map(([name, figure]) => (
+            <div key={name} className="flex items-center gap-2">
+              <input type="color" aria-label={`Colour ${name}`} className="h-7 w-9 shrink-0 cursor-pointer rounded border border-line bg-sheet p-0.5" value={figure} onInput={(e) => tryOut([{ do: "put", at: ["colors", name], value: e.currentTarget.value }])} onChange={(e) => void keepTried([{ do: "put", at: ["colors", name], value: e.currentTarget.value }], "Change a colour", `color:${name}`)} />
+              <input className="field min-w-0 flex-1 py-0.5" aria-label={`Name of ${name}`} defaultValue={name} key={name} onBlur={(e) => e.target.value.trim() && e.target.value.trim() !== name && void edit([{ do: "act", act: "rename-color", given: { name, to: e.target.value.trim() } }], "Rename a colour")} onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()} />
+            </div>
+          ))}
+          <p className="pt-1 text-xs text-soft">Changed or renamed here, a colour changes everywhere.</p>
+        </div>
+      )}
+    </Part>
   );
 }
 
@@ -77,6 +123,10 @@ const DASHES: { value: "none" | "dashed" | "dotted"; label: string }[] = [
   { value: "dotted", label: "dotted" },
 ];
 
+function dashes(text: string): string[] {
+  return text.trim().split(/[\s,;]+/).filter(Boolean).map((part, i, all) => (/^[a-z]+$/i.test(part) ? "" : /^[a-z]+$/i.test(all[i + 1] ?? "") ? `${part}${all[i + 1]}` : part)).filter(Boolean);
+}
+
 export function StrokePart({ id, stroke }: { id: string; stroke: Stroke | null }) {
   const at = ["objects", id, "stroke"];
   const put = (value: Stroke, done = true) => change([{ do: "put", at, value }], "Stroke", done);
@@ -85,15 +135,25 @@ export function StrokePart({ id, stroke }: { id: string; stroke: Stroke | null }
   const dash = !stroke?.dash?.length ? "none" : Number(stroke.dash[0]) === 0 ? "dotted" : "dashed";
   const patterns = { none: { dash: [], cap: "butt" }, dashed: { dash: [3 * points, 2 * points], cap: "butt" }, dotted: { dash: [0, 2.5 * points], cap: "round" } };
   return (
-    <Part name="stroke" title="Stroke of the outline" said={stroke ? <>a {shown(stroke.width ?? 1)} {dash === "none" ? "" : `${dash} `}{stroke.color ?? "ink"} stroke</> : "no stroke"}>
+    <Part name="stroke" width="w-80" title="Stroke of the outline" said={stroke ? <>a {shown(stroke.width ?? 1)} {dash === "none" ? "" : `${dash} `}{stroke.color ?? "ink"} stroke</> : "no stroke"}>
       {(close) => (
-        <div className="space-y-3">
+        <div className="max-h-[58vh] space-y-3 overflow-y-auto pr-1">
           <LengthField label="Width" value={shown(stroke?.width ?? (stroke ? 1 : 0))} onTry={(width) => put({ ...base, width }, false)} onKeep={(width) => put({ ...base, width })} />
           <Colors value={stroke?.color ?? null} onChoose={(color, done) => put({ ...base, color }, done)} />
           {stroke && (
             <>
               <Choice columns={3} value={stroke.position ?? "centred"} options={[{ value: "inside", label: "inside" }, { value: "centred", label: "on the edge" }, { value: "outside", label: "outside" }]} onChoose={(position) => put({ ...stroke, position })} />
               <Choice columns={3} value={dash} options={DASHES} onChoose={(kind) => put({ ...stroke, ...patterns[kind] } as Stroke)} />
+              <LengthField label="Its own dashes" value={(stroke.dash ?? []).map((d) => shown(d)).join(" ")} onTry={(text) => put({ ...stroke, dash: dashes(text) }, false)} onKeep={(text) => put({ ...stroke, dash: dashes(text) })} hint="Stroke and gap by turns: 6 3, or 12 3 2 3." />
+              <div>
+                <p className="mb-1 text-soft">Its ends</p>
+                <Choice columns={3} value={stroke.cap ?? "butt"} options={[{ value: "butt", label: "cut" }, { value: "round", label: "round" }, { value: "square", label: "square" }]} onChoose={(cap) => put({ ...stroke, cap })} />
+              </div>
+              <div>
+                <p className="mb-1 text-soft">Its corners</p>
+                <Choice columns={3} value={stroke.join ?? "miter"} options={[{ value: "miter", label: "pointed" }, { value: "round", label: "round" }, { value: "bevel", label: "cut off" }]} onChoose={(join) => put({ ...stroke, join })} />
+              </div>
+              <Percent label="Opacity" value={Math.round((stroke.opacity ?? 1) * 100)} onChange={(share, done) => put({ ...stroke, opacity: share / 100 }, done)} />
               <button className="button -ml-3" onClick={() => (close(), void edit([{ do: "put", at, value: null }], "No stroke"))}>
                 No stroke
               </button>

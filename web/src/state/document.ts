@@ -35,6 +35,9 @@ export interface Stroke {
   color?: string;
   width?: Length;
   dash?: Length[];
+  cap?: "butt" | "round" | "square";
+  join?: "miter" | "round" | "bevel";
+  opacity?: number;
   position?: "inside" | "centred" | "outside";
 }
 export interface Wrap {
@@ -55,6 +58,7 @@ export interface Thing {
   stroke?: Stroke | null;
   hidden?: boolean;
   locked?: boolean;
+  paint?: boolean;
   picture?: { file: string; alt?: string; fit?: string; x?: Length; y?: Length; scale?: number } | null;
   wrap?: Wrap;
   frame?: Frame | null;
