@@ -12,9 +12,10 @@ from odfdo import Document, Element, Header, List, ListItem, Paragraph, Style
 from nestline.acts import ActError
 from nestline.copy.dummy import PROSE, cut_to, dummy_paragraphs
 from nestline.copy.imports import TextError, read_text
+from nestline.errors import DocumentError
 from nestline.outlines.path import from_svg
 from nestline.outlines.polygons import area_of
-from support import document, frame, nest_of, paragraph
+from support import document, frame, nest_of, paragraph, studio
 from test_acts import done, outline, things
 
 
@@ -205,3 +206,32 @@ class Looks(unittest.TestCase):
         (line,) = underlines(nest)
         start, end = nest.copy.x[6], nest.copy.x[24]
         self.assertAlmostEqual(line.right - line.left, end - start, places=6)
+
+
+class TypeLines(unittest.TestCase):
+    def test_a_line_of_type_is_as_wide_as_its_words_need(self) -> None:
+        after = done(document([]), "type-line", page=0, at=[100, 200], version="en", text="Kite day")
+        placed = nest_of(after)
+        self.assertEqual((placed.nest.lines, placed.nest.leftover_words), (1, 0))
+        self.assertAlmostEqual(placed.thing.box[2], float(placed.nest.width[0]), delta=0.001)
+        self.assertEqual(placed.thing.box[0], 100)
+
+    def test_it_never_wraps_but_where_it_is_told(self) -> None:
+        text = " ".join(["Quarrowby Kite Day"] * 30)
+        after = done(document([]), "type-line", page=0, at=[0, 50], version="en", text=f"{text}\u2028below")
+        after["pages"][0]["objects"][0]["height"] = 200
+        nest = nest_of(after).nest
+        self.assertEqual([nest.copy.text[a:b].rstrip("\u2028") for a, b in nest.ranges], [text, "below"])
+
+    def test_the_edge_that_holds_stays(self) -> None:
+        for give, still in ((["right"], 0.0), (["left"], 1.0), (["left", "right"], 0.5)):
+            for text in ("Fly", "Reserve a place on the hill"):
+                raw = document([frame(width=80, wrap_lines=False, give=give, padding=6)], paragraph(text))
+                x, _, width, _ = nest_of(raw).thing.box
+                self.assertAlmostEqual(x + still * width, 100 + still * 80, places=3)
+                self.assertEqual(nest_of(raw).nest.leftover_words, 0)
+
+    def test_what_of_it_is_not_built_yet_is_refused(self) -> None:
+        for rules in ({"wrap_lines": False}, {"give": ["bottom"]}, {"give": ["right"]}):
+            with self.assertRaises(DocumentError):
+                studio().read(document([frame(**rules)], paragraph("Kite")))

@@ -74,6 +74,7 @@ class Reading(unittest.TestCase):
             error = refusal(document([frame()], paragraph("Kite", **rule)))
             self.assertTrue(error.path.startswith("$.copies.story.versions.en.paragraphs[0]."), error.path)
             self.assertIn("not built yet", error.message)
+        self.assertIn("not built yet", refusal(document([frame(wrap_lines=False)], paragraph("Kite"))).message)
         self.assertEqual(refusal(document([frame()], paragraph("Kite"), chains=[["f"]])).path, "$.chains")
 
     def test_ids_are_used_once(self) -> None:

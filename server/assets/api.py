@@ -12,6 +12,8 @@ from ninja.files import UploadedFile
 from assets.models import Font, Picture
 from assets.store import keep_font, keep_picture
 from documents.errors import ErrorOut
+from documents.models import Document
+from documents.store import raw_of
 from nestline.errors import NestLineError
 from nestline.fonts.baked import baked, features_of
 from nestline.fonts.library import Face, FontLibrary
@@ -106,7 +108,12 @@ def upload_font(request: HttpRequest, file: UploadedFile = File(...)) -> list[st
 
 @router.delete("/fonts/{family}", response={200: ErrorOut, 400: ErrorOut})
 def delete_font(request: HttpRequest, family: str) -> ErrorOut:
-    """Take a family of one's own away; documents set in it say so until they are set in another."""
+    """Take a family of one's own away; one that documents are set in stays."""
+    used = [d.title for d in Document.objects.filter(owner=request.user, deleted=None) if family in str(raw_of(d))]
+    if used:
+        raise NestLineError(
+            f"“{family}” is used in {', '.join(f'“{t}”' for t in used[:3])}; set that in another font first"
+        )
     count, _ = Font.objects.filter(owner=request.user, family=family).delete()
     if not count:
         raise NestLineError(f"“{family}” is none of your own fonts")

@@ -61,11 +61,13 @@ def state_of(row: Document) -> State:
     """A document's state, from this process's memory when it is current."""
     with _lock:
         state = _states.get(row.id)
-        if state and state.revision == row.revision:
+        current = state is not None and state.revision == row.revision
+        if state and current:
             _states.move_to_end(row.id)
-            return state
-    raw = raw_of(row)
-    return remember(row, state_from(row, raw))
+    if state and current:
+        # The same studio still, unless the user brought or took away a font since.
+        return state if state.studio is studio_of(row.owner_id)[0] else remember(row, state_from(row, state.raw))
+    return remember(row, state_from(row, raw_of(row)))
 
 
 def state_from(row: Document, raw: Raw) -> State:

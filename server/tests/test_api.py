@@ -402,3 +402,84 @@ class Demo(ApiCase):
             nests = self.open(document["id"])["scene"]["nests"]
             self.assertTrue(nests)
             self.assertEqual([n["id"] for n in nests.values() if n["leftover"] or n["broken"]], [])
+
+
+class Fonts(ApiCase):
+    def test_a_font_is_checked_kept_for_its_owner_and_used(self) -> None:
+        from io import BytesIO
+
+        from fontTools.ttLib import TTFont
+
+        from nestline.fonts.library import SHIPPED
+
+        font = TTFont(SHIPPED / "Lato-Regular.ttf")
+        for record in font["name"].names:
+            if record.nameID in (1, 16):
+                record.string = "Quarrow Sans"
+        out = BytesIO()
+        font.save(out)
+        self.assertEqual(self.upload_font(out.getvalue()).json(), ["Quarrow Sans"])
+        faces = {f["family"]: f for f in self.client.get("/api/fonts").json()}
+        self.assertTrue(faces["Quarrow Sans"]["own"])
+        self.assertEqual(self.client.get(faces["Quarrow Sans"]["url"]).status_code, 200)
+        small = self.client.get("/api/fonts/EBGaramond-Regular/file?features=smcp")
+        self.assertEqual(small.status_code, 200)
+        other = Client()
+        other.force_login(self.ben)
+        self.assertNotIn("Quarrow Sans", [f["family"] for f in other.get("/api/fonts").json()])
+        self.assertEqual(other.get(faces["Quarrow Sans"]["url"]).status_code, 400)
+
+    def test_what_is_no_font_is_refused(self) -> None:
+        for content in (b"no font", b"OTTO" + bytes(200)):
+            answer = self.upload_font(content)
+            self.assertEqual(answer.status_code, 400)
+            self.assertTrue(answer.json()["message"])
+
+    def upload_font(self, content: bytes) -> Any:
+        return self.client.post("/api/fonts", {"file": SimpleUploadedFile("a.ttf", content)})
+
+    def test_a_document_is_edited_in_a_font_brought_while_it_was_open(self) -> None:
+        from io import BytesIO
+
+        from fontTools.ttLib import TTFont
+
+        from nestline.fonts.library import SHIPPED
+
+        id = self.new()
+        self.open(id)
+        font = TTFont(SHIPPED / "Oswald-Regular.ttf")
+        for record in font["name"].names:
+            if record.nameID in (1, 16):
+                record.string = "Quarrow Narrow"
+        out = BytesIO()
+        font.save(out)
+        self.upload_font(out.getvalue())
+        paragraph = ["copies", "story", "versions", "en", "paragraphs", 0]
+        answer = self.edit(id, 1, put([*paragraph, "font"], "Quarrow Narrow"))
+        self.assertEqual(answer.status_code, 200, answer.content)
+        self.assertEqual(self.client.delete("/api/fonts/Quarrow Narrow").status_code, 400)
+
+
+class Acts(ApiCase):
+    def test_an_act_is_stored_as_what_it_comes_to_and_undone(self) -> None:
+        id = self.new()
+        before = self.open(id)["document"]
+        act = {"do": "act", "act": "duplicate", "given": {"objects": ["f"], "ids": ["g"]}}
+        self.assertEqual(self.edit(id, 1, act).status_code, 200)
+        stored = Edit.objects.get(document_id=id).operations
+        self.assertEqual({o["do"] for o in stored}, {"put", "splice"})
+        self.assertEqual(self.send(f"/api/documents/{id}/undo", {"base": 2}).status_code, 200)
+        self.assertEqual(self.open(id)["document"], before)
+
+    def test_an_act_can_be_previewed_and_refused(self) -> None:
+        id = self.new()
+        act = {"do": "act", "act": "combine", "given": {"objects": ["f", "w"], "how": "union"}}
+        self.assertEqual(self.send(f"/api/documents/{id}/preview", {"base": 1, "operations": [act]}).status_code, 200)
+        for bad in (
+            {"do": "act", "act": "fly"},
+            {"do": "act", "act": "combine", "given": {"objects": ["f"], "how": "x"}},
+        ):
+            answer = self.edit(id, 1, bad)
+            self.assertEqual(answer.status_code, 400)
+            self.assertTrue(answer.json()["message"])
+        self.assertEqual(self.open(id)["revision"], 1)

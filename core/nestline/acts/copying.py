@@ -9,9 +9,9 @@ from typing import Annotated, Any
 
 from pydantic import Field
 
-from nestline.acts.acting import ActError, Acting, Given, act
+from nestline.acts.acting import ActError, Acting, Given, act, fresh
 from nestline.acts.giving import GiveCopy, give_copy
-from nestline.acts.outlining import path_outline
+from nestline.acts.outlining import Figure, path_outline
 from nestline.copy.dummy import cut_to, dummy_paragraphs
 from nestline.copy.imports import HEADINGS, read_text
 from nestline.document import edits
@@ -168,6 +168,48 @@ def spliced(runs: list[Raw], start: int, end: int, text: str) -> list[Raw]:
             out.append({**run, "text": body})
         at += len(run.get("text", ""))
     return out
+
+
+class TypeLine(Given):
+    page: int
+    at: tuple[Figure, Figure]
+    version: str
+    text: str = ""
+    width: Annotated[float, Field(gt=0, le=1e5)] | None = None
+    """The width of a frame of fixed width; a line of display type that grows with its words when not given."""
+    height: Annotated[float, Field(gt=0, le=1e5)] = 80.0
+    id: str | None = None
+
+
+DISPLAY = 36.0
+
+
+@act("type-line", TypeLine)
+def type_line(at: Acting, given: TypeLine) -> list[Operation]:
+    """A line of display type that grows with its words, or a frame of fixed width for copy."""
+    if not 0 <= given.page < len(at.document.pages):
+        raise ActError("that page is not there any more")
+    display = given.width is None
+    name = fresh(at.document.copies, "Line " if display else "Copy ")
+    paragraph: Raw = {"runs": [{"text": given.text}] if given.text else []}
+    if display:
+        paragraph |= {"size": DISPLAY, "leading": "1.15em"}
+    if "Body" in at.document.head.styles:
+        paragraph = {"style": "Body", **paragraph}
+    frame: Raw = {"copy": name, "least_slot": 0}
+    if display:
+        frame |= {"wrap_lines": False, "give": ["right"]}
+    thing: Raw = {
+        "id": given.id or at.fresh_id(), "name": "Line of type" if display else "", "x": round(given.at[0], 4),
+        "y": round(given.at[1] - (DISPLAY if display else 0), 4), "width": round(given.width or DISPLAY, 4),
+        "height": round(1.3 * DISPLAY if display else given.height, 4), "frame": frame,
+    }  # fmt: skip
+    copy = {"versions": {given.version: {"language": given.version, "paragraphs": [paragraph]}}}
+    count = len(at.document.raw["pages"][given.page]["objects"])
+    return [
+        {"do": "put", "at": ["copies", name], "value": copy},
+        {"do": "splice", "at": ["pages", given.page, "objects"], "from": count, "remove": 0, "insert": [thing]},
+    ]
 
 
 class Outlines(Given):

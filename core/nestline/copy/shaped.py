@@ -561,6 +561,17 @@ def broken_to_fit(p: ShapedParagraph, widest: float) -> ShapedParagraph:
     )  # fmt: skip
 
 
+def unwrapped(p: ShapedParagraph) -> ShapedParagraph:
+    """The paragraph with no break but the forced ones."""
+    last = np.flatnonzero(p.piece_forced > 0)
+    first = np.concatenate([[0], last[:-1] + 1]).astype(np.int64)
+    return ShapedParagraph(
+        p.text, p.rules, p.stretches, p.x, p.spaces, p.piece_start[first], p.piece_content_end[last],
+        p.piece_end[last], p.piece_forced[last], p.piece_hyphen[last], p.letters, p.start_change[first],
+        p.end_change[last], p.missing, p.space_width, p.levels, p.base, p.start_hang[first],
+    )  # fmt: skip
+
+
 class Shaper:
     """Shapes copies, remembering paragraphs and copies by identity of their (frozen) parts. Keep one per process."""
 
@@ -595,6 +606,14 @@ class Shaper:
                 self._copies.popitem(last=False)
         self._copies.move_to_end(key)
         return found
+
+    def unwrapped(self, copy: ShapedCopy) -> ShapedCopy:
+        """The copy with no break but the forced ones."""
+        found = copy.__dict__.get("_unwrapped")
+        if found is None:
+            found = join_paragraphs([unwrapped(p) for p in copy.paragraphs])
+            copy.__dict__["_unwrapped"] = found
+        return found  # type: ignore[no-any-return]
 
     def broken_to_fit(self, copy: ShapedCopy, widest: float) -> ShapedCopy:
         """The copy with pieces wider than `widest` broken between graphemes; itself when there are none."""

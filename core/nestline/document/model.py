@@ -9,7 +9,17 @@ from __future__ import annotations
 import re
 from typing import Annotated, Any, Literal
 
-from pydantic import AfterValidator, BaseModel, BeforeValidator, ConfigDict, Field, StringConstraints, model_validator
+from pydantic import (
+    AfterValidator,
+    BaseModel,
+    BeforeValidator,
+    ConfigDict,
+    Field,
+    StringConstraints,
+    ValidationInfo,
+    field_validator,
+    model_validator,
+)
 
 from nestline.document import lengths
 
@@ -136,6 +146,14 @@ def _stand(value: Any) -> Any:
     if value == "ink":
         raise ValueError("“ink” is not built yet; write baseline, descender or line-box")
     return value
+
+
+def _give(value: Any) -> Any:
+    if isinstance(value, list | tuple) and any(v in ("top", "bottom", "in-proportion") for v in value):
+        raise ValueError(
+            "giving at the top, at the bottom and in proportion is not built yet; write left, right or both"
+        )
+    return tuple(value) if isinstance(value, list) else value
 
 
 def _sit(value: Any) -> Any:
@@ -355,15 +373,28 @@ class Frame(Part):
     hang_least: Room = 0
     stand: Annotated[Literal["baseline", "descender", "line-box"], BeforeValidator(_stand)] = "descender"
     band: Literal["letters", "line-box"] = "letters"
-    give: later([])  # type: ignore[valid-type]
+    give: Annotated[tuple[Literal["left", "right"], ...], BeforeValidator(_give)] = ()
     least: later(None)  # type: ignore[valid-type]
     greatest: later(None)  # type: ignore[valid-type]
     fit_type: later(None)  # type: ignore[valid-type]
     leftover: later({"ends": "past-the-edge", "mark": ""})  # type: ignore[valid-type]
-    wrap_lines: later(True)  # type: ignore[valid-type]
+    wrap_lines: bool = True
     pushed: bool = True
     least_slot: Room = "3em"
     leaded: later({"leading": "1.6em", "space": "1em"})  # type: ignore[valid-type]
+
+    @model_validator(mode="after")
+    def _built(self) -> Frame:
+        if self.wrap_lines and self.give:
+            raise ValueError("edges that give are built only for a frame that does not wrap; leave `give` out")
+        return self
+
+    @field_validator("wrap_lines")
+    @classmethod
+    def _line_that_gives(cls, value: bool, info: ValidationInfo) -> bool:
+        if not value and not info.data.get("give"):
+            raise ValueError('a frame that does not wrap and does not give is not built yet; add "give": ["right"]')
+        return value
 
 
 class PageObject(Part):

@@ -296,6 +296,7 @@ def nest_frame(
     copy: ShapedCopy,
     rules: FrameRules,
     shaper: Shaper,
+    wrap_lines: bool = True,
 ) -> FrameNest:
     """Nest copy into a padded outline among wraps.
 
@@ -314,7 +315,9 @@ def nest_frame(
     bounds = geometry.bounds
     frame = _frame_row(rules, bounds)
     slots = _scratch()
-    copy, broken = _with_pieces_that_fit(copy, geometry, rules, shaper, slots)
+    broken = False
+    if wrap_lines:
+        copy, broken = _with_pieces_that_fit(copy, geometry, rules, shaper, slots)
     pieces, paragraphs = copy.pieces, copy.rules
     records = np.empty((min(MOST_RECORDS, 2 * len(pieces) + 64), k.RECORD_COLUMNS))
     ends = np.zeros(5)

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from nestline.copy.shaped import ShapedCopy, Shaper
 from nestline.document import lengths
@@ -16,6 +16,7 @@ from nestline.document.model import Frame, PageObject
 from nestline.document.reading import Document, Page
 from nestline.errors import DocumentError, NestLineError, json_path
 from nestline.fonts.library import FontError, FontLibrary
+from nestline.nesting import kernel as k
 from nestline.nesting.frame import FrameNest, FrameRules, WrapRegion, nest_frame
 from nestline.outlines import placing
 from nestline.outlines.path import Affine
@@ -44,6 +45,7 @@ class Nester:
     def __init__(self, fonts: FontLibrary, remembered: int = 2000) -> None:
         self.shaper = Shaper(fonts)
         self._remembered = remembered
+        self._settled: OrderedDict[tuple[int, int], tuple[PageObject, PageObject, ShapedCopy]] = OrderedDict()
         self._nests: OrderedDict[tuple[object, ...], tuple[ShapedCopy, FrameNest]] = OrderedDict()
 
     def nest(
@@ -70,8 +72,31 @@ class Nester:
                 shaped = self.shaper.copy(copy.paragraphs, document.head.styles, copy.language)
             except FontError as error:
                 raise _font_error(document, copy_name, version_name, error) from None
-            pushing = [(key, w) for key, w in wraps if w.object_id != thing.id] if thing.frame.pushed else []
-            yield self._frame(index, number, thing, thing.frame, shaped, pushing, copy_name, version_name)
+            frame = thing.frame
+            if not frame.wrap_lines:
+                shaped = self.shaper.unwrapped(shaped)
+                thing = self._given(thing, frame, shaped)
+            pushing = [(key, w) for key, w in wraps if w.object_id != thing.id] if frame.pushed else []
+            yield self._frame(index, number, thing, frame, shaped, pushing, copy_name, version_name)
+
+    def _given(self, thing: PageObject, frame: Frame, copy: ShapedCopy) -> PageObject:
+        """A frame that does not wrap as wide as its longest line needs: the edges that give move, the others hold."""
+        key = (id(thing), id(copy))
+        found = self._settled.get(key)
+        if found is None:
+            room = 2 * (lengths.points(frame.padding, copy.size) + placing.stroke_reach(thing.stroke)[0])
+            lines = [float(k.piece_width(copy.pieces, i, i)) for i in range(len(copy.pieces))]
+            indents = [float(k.indents(copy.rules, int(p[k.PARAGRAPH]), True, True)) for p in copy.pieces]
+            longest = max((a + b for a, b in zip(lines, indents, strict=True)), default=0.0)
+            width = max(longest + 1e-4, 0.5 * copy.size) + room
+            x, _, old, _ = thing.box
+            both = "left" in frame.give and "right" in frame.give
+            left = x + (old - width) / 2 if both else x + old - width if "left" in frame.give else x
+            found = (thing, thing.model_copy(update={"x": round(left, 4), "width": round(width, 4)}), copy)
+            self._settled[key] = found
+            while len(self._settled) > self._remembered:
+                self._settled.popitem(last=False)
+        return found[1]
 
     def _frame(
         self, page: int, number: int, thing: PageObject, frame: Frame, shaped: ShapedCopy,
@@ -86,7 +111,7 @@ class Nester:
         reach = placing.on_page(own, thing) if not own.empty else own
         near = [] if reach.empty else [(key, w) for key, w in pushing if _meet(reach.bounds, w.region)]
         key = (
-            id(shaped), thing.box, thing.turn, thing.pivot, thing.outline.model_dump_json(), padding,
+            id(shaped), frame.wrap_lines, thing.box, thing.turn, thing.pivot, thing.outline.model_dump_json(), padding,
             placing.stroke_reach(thing.stroke), rules, turned, tuple(k for k, _ in near),
         )  # fmt: skip
         matrix = placing.matrix(thing) if turned else None
@@ -102,12 +127,21 @@ class Nester:
             else:
                 padded = reach
             box = (x, y, x + width, y + height)
-            nest = nest_frame(padded, box, wraps, shaped, rules, self.shaper)
+            nest = nest_frame(padded, box, wraps, shaped, rules, self.shaper, frame.wrap_lines)
             found = self._nests[key] = (shaped, nest)
             while len(self._nests) > self._remembered:
                 self._nests.popitem(last=False)
         self._nests.move_to_end(key)
         return PlacedNest(page, thing, found[1], copy, version, _about_page(matrix, thing), (number, *key))
+
+
+def settled(document: Document, nests: list[PlacedNest]) -> Document:
+    """The document with every object as the nests made it (frames that give as large as their copy needs)."""
+    changed = {n.thing.id: n.thing for n in nests if n.thing.frame and n.thing.frame.give}
+    if not changed:
+        return document
+    pages = tuple(replace(p, objects=tuple(changed.get(t.id, t) for t in p.objects)) for p in document.pages)
+    return replace(document, pages=pages)
 
 
 def _meet(bounds: tuple[float, float, float, float], region: Region) -> bool:
@@ -131,7 +165,7 @@ def frame_rules(frame: Frame, size: float) -> FrameRules:
     hang = frame.hang
     if hang not in ("ascender", "cap", "ex", "line-box"):
         hang = lengths.points(hang, size)
-    least_pt, least_em = lengths.parse(frame.least_slot)
+    least_pt, least_em = lengths.parse(frame.least_slot) if frame.wrap_lines else (0.0, 0.0)
     return FrameRules(
         frame.sit,
         lengths.points(frame.lift, size),

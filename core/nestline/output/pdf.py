@@ -18,7 +18,7 @@ from nestline.document.reading import Document, color_figure, tinted
 from nestline.fonts.library import Face
 from nestline.fonts.shaping import shape
 from nestline.nesting.glyphs import GlyphRun, Mark, glyph_runs, list_marks, underlines
-from nestline.nesting.page import PlacedNest
+from nestline.nesting.page import PlacedNest, settled
 from nestline.outlines import kinds, placing
 from nestline.outlines.path import Path
 from nestline.output.pdf_fonts import PdfFont
@@ -28,7 +28,7 @@ from nestline.pictures.placed import PictureSource, placement
 
 def write_pdf(document: Document, nests: list[PlacedNest], pictures: PictureSource) -> bytes:
     """The whole document as a PDF. Raises NestLineError when a picture is missing."""
-    return _Writer(document, nests, pictures).write()
+    return _Writer(settled(document, nests), nests, pictures).write()
 
 
 def _f(value: float) -> str:

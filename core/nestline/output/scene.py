@@ -21,7 +21,7 @@ from nestline.document.reading import Document, color_figure, tinted
 from nestline.errors import NestLineError
 from nestline.nesting import kernel as k
 from nestline.nesting.glyphs import list_marks, underlines
-from nestline.nesting.page import PlacedNest
+from nestline.nesting.page import PlacedNest, settled
 from nestline.outlines import kinds, placing
 from nestline.outlines.path import to_svg
 from nestline.outlines.polygons import Region
@@ -47,7 +47,8 @@ class Scene:
 
 def scene_of(studio: Studio, document: Document) -> Scene:
     """Nest a document. Raises DocumentError."""
-    return Scene(document, studio.nest(document))
+    nests = studio.nest(document)
+    return Scene(settled(document, nests), nests)
 
 
 def whole(studio: Studio, scene: Scene) -> Json:

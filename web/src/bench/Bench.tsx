@@ -5,7 +5,7 @@ import { missing } from "../drawing/scene";
 import { putCaret, select, selectAll, selectedThing, shownScene, useStore } from "../state/store";
 import { indexAt, lineStep } from "./caret";
 import { apply, extent, inverse, type Matrix, pageTops, PX, type Point } from "./geometry";
-import { dragging, drawing, type Gesture, type Keys, movingPicture, sizing, type Spot, spotAt, turning } from "./hand";
+import { dragging, drawing, type Gesture, type Keys, makingLine, movingPicture, sizing, type Spot, spotAt, turning } from "./hand";
 import { addPoint, bendLast, closes, deletePoints, drawnAt, finishDraft, isChosen, movingHandle, movingPoints, pointSpotAt, putKnot, sayIfItBecomesAPath, takeBack } from "./pointing";
 import { knotsOf } from "./knots";
 import { extentOf } from "./snapping";
@@ -183,6 +183,13 @@ export function Bench() {
       bending.current = here;
       return;
     }
+    if (tool.kind === "line") {
+      const page = pageUnder(here);
+      const back = inverse(pageMatrix(view, tops[page]));
+      event.preventDefault();
+      gesture.current = { gesture: makingLine(page, here, (p) => apply(back, p)), from: here };
+      return;
+    }
     if (tool.kind === "points") {
       const object = scene.objects[useStore.getState().selected ?? ""];
       if (object) {
@@ -287,7 +294,7 @@ export function Bench() {
       const spot = object && pointSpotAt(object, pageMatrix(view, pageTops(scene)[object.page]), here);
       return setCursor(!spot || spot.kind === "beside" ? "default" : spot.kind === "edge" ? "copy" : "move");
     }
-    if (tool.kind === "outline") return setCursor("crosshair");
+    if (tool.kind === "outline" || tool.kind === "line") return setCursor("crosshair");
     if (tool.kind === "copy") {
       const over = spotAt(scene, here);
       return setCursor(over.kind === "object" && over.id === useStore.getState().selected ? "text" : "default");
@@ -356,7 +363,7 @@ export function Bench() {
         role="application"
         aria-label="Bench: the pages. Arrow keys move the selected object."
         className="block h-full w-full touch-none outline-none"
-        style={{ cursor: tool.kind === "outline" || tool.kind === "draw" ? "crosshair" : cursor }}
+        style={{ cursor: tool.kind === "outline" || tool.kind === "draw" ? "crosshair" : tool.kind === "line" ? "text" : cursor }}
         onPointerDown={down}
         onPointerMove={move}
         onPointerUp={up}
@@ -391,6 +398,11 @@ export function Bench() {
           className="pointer-events-none absolute border border-slot bg-slot/10"
           style={{ left: Math.min(box.from[0], box.to[0]), top: Math.min(box.from[1], box.to[1]), width: Math.abs(box.to[0] - box.from[0]), height: Math.abs(box.to[1] - box.from[1]) }}
         />
+      )}
+      {tool.kind === "line" && (
+        <p className="card absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm whitespace-nowrap">
+          Click for a line that grows with its words, drag for a frame of fixed width. <span className="text-soft">Esc: leave it</span>
+        </p>
       )}
       {tool.kind === "draw" && (
         <p className="card absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm">

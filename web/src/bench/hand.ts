@@ -2,7 +2,7 @@
 import type { ObjectScene, Operation } from "../api/client";
 import { pathOf } from "../drawing/scene";
 import { fresh, type Thing, thingsOf } from "../state/document";
-import { type Caught, keepTried, type Scene, selectAll, selection, stopTrying, tryOut, useStore } from "../state/store";
+import { type Caught, edit, keepTried, putCaret, type Scene, selectAll, selection, stopTrying, tryOut, useStore } from "../state/store";
 import { inUnit } from "../state/units";
 import { apply, handlesOf, inverse, pageTops, type Point, rounded, sized } from "./geometry";
 import { pageMatrix, turnHandle } from "./paint";
@@ -154,19 +154,22 @@ export function freshIds(count: number): string[] {
 /** Ctrl sizes the outline with its type, in proportion. */
 export function sizing(scene: Scene, object: ObjectScene, handle: { fx: number; fy: number }, from: Point, perPoint: number): Gesture {
   const even = object.picture !== null;
+  // A line of type has the size that its letters give it: its corner enlarges these.
+  const line = thingsOf(useStore.getState().document!).find((t) => t.id === object.id)?.frame?.wrap_lines === false;
   const lines = linesOf(scene, object.page, [object.id]);
   const upright = object.turn % 90 === 0 && object.turn === 0;
   return gesture("Size", (at, keys) => {
     let by: Point = [(at[0] - from[0]) / perPoint, (at[1] - from[1]) / perPoint];
     let caught: Caught[] = [];
-    if (upright && useStore.getState().snapping && !keys.command) {
+    const withType = keys.command || line;
+    if (upright && useStore.getState().snapping && !withType) {
       const corner: Point = [object.box[0] + handle.fx * object.box[2] + by[0], object.box[1] + handle.fy * object.box[3] + by[1]];
       const found = caughtPoint(corner, lines, REACH / perPoint);
       caught = found.caught.filter((c) => (c.axis === "x" ? handle.fx !== 0.5 : handle.fy !== 0.5));
       by = [by[0] + (found.at[0] - corner[0]) * (handle.fx !== 0.5 ? 1 : 0), by[1] + (found.at[1] - corner[1]) * (handle.fy !== 0.5 ? 1 : 0)];
     }
-    const box = sized(object, handle, by, keys.command || keys.shift !== even, keys.alt);
-    if (keys.command) {
+    const box = sized(object, handle, by, withType || keys.shift !== even, keys.alt);
+    if (withType) {
       const factor = box.width / object.box[2];
       const still: Point = keys.alt ? [0.5, 0.5] : [1 - handle.fx, 1 - handle.fy];
       const about = apply(object.matrix, [still[0] * object.box[2], still[1] * object.box[3]]);
@@ -175,6 +178,38 @@ export function sizing(scene: Scene, object: ObjectScene, handle: { fx: number; 
     const operations = (["x", "y", "width", "height"] as const).map((field) => put(object.id, field, rounded(box[field])));
     return { operations, readout: `${inUnit(box.width, unit())} × ${inUnit(box.height, unit())}`, caught };
   });
+}
+
+/** A click makes a line of display type, a drag a frame of that width; the caret is in it at once. */
+export function makingLine(page: number, start: Point, toPage: (at: Point) => Point): Gesture {
+  const open = useStore.getState().document!;
+  const [id] = freshIds(1);
+  const [x0, y0] = toPage(start);
+  const version = open.language ?? "en";
+  let box: { at: Point; width: number; height: number } | null = null;
+  const done = (given: Record<string, unknown>) => {
+    useStore.setState({ tool: { kind: "hand" } });
+    void edit([{ do: "act", act: "type-line", given: { page, version, id, ...given } }], "Line of type").then((made) => {
+      if (!made) return;
+      useStore.setState({ selected: id, others: [] });
+      putCaret(0);
+    });
+  };
+  return {
+    readout: "",
+    move(at) {
+      const [x1, y1] = toPage(at);
+      const far = Math.hypot(at[0] - start[0], at[1] - start[1]) > 6;
+      box = far ? { at: [rounded(Math.min(x0, x1)), rounded(Math.min(y0, y1))], width: rounded(Math.max(12, Math.abs(x1 - x0))), height: rounded(Math.max(12, Math.abs(y1 - y0))) } : null;
+      this.readout = box ? `${inUnit(box.width, unit())} wide` : "";
+    },
+    end() {
+      done(box ?? { at: [rounded(x0), rounded(y0)] });
+    },
+    cancel() {
+      useStore.setState({ tool: { kind: "hand" } });
+    },
+  };
 }
 
 /** Moves a picture within its outline. */

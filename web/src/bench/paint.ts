@@ -121,7 +121,7 @@ export function paint(ctx: CanvasRenderingContext2D, size: Point, ratio: number,
   if (aids.draft) paintDraft(ctx, aids.draft, aids.pen, pageMatrix(view, tops[aids.draft.page]), colors);
 }
 
-const CAUGHT = "#b0467e";
+const CAUGHT = "#8a6510";
 
 function line(ctx: CanvasRenderingContext2D, a: Point, b: Point, color: string, dash: number[]) {
   ctx.strokeStyle = color;

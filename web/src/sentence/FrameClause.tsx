@@ -19,10 +19,35 @@ export function FrameClause({ thing, frame }: { thing: Thing; frame: Frame }) {
   const attempt = (rule: Rule) => (value: unknown) => tryOut(operations(rule, value));
   const keep = (rule: Rule, label: string) => (value: unknown) => void keepTried(operations(rule, value), label);
   const sit = frame.sit ?? "top";
+  const rectangle = (thing.outline?.kind ?? "rectangle") === "rectangle";
+  const both = (frame.give?.length ?? 0) > 1;
   const settled = nest && nest.leftover === 0 && sit !== "top" && !nest.exact;
   return (
     <p>
-      is <OutlinePart thing={thing} />, <PlacePart thing={thing} />, and keeps its copy{" "}
+      is <OutlinePart thing={thing} />, <PlacePart thing={thing} />, {rectangle && (
+        <>
+          <Part name="give" title="How wide it is" said={frame.wrap_lines === false ? `grows to the ${both ? "left and right" : frame.give![0]}` : "holds its width"}>
+            {() => (
+              <Choice
+                value={frame.wrap_lines === false ? (both ? "both" : frame.give![0]) : "hold"}
+                options={[
+                  { value: "hold", label: "holds its width", hint: "Lines wrap in it." },
+                  { value: "right", label: "grows to the right", hint: "One line, as long as its words; the left edge holds." },
+                  { value: "left", label: "grows to the left", hint: "The right edge holds." },
+                  { value: "both", label: "grows both ways", hint: "Its middle holds." },
+                ]}
+                onChoose={(value) => {
+                  const give = value === "both" ? ["left", "right"] : [value];
+                  const rest = Object.fromEntries(Object.entries(frame).filter(([rule]) => rule !== "give" && rule !== "wrap_lines"));
+                  void edit([{ do: "put", at: ["objects", thing.id, "frame"], value: value === "hold" ? rest : { ...rest, give, wrap_lines: false } }], "How wide it is");
+                }}
+              />
+            )}
+          </Part>
+          ,{" "}
+        </>
+      )}
+      and keeps its copy{" "}
       <Part name="padding" title="Padding" said={shown(frame.padding ?? 0)}>
         {() => <LengthField label="Room to the edge" value={shown(frame.padding ?? 0)} onTry={attempt("padding")} onKeep={keep("padding", "Padding")} hint="Units and sums: 12, 3mm, 1p6, 0.5em, 8 + 2mm" />}
       </Part>{" "}

@@ -69,6 +69,13 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
         >
           Draw
         </button>
+        <button
+          className={`rounded-md px-3 py-1 ${state.tool.kind === "line" ? "bg-sheet font-bold shadow-sm" : "hover:bg-sheet/70"}`}
+          title="A line of display type (N L)"
+          onClick={() => useStore.setState({ tool: state.tool.kind === "line" ? { kind: "hand" } : { kind: "line" }, selected: null, others: [] })}
+        >
+          Type line
+        </button>
         <button className="rounded-md px-3 py-1 hover:bg-sheet/70" onClick={() => file.current?.click()}>
           Picture
         </button>

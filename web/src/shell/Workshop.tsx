@@ -63,7 +63,7 @@ export function Workshop({ id, onLeave }: { id: number; onLeave: () => void }) {
         {!clean && <Tally />}
       </div>
       {!clean && (
-        <div className="h-[152px] shrink-0">
+        <div className="h-[164px] shrink-0">
           <RuleSentence />
         </div>
       )}

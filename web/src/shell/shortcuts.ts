@@ -10,7 +10,7 @@ import { askForPicture, chooseOutline, OUTLINES } from "./TopBar";
 const PARTS: Record<string, string> = { p: "padding", s: "sit", h: "hang", t: "stand", a: "align", z: "size", w: "wrap", c: "clearance", f: "fill", k: "stroke", o: "outline", b: "breaking", y: "hyphenate", x: "place" };
 
 export const SHORTCUTS: [string, [string, string][]][] = [
-  ["Make", [...OUTLINES.map((o): [string, string] => [`N ${o.key}`, o.name]), ["N D", "Draw freely"], ["N P", "Picture"]]],
+  ["Make", [...OUTLINES.map((o): [string, string] => [`N ${o.key}`, o.name]), ["N D", "Draw freely"], ["N L", "Line of type"], ["N P", "Picture"]]],
   ["Rules", [["R P", "Padding"], ["R S", "Where lines sit"], ["R H", "What they hang from"], ["R T", "What they stand on"], ["R A", "Alignment"], ["R Z", "Size and leading"], ["R W", "Wrap"], ["R C", "Clearance"], ["R F", "Fill"], ["R K", "Stroke"], ["R O", "Outline"], ["R B", "Where lines end"], ["R Y", "Hyphenation"], ["R X", "Place and size"]]],
   ["Look", [[".", "Clean view"], [",", "Slots"], [";", "Galley"], ["+ −", "Zoom"], ["0", "Whole page"], ["Space and drag", "Move the bench"], ["Ctrl and wheel", "Zoom at the pointer"]]],
   ["Object", [["Enter", "Into the copy"], ["Esc", "Out of it; nothing selected"], ["Arrows", "Nudge by 1 pt (Shift: 10)"], ["Delete", "Delete it"], ["E", "Edit its points"], ["1 2 3", "A point: corner, smooth, symmetrical"], ["Shift and click", "Select one more"], ["Alt and drag", "Duplicate"], ["Ctrl and drag a corner", "Size with its type"], ["Ctrl D", "Duplicate"], ["Ctrl C X V", "Copy, cut, paste"], ["Ctrl A", "Select everything"], ["Ctrl Z", "Undo"], ["Ctrl Shift Z", "Redo"], ["?", "This list"]]],
@@ -46,6 +46,7 @@ export function useShortcuts(toggleHelp: () => void) {
         const outline = OUTLINES.find((o) => o.key?.toLowerCase() === key);
         if (outline) chooseOutline(outline.name);
         if (key === "p") askForPicture();
+        if (key === "l") useStore.setState({ tool: { kind: "line" }, selected: null, others: [] });
         if (key === "d") useStore.setState({ tool: { kind: "draw" }, draft: null, selected: null, others: [] });
         return;
       }

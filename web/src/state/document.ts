@@ -25,6 +25,8 @@ export interface Frame {
   stand?: "baseline" | "descender" | "line-box";
   band?: "letters" | "line-box";
   pushed?: boolean;
+  give?: ("left" | "right")[];
+  wrap_lines?: boolean;
 }
 export interface Fill {
   color: string;

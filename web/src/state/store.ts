@@ -17,7 +17,7 @@ export interface Notice {
   action?: { label: string; run: () => void };
 }
 
-export type InHand = { kind: "hand" } | { kind: "outline"; outline: Record<string, unknown>; name: string } | { kind: "draw" } | { kind: "points" } | { kind: "within" } | { kind: "copy" };
+export type InHand = { kind: "hand" } | { kind: "outline"; outline: Record<string, unknown>; name: string } | { kind: "draw" } | { kind: "points" } | { kind: "within" } | { kind: "copy" } | { kind: "line" };
 
 /** A knot of an outline that is being drawn, in points of its page. */
 export interface DraftKnot {
@@ -173,7 +173,7 @@ export function selection(state: State = get()): string[] {
 /** Select one thing, or nothing; `adding` keeps what is selected and takes out what was. */
 export function select(id: string | null, adding = false) {
   const { selected, others, tool } = get();
-  const points = { points: [], tool: tool.kind !== "draw" && tool.kind !== "outline" ? ({ kind: "hand" } as const) : tool };
+  const points = { points: [], tool: tool.kind !== "draw" && tool.kind !== "outline" && tool.kind !== "line" ? ({ kind: "hand" } as const) : tool };
   if (!adding || !id || !selected) return set({ selected: id, others: [], ...points });
   if (id === selected) return set({ selected: others[0] ?? null, others: others.slice(1), ...points });
   if (others.includes(id)) return set({ others: others.filter((o) => o !== id), ...points });

@@ -1,0 +1,158 @@
+"""Copy written on the page, brought from files, made up, replaced, and set in fonts of one's own."""
+
+import tempfile
+from pathlib import Path
+
+from e2e.support import BrowserCase
+from nestline.fonts.library import SHIPPED
+
+
+class Copy(BrowserCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.sign_in()
+        self.new_document("Copy")
+
+    def text(self, id: str) -> str:
+        return self.page.evaluate(
+            "(id) => { const s = nestLine.store.getState().scene; return s.shapes[s.nests[id].shape].text; }", id
+        )
+
+    def more(self, what: str) -> None:
+        self.page.get_by_label("More for this copy").click()
+        self.page.get_by_role("menuitem", name=what).click()
+
+    def test_a_line_of_type_grows_with_its_words_and_is_enlarged_by_its_corner(self) -> None:
+        page = self.page
+        page.keyboard.press("n")
+        page.keyboard.press("l")
+        page.mouse.click(*self.on_page(80, 160))
+        page.wait_for_function("nestLine.store.getState().caret !== null")
+        page.keyboard.type("Kite")
+        self.settled()
+        line = self.state("selected")
+        x, y, width, height = self.state(f"scene.objects.{line}.box")
+        page.keyboard.type(" day")
+        self.settled()
+        wider = self.state(f"scene.objects.{line}.box")
+        self.assertGreater(wider[2], width + 20)
+        self.assertEqual(wider[0], x)
+        page.keyboard.press("Escape")
+        self.drag((x + wider[2], y + height), (x + 2 * wider[2], y + 2 * height))
+        self.assertAlmostEqual(self.state(f"scene.nests.{line}.size"), 72, delta=2)
+
+    def test_written_in_place_by_the_lines_as_they_are_set(self) -> None:
+        page = self.page
+        leaf = self.draw("Leaf", (80, 80), (400, 480))
+        self.more("Dummy copy")
+        page.wait_for_function("Object.keys(nestLine.store.getState().scene.nests).length === 1")
+        self.settled()
+        self.assertEqual(self.state(f"scene.nests.{leaf}.leftover"), 0)
+        page.mouse.dblclick(*self.on_page(240, 280))
+        page.wait_for_function("nestLine.store.getState().caret !== null")
+        here = self.state("caret")["head"]
+        page.keyboard.type("KITES ")
+        self.settled()
+        self.assertEqual(self.text(leaf)[here : here + 6], "KITES ")
+        lines = self.lines(leaf)
+        page.keyboard.press("Home")
+        page.keyboard.press("Shift+End")
+        page.wait_for_function("nestLine.store.getState().caret.anchor !== nestLine.store.getState().caret.head")
+        caret = self.state("caret")
+        chosen = self.text(leaf)[caret["anchor"] : caret["head"]]
+        self.assertIn(chosen, lines)
+        page.keyboard.press("ArrowUp")
+        self.assertLess(self.state("caret")["head"], caret["head"])
+        # The galley shows the same selection, and undo works as in any text field.
+        page.keyboard.press("Control+z")
+        self.settled()
+        self.assertNotIn("KITES", self.text(leaf))
+        page.keyboard.press("Escape")
+        self.assertEqual(self.state("tool")["kind"], "hand")
+
+    def test_a_text_file_and_its_formatting(self) -> None:
+        frame = self.draw("Rectangle", (80, 80), (400, 480))
+        with tempfile.TemporaryDirectory() as folder:
+            file = Path(folder) / "story.md"
+            file.write_text("# Kite day\n\nBring **string** and *friends*.\n\n- first\n- second\n")
+            self.page.get_by_label("Text file").set_input_files(str(file))
+            self.page.get_by_text("is the copy of this frame now").wait_for()
+            self.settled()
+            self.assertEqual(self.text(frame), "Kite day\nBring string and friends.\nfirst\nsecond")
+            self.assertEqual([m["text"] for m in self.state(f"scene.nests.{frame}.marks")], ["•", "•"])
+            broken = Path(folder) / "broken.docx"
+            broken.write_bytes(b"PK\x03\x04 nothing")
+            self.page.get_by_label("Text file").set_input_files(str(broken))
+            self.page.get_by_role("alert").get_by_text("broken").wait_for()
+        self.assertTrue(self.text(frame).startswith("Kite day"))
+
+    def test_found_and_replaced_and_turned_into_outlines(self) -> None:
+        page = self.page
+        frame = self.draw("Rectangle", (80, 80), (400, 300))
+        page.get_by_role("textbox", name="Copy").click()
+        page.keyboard.insert_text("A kite, a kite, and a boat")
+        self.settled()
+        self.more("Find and replace")
+        page.get_by_label("Find", exact=True).fill("kite")
+        page.get_by_text("In 2 places.").wait_for()
+        page.get_by_label("Replace with").fill("dragon")
+        page.get_by_role("button", name="Replace all").click()
+        page.get_by_text("Replaced in").wait_for()
+        page.get_by_role("button", name="Close").click()
+        self.assertEqual(self.text(frame), "A dragon, a dragon, and a boat")
+        self.more("Turn into outlines")
+        page.get_by_role("button", name="Turn into outlines").click()
+        page.wait_for_function("Object.keys(nestLine.store.getState().scene.nests).length === 0")
+        self.assertEqual(len(self.state("scene.objects")), 2)
+
+    def test_a_font_of_ones_own_small_capitals_and_a_style(self) -> None:
+        page = self.page
+        frame = self.draw("Rectangle", (80, 80), (400, 300))
+        page.get_by_role("textbox", name="Copy").click()
+        page.keyboard.insert_text("Bring string and friends")
+        self.settled()
+        from fontTools.ttLib import TTFont
+
+        with tempfile.TemporaryDirectory() as folder:
+            font = TTFont(SHIPPED / "Lato-Regular.ttf")
+            for record in font["name"].names:
+                if record.nameID in (1, 16):
+                    record.string = "Quarrow Sans"
+            font.save(Path(folder) / "quarrow.ttf")
+            self.part("font")
+            page.get_by_label("Font file").set_input_files(str(Path(folder) / "quarrow.ttf"))
+            page.get_by_text("can be used now").wait_for()
+            page.get_by_role("radio", name="Quarrow Sans").click()
+            self.settled()
+            (Path(folder) / "no.ttf").write_bytes(b"no font")
+            page.get_by_label("Font file").set_input_files(str(Path(folder) / "no.ttf"))
+            page.get_by_role("alert").get_by_text("not a font file").wait_for()
+        page.keyboard.press("Escape")
+        self.drawn()
+        self.assertTrue(self.state("document.copies['Copy 1'].versions.en.paragraphs[0].font") == "Quarrow Sans")
+        self.part("font")
+        page.get_by_role("radio", name="EB Garamond").click()
+        self.settled()
+        page.keyboard.press("Escape")
+        width = self.state(f"scene.nests.{frame}.records[7]")
+        self.part("letters")
+        page.get_by_label("small capitals").check()
+        self.settled()
+        page.keyboard.press("Escape")
+        self.assertNotEqual(self.state(f"scene.nests.{frame}.records[7]"), width)
+        self.drawn()
+        self.part("style")
+        page.get_by_label("Name of a new style").fill("Small")
+        page.get_by_role("button", name="Make", exact=True).click()
+        self.settled()
+        self.assertEqual(self.state("document.styles.Small.features"), {"smcp": 1})
+
+    def test_hebrew_begins_at_the_right(self) -> None:
+        frame = self.draw("Rectangle", (80, 80), (300, 300))
+        self.page.get_by_role("textbox", name="Copy").click()
+        self.page.keyboard.insert_text("עפיפונים עולים מעל הגבעה כל בוקר ובשנת 1845 עלה הראשון")
+        self.settled()
+        self.drawn()
+        records = self.state(f"scene.nests.{frame}.records")
+        self.assertAlmostEqual(records[7], records[5], delta=0.01)
+        self.page.get_by_text("lacks is set in Noto Serif Hebrew").wait_for()
