@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import tempfile
 from pathlib import Path
 from typing import Any
@@ -19,7 +20,7 @@ ARGUMENTS = [
 MEDIA = tempfile.TemporaryDirectory()
 
 
-WAIT = 300_000
+WAIT = 1000 * int(os.environ.get("NEST_WAIT", "300"))
 """How long to wait for anything, in ms: generous, for busy machines; nothing here measures time."""
 
 

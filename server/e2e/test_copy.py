@@ -136,7 +136,7 @@ class Copy(BrowserCase):
         page.keyboard.press("Escape")
         width = self.state(f"scene.nests.{frame}.records[7]")
         self.part("letters")
-        page.get_by_label("small capitals").check()
+        page.get_by_label("small capitals").click()
         self.settled()
         page.keyboard.press("Escape")
         self.assertNotEqual(self.state(f"scene.nests.{frame}.records[7]"), width)

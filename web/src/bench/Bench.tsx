@@ -139,12 +139,13 @@ export function Bench() {
         }
       }
     };
-    addEventListener("keydown", keys);
-    addEventListener("keyup", keys);
+    // Before the shortcuts: what is drawn or pointed at takes its keys first.
+    addEventListener("keydown", keys, true);
+    addEventListener("keyup", keys, true);
     return () => {
       element.removeEventListener("wheel", wheel);
-      removeEventListener("keydown", keys);
-      removeEventListener("keyup", keys);
+      removeEventListener("keydown", keys, true);
+      removeEventListener("keyup", keys, true);
     };
   }, []);
 

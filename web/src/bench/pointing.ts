@@ -1,5 +1,6 @@
 /** Points edited on the bench, and outlines drawn freely: what is under the pointer, and the gestures. */
 import type { ObjectScene, Operation } from "../api/client";
+import { thingsOf } from "../state/document";
 import { edit, say, type DraftKnot, type Scene, useStore } from "../state/store";
 import { apply, inverse, type Matrix, type Point } from "./geometry";
 import { catches, freshIds, gesture, type Gesture, REACH } from "./hand";
@@ -50,7 +51,8 @@ function straight([dx, dy]: Point): Point {
 }
 
 export function movingPoints(scene: Scene, object: ObjectScene, page: Matrix, grabbed: Knot, from: Point): Gesture {
-  const { points } = useStore.getState();
+  const { points, document: open } = useStore.getState();
+  const kind = thingsOf(open!).find((t) => t.id === object.id)?.outline?.kind ?? "rectangle";
   const start = apply(object.matrix, grabbed.at);
   const lines = linesOf(scene, object.page, [object.id]);
   const back = inverse(page);
@@ -62,7 +64,7 @@ export function movingPoints(scene: Scene, object: ObjectScene, page: Matrix, gr
     const found = catches(keys) ? caughtPoint([start[0] + by[0], start[1] + by[1]], lines, REACH / page[0]) : null;
     if (found && !keys.shift) by = [found.at[0] - start[0], found.at[1] - start[1]];
     return { operations: act("move-points", { object: object.id, points, by }), readout: "", caught: keys.shift ? [] : found?.caught };
-  });
+  }, () => sayIfItBecomesAPath(object, kind));
 }
 
 export function movingHandle(object: ObjectScene, page: Matrix, spot: PointSpot & { kind: "handle" }): Gesture {

@@ -6,6 +6,7 @@ import { keepTried, shownScene, tryOut, useStore } from "../state/store";
 import { shown } from "../state/units";
 import { LengthField } from "./LengthField";
 import { Part } from "./Part";
+import { Slider } from "./Slider";
 
 const NAMES: Record<string, string> = { rectangle: "a rectangle", ellipse: "an ellipse", polygon: "a polygon", star: "a star", heart: "a heart", leaf: "a leaf", kite: "a kite", bubble: "a speech bubble", arch: "an arch", drop: "a drop", flag: "a flag", ticket: "a ticket", cloud: "a cloud", ring: "a ring" };
 
@@ -86,28 +87,11 @@ function saidOf(kind: string, outline: Record<string, unknown>, radii: string): 
 
 function FigureField({ figure, value, put }: { figure: Figure; value: number | undefined; put: (values: Record<string, unknown>) => Plain[] }) {
   const shownAs = Math.round((value ?? figure.unset) * (figure.share ? 100 : 1));
-  const read = (text: string) => {
-    const n = Math.min(figure.high, Math.max(figure.low, Math.round(Number(text) || figure.low)));
-    return { [figure.field]: figure.share ? n / 100 : n };
-  };
-  const keep = (text: string) => {
-    const values = read(text);
-    if (values[figure.field] !== value) void keepTried(put(values), figure.label.split(",")[0], `figure:${figure.field}`);
-  };
+  const read = (n: number) => ({ [figure.field]: figure.share ? n / 100 : n });
   return (
     <label className="flex items-center gap-3 text-soft">
       <span className="flex-1">{figure.label}</span>
-      <input
-        type="range"
-        className="w-24 accent-slot"
-        min={figure.low}
-        max={Math.min(figure.high, figure.share ? 100 : 24)}
-        value={Math.min(shownAs, figure.share ? 100 : 24)}
-        onInput={(e) => tryOut(put(read(e.currentTarget.value)))}
-        onChange={() => undefined}
-        onPointerUp={(e) => keep(e.currentTarget.value)}
-        onKeyUp={(e) => keep(e.currentTarget.value)}
-      />
+      <Slider label={figure.label.split(",")[0]} className="w-24" min={figure.low} max={Math.min(figure.high, figure.share ? 100 : 24)} value={shownAs} onTry={(n) => tryOut(put(read(n)))} onKeep={(n) => void keepTried(put(read(n)), figure.label.split(",")[0], `figure:${figure.field}`)} />
       <span className="w-8 text-right text-ink tabular-nums">{shownAs}</span>
     </label>
   );

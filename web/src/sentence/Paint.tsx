@@ -5,6 +5,7 @@ import { shown } from "../state/units";
 import { LengthField } from "./LengthField";
 import { useState } from "react";
 import { Choice, Part } from "./Part";
+import { Slider } from "./Slider";
 
 /** Colours by name, and one by its figure. */
 export function Colors({ value, onChoose }: { value: string | null; onChoose: (color: string, done: boolean) => void }) {
@@ -111,7 +112,7 @@ function Percent({ label, value, onChange }: { label: string; value: number; onC
   return (
     <label className="flex items-center gap-3 text-soft">
       <span className="w-16">{label}</span>
-      <input type="range" min={0} max={100} value={value} className="min-w-0 flex-1 accent-slot" onInput={(e) => onChange(Number(e.currentTarget.value), false)} onPointerUp={(e) => onChange(Number(e.currentTarget.value), true)} onKeyUp={(e) => onChange(Number(e.currentTarget.value), true)} onChange={() => undefined} />
+      <Slider label={label} className="min-w-0 flex-1" min={0} max={100} value={value} onTry={(n) => onChange(n, false)} onKeep={(n) => onChange(n, true)} />
       <span className="w-10 text-right tabular-nums">{value} %</span>
     </label>
   );

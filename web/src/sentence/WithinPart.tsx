@@ -4,6 +4,7 @@ import { edit, keepTried, shownScene, tryOut, useStore } from "../state/store";
 import { shown } from "../state/units";
 import { LengthField } from "./LengthField";
 import { Choice, Part } from "./Part";
+import { Slider } from "./Slider";
 
 /** How a picture stands within its outline, and how fine it is there. */
 export function WithinPart({ thing }: { thing: Thing }) {
@@ -20,17 +21,7 @@ export function WithinPart({ thing }: { thing: Thing }) {
             <Choice columns={2} value={(picture.fit ?? "fill") as "fill" | "whole"} options={[{ value: "fill", label: "fills it" }, { value: "whole", label: "stands whole" }]} onChoose={(fit) => void edit(put({ fit }), "Picture in its outline")} />
             <label className="flex items-center gap-3 text-soft">
               <span className="w-16">Scale</span>
-              <input
-                type="range"
-                min={10}
-                max={400}
-                value={scale}
-                className="min-w-0 flex-1 accent-slot"
-                onInput={(e) => tryOut(put({ scale: Number(e.currentTarget.value) / 100 }))}
-                onChange={() => undefined}
-                onPointerUp={(e) => void keepTried(put({ scale: Number(e.currentTarget.value) / 100 }), "Scale the picture")}
-                onKeyUp={(e) => void keepTried(put({ scale: Number(e.currentTarget.value) / 100 }), "Scale the picture", "picture-scale")}
-              />
+              <Slider label="Scale" className="min-w-0 flex-1" min={10} max={400} value={scale} onTry={(n) => tryOut(put({ scale: n / 100 }))} onKeep={(n) => void keepTried(put({ scale: n / 100 }), "Scale the picture", "picture-scale")} />
               <span className="w-12 text-right tabular-nums">{scale} %</span>
             </label>
             <LengthField label="To the right" value={shown(picture.x ?? 0)} onTry={(x) => tryOut(put({ x }))} onKeep={(x) => void keepTried(put({ x }), "Move the picture")} />
