@@ -1,0 +1,89 @@
+"""How well justified lines are filled: how far word spaces stretch, hyphens, rivers."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from nestline.nesting import kernel as k
+from nestline.nesting.frame import FrameNest
+
+RIVER_LINES = 3
+"""A river is gaps of at least so many lines following one another, each within half an em of the one above. A gap counts
+from the font's own word space on: closed-up lines show none."""
+
+
+@dataclass(frozen=True)
+class Quality:
+    """Figures of a nest's justified lines. `stretches` has for each how much its word spaces grew (or shrank), as a
+    share of the font's own; a line too short of words to be filled counts with what it would have needed."""
+
+    stretches: tuple[float, ...]
+    hyphens: int
+    rivers: int
+
+    @property
+    def mean(self) -> float:
+        return float(np.mean(np.abs(self.stretches))) if self.stretches else 0.0
+
+    @property
+    def worst(self) -> float:
+        return float(np.max(np.abs(self.stretches))) if self.stretches else 0.0
+
+
+def quality_of(nest: FrameNest) -> Quality:
+    """The figures of a nest; last lines of paragraphs and lines past the edge do not count."""
+    copy = nest.copy
+    stretches: list[float] = []
+    gaps: list[tuple[float, list[float]]] = []
+    for record, row in enumerate(nest.records):
+        if row[k.PAST]:
+            continue
+        first, last = int(row[k.FIRST]), int(row[k.LAST])
+        rule = copy.rules[int(copy.pieces[first, k.PARAGRAPH])]
+        count = float(copy.pieces[last, k.SPACE1] - copy.pieces[first, k.SPACE0])
+        gaps.append((float(row[k.BASELINE]), _gaps(nest, record)))
+        if copy.pieces[last, k.FORCED] or rule[k.ALIGN] != k.JUSTIFY:
+            continue
+        indent = rule[k.INDENT] + (rule[k.FIRST_INDENT] if row[k.PARAGRAPH_START] else 0.0)
+        room = float(row[k.RIGHT] - row[k.LEFT]) - indent
+        stretches.append((room - float(nest.width[record])) / (count * rule[k.SPACE_WIDTH]) if count else 6.0)
+    return Quality(tuple(stretches), int(nest.hyphens[~nest.past].sum()), _rivers(gaps, copy.size))
+
+
+def _gaps(nest: FrameNest, record: int) -> list[float]:
+    """The middles of the gaps between a record's words."""
+    drawn, segments = nest.drawn, nest.copy.segments
+    at = np.flatnonzero(drawn.record == record)
+    start, end = (int(v) for v in nest.ranges[record])
+    out = []
+    for a, b in zip(at, at[1:], strict=False):
+        s = int(drawn.segment[a])
+        right = float(drawn.x[a]) + nest.width_of(
+            record, max(start, int(segments.start[s])), min(end, int(segments.end[s]))
+        )
+        own = float(
+            nest.copy.rules[int(nest.copy.pieces[int(nest.records[record, k.FIRST]), k.PARAGRAPH]), k.SPACE_WIDTH]
+        )
+        if float(drawn.x[b]) >= right + own - 0.01:
+            out.append((right + float(drawn.x[b])) / 2)
+    return out
+
+
+def _rivers(gaps: list[tuple[float, list[float]]], size: float) -> int:
+    rows: dict[float, list[float]] = {}
+    for baseline, places in gaps:
+        rows.setdefault(round(baseline, 3), []).extend(places)
+    count = 0
+    running: list[tuple[float, int]] = []
+    for baseline in sorted(rows):
+        following = []
+        for place in rows[baseline]:
+            above = [n for x, n in running if abs(x - place) <= size / 2]
+            length = max(above, default=0) + 1
+            if length == RIVER_LINES:
+                count += 1
+            following.append((place, length))
+        running = following
+    return count
