@@ -25,6 +25,52 @@ def part(page: Page, name: str) -> None:
     page.wait_for_timeout(300)
 
 
+def combining(page: Page) -> None:
+    """A sheet made for the pictures and thrown away: outlines combined, points edited, copy written in place."""
+    page.get_by_role("button", name="New document").click()
+    page.get_by_label("Title").fill("Kite sheet")
+    page.get_by_role("button", name="A4 sheet").click()
+    page.get_by_role("application").wait_for()
+
+    def draw(name: str, start: tuple[float, float], end: tuple[float, float]) -> None:
+        page.get_by_role("navigation", name="Make").get_by_role("button").first.click()
+        page.get_by_role("menuitem", name=name, exact=True).click()
+        page.mouse.move(*on_page(page, *start))
+        page.mouse.down()
+        page.mouse.move(*on_page(page, *end), steps=8)
+        page.mouse.up()
+        page.wait_for_timeout(500)
+
+    draw("Star", (80, 60), (330, 300))
+    draw("Ellipse", (230, 120), (480, 330))
+    page.keyboard.press("Control+a")
+    part(page, "combine")
+    page.get_by_role("button", name="joined into one").hover()
+    shot(page, "combine")
+    page.get_by_role("button", name="joined into one").click()
+    page.wait_for_timeout(500)
+    page.get_by_label("More for this copy").click()
+    page.get_by_role("menuitem", name="Dummy copy").click()
+    page.wait_for_timeout(1500)
+    page.get_by_role("application").focus()
+    page.keyboard.press("e")
+    page.mouse.click(*on_page(page, 480, 225))
+    shot(page, "points")
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+    page.mouse.click(*on_page(page, 330, 200))
+    page.mouse.dblclick(*on_page(page, 330, 200))
+    page.wait_for_timeout(300)
+    page.keyboard.press("Home")
+    page.keyboard.press("Shift+ArrowDown")
+    shot(page, "in-place")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="All documents").click()
+    page.get_by_label("More for Kite sheet").first.click()
+    page.get_by_role("menuitem", name="Delete").click()
+    page.wait_for_timeout(500)
+
+
 def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     with application(signed_in=False) as page:
@@ -38,6 +84,9 @@ def main() -> None:
         page.get_by_role("button", name="Close the list").click()
         part(page, "sit")
         shot(page, "where-lines-sit")
+        page.keyboard.press("Escape")
+        part(page, "letters")
+        shot(page, "letters")
         page.keyboard.press("Escape")
         part(page, "hang")
         shot(page, "hang")
@@ -59,6 +108,8 @@ def main() -> None:
         shot(page, "clean-view")
         page.get_by_role("button", name="Clean view").click()
         page.get_by_role("button", name="All documents").click()
+        page.get_by_role("heading", name="Documents").wait_for()
+        combining(page)
         open_document(page, "Ticket screen")
         choose(page, "Main button")
         shot(page, "ticket")

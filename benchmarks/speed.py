@@ -19,7 +19,7 @@ import numpy as np
 from shapely.geometry import Polygon
 
 from benchmarks.browser import ROOT, application, on_page, open_document
-from nestline.copy.shaped import Shaper
+from nestline.copy.shaped import ShapedCopy, Shaper
 from nestline.document.model import Paragraph
 from nestline.errors import NestLineError
 from nestline.fonts.library import shipped_fonts
@@ -71,12 +71,16 @@ def ms(times: Times) -> str:
 def core() -> dict[str, Times]:
     shaper = Shaper(shipped_fonts())
     rules = {"size": "16px", "leading": "20px", "runs": [{"text": WORDS}]}
-    copy = shaper.copy([Paragraph.model_validate(rules)], {}, "en")
+
+    def copy_of(**more: object) -> ShapedCopy:
+        return shaper.copy([Paragraph.model_validate({**rules, **more})], {}, "en")
+
+    first_fit, optimal = copy_of(breaking="first-fit"), copy_of(breaking="optimal", align="justify")
     leaf = region_of(Polygon(ring(200, 640, 720, 0)))
     contour = region_of(Polygon(ring(300, 150, 150, 0.08, 260, 200)))
     box = (0.0, 0.0, 640.0, 720.0)
 
-    def nest(outline: Region, frame: FrameRules) -> Callable[[int], object]:
+    def nest(outline: Region, frame: FrameRules, copy: ShapedCopy = first_fit) -> Callable[[int], object]:
         def one(i: int) -> object:
             wrap = WrapRegion(contour.moved(i % 40 * 1.3, i % 27 * 1.1), "w")
             done = nest_frame(outline, box, (wrap,), copy, frame, shaper)
@@ -91,6 +95,11 @@ def core() -> dict[str, Times]:
         "leaf": timed(300, nest(leaf, FrameRules())),
         "rectangle": timed(300, nest(rectangle, FrameRules(band="line-box", hang="line-box", stand="line-box"))),
         "middle": timed(60, nest(leaf, FrameRules(sit="middle"))),
+        "optimal": timed(200, nest(leaf, FrameRules(), optimal)),
+        "optimal rectangle": timed(
+            200, nest(rectangle, FrameRules(band="line-box", hang="line-box", stand="line-box"), optimal)
+        ),
+        "optimal middle": timed(40, nest(leaf, FrameRules(sit="middle"), optimal)),
     }
 
 
@@ -167,7 +176,10 @@ def main() -> None:
         ("contour moved beside 600 words, Chromium's relayout", ms(theirs), "", ""),
         ("the same in the engine (rectangle), first fit, to word positions", ms(ours["rectangle"]), "≤ 0.5 ×", f"{statistics.median(ours['rectangle']) / its:.2f} ×"),
         ("600 words in a leaf of 200 vertices round a contour of 300, first fit", ms(ours["leaf"]), "≤ 0.5 ×", f"{statistics.median(ours['leaf']) / its:.2f} ×"),
-        ("the same, lines in the middle", ms(ours["middle"]), "≤ 5 ms", f"{statistics.median(ours['middle']):.1f} ms"),
+        ("the same, optimal breaking (justified)", ms(ours["optimal"]), "≤ 1 ×", f"{statistics.median(ours['optimal']) / its:.2f} ×"),
+        ("the rectangle, optimal breaking (justified)", ms(ours["optimal rectangle"]), "≤ 1 ×", f"{statistics.median(ours['optimal rectangle']) / its:.2f} ×"),
+        ("the leaf, first fit, lines in the middle", ms(ours["middle"]), "≤ 5 ms", f"{statistics.median(ours['middle']):.1f} ms"),
+        ("the leaf, optimal breaking, lines in the middle", ms(ours["optimal middle"]), "≤ 5 ms", f"{statistics.median(ours['optimal middle']):.1f} ms"),
         ("pointer to new nest in the browser, demo poster", ms(pointer), "p50 ≤ 25 ms, p95 ≤ 50 ms", f"{len(pointer)} steps"),
         ("painting it on the canvas, apart", ms(paint), "", f"{len(paint)} frames"),
     ]  # fmt: skip

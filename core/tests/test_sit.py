@@ -127,3 +127,27 @@ class Middle(unittest.TestCase):
         self.assertGreaterEqual(nearest, abs(nest.residue) - 0.002, f"at {y}")
         if nest.exact:
             self.assertLessEqual(abs(nest.residue), 0.05)
+
+    @settings(max_examples=12)
+    @given(
+        st.sampled_from(KINDS), texts, st.integers(160, 300), st.integers(160, 300), st.booleans(),
+        st.sampled_from(["justify", "start"]),
+    )  # fmt: skip
+    def test_with_optimal_breaking_too(
+        self, kind: str, text: str, width: int, height: int, wrapped: bool, align: str
+    ) -> None:
+        objects: list[dict[str, Any]] = [frame(kind, width=width, height=height, sit="middle", padding=6)]
+        if wrapped:
+            objects.append(obstacle(x=100 + width * 0.6, y=100 + height * 0.4, width=60, height=50))
+        nest = nest_of(document(objects, paragraph(text, align=align))).nest
+        if nest.leftover_words or nest.exact:
+            return
+        row = _frame_row(nest.rules, nest.geometry.bounds)
+        both = (nest.geometry.space, nest.copy.pieces, nest.copy.rules, row)
+        slots, records, ends = np.empty((256, 4)), np.empty((4000, k.RECORD_COLUMNS)), np.zeros(5)
+        top, bottom = k.usable_height(
+            nest.geometry.space, nest.copy.pieces[0], nest.copy.pieces[-1], nest.copy.rules, row, slots
+        )
+        tries = np.arange(top, bottom, 0.05)
+        offs = [abs(k.off_middle(*both, y, False, 0.0, top, bottom, records, slots, ends)) for y in tries]
+        self.assertGreaterEqual(min(offs), abs(nest.residue) - 0.11, f"at {tries[int(np.argmin(offs))]}")

@@ -181,3 +181,17 @@ class Outlines(BrowserCase):
         self.settled()
         margins = self.state("scene.pages[0].margins")
         self.assertEqual([round(m, 2) for m in margins], [28.35, 14.17, 28.35, 14.17])
+
+    def test_a_guide_is_dragged_out_of_a_ruler_and_back(self) -> None:
+        box = self.page.get_by_role("application").bounding_box()
+        assert box
+        mouse = self.page.mouse
+        mouse.move(box["x"] + 300, box["y"] + 8)
+        mouse.down()
+        mouse.move(*self.on_page(300, 200), steps=6)
+        mouse.up()
+        self.settled()
+        (guide,) = self.state("scene.pages[0].guides.y")
+        self.assertAlmostEqual(guide, 200, delta=1)
+        self.drag((-8, guide), (-8, -60))
+        self.assertEqual(self.state("scene.pages[0].guides.y"), [])

@@ -8,6 +8,7 @@ import { apply, extent, inverse, type Matrix, pageTops, PX, type Point } from ".
 import { dragging, drawing, type Gesture, type Keys, makingLine, movingPicture, sizing, type Spot, spotAt, turning } from "./hand";
 import { addPoint, bendLast, closes, deletePoints, drawnAt, finishDraft, isChosen, movingHandle, movingPoints, pointSpotAt, putKnot, sayIfItBecomesAPath, takeBack } from "./pointing";
 import { knotsOf } from "./knots";
+import { draggingGuide, guideAt } from "./rulers";
 import { extentOf } from "./snapping";
 import { pageMatrix, paint, readColors } from "./paint";
 import { bringFile } from "./place";
@@ -46,7 +47,7 @@ export function Bench() {
     const ratio = window.devicePixelRatio || 1;
     const { selected, others, caught, caret, points, draft, tool, slots, clean, view } = useStore.getState();
     missing.count = 0;
-    const aids = { selected, others, caught, caret, blink: blink.current, points: tool.kind === "points" ? points : null, draft, pen: pen.current, hovered: hovered.current, slots, clean };
+    const aids = { selected, others, caught, caret, blink: blink.current, unit: useStore.getState().document?.unit ?? "mm", points: tool.kind === "points" ? points : null, draft, pen: pen.current, hovered: hovered.current, slots, clean };
     paint(element.getContext("2d")!, [element.clientWidth, element.clientHeight], ratio, scene, view, aids, readColors());
     element.dataset.drawn = missing.count ? "waiting" : "whole";
     paintTimes.push(performance.now() - began);
@@ -175,6 +176,15 @@ export function Bench() {
     if (event.button !== 0) return;
     const tops = pageTops(scene);
     const keys = keysOf(event);
+    if (!useStore.getState().clean && tool.kind === "hand") {
+      const page = pageUnder(here);
+      const m = pageMatrix(view, tops[page]);
+      const guide = guideAt(scene, page, m, here);
+      if (guide) {
+        gesture.current = { gesture: draggingGuide(scene, page, m, guide), from: here };
+        return;
+      }
+    }
     if (tool.kind === "draw") {
       const page = useStore.getState().draft?.page ?? pageUnder(here);
       const m = pageMatrix(view, tops[page]);
@@ -300,6 +310,8 @@ export function Bench() {
       const over = spotAt(scene, here);
       return setCursor(over.kind === "object" && over.id === useStore.getState().selected ? "text" : "default");
     }
+    const guide = clean ? null : guideAt(scene, pageUnder(here), pageMatrix(view, pageTops(scene)[pageUnder(here)]), here);
+    if (guide) return setCursor(guide.axis === "x" ? "col-resize" : "row-resize");
     const spot = spotAt(scene, here);
     const over = spot.kind === "object" ? spot.id : null;
     if (over !== hovered.current) {
@@ -554,8 +566,8 @@ export function showAll() {
   const [w, h] = benchSize();
   const [, , right, bottom] = extent({ ...scene, pages: scene.pages.slice(0, 1) });
   const bleed = scene.pages[0].bleed;
-  const scale = Math.min((w - 56) / (right + 2 * bleed), (h - 52) / (bottom + 2 * bleed)) / PX;
-  useStore.setState({ view: { scale, x: (w - right * scale * PX) / 2, y: (h - bottom * scale * PX) / 2 } });
+  const scale = Math.min((w - 84) / (right + 2 * bleed), (h - 80) / (bottom + 2 * bleed)) / PX;
+  useStore.setState({ view: { scale, x: (w + 14 - right * scale * PX) / 2, y: (h + 14 - bottom * scale * PX) / 2 } });
 }
 
 export function zoomTo(scale: number) {

@@ -4,10 +4,12 @@ import { pictures } from "../drawing/pictures";
 import type { Caught, DraftKnot, Scene } from "../state/store";
 import { placeOf, stretches } from "./caret";
 import { knotsOf } from "./knots";
+import { paintRulers } from "./rulers";
 import { apply, handlesOf, type Matrix, pageTops, PX, type Point } from "./geometry";
 
 export interface Colors {
   bench: string;
+  card: string;
   sheet: string;
   line: string;
   slot: string;
@@ -18,7 +20,7 @@ export interface Colors {
 export function readColors(): Colors {
   const style = getComputedStyle(document.documentElement);
   const of = (name: string) => style.getPropertyValue(`--color-${name}`).trim();
-  return { bench: of("bench"), sheet: "#fffdf8", line: of("line"), slot: "#1e8a8f", soft: of("soft"), coral: "#b03a22" };
+  return { bench: of("bench"), card: of("card"), sheet: "#fffdf8", line: of("line"), slot: "#1e8a8f", soft: of("soft"), coral: "#b03a22" };
 }
 
 export interface Aids {
@@ -28,6 +30,7 @@ export interface Aids {
   caret: { frame: string; anchor: number; head: number } | null;
   /** Whether the caret shows just now: it blinks. */
   blink: boolean;
+  unit: string;
   /** Points chosen, while points are edited; null when they are not. */
   points: [number, number][] | null;
   draft: { page: number; knots: DraftKnot[] } | null;
@@ -118,6 +121,7 @@ export function paint(ctx: CanvasRenderingContext2D, size: Point, ratio: number,
     const [a, b] = caught.axis === "x" ? ([[caught.at, -20], [caught.at, page.height + 20]] as Point[]) : ([[-20, caught.at], [page.width + 20, caught.at]] as Point[]);
     line(ctx, apply(m, a), apply(m, b), CAUGHT, []);
   }
+  paintRulers(ctx, size, pageMatrix(view, tops[0]), aids.unit, colors.card, colors.soft);
   if (aids.draft) paintDraft(ctx, aids.draft, aids.pen, pageMatrix(view, tops[aids.draft.page]), colors);
 }
 

@@ -69,7 +69,7 @@ export function CopyClause({ thing }: { thing: Thing }) {
           </>
         )}
       </Part>
-      , its lines{" "}
+      {"\u2060, "}its lines{" "}
       <Part name="breaking" title="Where lines end" said={breaking ? BREAKS[breaking][0] : "ended in several ways"}>
         {() => <Choice value={breaking} options={Object.entries(BREAKS).map(([value, [label, hint]]) => ({ value: value as Rule["breaking"], label, hint }))} onChoose={put("breaking", "Where lines end")} />}
       </Part>{" "}
@@ -109,7 +109,7 @@ export function CopyClause({ thing }: { thing: Thing }) {
           </>
         )}
       </Part>
-      , in{" "}
+      {"\u2060, "}in{" "}
       <Part name="font" title="Font" said={font ?? `${new Set(picked.map((r) => r.font)).size} fonts`}>
         {() => (
           <div role="radiogroup" className="-mx-1.5 max-h-80 overflow-y-auto px-1.5 py-1.5">
@@ -165,7 +165,7 @@ export function CopyClause({ thing }: { thing: Thing }) {
           />
         )}
       </Part>
-      , in{" "}
+      {"\u2060, "}in{" "}
       <Part name="language" title="Language and direction" said={LANGUAGES.find(([tag]) => tag === language?.split("-")[0])?.[1] ?? language ?? "several languages"}>
         {() => (
           <>
@@ -188,7 +188,7 @@ export function CopyClause({ thing }: { thing: Thing }) {
           </>
         )}
       </Part>
-      , <CopyColorPart picked={picked} attempt={attempt("color")} keep={keep("color", "Colour of the copy")} />.
+      {"\u2060, "}<CopyColorPart picked={picked} attempt={attempt("color")} keep={keep("color", "Colour of the copy")} />{"\u2060."}
       {nest.loose > 0 && (
         <span className="text-coral-text">
           {" "}

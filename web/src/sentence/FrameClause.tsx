@@ -72,7 +72,7 @@ export function FrameClause({ thing, frame }: { thing: Thing; frame: Frame }) {
         )}
       </Part>
       {settled ? <span className="text-soft"> (nearest: {inUnit(Math.abs(nest.residue))} off)</span> : null}, hang from <HangPart thing={thing} frame={frame} attempt={attempt("hang")} keep={keep("hang", "Hang")} put={put("hang", "Hang")} /> and stand on{" "}
-      <StandPart thing={thing} frame={frame} attempt={attempt("stand")} keep={keep("stand", "Stand")} put={put("stand", "Stand")} />; each needs the height of{" "}
+      <StandPart thing={thing} frame={frame} attempt={attempt("stand")} keep={keep("stand", "Stand")} put={put("stand", "Stand")} />{"\u2060; each needs the height of "}
       <Part name="band" title="The band each line needs" said={(frame.band ?? "letters") === "letters" ? "its letters" : "its line box"}>
         {() => (
           <Choice

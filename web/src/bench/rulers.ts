@@ -1,0 +1,90 @@
+/** Rulers along the bench's top and left, in the document's unit, and the guides dragged out of them. */
+import type { Plain } from "../api/client";
+import { keepTried, type Scene, stopTrying, tryOut, useStore } from "../state/store";
+import { inUnit } from "../state/units";
+import { apply, inverse, type Matrix, type Point, rounded } from "./geometry";
+import type { Gesture } from "./hand";
+
+export const RULER = 18;
+const POINTS: Record<string, number> = { pt: 1, mm: 72 / 25.4, cm: 720 / 25.4, in: 72, px: 0.75, pc: 12 };
+const STEPS = [0.125, 0.25, 0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500, 1000];
+
+export function paintRulers(ctx: CanvasRenderingContext2D, size: Point, m: Matrix, unit: string, ground: string, ink: string) {
+  const perUnit = (POINTS[unit] ?? 1) * m[0];
+  const step = STEPS.find((s) => s * perUnit >= 56) ?? 2000;
+  ctx.fillStyle = ground;
+  ctx.fillRect(0, 0, size[0], RULER);
+  ctx.fillRect(0, 0, RULER, size[1]);
+  ctx.fillStyle = ctx.strokeStyle = ink;
+  ctx.lineWidth = 1;
+  ctx.font = "10px 'Chrome Sans', sans-serif";
+  ctx.textBaseline = "alphabetic";
+  ctx.textAlign = "left";
+  ctx.beginPath();
+  for (const [axis, zero, length] of [[0, m[4], size[0]], [1, m[5], size[1]]] as const) {
+    const place = (along: number, across: number): Point => (axis === 0 ? [along, across] : [across, along]);
+    const first = Math.ceil((RULER - zero) / (perUnit * step));
+    for (let n = first; zero + n * step * perUnit < length; n++) {
+      for (let part = 0; part < 5; part++) {
+        const at = Math.round(zero + (n + part / 5) * step * perUnit) + 0.5;
+        const from = part ? RULER - 4 : RULER - 9;
+        ctx.moveTo(...place(at, from));
+        ctx.lineTo(...place(at, RULER));
+      }
+      const label = String(Math.round(n * step * 1000) / 1000);
+      const at = zero + n * step * perUnit;
+      if (axis === 0) ctx.fillText(label, at + 3, 9);
+      else {
+        ctx.save();
+        ctx.translate(9, at - 3);
+        ctx.rotate(-Math.PI / 2);
+        ctx.fillText(label, 0, 0);
+        ctx.restore();
+      }
+    }
+  }
+  ctx.globalAlpha = 0.45;
+  ctx.stroke();
+  ctx.globalAlpha = 1;
+}
+
+/** What a press takes hold of: a new guide out of a ruler, or one that is there by its end outside the page. */
+export function guideAt(scene: Scene, page: number, m: Matrix, at: Point): { axis: "x" | "y"; index: number | null } | null {
+  if (at[1] < RULER && at[0] > RULER) return { axis: "y", index: null };
+  if (at[0] < RULER && at[1] > RULER) return { axis: "x", index: null };
+  const sheet = scene.pages[page];
+  const [x, y] = apply(inverse(m), at);
+  const outside = x < 0 || y < 0 || x > sheet.width || y > sheet.height;
+  if (!outside) return null;
+  for (const axis of ["x", "y"] as const) {
+    const here = axis === "x" ? x : y;
+    const index = sheet.guides[axis].findIndex((g) => Math.abs(g - here) * m[0] < 5);
+    if (index >= 0) return { axis, index };
+  }
+  return null;
+}
+
+/** Drags a guide; let go outside the page it is taken away. */
+export function draggingGuide(scene: Scene, page: number, m: Matrix, { axis, index }: { axis: "x" | "y"; index: number | null }): Gesture {
+  const open = useStore.getState().document!;
+  const guides = [...(open.pages[page].guides?.[axis] ?? [])];
+  const sheet = scene.pages[page];
+  const back = inverse(m);
+  let last: Plain[] | null = null;
+  return {
+    readout: "",
+    move(at) {
+      const place = apply(back, at)[axis === "x" ? 0 : 1];
+      const inside = place >= 0 && place <= (axis === "x" ? sheet.width : sheet.height);
+      const rest = index === null ? guides : guides.filter((_, i) => i !== index);
+      const next = inside ? [...rest, rounded(place)] : rest;
+      last = [{ do: "put", at: ["pages", page, "guides", axis], value: next }];
+      this.readout = inside ? inUnit(rounded(place), open.unit ?? "mm") : "taken away";
+      tryOut(last);
+    },
+    end() {
+      if (last) void keepTried(last, "Guide");
+    },
+    cancel: stopTrying,
+  };
+}
