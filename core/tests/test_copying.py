@@ -231,6 +231,15 @@ class TypeLines(unittest.TestCase):
                 self.assertAlmostEqual(x + still * width, 100 + still * 80, places=3)
                 self.assertEqual(nest_of(raw).nest.leftover_words, 0)
 
+    def test_it_is_high_enough_for_its_letters(self) -> None:
+        for size in (12, 36, 120):
+            raw = document(
+                [frame(width=80, height=20, wrap_lines=False, give=["right"])], paragraph("Kite\u2028day", size=size)
+            )
+            placed = nest_of(raw)
+            self.assertEqual((placed.nest.lines, placed.nest.leftover_words), (2, 0))
+            self.assertEqual(placed.thing.box[1], 100)
+
     def test_what_of_it_is_not_built_yet_is_refused(self) -> None:
         for rules in ({"wrap_lines": False}, {"give": ["bottom"]}, {"give": ["right"]}):
             with self.assertRaises(DocumentError):

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from numba import njit
 
 from nestline.nesting import kernel as k
-from nestline.nesting.frame import _frame_row
+from nestline.nesting.frame import frame_row
 from support import KINDS, STORY, document, frame, nest_of, obstacle, paragraph, studio, texts
 
 
@@ -117,7 +117,7 @@ class Middle(unittest.TestCase):
         nest = nest_of(document(objects, paragraph(text, align="center", breaking="first-fit"))).nest
         if nest.leftover_words:
             return
-        row = _frame_row(nest.rules, nest.geometry.bounds)
+        row = frame_row(nest.rules, nest.geometry.bounds)
         both = (nest.geometry.space, nest.copy.pieces, nest.copy.rules, row)
         slots, records, ends = np.empty((256, 4)), np.empty((4000, k.RECORD_COLUMNS)), np.zeros(5)
         top, bottom = k.usable_height(
@@ -142,7 +142,7 @@ class Middle(unittest.TestCase):
         nest = nest_of(document(objects, paragraph(text, align=align))).nest
         if nest.leftover_words or nest.exact:
             return
-        row = _frame_row(nest.rules, nest.geometry.bounds)
+        row = frame_row(nest.rules, nest.geometry.bounds)
         both = (nest.geometry.space, nest.copy.pieces, nest.copy.rules, row)
         slots, records, ends = np.empty((256, 4)), np.empty((4000, k.RECORD_COLUMNS)), np.zeros(5)
         top, bottom = k.usable_height(

@@ -267,7 +267,8 @@ def slots_of_band(
     return [(float(a), float(b)) for a, b in out[:found, :2]]
 
 
-def _frame_row(rules: FrameRules, bounds: tuple[float, float, float, float]) -> Floats:
+def frame_row(rules: FrameRules, bounds: tuple[float, float, float, float]) -> Floats:
+    """A frame's rules as the compiled loops read them (pieces.BY_LINE_BOX …)."""
     named = {"ascender": k.HANG_ASCENDER, "cap": k.HANG_CAP, "ex": k.HANG_EX, "line-box": k.HANG_BOX}
     by_name = isinstance(rules.hang, str)
     stand = {"baseline": k.STAND_BASELINE, "descender": k.STAND_DESCENDER, "line-box": k.STAND_BOX}[rules.stand]
@@ -313,7 +314,7 @@ def nest_frame(
     else:
         geometry, ids = _geometry(padded, wraps)
     bounds = geometry.bounds
-    frame = _frame_row(rules, bounds)
+    frame = frame_row(rules, bounds)
     slots = _scratch()
     broken = False
     if wrap_lines:
@@ -402,8 +403,8 @@ def _with_pieces_that_fit(
         space = geometry.space
         if k.surely_fits(space, widest + copy.widest_indent, top + up, bottom - down, up, down, leading, slots):
             return copy, False
-        hang = float(k.hang_height(piece, _frame_row(rules, geometry.bounds)))
-        stand = float(k.stand_depth(piece, _frame_row(rules, geometry.bounds)))
+        hang = float(k.hang_height(piece, frame_row(rules, geometry.bounds)))
+        stand = float(k.stand_depth(piece, frame_row(rules, geometry.bounds)))
         fits = float(k.width_that_always_fits(space, top + up, bottom - down, up, down, leading, slots))
         # A single line may stand with both its ends cut.
         single = top + min(up, hang)

@@ -17,7 +17,7 @@ from nestline.document.reading import Document, Page
 from nestline.errors import DocumentError, NestLineError, json_path
 from nestline.fonts.library import FontError, FontLibrary
 from nestline.nesting import kernel as k
-from nestline.nesting.frame import FrameNest, FrameRules, WrapRegion, nest_frame
+from nestline.nesting.frame import FrameNest, FrameRules, WrapRegion, frame_row, nest_frame
 from nestline.outlines import placing
 from nestline.outlines.path import Affine
 from nestline.outlines.polygons import Region
@@ -80,7 +80,10 @@ class Nester:
             yield self._frame(index, number, thing, frame, shaped, pushing, copy_name, version_name)
 
     def _given(self, thing: PageObject, frame: Frame, copy: ShapedCopy) -> PageObject:
-        """A frame that does not wrap as wide as its longest line needs: the edges that give move, the others hold."""
+        """A frame that does not wrap as wide as its longest line needs: the edges that give move, the others hold.
+
+        Where its lines need more height than it has, it grows at the bottom.
+        """
         key = (id(thing), id(copy))
         found = self._settled.get(key)
         if found is None:
@@ -92,11 +95,33 @@ class Nester:
             x, _, old, _ = thing.box
             both = "left" in frame.give and "right" in frame.give
             left = x + (old - width) / 2 if both else x + old - width if "left" in frame.give else x
-            found = (thing, thing.model_copy(update={"x": round(left, 4), "width": round(width, 4)}), copy)
+            update = {"x": round(left, 4), "width": round(width, 4)}
+            high = room + self._height(frame, copy)
+            if high > thing.box[3]:
+                update["height"] = round(high, 4)
+            found = (thing, thing.model_copy(update=update), copy)
             self._settled[key] = found
             while len(self._settled) > self._remembered:
                 self._settled.popitem(last=False)
         return found[1]
+
+    @staticmethod
+    def _height(frame: Frame, copy: ShapedCopy) -> float:
+        """From the hang metric of the first line to the stand metric of the last, when none wraps."""
+        if not len(copy.pieces):
+            return 0.0
+        row = frame_row(frame_rules(frame, copy.size), (0.0, 0.0, 1.0, 1.0))
+        first, last = copy.pieces[0], copy.pieces[-1]
+        total = float(k.hang_height(first, row)) + float(k.stand_depth(last, row)) + 1e-3
+        for at in range(1, len(copy.pieces)):
+            here, before = copy.pieces[at], copy.pieces[at - 1]
+            step = (
+                before[k.BOX_DOWN] + here[k.BOX_UP]
+                if frame.band == "line-box"
+                else copy.rules[int(here[k.PARAGRAPH])][k.LEADING]
+            )
+            total += float(step) + float(k.gap_above(copy.pieces, copy.rules, at))
+        return total
 
     def _frame(
         self, page: int, number: int, thing: PageObject, frame: Frame, shaped: ShapedCopy,

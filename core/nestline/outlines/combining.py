@@ -14,7 +14,6 @@ _OPERATIONS = {
     "union": pathops.PathOp.UNION,
     "difference": pathops.PathOp.DIFFERENCE,
     "intersection": pathops.PathOp.INTERSECTION,
-    "symmetric-difference": pathops.PathOp.XOR,
 }
 # The library works in single precision: large figures are brought near 1,000 first.
 _NEAR = 1000.0
@@ -28,8 +27,19 @@ def combined(paths: Sequence[Path], how: How) -> Path:
     for other in paths[1:]:
         part = _to_ops(other, scale)
         part.simplify(fix_winding=True, keep_starting_points=False)
-        result = pathops.op(result, part, _OPERATIONS[how], fix_winding=True, keep_starting_points=False)
+        if how == "symmetric-difference":
+            # Both differences side by side: worked out in one go, parts that touch in points come out wound wrongly.
+            there = _from_ops(_op(result, part, "difference"), scale) + _from_ops(
+                _op(part, result, "difference"), scale
+            )
+            result = _to_ops(there, scale)
+        else:
+            result = _op(result, part, how)
     return _from_ops(result, scale)
+
+
+def _op(a: pathops.Path, b: pathops.Path, how: str) -> pathops.Path:
+    return pathops.op(a, b, _OPERATIONS[how], fix_winding=True, keep_starting_points=False)
 
 
 def _scale(paths: Sequence[Path]) -> float:

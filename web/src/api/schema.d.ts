@@ -260,7 +260,7 @@ export interface paths {
         post?: never;
         /**
          * Delete Font
-         * @description Take a family of one's own away; documents set in it say so until they are set in another.
+         * @description Take a family of one's own away; one that documents are set in stays.
          */
         delete: operations["assets_api_delete_font"];
         options?: never;

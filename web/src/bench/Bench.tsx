@@ -413,27 +413,27 @@ export function Bench() {
         />
       )}
       {tool.kind === "line" && (
-        <p className="card absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm whitespace-nowrap">
+        <p className="card pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm whitespace-nowrap">
           Click for a line that grows with its words, drag for a frame of fixed width. <span className="text-soft">Esc: leave it</span>
         </p>
       )}
       {tool.kind === "draw" && (
-        <p className="card absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm">
+        <p className="card pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm">
           Click for a corner, drag for a curve; click the first point to close. <span className="text-soft">Backspace: take one back · Shift: level or upright · Esc: close here</span>
         </p>
       )}
       {tool.kind === "within" && (
-        <p className="card absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm whitespace-nowrap">
+        <p className="card pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm whitespace-nowrap">
           Drag the picture within its outline. <span className="text-soft">Esc: done</span>
         </p>
       )}
       {tool.kind === "points" && (
-        <p className="card absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm whitespace-nowrap">
+        <p className="card pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm whitespace-nowrap">
           Drag points and handles; click the edge for a new one. <span className="text-soft">Shift: level or upright · Alt: one handle alone · Delete · Esc: done</span>
         </p>
       )}
       {tool.kind === "outline" && (
-        <p className="card absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm">
+        <p className="card pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm">
           Drag from one corner to the other. <span className="text-soft">Shift: equal sides · Alt: from the centre · Esc: leave it</span>
         </p>
       )}
