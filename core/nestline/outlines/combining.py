@@ -6,8 +6,9 @@ from collections.abc import Sequence
 from typing import Literal
 
 import pathops
+from fontTools.pens.recordingPen import RecordingPen
 
-from nestline.outlines.path import Contour, Path, Piece, Point
+from nestline.outlines.path import Path, from_recording, transformed
 
 How = Literal["union", "difference", "intersection", "symmetric-difference"]
 _OPERATIONS = {
@@ -65,58 +66,6 @@ def _to_ops(path: Path, scale: float) -> pathops.Path:
 
 
 def _from_ops(path: pathops.Path, scale: float) -> Path:
-    contours: list[Contour] = []
-    pieces: list[Piece] = []
-    start = at = (0.0, 0.0)
-
-    def point(p: tuple[float, float]) -> Point:
-        return (p[0] / scale, p[1] / scale)
-
-    def close() -> None:
-        nonlocal pieces
-        if pieces and _far(at, start):
-            pieces.append((at, start))
-        if pieces:
-            contours.append(tuple(pieces))
-        pieces = []
-
-    for verb, points in path.segments:
-        if verb == "moveTo":
-            close()
-            start = at = point(points[0])
-        elif verb == "lineTo":
-            end = point(points[0])
-            if _far(at, end):
-                pieces.append((at, end))
-                at = end
-        elif verb == "curveTo":
-            a, b, c = (point(p) for p in points)
-            pieces.append((at, a, b, c))
-            at = c
-        elif verb == "qCurveTo":
-            for control, end in _quadratics([point(p) for p in points]):
-                one = (at[0] + 2 / 3 * (control[0] - at[0]), at[1] + 2 / 3 * (control[1] - at[1]))
-                two = (end[0] + 2 / 3 * (control[0] - end[0]), end[1] + 2 / 3 * (control[1] - end[1]))
-                pieces.append((at, one, two, end))
-                at = end
-        else:
-            close()
-            at = start
-    close()
-    return tuple(contours)
-
-
-def _far(a: Point, b: Point) -> bool:
-    return abs(a[0] - b[0]) > 1e-6 or abs(a[1] - b[1]) > 1e-6
-
-
-def _quadratics(points: list[Point]) -> list[tuple[Point, Point]]:
-    controls, end = points[:-1], points[-1]
-    out = []
-    for i, control in enumerate(controls):
-        if i == len(controls) - 1:
-            out.append((control, end))
-        else:
-            after = controls[i + 1]
-            out.append((control, ((control[0] + after[0]) / 2, (control[1] + after[1]) / 2)))
-    return out
+    pen = RecordingPen()
+    path.draw(pen)
+    return transformed(from_recording(pen), (1 / scale, 0, 0, 1 / scale, 0, 0))
