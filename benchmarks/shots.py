@@ -68,6 +68,7 @@ def combining(page: Page) -> None:
     page.get_by_role("button", name="All documents").click()
     page.get_by_label("More for Kite sheet").first.click()
     page.get_by_role("menuitem", name="Delete").click()
+    page.get_by_label("Close", exact=True).click()
     page.wait_for_timeout(500)
 
 
