@@ -43,7 +43,9 @@ RAGGED = 2.0
 """How much a ragged line's end stretches at r = 1, in ems."""
 LONE_COST, FORBIDDEN, PAST_COST, TIGHT_COST = 5000.0, 1e12, 1e9, 1e7
 LARGEST_R = 12.0
-TOLERANCES = (2.0, 4.0, 8.0, 1e9)
+TOLERANCES = (2.0, 4.0, 8.0, 40.0)
+WIDE, MOST_KEPT = 20.0, 4
+"""Above this tolerance nearly every break is feasible: only the best few breaks in a place are followed on."""
 OUT_OF_SLOTS, NO_WAY = -1, -2
 
 
@@ -215,6 +217,14 @@ def total_fit(
                     break
             if found >= 0 and cost[found] <= total:
                 continue
+            if found < 0 and tolerance > WIDE and target < 0 and nodes - made_from >= MOST_KEPT:
+                worst = made_from
+                for m in range(made_from + 1, nodes):
+                    if cost[m] > cost[worst]:
+                        worst = m
+                if cost[worst] <= total:
+                    continue
+                found = worst
             if found < 0:
                 if nodes >= most_nodes:
                     continue
