@@ -156,3 +156,15 @@ class Copy(BrowserCase):
         records = self.state(f"scene.nests.{frame}.records")
         self.assertAlmostEqual(records[7], records[5], delta=0.01)
         self.page.get_by_text("lacks is set in Noto Serif Hebrew").wait_for()
+
+    def test_no_caret_stands_where_nobody_writes(self) -> None:
+        self.draw("Heart", (80, 80), (300, 300))
+        self.page.get_by_role("textbox", name="Copy").click()
+        self.page.keyboard.insert_text("Bring string and friends")
+        self.settled()
+        self.page.keyboard.press("Escape")
+        self.page.get_by_role("application").focus()
+        self.part("align")
+        self.page.get_by_role("radio", name="flush left").click()
+        self.settled()
+        self.assertIsNone(self.state("caret"))

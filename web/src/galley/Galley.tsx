@@ -48,7 +48,8 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
     onUpdate: ({ editor }) => typing(editor),
     onSelectionUpdate: ({ editor }) => {
       useStore.setState({ paragraphs: selectedParagraphs(editor) });
-      sayCaret(editor, thing.id);
+      // What comes from elsewhere (undo, the sentence) moves the selection too, but nobody is writing then.
+      if (editor.isFocused) sayCaret(editor, thing.id);
     },
     onFocus: ({ editor }) => sayCaret(editor, thing.id),
     onBlur: () => useStore.setState({ caret: null }),
