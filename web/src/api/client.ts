@@ -13,6 +13,11 @@ export type Act = { do: "act"; act: string; given: Record<string, unknown> };
 export type Operation = Act | Plain;
 export type Plain = { do: "put" | "cut" | "splice"; at: (string | number)[]; value?: unknown; from?: number; remove?: number; insert?: unknown[] };
 
+/** An edit of one act. */
+export function act(name: string, given: Record<string, unknown>): Operation[] {
+  return [{ do: "act", act: name, given }];
+}
+
 export class Refused extends Error {
   constructor(
     message: string,

@@ -1,5 +1,5 @@
 /** What is done with whole objects: align, combine, duplicate, the clipboard. */
-import type { Operation } from "../api/client";
+import { act } from "../api/client";
 import { type OpenDocument, type Thing, thingsOf } from "../state/document";
 import { edit, say, select, selectAll, selectedThing, selection, shownScene, useStore } from "../state/store";
 import { freshIds } from "./hand";
@@ -8,10 +8,6 @@ import { freshIds } from "./hand";
 export function unlocked(): string[] {
   const scene = shownScene();
   return selection().filter((id) => scene?.objects[id] && !scene.objects[id].locked);
-}
-
-export function act(name: string, given: Record<string, unknown>): Operation[] {
-  return [{ do: "act", act: name, given }];
 }
 
 export function remove(objects: string[]) {

@@ -45,12 +45,3 @@ function read(path: string): Knot[][] {
   close();
   return out;
 }
-
-/** Corner, smooth or symmetrical, as the engine reads it (nestline.outlines.points). */
-export function kindOf({ at, before, after }: Knot): "corner" | "smooth" | "symmetrical" {
-  if (!before || !after) return "corner";
-  const [ax, ay, bx, by] = [before[0] - at[0], before[1] - at[1], after[0] - at[0], after[1] - at[1]];
-  const [a, b] = [Math.hypot(ax, ay), Math.hypot(bx, by)];
-  if (a < 1e-9 || b < 1e-9 || ax * bx + ay * by >= 0 || Math.abs(ax * by - ay * bx) > 0.01 * a * b) return "corner";
-  return Math.abs(a - b) <= 0.01 * Math.max(a, b) ? "symmetrical" : "smooth";
-}

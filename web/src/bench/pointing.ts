@@ -1,5 +1,5 @@
 /** Points edited on the bench, and outlines drawn freely: what is under the pointer, and the gestures. */
-import type { ObjectScene, Operation } from "../api/client";
+import { act, type ObjectScene } from "../api/client";
 import { thingsOf } from "../state/document";
 import { edit, say, type DraftKnot, type Scene, useStore } from "../state/store";
 import { apply, inverse, type Matrix, type Point } from "./geometry";
@@ -39,10 +39,6 @@ export function pointSpotAt(object: ObjectScene, page: Matrix, at: Point): Point
   const own = apply(inverse(object.matrix), apply(inverse(page), at));
   probe.lineWidth = 14 / page[0];
   return probe.isPointInStroke(new Path2D(object.path), own[0], own[1]) ? { kind: "edge" } : { kind: "beside" };
-}
-
-function act(name: string, given: Record<string, unknown>): Operation[] {
-  return [{ do: "act", act: name, given }];
 }
 
 /** Shift holds a way level or upright. */

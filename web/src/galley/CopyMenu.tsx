@@ -1,7 +1,7 @@
 import { Dialog, DialogPanel, DialogTitle, Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { ChevronDown } from "lucide-react";
 import { type ReactNode, useRef, useState } from "react";
-import { act } from "../bench/arrange";
+import { act } from "../api/client";
 import type { Thing } from "../state/document";
 import { edit, say, shownScene, useStore } from "../state/store";
 

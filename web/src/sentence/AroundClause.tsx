@@ -1,7 +1,7 @@
 import type { Operation } from "../api/client";
 import type { Thing, Wrap } from "../state/document";
 import { edit, keepTried, shownScene, tryOut, useStore } from "../state/store";
-import { shown } from "../state/units";
+import { oneOrFour, shown } from "../state/units";
 import { LengthField } from "./LengthField";
 import { FillPart, StrokePart } from "./Paint";
 import { Choice, Part } from "./Part";
@@ -20,12 +20,7 @@ export function AroundClause({ thing }: { thing: Thing }) {
   const by = wrap.by ?? "none";
   const clearance = Array.isArray(wrap.clearance) ? wrap.clearance.map((v) => shown(v)).join(" ") : shown(wrap.clearance ?? 0);
   const operations = (value: Wrap): Operation[] => [{ do: "put", at: ["objects", thing.id, "wrap"], value: { ...wrap, ...value } }];
-  const four = (text: string): Wrap["clearance"] => {
-    const parts = text.trim().split(/\s+(?=[\d.])/);
-    if (by !== "box" || parts.length === 1) return text;
-    const [top, right = top, bottom = top, left = right] = parts;
-    return [top, right, bottom, left];
-  };
+  const four = (text: string): Wrap["clearance"] => (by === "box" ? oneOrFour(text) : text);
   const options: { value: NonNullable<Wrap["by"]>; label: string; hint: string }[] = [
     { value: "none", label: "as if it were not there", hint: "Copy runs across it." },
     { value: "box", label: "round its box", hint: "Square, each side with its own clearance." },

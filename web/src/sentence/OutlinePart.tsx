@@ -3,7 +3,7 @@ import type { Plain } from "../api/client";
 import { knotsOf } from "../bench/knots";
 import type { Thing } from "../state/document";
 import { keepTried, shownScene, tryOut, useStore } from "../state/store";
-import { shown } from "../state/units";
+import { oneOrFour, shown } from "../state/units";
 import { LengthField } from "./LengthField";
 import { Part } from "./Part";
 import { Slider } from "./Slider";
@@ -43,18 +43,12 @@ export function OutlinePart({ thing }: { thing: Thing }) {
   const radius = outline.radius;
   const radii = Array.isArray(radius) ? radius.map(shown).join(" ") : shown(radius ?? 0);
   const said = kind === "path" ? `drawn by ${count} points` : saidOf(kind, outline, radii);
-  const four = (text: string) => {
-    const parts = text.trim().split(/\s+(?=[\d.])/);
-    if (parts.length === 1) return text;
-    const [a, b = a, c = a, d = b] = parts;
-    return [a, b, c, d];
-  };
   return (
     <Part name="outline" title="Its outline" said={said}>
       {(close) => (
         <div className="space-y-3">
           {(kind === "rectangle" || kind === "bubble") && (
-            <LengthField label="Corners" value={radii} onTry={(text) => tryOut(put({ radius: four(text) }))} onKeep={(text) => void keepTried(put({ radius: four(text) }), "Corners")} hint={kind === "rectangle" ? "One radius, or four from the top left on." : undefined} />
+            <LengthField label="Corners" value={radii} onTry={(text) => tryOut(put({ radius: oneOrFour(text) }))} onKeep={(text) => void keepTried(put({ radius: oneOrFour(text) }), "Corners")} hint={kind === "rectangle" ? "One radius, or four from the top left on." : undefined} />
           )}
           {figures.map((figure) => (
             <FigureField key={figure.field} figure={figure} value={outline[figure.field] as number | undefined} put={put} />

@@ -2,7 +2,7 @@ import type { ReactNode } from "react";
 import type { Plain } from "../api/client";
 import { thingsOf } from "../state/document";
 import { edit, keepTried, tryOut, useStore } from "../state/store";
-import { inUnit, shown } from "../state/units";
+import { inUnit, oneOrFour, shown } from "../state/units";
 import { LengthField } from "./LengthField";
 import { Colors, ColorsPart } from "./Paint";
 import { Part } from "./Part";
@@ -30,12 +30,6 @@ export function PageSaid({ Clause }: { Clause: (props: { head: string; children:
     <LengthField label={label} value={inUnit(page[name], unit)} onTry={(text) => tryOut([put(name, text)])} onKeep={(text) => void keepTried([put(name, text)], "Page size")} />
   );
   const margins = raw.margins ?? 0;
-  const four = (text: string) => {
-    const parts = text.trim().split(/\s+(?=[\d.])/);
-    if (parts.length === 1) return text;
-    const [top, right = top, bottom = top, left = right] = parts;
-    return [top, right, bottom, left];
-  };
   const guides = raw.guides ?? {};
   return (
     <>
@@ -85,8 +79,8 @@ export function PageSaid({ Clause }: { Clause: (props: { head: string; children:
               <LengthField
                 label="Margins"
                 value={Array.isArray(margins) ? margins.map(shown).join(" ") : shown(margins)}
-                onTry={(text) => tryOut([put("margins", four(text))])}
-                onKeep={(text) => void keepTried([put("margins", four(text))], "Margins")}
+                onTry={(text) => tryOut([put("margins", oneOrFour(text))])}
+                onKeep={(text) => void keepTried([put("margins", oneOrFour(text))], "Margins")}
                 hint="One, or four: top, right, bottom, left. Things catch on them."
               />
             )}

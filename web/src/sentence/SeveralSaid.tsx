@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
-import { act, combine, remove, unlocked } from "../bench/arrange";
+import { combine, remove, unlocked } from "../bench/arrange";
+import { act } from "../api/client";
 import { thingsOf } from "../state/document";
 import { edit, select, selection, stopTrying, tryOut, useStore } from "../state/store";
 import { Choice, Part } from "./Part";

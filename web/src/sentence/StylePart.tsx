@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { Schemas } from "../api/client";
-import { act } from "../bench/arrange";
+import { act } from "../api/client";
 import { edit, tryOut, stopTrying, useStore } from "../state/store";
 import { Part } from "./Part";
 

@@ -32,3 +32,11 @@ export function stepped(text: string, steps: number): string | null {
   const next = Number(match[1]) + steps * (STEP[unit] ?? 1);
   return `${trim(next, 5)}${match[2] ? ` ${unit}` : ""}`;
 }
+
+/** One length, or four for four sides, as typed in CSS: `12`, `12 8`, `12 8 12 24`. */
+export function oneOrFour(text: string): string | string[] {
+  const parts = text.trim().split(/\s+(?=[\d.])/);
+  if (parts.length === 1) return text;
+  const [top, right = top, bottom = top, left = right] = parts;
+  return [top, right, bottom, left];
+}
