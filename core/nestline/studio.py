@@ -31,14 +31,13 @@ class Studio:
 
     def check_pictures(self, document: Document) -> None:
         """Raise DocumentError where a picture is missing or cannot be read."""
-        for index, page in enumerate(document.pages):
-            for number, thing in enumerate(page.objects):
+        for page in document.pages:
+            for thing, path in zip(page.objects, page.paths, strict=True):
                 if thing.picture:
                     try:
                         self.pictures(thing.picture.file)
                     except NestLineError as error:
-                        at = ("pages", index, "objects", number, "picture", "file")
-                        raise DocumentError(json_path(at), str(error)) from None
+                        raise DocumentError(json_path((*path, "picture", "file")), str(error)) from None
 
     def nest(self, document: Document, version: str | None = None, pages: list[int] | None = None) -> list[PlacedNest]:
         """Every frame's nest. Raises DocumentError."""

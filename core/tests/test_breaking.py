@@ -70,9 +70,11 @@ def paragraph_of(words: list[list[float]]) -> tuple[np.ndarray, list[dict[str, A
 def ours(pieces: np.ndarray, widths: list[float], tolerance: float) -> list[int] | None:
     """The last piece of each line, or None where no breaks do."""
     n = len(widths)
+    tolerances = np.array([tolerance])
+    tolerances.flags.writeable = False
     out = [np.empty(n, np.int64) for _ in range(3)]
     lines = k.total_fit(
-        pieces, rule(), 0, len(pieces), True, np.zeros(n), np.array(widths), n, n + 1, 0.0, 1.0, tolerance, n, -1.0, *out
+        pieces, rule(), 0, len(pieces), True, np.zeros(n), np.array(widths), n, n + 1, 0.0, 1.0, tolerances, n, -1.0, *out
     )  # fmt: skip
     return out[1][:lines].tolist() if lines > 0 else None
 

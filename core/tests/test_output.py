@@ -219,7 +219,7 @@ class Set(unittest.TestCase):
                 document([{**frame(), "picture": {"file": "no.png"}}], paragraph("Kite")),
                 "$.pages[0].objects[0].picture.file",
             ),
-            (document([frame(columns=3)], paragraph("Kite")), "$.pages[0].objects[0].frame.columns"),
+            (document([frame(columns=0)], paragraph("Kite")), "$.pages[0].objects[0].frame.columns"),
             ('{"format": "nest-line", "version": 1, "pages": [{"width": NaN}]}', "NaN"),
         ]
         for raw, said in faults:

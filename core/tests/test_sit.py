@@ -58,6 +58,12 @@ class HangAndStand(unittest.TestCase):
         self.assertEqual(over.leftover_words, 1)
 
 
+RINGED = (
+    "vfhsdddvald cap rpfofahgp a lg a ulptlgdpfct lodswfwwscs a iodemowlesg tctafw a ipcuebro tctafw a"
+)
+"""Copy that leaves many starts at which it may or may not be left over."""
+
+
 class Middle(unittest.TestCase):
     def test_capitals_from_cap_height_to_baseline_have_equal_room_above_and_below(self) -> None:
         for family in studio().fonts.families:
@@ -100,6 +106,7 @@ class Middle(unittest.TestCase):
 
     @settings(max_examples=30)
     @example("heart", "aaaaaaaaa aaaaaabbww aaaabbbbbm a", 160, 160, True, "middle")
+    @example("ring", RINGED, 316, 252, False, "bottom")
     @given(
         st.sampled_from(KINDS),
         texts,
@@ -119,7 +126,7 @@ class Middle(unittest.TestCase):
             return
         row = frame_row(nest.rules, nest.geometry.bounds)
         both = (nest.geometry.space, nest.copy.pieces, nest.copy.rules, row)
-        slots, records, ends = np.empty((256, 4)), np.empty((4000, k.RECORD_COLUMNS)), np.zeros(5)
+        slots, records, ends = np.empty((256, 4)), np.empty((4000, k.RECORD_COLUMNS)), np.zeros(k.ENDS)
         top, bottom = k.usable_height(
             nest.geometry.space, nest.copy.pieces[0], nest.copy.pieces[-1], nest.copy.rules, row, slots
         )
@@ -144,7 +151,7 @@ class Middle(unittest.TestCase):
             return
         row = frame_row(nest.rules, nest.geometry.bounds)
         both = (nest.geometry.space, nest.copy.pieces, nest.copy.rules, row)
-        slots, records, ends = np.empty((256, 4)), np.empty((4000, k.RECORD_COLUMNS)), np.zeros(5)
+        slots, records, ends = np.empty((256, 4)), np.empty((4000, k.RECORD_COLUMNS)), np.zeros(k.ENDS)
         top, bottom = k.usable_height(
             nest.geometry.space, nest.copy.pieces[0], nest.copy.pieces[-1], nest.copy.rules, row, slots
         )

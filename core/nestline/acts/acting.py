@@ -48,13 +48,28 @@ class Acting:
                     return page_index, index, thing
         raise ActError(f"there is no object “{object_id}” any more")
 
+    def home(self, object_id: str) -> tuple[list[str | int], int]:
+        """The path of the list that an object stands in (its page's, or its group's), and its place there."""
+        page, index, _ = self.place(object_id)
+        path = self.document.pages[page].paths[index]
+        return list(path[:-1]), int(path[-1])
+
     def raw(self, object_id: str) -> Raw:
         """An object as it is written in the document."""
-        page, index, _ = self.place(object_id)
-        return self.document.raw["pages"][page]["objects"][index]  # type: ignore[no-any-return]
+        path, index = self.home(object_id)
+        return self.list_at(path)[index]
+
+    def list_at(self, path: Sequence[str | int]) -> list[Raw]:
+        """The list of objects at a path of the document."""
+        part: Any = self.document.raw
+        for step in path:
+            part = part[step]
+        return part  # type: ignore[no-any-return]
 
     def fresh_id(self, stem: str = "o", also: Iterable[str] = ()) -> str:
-        return fresh({t.id for _, t in self.document.objects()} | set(also), stem)
+        taken = {t.id for _, t in self.document.objects()}
+        taken |= {g.group.id for page in self.document.pages for g in page.groups}
+        return fresh(taken | set(also), stem)
 
 
 def fresh(taken: Iterable[str], stem: str) -> str:

@@ -9,13 +9,13 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from nestline.acts.acting import ActError, Acting, Given, act, fresh
+from nestline.acts.grouping import Ids, Unit, page_of, page_rewritten, renamed, rewritten, units_of
 from nestline.acts.outlining import Figure, page_path
 from nestline.document import lengths
 from nestline.document.edits import Operation, Raw
 from nestline.document.model import PageObject
 from nestline.outlines.path import bounds
 
-Ids = Annotated[list[str], Field(min_length=1, max_length=2000)]
 Box = tuple[float, float, float, float]
 
 
@@ -34,11 +34,14 @@ def _moved(thing: PageObject, dx: float, dy: float) -> list[Operation]:
     return out
 
 
-def _of_one_page(at: Acting, ids: list[str]) -> tuple[int, list[PageObject]]:
-    places = [at.place(i) for i in dict.fromkeys(ids)]
-    if len({page for page, _, _ in places}) > 1:
-        raise ActError("choose objects of one page")
-    return places[0][0], [thing for _, _, thing in sorted(places, key=lambda p: p[1])]
+def unit_extent(at: Acting, unit: Unit) -> Box:
+    """The extent of an object, or of all of a group."""
+    boxes = [extent(at.thing(i)) for i in unit.objects]
+    return min(b[0] for b in boxes), min(b[1] for b in boxes), max(b[2] for b in boxes), max(b[3] for b in boxes)
+
+
+def _unit_moved(at: Acting, unit: Unit, dx: float, dy: float) -> list[Operation]:
+    return [o for i in unit.objects for o in _moved(at.thing(i), dx, dy)]
 
 
 class Align(Given):
@@ -51,16 +54,16 @@ class Align(Given):
 def align(at: Acting, given: Align) -> list[Operation]:
     """Bring one edge or the middle of objects level with each other's, the page's or its margins'. One object alone
     goes to the page."""
-    page, things = _of_one_page(at, given.objects)
-    boxes = [extent(t) for t in things]
-    if given.to == "objects" and len(things) > 1:
+    page, units = page_of(at, given.objects), units_of(at, given.objects)
+    boxes = [unit_extent(at, u) for u in units]
+    if given.to == "objects" and len(units) > 1:
         target: Box = (
             min(b[0] for b in boxes), min(b[1] for b in boxes), max(b[2] for b in boxes), max(b[3] for b in boxes)
         )  # fmt: skip
     else:
         target = page_box(at, page, given.to == "margins")
     out: list[Operation] = []
-    for thing, (left, top, right, bottom) in zip(things, boxes, strict=True):
+    for unit, (left, top, right, bottom) in zip(units, boxes, strict=True):
         dx = dy = 0.0
         if given.edge == "left":
             dx = target[0] - left
@@ -74,7 +77,7 @@ def align(at: Acting, given: Align) -> list[Operation]:
             dy = target[3] - bottom
         else:
             dy = (target[1] + target[3] - top - bottom) / 2
-        out += _moved(thing, dx, dy)
+        out += _unit_moved(at, unit, dx, dy)
     return out
 
 
@@ -98,9 +101,11 @@ class Distribute(Given):
 @act("distribute", Distribute)
 def distribute(at: Acting, given: Distribute) -> list[Operation]:
     """Give objects equal gaps: the outermost stay (or, with a gap given, the first stays)."""
-    _, things = _of_one_page(at, given.objects)
+    units = units_of(at, given.objects)
     low, high = (0, 2) if given.axis == "across" else (1, 3)
-    placed = sorted(((extent(t), t) for t in things), key=lambda p: (p[0][low] + p[0][high], p[1].id))
+    placed = sorted(((unit_extent(at, u), u) for u in units), key=lambda p: (p[0][low] + p[0][high], p[1].raw["id"]))
+    if len(placed) < 2:
+        raise ActError("a gap needs two objects or groups")
     if given.gap is None and len(placed) < 3:
         raise ActError("equal gaps need three or more objects; or give the gap")
     sizes = [b[high] - b[low] for b, _ in placed]
@@ -108,9 +113,9 @@ def distribute(at: Acting, given: Distribute) -> list[Operation]:
     gap = given.gap if given.gap is not None else (whole - sum(sizes)) / (len(placed) - 1)
     out: list[Operation] = []
     at_edge = placed[0][0][low]
-    for (box, thing), size in zip(placed, sizes, strict=True):
+    for (box, unit), size in zip(placed, sizes, strict=True):
         by = at_edge - box[low]
-        out += _moved(thing, by, 0) if given.axis == "across" else _moved(thing, 0, by)
+        out += _unit_moved(at, unit, by, 0) if given.axis == "across" else _unit_moved(at, unit, 0, by)
         at_edge += size + gap
     return out
 
@@ -122,26 +127,29 @@ class Stack(Given):
 
 @act("stack", Stack)
 def stack(at: Acting, given: Stack) -> list[Operation]:
-    """Change the stacking order; the chosen keep their order among themselves."""
-    page, things = _of_one_page(at, given.objects)
-    chosen = {t.id for t in things}
-    objects: list[Raw] = list(at.document.raw["pages"][page]["objects"])
-    mine = [o for o in objects if o["id"] in chosen]
-    rest = [o for o in objects if o["id"] not in chosen]
-    if given.to == "front":
-        order = rest + mine
-    elif given.to == "back":
-        order = mine + rest
-    else:
-        order = list(objects)
-        indices = range(len(order) - 2, -1, -1) if given.to == "forward" else range(1, len(order))
-        for i in indices:
-            j = i + 1 if given.to == "forward" else i - 1
-            if order[i]["id"] in chosen and order[j]["id"] not in chosen:
-                order[i], order[j] = order[j], order[i]
-    if order == objects:
-        return []
-    return [{"do": "splice", "at": ["pages", page, "objects"], "from": 0, "remove": len(objects), "insert": order}]
+    """Change the stacking order; the chosen keep their order among themselves. What is in a group stays in it."""
+    out: list[Operation] = []
+    homes: dict[tuple[str | int, ...], set[int]] = {}
+    for unit in units_of(at, given.objects):
+        homes.setdefault(unit.home, set()).add(unit.index)
+    for home, chosen in sorted(homes.items(), key=lambda h: -len(h[0])):
+        objects = at.list_at(home)
+        order = list(range(len(objects)))
+        mine, rest = [i for i in order if i in chosen], [i for i in order if i not in chosen]
+        if given.to == "front":
+            order = rest + mine
+        elif given.to == "back":
+            order = mine + rest
+        else:
+            indices = range(len(order) - 2, -1, -1) if given.to == "forward" else range(1, len(order))
+            for i in indices:
+                j = i + 1 if given.to == "forward" else i - 1
+                if order[i] in chosen and order[j] not in chosen:
+                    order[i], order[j] = order[j], order[i]
+        if order != list(range(len(objects))):
+            moved = [objects[i] for i in order]
+            out.append({"do": "splice", "at": list(home), "from": 0, "remove": len(objects), "insert": moved})
+    return out
 
 
 class Duplicate(Given):
@@ -153,11 +161,11 @@ class Duplicate(Given):
 @act("duplicate", Duplicate)
 def duplicate(at: Acting, given: Duplicate) -> list[Operation]:
     """Objects once more, their copy too, in front of the last of them."""
-    page, things = _of_one_page(at, given.objects)
-    raws = [at.raw(t.id) for t in things]
+    units = units_of(at, given.objects)
+    things = [at.thing(i) for u in units for i in u.objects]
     copies = {t.frame.copy_name: at.document.raw["copies"][t.frame.copy_name] for t in things if t.frame}
-    last = max(at.place(t.id)[1] for t in things)
-    return placed(at, page, last + 1, raws, copies, given.by, given.ids)
+    last = units[-1]
+    return placed(at, list(last.home), last.index + 1, [u.raw for u in units], copies, given.by, given.ids)
 
 
 class Paste(Given):
@@ -183,14 +191,16 @@ def paste(at: Acting, given: Paste) -> list[Operation]:
             if name not in there:
                 out.append({"do": "put", "at": [field, name], "value": value})
     count = len(at.document.raw["pages"][given.page]["objects"])
-    return out + placed(at, given.page, count, given.objects, given.copies, given.by, given.ids)
+    path: list[str | int] = ["pages", given.page, "objects"]
+    return out + placed(at, path, count, given.objects, given.copies, given.by, given.ids)
 
 
 def placed(
-    at: Acting, page: int, index: int, raws: list[Raw], copies: dict[str, Any], by: tuple[float, float],
+    at: Acting, home: list[str | int], index: int, raws: list[Raw], copies: dict[str, Any], by: tuple[float, float],
     ids: list[str] | None,
 ) -> list[Operation]:  # fmt: skip
-    """Put copies of raw objects on a page, under new ids and with copies of their own."""
+    """Put copies of raw objects and groups into a list, under new ids (of `ids`, for the objects, while they last) and
+    with copies of their own."""
     out: list[Operation] = []
     names: dict[str, str] = {}
     taken = set(at.document.copies)
@@ -199,10 +209,14 @@ def placed(
         taken.add(new)
         names[name] = new
         out.append({"do": "put", "at": ["copies", new], "value": value})
-    made: list[Raw] = []
-    for number, raw in enumerate(raws):
-        thing = copying.deepcopy(raw)
-        thing["id"] = ids[number] if ids and number < len(ids) else at.fresh_id("o", [m["id"] for m in made])
+    used: list[str] = []
+
+    def fresh_id(stem: str) -> str:
+        wanted = [i for i in ids or [] if i not in used] if stem == "o" else []
+        used.append(wanted[0] if wanted else at.fresh_id(stem, used))
+        return used[-1]
+
+    def put(thing: Raw) -> None:
         for axis, move in (("x", by[0]), ("y", by[1])):
             if move:
                 thing[axis] = round(lengths.points(thing.get(axis, 0)) + move, 4)
@@ -210,9 +224,10 @@ def placed(
         if isinstance(frame, dict):
             if frame.get("copy") not in names:
                 raise ActError("the copy of what was copied is missing")
-            frame["copy"] = names[frame["copy"]]
-        made.append(thing)
-    out.append({"do": "splice", "at": ["pages", page, "objects"], "from": index, "remove": 0, "insert": made})
+            thing["frame"] = {**frame, "copy": names[frame["copy"]]}
+
+    made = [renamed(copying.deepcopy(raw), fresh_id, put) for raw in raws]
+    out.append({"do": "splice", "at": home, "from": index, "remove": 0, "insert": made})
     return out
 
 
@@ -226,10 +241,8 @@ def delete(at: Acting, given: Delete) -> list[Operation]:
     gone = set(given.objects)
     out: list[Operation] = []
     for page in range(len(at.document.pages)):
-        objects = at.document.raw["pages"][page]["objects"]
-        for index in range(len(objects) - 1, -1, -1):
-            if objects[index]["id"] in gone:
-                out.append({"do": "splice", "at": ["pages", page, "objects"], "from": index, "remove": 1, "insert": []})
+        objects = at.list_at(["pages", page, "objects"])
+        out += page_rewritten(at, page, rewritten(objects, lambda raw: [] if raw["id"] in gone else [raw]))
     things = [t for _, t in at.document.objects()]
     held = {t.frame.copy_name for t in things if t.frame and t.id not in gone}
     let_go = {t.frame.copy_name for t in things if t.frame and t.id in gone} - held

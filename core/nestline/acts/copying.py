@@ -17,7 +17,7 @@ from nestline.copy.imports import HEADINGS, read_text
 from nestline.document import edits
 from nestline.document.edits import Operation, Raw
 from nestline.nesting.frame import FrameNest
-from nestline.nesting.glyphs import glyph_runs, list_marks, underlines
+from nestline.nesting.glyphs import glyph_runs, marks, underlines
 from nestline.outlines.path import Contour, Path, Piece, transformed
 
 
@@ -223,9 +223,10 @@ def copy_to_outlines(at: Acting, given: Outlines) -> list[Operation]:
 
     Letters of one colour make one object. The object itself keeps its paint and its picture.
     """
-    page, index, thing = at.place(given.object)
+    page, _, thing = at.place(given.object)
     if thing.frame is None:
         raise ActError(f"“{thing.label}” holds no copy")
+    home, index = at.home(thing.id)
     document = at.studio.read(at.document.raw)
     placed = next(n for n in at.studio.nest(document, given.version, [page]) if n.thing.id == thing.id)
     drawn: dict[tuple[str, Any], list[Contour]] = {}
@@ -261,9 +262,7 @@ def copy_to_outlines(at: Acting, given: Outlines) -> list[Operation]:
     keep = 0 if bare else 1
     if bare:
         out = []
-    out.append(
-        {"do": "splice", "at": ["pages", page, "objects"], "from": index + keep, "remove": 1 - keep, "insert": made}
-    )
+    out.append({"do": "splice", "at": home, "from": index + keep, "remove": 1 - keep, "insert": made})
     others = {t.frame.copy_name for _, t in at.document.objects() if t.frame and t.id != thing.id}
     if thing.frame.copy_name not in others:
         out.append({"do": "cut", "at": ["copies", thing.frame.copy_name]})
@@ -273,7 +272,7 @@ def copy_to_outlines(at: Acting, given: Outlines) -> list[Operation]:
 def _add_marks(nest: FrameNest, drawn: dict[tuple[str, Any], list[Contour]]) -> None:
     from nestline.fonts.shaping import shape
 
-    for mark in list_marks(nest):
+    for mark in marks(nest):
         glyphs = shape(mark.face, mark.text, 0, len(mark.text), "en")
         scale, pen = mark.look.size / mark.face.units_per_em, mark.x
         for glyph, advance in zip(glyphs.ids.tolist(), glyphs.advances.tolist(), strict=True):

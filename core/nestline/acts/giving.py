@@ -70,13 +70,14 @@ def released(at: Acting, thing: PageObject, also: list[str]) -> Raw:
 @act("take-copy", TakeCopy)
 def take_copy(at: Acting, given: TakeCopy) -> list[Operation]:
     """Take copy out of an object: it lives on, where it stood, in an outline without paint above it."""
-    page, index, thing = at.place(given.object)
+    thing = at.thing(given.object)
     if thing.frame is None:
         raise ActError(f"“{thing.label}” holds no copy")
+    home, index = at.home(thing.id)
     return [
         {"do": "cut", "at": ["objects", thing.id, "frame"]},
         {
-            "do": "splice", "at": ["pages", page, "objects"], "from": index + 1, "remove": 0,
+            "do": "splice", "at": home, "from": index + 1, "remove": 0,
             "insert": [released(at, thing, [])],
         },
     ]  # fmt: skip
@@ -103,8 +104,8 @@ def join(at: Acting, given: Join) -> list[Operation]:
     if source.fill or source.stroke or source.picture:
         out.append({"do": "cut", "at": ["objects", source.id, "frame"]})
     else:
-        page, index, _ = at.place(source.id)
-        out.append({"do": "splice", "at": ["pages", page, "objects"], "from": index, "remove": 1, "insert": []})
+        home, index = at.home(source.id)
+        out.append({"do": "splice", "at": home, "from": index, "remove": 1, "insert": []})
     return out
 
 

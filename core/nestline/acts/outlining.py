@@ -9,6 +9,7 @@ from pydantic import Field
 
 from nestline.acts.acting import ActError, Acting, Given, act
 from nestline.acts.giving import released
+from nestline.acts.grouping import page_rewritten, rewritten
 from nestline.document.edits import Operation, Raw
 from nestline.document.model import PageObject
 from nestline.outlines import combining, kinds, placing, points
@@ -213,14 +214,11 @@ def combine(at: Acting, given: Combine) -> list[Operation]:
             made.append(released(at, thing, [m["id"] for m in made]))
     page = at.place(base.id)[0]
     gone = {t.id for t in order}
-    objects = at.document.raw["pages"][page]["objects"]
-    kept: list[Raw] = []
-    for thing_raw in objects:
-        if thing_raw["id"] == base.id:
-            kept += [raw, *made]
-        elif thing_raw["id"] not in gone:
-            kept.append(thing_raw)
-    return [{"do": "splice", "at": ["pages", page, "objects"], "from": 0, "remove": len(objects), "insert": kept}]
+
+    def become(thing: Raw) -> list[Raw]:
+        return [raw, *made] if thing["id"] == base.id else [] if thing["id"] in gone else [thing]
+
+    return page_rewritten(at, page, rewritten(at.list_at(["pages", page, "objects"]), become))
 
 
 class Object(Given):

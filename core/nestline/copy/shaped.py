@@ -10,7 +10,7 @@ from __future__ import annotations
 import unicodedata
 from collections import OrderedDict
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import icu
@@ -21,6 +21,7 @@ from nestline.copy.bidi import levels_of
 from nestline.copy.breaks import HANGING_SPACES, MANDATORY, graphemes, line_breaks
 from nestline.copy.hyphenation import hyphen_places
 from nestline.copy.styles import Look, Rules, paragraph_rules, run_look
+from nestline.document import lengths
 from nestline.document.model import Paragraph, Style
 from nestline.fonts.library import Face, FontLibrary
 from nestline.fonts.shaping import Glyphs, shape
@@ -43,6 +44,10 @@ class Stretch:
     glyphs: Glyphs
     level: int = 0
     fallback: bool = False
+    role: str = ""
+    """"drop" for the letters of a drop cap, which stand beside the lines, and "tab" for a tab."""
+    advance: float = 0.0
+    leader: str = ""
 
     @property
     def scale(self) -> float:
@@ -57,7 +62,9 @@ class ShapedParagraph:
     `x` is the running width in points (len n + 1), `spaces` the running count of stretchable spaces, `letters` that of
     clusters; the piece arrays hold start, content end, end, what a break after sets (kernel.NO_HYPHEN …), and what
     breaking there adds before (`start_change`) and after (`end_change`, a set hyphen included). `levels` are those of
-    UAX #9 (None when all copy runs from left to right), `base` the paragraph's own.
+    UAX #9 (None when all copy runs from left to right), `base` the paragraph's own. `tabs` and `fills` count tabs, and
+    those that reach for the slot's end. The letters before `drop_end` are a drop cap: they take no room in the lines, but
+    `drop_width` points beside them, their ink beginning `drop_bearing` right of their origin.
     """
 
     text: str
@@ -78,6 +85,11 @@ class ShapedParagraph:
     levels: tuple[int, ...] | None
     base: int
     start_hang: Floats
+    tabs: Floats
+    fills: Floats
+    drop_end: int = 0
+    drop_width: float = 0.0
+    drop_bearing: float = 0.0
 
     def stretch_at(self, index: int) -> Stretch:
         """The stretch that holds a code point (the last one for the paragraph's end)."""
@@ -93,15 +105,33 @@ def shape_paragraph(paragraph: Paragraph, style: Style | None, language: str, fo
     text = paragraph.text
     stretches: list[Stretch] = []
     levels, base = levels_of(text, rules.direction, rules.language)
+    shown = text.replace("\t", " ")
+    drop_end, drop_stop = _drop_letters(text, rules)
+    cuts = {drop_end, drop_stop, *(i + more for i, c in enumerate(text) if c == "\t" for more in (0, 1))}
     at = 0
     for run in paragraph.runs:
         look = run_look(run, rules.look)
-        asked = fonts.face(look.font, look.weight, look.slope)
         for begin, stop, script in _by_script(text, at, at + len(run.text)):
-            for start, end, face in _by_face(text, begin, stop, levels, asked, fonts):
-                rtl = levels[start] % 2 == 1
-                glyphs = shape(face, text, start, end, rules.language, script, not look.joined, look.features, rtl)
-                stretches.append(Stretch(start, end, look, face, script, glyphs, levels[start], face is not asked))
+            for first, last, face in _by_face(
+                text, begin, stop, levels, fonts.face(look.font, look.weight, look.slope), fonts
+            ):
+                inner = sorted(c for c in cuts if first < c < last)
+                for start, end in zip([first, *inner], [*inner, last], strict=True):
+                    role, own, own_face = "", look, face
+                    if text[start] == "\t":
+                        role = "tab"
+                    elif start < drop_end:
+                        role, own = "drop", _drop_look(look, rules, fonts)
+                        own_face = fonts.face(own.font, own.weight, own.slope)
+                        own_face = own_face if own_face.has(text[start]) else face
+                    rtl = levels[start] % 2 == 1
+                    glyphs = shape(
+                        own_face, shown, start, end, rules.language, script, not own.joined, own.features, rtl
+                    )
+                    asked = fonts.face(own.font, own.weight, own.slope)
+                    stretches.append(
+                        Stretch(start, end, own, own_face, script, glyphs, levels[start], own_face is not asked, role)
+                    )
         at += len(run.text)
     if not stretches:
         bare = fonts.face(rules.look.font, rules.look.weight, rules.look.slope)
@@ -111,10 +141,21 @@ def shape_paragraph(paragraph: Paragraph, style: Style | None, language: str, fo
     x, safe = np.zeros(n + 1), np.ones(n + 1, dtype=bool)
     missing: list[int] = []
     for stretch in stretches:
-        _running_widths(stretch, x, safe)
+        if stretch.role or stretch.end <= drop_stop:
+            x[stretch.start + 1 : stretch.end + 1] = x[stretch.start]
+            safe[stretch.start : stretch.end] = True
+        if stretch.role == "tab":
+            continue
+        if not stretch.role and stretch.end > drop_stop:
+            _running_widths(stretch, x, safe)
         missing += [int(c) for c in stretch.glyphs.clusters[stretch.glyphs.ids == 0] if text[c] not in MANDATORY]
     spaces = np.zeros(n + 1)
-    spaces[1:] = np.cumsum([c in " \u00a0" for c in text])
+    spaces[1:] = np.cumsum([c in " \u00a0" and i >= drop_stop for i, c in enumerate(text)])
+    tabs, fills = np.zeros(n + 1), np.zeros(n + 1)
+    if "\t" in text:
+        tabs[1:] = np.cumsum([c == "\t" for c in text])
+        _set_tabs(text, rules, stretches, x, fills)
+    drop_width, drop_bearing = _drop_extent([s for s in stretches if s.role == "drop"], rules)
 
     words = line_breaks(text, rules.language) or [0]
     syllables = set(hyphen_places(text, rules.language, rules.hyphenation)) - set(words)
@@ -130,7 +171,7 @@ def shape_paragraph(paragraph: Paragraph, style: Style | None, language: str, fo
         hyphens.append(SET_HYPHEN if end in syllables else OWN_HYPHEN if own else NO_HYPHEN)
     forced = [1 if end == n or text[end - 1] in MANDATORY else 0 for end in ends]
 
-    whole = _Reshaper(text, tuple(stretches), rules.language, x, safe)
+    whole = _Reshaper(shown, tuple(stretches), rules.language, x, safe)
     start_change = np.array([whole.change_at_start(s, c) for s, c in zip(starts, contents, strict=True)])
     end_change = np.array(
         [
@@ -147,7 +188,8 @@ def shape_paragraph(paragraph: Paragraph, style: Style | None, language: str, fo
         )
     letters = np.zeros(n + 1)
     for stretch in stretches:
-        letters[np.unique(stretch.glyphs.clusters) + 1] = 1
+        if not stretch.role and stretch.end > drop_stop:
+            letters[np.unique(stretch.glyphs.clusters) + 1] = 1
     letters = np.cumsum(letters)
     first = fonts.face(rules.look.font, rules.look.weight, rules.look.slope)
     space_width = shape(first, " ", 0, 1, rules.language).width * rules.size / first.units_per_em
@@ -155,8 +197,119 @@ def shape_paragraph(paragraph: Paragraph, style: Style | None, language: str, fo
     return ShapedParagraph(
         text, rules, tuple(stretches), x, spaces, np.array(starts, integer), np.array(contents, integer),
         np.array(ends, integer), np.array(forced, integer), np.array(hyphens, integer), letters, start_change, end_change, tuple(missing), space_width,
-        tuple(levels) if any(levels) else None, base, hang,
+        tuple(levels) if any(levels) else None, base, hang, tabs, fills, drop_end, drop_width, drop_bearing,
     )  # fmt: skip
+
+
+def _drop_letters(text: str, rules: Rules) -> tuple[int, int]:
+    """Where a drop cap's letters end, and where the copy beside it begins; 0, 0 without one.
+
+    A mark before the first letter (an opening quotation mark) drops with it.
+    """
+    if rules.drop_cap is None or not text.strip():
+        return 0, 0
+    ends = graphemes(text)
+    wanted = rules.drop_cap.letters
+    if len(ends) > 1 and unicodedata.category(text[0]).startswith("P"):
+        wanted += 1
+    end = ends[min(wanted, len(ends)) - 1]
+    if end >= len(text.rstrip()) or text[0] in HANGING_SPACES:
+        return 0, 0
+    stop = end
+    while stop < len(text) and text[stop] in HANGING_SPACES and text[stop] not in MANDATORY:
+        stop += 1
+    return end, stop
+
+
+def _drop_look(look: Look, rules: Rules, fonts: FontLibrary) -> Look:
+    """A drop cap reaches from the cap height of its first line to the baseline of its last."""
+    drop = rules.drop_cap
+    assert drop is not None
+    made = replace(
+        look, font=drop.font or look.font, weight=drop.weight or look.weight, slope=drop.slope or look.slope,
+        color=drop.color or look.color, underline=False, tracking=0.0,
+    )  # fmt: skip
+    base = fonts.face(rules.look.font, rules.look.weight, rules.look.slope)
+    face = fonts.face(made.font, made.weight, made.slope)
+    high = (drop.lines - 1) * rules.leading + base.metrics.cap * rules.size
+    return replace(made, size=round(high / max(face.metrics.cap, 0.1), 4))
+
+
+def _drop_extent(stretches: list[Stretch], rules: Rules) -> tuple[float, float]:
+    """The room that a drop cap takes beside its lines (its ink and its gap), and where its ink begins."""
+    if not stretches or rules.drop_cap is None:
+        return 0.0, 0.0
+    pen, left, right = 0.0, 1e9, -1e9
+    for stretch in stretches:
+        for glyph, advance, offset in zip(
+            stretch.glyphs.ids.tolist(),
+            stretch.glyphs.advances.tolist(),
+            stretch.glyphs.x_offsets.tolist(),
+            strict=True,
+        ):
+            box = stretch.face.hb_font.get_glyph_extents(glyph)
+            if box is not None and box.width:
+                begin = pen + (offset + box.x_bearing) * stretch.scale
+                left, right = min(left, begin), max(right, begin + box.width * stretch.scale)
+            pen += advance * stretch.scale
+    if right < left:
+        left, right = 0.0, pen
+    return right - left + lengths.points(rules.drop_cap.gap, rules.size), left
+
+
+DEFAULT_TAB = 3.0
+"""Where no tabs are set, one leads to the next multiple of so many ems."""
+LEAST_TAB = 0.25
+"""The least room of a tab, in ems."""
+
+
+def _set_tabs(text: str, rules: Rules, stretches: list[Stretch], x: Floats, fills: Floats) -> None:
+    """Give every tab the width that leads to its place, counted from the start of its line in the copy."""
+    places = sorted(
+        ((lengths.points(t.at, rules.size), t) for t in rules.tabs if t.at != "end"), key=lambda place: place[0]
+    )
+    to_end = next((t for t in rules.tabs if t.at == "end"), None)
+    least = LEAST_TAB * rules.size
+    line_start = 0
+    for number, stretch in enumerate(stretches):
+        if stretch.role != "tab":
+            continue
+        at = stretch.start
+        for i in range(line_start, at):
+            if text[i] in MANDATORY:
+                line_start = i + 1
+        indent = rules.indent + (rules.first_indent if line_start == 0 else 0.0)
+        here = indent + float(x[at] - x[line_start])
+        stop = at + 1
+        while stop < len(text) and text[stop] != "\t" and text[stop] not in MANDATORY:
+            stop += 1
+        following = float(x[stop] - x[at + 1])
+        wanted, leader = -1.0, ""
+        for place, tab in places:
+            width = place - here - _share_before(tab.align, text, at + 1, stop, x, following)
+            if place > here + 1e-6 and width >= 0:
+                wanted, leader = max(width, least if tab.align != "start" else width), tab.leader
+                break
+        if wanted < 0 and to_end is not None:
+            wanted, leader = least, to_end.leader
+            fills[at + 1 :] += 1
+        elif wanted < 0:
+            step = DEFAULT_TAB * rules.size
+            wanted = (int(here / step + 1e-9) + 1) * step - here
+        stretches[number] = replace(stretch, advance=wanted, leader=leader)
+        x[at + 1 :] += wanted
+
+
+def _share_before(align: str, text: str, start: int, stop: int, x: Floats, following: float) -> float:
+    """How much of what follows a tab stands before its place."""
+    if align == "center":
+        return following / 2
+    if align == "end":
+        return following
+    if align == "figure":
+        mark = next((i for i in range(start, stop) if text[i] in ".,"), stop)
+        return float(x[mark] - x[start])
+    return 0.0
 
 
 def _running_widths(stretch: Stretch, x: Floats, safe: NDArray[np.bool_]) -> None:
@@ -334,6 +487,7 @@ class ShapedCopy:
     x: Floats
     spaces: Floats
     letters: Floats
+    fills: Floats
     piece_start: NDArray[np.int64]
     piece_content_end: NDArray[np.int64]
     piece_end: NDArray[np.int64]
@@ -366,6 +520,24 @@ class ShapedCopy:
         """Whether any of it runs from right to left."""
         return any(p.levels is not None for p in self.paragraphs)
 
+    def ink(self, start: int, end: int) -> tuple[float, float]:
+        """How far the ink of copy[start:end] reaches above its baseline and below it, in points; 0, 0 without any."""
+        up, down = -1e9, -1e9
+        for paragraph, base in zip(self.paragraphs, self.offset.tolist(), strict=False):
+            if base >= end or base + len(paragraph.text) <= start:
+                continue
+            for s in paragraph.stretches:
+                if s.role or s.start + base >= end or s.end + base <= start:
+                    continue
+                for glyph, cluster, lift in zip(
+                    s.glyphs.ids.tolist(), s.glyphs.clusters.tolist(), s.glyphs.y_offsets.tolist(), strict=True
+                ):
+                    box = s.face.hb_font.get_glyph_extents(glyph) if start <= cluster + base < end else None
+                    if box is not None and box.height:
+                        up = max(up, (box.y_bearing + lift) * s.scale)
+                        down = max(down, -(box.y_bearing + box.height + lift) * s.scale)
+        return (up, down) if up > -1e9 else (0.0, 0.0)
+
     @cached_property
     def widest_indent(self) -> float:
         """The most room that a slot loses to indents, in points."""
@@ -387,6 +559,7 @@ class Segments:
     width: Floats
     spaces: Floats
     letters: Floats
+    fills: Floats
     look: NDArray[np.int64]
     rtl: NDArray[np.int64]
     looks: tuple[tuple[Face, Look], ...]
@@ -395,11 +568,11 @@ class Segments:
 ALIGN = {"start": 0, "center": 1, "end": 2, "justify": 3}
 # Columns of `pieces`: running x at start and content end, changes there, spaces at both, paragraph, forced break after,
 # ascender, descender (letters), line box above, line box below, cap, ex.
-PIECE_COLUMNS = 18
+PIECE_COLUMNS = 22
 # Columns of `rules`: leading, align, last, space before, space after, indent, first indent, size, space width, breaking,
 # hyphens in a row, least space, greatest space, greatest tracking, last word never alone, right to left,
-# baseline grid.
-RULE_COLUMNS = 17
+# baseline grid, lines kept together at a column's start and end, kept with the next, lines and width of a drop cap.
+RULE_COLUMNS = 22
 BREAKING = {"first-fit": 0, "optimal": 1, "balanced": 2}
 
 
@@ -410,6 +583,8 @@ def join_paragraphs(paragraphs: Sequence[ShapedParagraph]) -> ShapedCopy:
     pieces, xs, spaces, rules = [], [], [], []
     starts, contents, ends = [], [], []
     letters: list[Floats] = []
+    tabs_at = fills_at = 0.0
+    fills: list[Floats] = []
     x_at = space_at = letters_at = 0.0
     for index, p in enumerate(paragraphs):
         xs.append(p.x + x_at)
@@ -425,6 +600,10 @@ def join_paragraphs(paragraphs: Sequence[ShapedParagraph]) -> ShapedCopy:
         rows[:, 15], rows[:, 16] = letters[-1][p.piece_start], letters[-1][p.piece_content_end]
         letters_at = letters[-1][-1]
         rows[:, 17] = p.start_hang
+        rows[:, 18], rows[:, 19] = p.tabs[p.piece_start] + tabs_at, p.tabs[p.piece_content_end] + tabs_at
+        fills.append(p.fills + fills_at)
+        rows[:, 20], rows[:, 21] = fills[-1][p.piece_start], fills[-1][p.piece_content_end]
+        tabs_at, fills_at = tabs_at + p.tabs[-1], fills[-1][-1]
         pieces.append(rows)
         starts.append(p.piece_start + offset[index])
         contents.append(p.piece_content_end + offset[index])
@@ -433,17 +612,29 @@ def join_paragraphs(paragraphs: Sequence[ShapedParagraph]) -> ShapedCopy:
         rules.append(
             [r.leading, ALIGN[r.align], ALIGN[r.last], r.space_before, r.space_after, r.indent, r.first_indent, r.size,
              p.space_width, BREAKING[r.breaking], r.hyphenation.ladder if r.hyphenation else 2, r.least_space,
-             r.greatest_space, r.greatest_tracking, {None: 0.0, True: -1.0, False: 1.0}[r.last_word_alone], float(p.base), r.grid]
+             r.greatest_space, r.greatest_tracking, {None: 0.0, True: -1.0, False: 1.0}[r.last_word_alone], float(p.base), r.grid,
+             *_kept(r), r.drop_cap.lines if r.drop_cap and p.drop_end else 0, p.drop_width]
         )  # fmt: skip
         x_at, space_at = xs[-1][-1], spaces[-1][-1]
     text = "\n".join(p.text for p in paragraphs)
     joined_x, joined_spaces = _joined(xs), _joined(spaces)
     return ShapedCopy(
-        tuple(paragraphs), offset, joined_x, joined_spaces, _joined(letters), _joined(starts, np.int64), _joined(contents, np.int64), _joined(ends, np.int64),
+        tuple(paragraphs), offset, joined_x, joined_spaces, _joined(letters), _joined(fills), _joined(starts, np.int64), _joined(contents, np.int64), _joined(ends, np.int64),
         np.ascontiguousarray(np.concatenate(pieces)) if pieces else np.zeros((0, PIECE_COLUMNS)),
         np.array(rules, dtype=np.float64).reshape(len(rules), RULE_COLUMNS),
-        _segments(paragraphs, offset, joined_x, joined_spaces, _joined(letters)), text, len(text.split()),
+        _segments(paragraphs, offset, joined_x, joined_spaces, _joined(letters), _joined(fills)), text,
+        len(text.split()),
     )  # fmt: skip
+
+
+def _kept(rules: Rules) -> tuple[float, float, float]:
+    """Lines kept together at a column's start and at its end, and whether the paragraph stays with the next."""
+    keep = rules.keep
+    if keep is None:
+        return 1.0, 1.0, 0.0
+    if keep.whole:
+        return 1e6, 1e6, float(keep.next)
+    return float(keep.start), float(keep.end), float(keep.next)
 
 
 def _joined(parts: list[NDArray[np.float64]] | list[NDArray[np.int64]], kind: type = np.float64) -> NDArray:
@@ -453,7 +644,8 @@ def _joined(parts: list[NDArray[np.float64]] | list[NDArray[np.int64]], kind: ty
 def _heights(p: ShapedParagraph) -> Floats:
     """For each piece: letters' ascender and descender, line box above and below, cap and x-height, in points."""
     table = []
-    for s in p.stretches:
+    stretches = [s for s in p.stretches if s.role != "drop"] or list(p.stretches)
+    for s in stretches:
         m, size = s.face.metrics, s.look.size
         half = (p.rules.leading - (m.ascent + m.descent) * size) / 2
         table.append(
@@ -467,10 +659,10 @@ def _heights(p: ShapedParagraph) -> Floats:
             )
         )
     out = np.full((len(p.piece_start), 6), -1e9)
-    if len(p.stretches) == 1:
+    if len(stretches) == 1:
         out[:] = table[0]
         return out
-    for s, row in zip(p.stretches, table, strict=True):
+    for s, row in zip(stretches, table, strict=True):
         touches = (p.piece_start < s.end) & (p.piece_end > s.start)
         out[touches] = np.maximum(out[touches], row)
     bare = out[:, 0] < -1e8
@@ -479,14 +671,17 @@ def _heights(p: ShapedParagraph) -> Floats:
 
 
 def _segments(
-    paragraphs: Sequence[ShapedParagraph], offset: NDArray[np.int64], x: Floats, spaces: Floats, letters: Floats
-) -> Segments:
+    paragraphs: Sequence[ShapedParagraph], offset: NDArray[np.int64], x: Floats, spaces: Floats, letters: Floats,
+    fills: Floats,
+) -> Segments:  # fmt: skip
     starts, ends, look_of, rtl = [], [], [], []
     looks: list[tuple[Face, Look]] = []
     for index, p in enumerate(paragraphs):
         base = int(offset[index])
         cuts = {int(c) for c, before in zip(p.piece_start[1:], p.piece_hyphen, strict=False) if before != SET_HYPHEN}
         for s in p.stretches:
+            if s.role:
+                continue
             pair = (s.face, s.look)
             if pair not in looks:
                 looks.append(pair)
@@ -505,7 +700,7 @@ def _segments(
     a, b = np.array(starts, dtype=np.int64), np.array(ends, dtype=np.int64)
     if not len(a):
         empty = np.zeros(0)
-        return Segments(a, b, empty, empty, empty, empty, a, a, tuple(looks))
+        return Segments(a, b, empty, empty, empty, empty, empty, a, a, tuple(looks))
     return Segments(
         a,
         b,
@@ -513,6 +708,7 @@ def _segments(
         x[b] - x[a],
         spaces[a],
         letters[a],
+        fills[a],
         np.array(look_of, dtype=np.int64),
         np.array(rtl, dtype=np.int64),
         tuple(looks),
@@ -554,10 +750,10 @@ def broken_to_fit(p: ShapedParagraph, widest: float) -> ShapedParagraph:
             (start, content, end, int(p.piece_forced[k]), kind, first_change, float(p.end_change[k]), first_hang)
         )
     columns = [np.array(c) for c in zip(*rows, strict=True)]
-    return ShapedParagraph(
-        p.text, p.rules, p.stretches, p.x, p.spaces, columns[0], columns[1], columns[2], columns[3],
-        columns[4], p.letters, columns[5].astype(np.float64), columns[6].astype(np.float64), p.missing, p.space_width,
-        p.levels, p.base, columns[7].astype(np.float64),
+    return replace(
+        p, piece_start=columns[0], piece_content_end=columns[1], piece_end=columns[2], piece_forced=columns[3],
+        piece_hyphen=columns[4], start_change=columns[5].astype(np.float64), end_change=columns[6].astype(np.float64),
+        start_hang=columns[7].astype(np.float64),
     )  # fmt: skip
 
 
@@ -565,10 +761,10 @@ def unwrapped(p: ShapedParagraph) -> ShapedParagraph:
     """The paragraph with no break but the forced ones."""
     last = np.flatnonzero(p.piece_forced > 0)
     first = np.concatenate([[0], last[:-1] + 1]).astype(np.int64)
-    return ShapedParagraph(
-        p.text, p.rules, p.stretches, p.x, p.spaces, p.piece_start[first], p.piece_content_end[last],
-        p.piece_end[last], p.piece_forced[last], p.piece_hyphen[last], p.letters, p.start_change[first],
-        p.end_change[last], p.missing, p.space_width, p.levels, p.base, p.start_hang[first],
+    return replace(
+        p, piece_start=p.piece_start[first], piece_content_end=p.piece_content_end[last], piece_end=p.piece_end[last],
+        piece_forced=p.piece_forced[last], piece_hyphen=p.piece_hyphen[last], start_change=p.start_change[first],
+        end_change=p.end_change[last], start_hang=p.start_hang[first],
     )  # fmt: skip
 
 

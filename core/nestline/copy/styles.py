@@ -6,7 +6,19 @@ from dataclasses import dataclass
 
 from nestline.copy.hyphenation import Hyphenation
 from nestline.document import lengths
-from nestline.document.model import HyphenLimits, LetterStroke, ListMark, Paragraph, ParagraphRules, Run, Stretch, Style
+from nestline.document.model import (
+    DropCap,
+    HyphenLimits,
+    Keep,
+    LetterStroke,
+    ListMark,
+    Paragraph,
+    ParagraphRules,
+    Run,
+    Stretch,
+    Style,
+    Tab,
+)
 from nestline.fonts.library import DEFAULT_FAMILY
 
 DEFAULT_SIZE = 11
@@ -56,6 +68,9 @@ class Rules:
     grid: float = 0.0
     list_mark: ListMark | None = None
     list_indent: float = 0.0
+    keep: Keep | None = None
+    drop_cap: DropCap | None = None
+    tabs: tuple[Tab, ...] = ()
 
 
 def paragraph_rules(paragraph: Paragraph, style: Style | None, language: str) -> Rules:
@@ -94,6 +109,9 @@ def paragraph_rules(paragraph: Paragraph, style: Style | None, language: str) ->
     assert mark is None or isinstance(mark, ListMark)
     list_indent = lengths.points(mark.indent, size) if mark else 0.0
     lone = pick("last_word_alone", None)
+    keep, drop = pick("keep", None), pick("drop_cap", None)
+    tabs = pick("tabs", ())
+    assert isinstance(tabs, tuple)
     return Rules(
         size=size,
         leading=length("leading", DEFAULT_LEADING),
@@ -102,7 +120,7 @@ def paragraph_rules(paragraph: Paragraph, style: Style | None, language: str) ->
         space_before=length("space_before"),
         space_after=length("space_after"),
         indent=length("indent") + list_indent,
-        first_indent=length("first_indent"),
+        first_indent=0.0 if isinstance(drop, DropCap) else length("first_indent"),
         language=str(pick("language", language)),
         look=look,
         breaking=str(pick("breaking", "optimal")),
@@ -118,6 +136,9 @@ def paragraph_rules(paragraph: Paragraph, style: Style | None, language: str) ->
         grid=length("grid"),
         list_mark=mark,
         list_indent=list_indent,
+        keep=keep if isinstance(keep, Keep) else None,
+        drop_cap=drop if isinstance(drop, DropCap) else None,
+        tabs=tabs,
     )
 
 

@@ -6,7 +6,7 @@ Three operations are enough for every change:
     { "do": "cut",    "at": path }                                    take a field away
     { "do": "splice", "at": path, "from": i, "remove": n, "insert": [...] }   change a stretch of a list
 
-A path starts at the document; `["objects", id, …]` reaches an object on whatever page it is. Documents are values:
+A path starts at the document; `["objects", id, …]` reaches an object or a group, wherever it is. Documents are values:
 `apply` returns a new document that shares every untouched part with the old one.
 """
 
@@ -90,10 +90,22 @@ def _resolved(document: Raw, path: Path) -> Path:
     if len(path) < 2:
         raise EditError("a path to an object needs its id")
     for p, page in enumerate(document.get("pages", [])):
-        for i, thing in enumerate(page.get("objects", [])):
-            if thing.get("id") == path[1]:
-                return ("pages", p, "objects", i, *path[2:])
+        found = _place_of(page.get("objects", []), path[1])
+        if found is not None:
+            return ("pages", p, "objects", *found, *path[2:])
     raise EditError(f"there is no object “{path[1]}” any more")
+
+
+def _place_of(objects: list[Raw], identity: str | int) -> Path | None:
+    """Where an object or a group stands in a list of them, groups entered."""
+    for i, thing in enumerate(objects):
+        if thing.get("id") == identity:
+            return (i,)
+        if "objects" in thing:
+            found = _place_of(thing["objects"], identity)
+            if found is not None:
+                return (i, "objects", *found)
+    return None
 
 
 def _from_what_is_there(document: Raw, at: Path, given: list[Any], value: Any) -> tuple[Path, list[Any], Any]:

@@ -7,7 +7,7 @@ its path, never ignored. Unknown fields are refused too.
 from __future__ import annotations
 
 import re
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, get_args
 
 from pydantic import (
     AfterValidator,
@@ -24,7 +24,7 @@ from pydantic import (
 from nestline.document import lengths
 
 Align = Literal["start", "center", "end", "justify"]
-Hang = Literal["ascender", "cap", "ex", "line-box"]
+Hang = Literal["ascender", "cap", "ex", "line-box", "ink"]
 FIGURES_OF_KIND: dict[str, tuple[str, ...]] = {
     "rectangle": ("radius",),
     "ellipse": (),
@@ -132,20 +132,12 @@ def _padding(value: Any) -> Any:
 
 
 def _hang(value: Any) -> Any:
-    if value in ("ascender", "cap", "ex", "line-box"):
+    if value in get_args(Hang):
         return value
-    if value == "ink":
-        raise ValueError("“ink” is not built yet; write ascender, cap, ex, line-box or a length")
     try:
         return _not_negative(_length(value))
     except ValueError:
-        raise ValueError(f"“{value}” is no metric; write ascender, cap, ex, line-box or a length") from None
-
-
-def _stand(value: Any) -> Any:
-    if value == "ink":
-        raise ValueError("“ink” is not built yet; write baseline, descender or line-box")
-    return value
+        raise ValueError(f"“{value}” is no metric; write ascender, cap, ex, line-box, ink or a length") from None
 
 
 def _give(value: Any) -> Any:
@@ -154,12 +146,6 @@ def _give(value: Any) -> Any:
             "giving at the top, at the bottom and in proportion is not built yet; write left, right or both"
         )
     return tuple(value) if isinstance(value, list) else value
-
-
-def _sit(value: Any) -> Any:
-    if value == "leaded":
-        raise ValueError("“leaded” is not built yet; write top, middle or bottom")
-    return value
 
 
 def _features(value: dict[str, int]) -> dict[str, int]:
@@ -188,6 +174,54 @@ class ListMark(Part):
     kind: Literal["bullets", "numbers"] = "bullets"
     mark: Annotated[str, StringConstraints(min_length=1, max_length=20)] | None = None
     indent: Room = "1.6em"
+
+
+def _or_figure(field: str) -> BeforeValidator:
+    """A part that may be given by its one everyday figure."""
+
+    def read(value: Any) -> Any:
+        plain = isinstance(value, int | float) and not isinstance(value, bool)
+        return {name: value for name in field.split()} if plain else value
+
+    return BeforeValidator(read)
+
+
+class Keep(Part):
+    """Which lines stay together where a paragraph runs on into another column or frame.
+
+    At least `start` lines at a column's start and `end` at its end; all of them (`whole`); the paragraph with the next
+    one (`next`).
+    """
+
+    start: Annotated[int, Field(ge=1, le=50)] = 2
+    end: Annotated[int, Field(ge=1, le=50)] = 2
+    whole: bool = False
+    next: bool = False
+
+
+class DropCap(Part):
+    """The first letters of a paragraph, as tall as some of its lines; what is not named is as in the paragraph."""
+
+    lines: Annotated[int, Field(ge=2, le=20)] = 3
+    letters: Annotated[int, Field(ge=1, le=10)] = 1
+    gap: Room = "0.2em"
+    font: Annotated[str, StringConstraints(min_length=1, max_length=120)] | None = None
+    weight: Annotated[int, Field(ge=1, le=1000)] | None = None
+    slope: Literal["normal", "italic"] | None = None
+    color: Color | None = None
+
+
+def _tab_place(value: Any) -> Any:
+    return value if value == "end" else _not_negative(_length(value))
+
+
+class Tab(Part):
+    """Where a tab leads: a length from the slot's start, or the slot's end; how what follows stands to it; what fills
+    the room before it."""
+
+    at: Annotated[Any, BeforeValidator(_tab_place)]
+    align: Literal["start", "center", "end", "figure"] = "start"
+    leader: Annotated[str, StringConstraints(max_length=5)] = ""
 
 
 class Letters(Part):
@@ -238,10 +272,11 @@ class ParagraphRules(Letters):
     indent: Room | None = None
     first_indent: Room | None = None
     list: Annotated[ListMark | None, BeforeValidator(lambda v: {"kind": v} if isinstance(v, str) else v)] = None
-    keep: later(None)  # type: ignore[valid-type]
+    keep: Annotated[Keep | Literal[False] | None, _or_figure("start end")] = None
     last_word_alone: bool | None = None
     hang_punctuation: bool | None = None
-    drop_cap: later(None)  # type: ignore[valid-type]
+    drop_cap: Annotated[DropCap | Literal[False] | None, _or_figure("lines")] = None
+    tabs: tuple[Tab, ...] | None = None
     grid: Size | None = None
 
 
@@ -358,20 +393,28 @@ class Wrap(Part):
         return self
 
 
+class Leaded(Part):
+    """How far a frame that is leaded out may open: its greatest leading, its greatest space between paragraphs."""
+
+    leading: Size = "1.6em"
+    space: Room = "1em"
+
+
 class Frame(Part):
     """The rules of an object that has been given copy."""
 
     copy_name: Name = Field(alias="copy")
     padding: Annotated[Any, BeforeValidator(_padding), BeforeValidator(_four_sides)] = 0
-    columns: later(1)  # type: ignore[valid-type]
-    gutter: later(12)  # type: ignore[valid-type]
-    balance: later(False)  # type: ignore[valid-type]
+    columns: Annotated[int, Field(ge=1, le=40)] = 1
+    gutter: Room = 12
+    balance: bool = False
+    column_rule: Stroke | None = None
     setting: Literal["level", "turned"] = "level"
-    sit: Annotated[Literal["top", "middle", "bottom"], BeforeValidator(_sit)] = "top"
+    sit: Literal["top", "middle", "bottom", "leaded"] = "top"
     lift: Length = 0
     hang: Annotated[Any, BeforeValidator(_hang)] = "ascender"
     hang_least: Room = 0
-    stand: Annotated[Literal["baseline", "descender", "line-box"], BeforeValidator(_stand)] = "descender"
+    stand: Literal["baseline", "descender", "line-box", "ink"] = "descender"
     band: Literal["letters", "line-box"] = "letters"
     give: Annotated[tuple[Literal["left", "right"], ...], BeforeValidator(_give)] = ()
     least: later(None)  # type: ignore[valid-type]
@@ -381,7 +424,7 @@ class Frame(Part):
     wrap_lines: bool = True
     pushed: bool = True
     least_slot: Room = "3em"
-    leaded: later({"leading": "1.6em", "space": "1em"})  # type: ignore[valid-type]
+    leaded: Leaded = Leaded()
 
     @model_validator(mode="after")
     def _built(self) -> Frame:
@@ -421,7 +464,6 @@ class PageObject(Part):
     ties: later([])  # type: ignore[valid-type]
     recipe: later(None)  # type: ignore[valid-type]
     departs: later([])  # type: ignore[valid-type]
-    objects: later([])  # type: ignore[valid-type]
     frame: Frame | None = None
 
     @property
@@ -433,6 +475,26 @@ class PageObject(Part):
             lengths.points(self.width),
             lengths.points(self.height),
         )
+
+    @property
+    def label(self) -> str:
+        return self.name or self.id
+
+
+class Group(Part):
+    """Objects that belong together, in coordinates of their page. Its box is what they take up: the fields of one may
+    stand here, and are not read."""
+
+    id: Id
+    name: Name = ""
+    x: Place = 0
+    y: Place = 0
+    width: Margin = 0
+    height: Margin = 0
+    turn: Annotated[float, Field(ge=0, le=0)] = 0
+    pivot: Any = None
+    hidden: bool = False
+    locked: bool = False
 
     @property
     def label(self) -> str:

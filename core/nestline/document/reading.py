@@ -13,7 +13,7 @@ from typing import Any, TypeVar
 
 from pydantic import BaseModel, ValidationError
 
-from nestline.document.model import Head, PageObject, PageSheet, Paragraph
+from nestline.document.model import Group, Head, PageObject, PageSheet, Paragraph
 from nestline.errors import DocumentError, json_path
 
 Raw = dict[str, Any]
@@ -29,9 +29,23 @@ class Version:
 
 
 @dataclass(frozen=True)
+class Grouped:
+    """A group of a page: the objects in it, those of groups within it too, back to front, and the group it is in."""
+
+    group: Group
+    objects: tuple[str, ...]
+    inside: str | None
+
+
+@dataclass(frozen=True)
 class Page:
+    """A page. `objects` are all that are drawn, back to front, whatever group they are in; `paths` say where each stands
+    in the document; what a group hides or locks is hidden and locked in them."""
+
     sheet: PageSheet
     objects: tuple[PageObject, ...]
+    paths: tuple[tuple[str | int, ...], ...] = ()
+    groups: tuple[Grouped, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -63,7 +77,7 @@ class Reader:
 
     def __init__(self, remembered: int = 50_000) -> None:
         self._remembered = remembered
-        self._parts: OrderedDict[tuple[int, type], tuple[Any, BaseModel]] = OrderedDict()
+        self._parts: OrderedDict[tuple[Any, ...], tuple[Any, BaseModel]] = OrderedDict()
 
     def read(self, raw: Any) -> Document:
         """The document, checked in every field and reference. Raises DocumentError."""
@@ -103,8 +117,51 @@ class Reader:
         at: tuple[str | int, ...] = ("pages", index)
         raw = self._mapping(raw, at)
         sheet = _fresh(PageSheet, {k: v for k, v in raw.items() if k != "objects"}, at)
-        objects = self._list(raw.get("objects", []), (*at, "objects"))
-        return Page(sheet, tuple(self._part(PageObject, o, (*at, "objects", i)) for i, o in enumerate(objects)))
+        objects: list[PageObject] = []
+        paths: list[tuple[str | int, ...]] = []
+        groups: list[Grouped] = []
+        self._gather(raw.get("objects", []), (*at, "objects"), None, False, False, objects, paths, groups)
+        return Page(sheet, tuple(objects), tuple(paths), tuple(groups))
+
+    def _gather(
+        self, raw: Any, at: tuple[str | int, ...], inside: str | None, hidden: bool, locked: bool,
+        objects: list[PageObject], paths: list[tuple[str | int, ...]], groups: list[Grouped],
+    ) -> None:  # fmt: skip
+        """Read a list of objects and groups, back to front, into flat lists."""
+        if len(at) > 40:
+            raise DocumentError(json_path(at), "groups within groups go too deep; 18 are enough")
+        for index, one in enumerate(self._list(raw, at)):
+            here = (*at, index)
+            if isinstance(one, dict) and "objects" in one:
+                group = self._group(one, here)
+                place, first = len(groups), len(objects)
+                hides, locks = hidden or group.hidden, locked or group.locked
+                groups.append(Grouped(group, (), inside))
+                self._gather(one["objects"], (*here, "objects"), group.id, hides, locks, objects, paths, groups)
+                groups[place] = Grouped(group, tuple(t.id for t in objects[first:]), inside)
+                continue
+            thing = self._part(PageObject, one, here)
+            if (hidden and not thing.hidden) or (locked and not thing.locked):
+                thing = self._as_its_group(thing, hidden, locked)
+            objects.append(thing)
+            paths.append(here)
+
+    def _group(self, raw: Raw, at: tuple[str | int, ...]) -> Group:
+        found = self._parts.get((id(raw), Group))
+        if found:
+            return found[1]  # type: ignore[return-value]
+        group = _fresh(Group, {k: v for k, v in raw.items() if k != "objects"}, at)
+        self._parts[(id(raw), Group)] = (raw, group)
+        return group
+
+    def _as_its_group(self, thing: PageObject, hidden: bool, locked: bool) -> PageObject:
+        key = (id(thing), "in a group", hidden, locked)
+        found = self._parts.get(key)
+        if found:
+            return found[1]  # type: ignore[return-value]
+        made = thing.model_copy(update={"hidden": hidden or thing.hidden, "locked": locked or thing.locked})
+        self._parts[key] = (thing, made)
+        return made
 
     def _part(self, model: type[P], raw: Any, at: tuple[str | int, ...]) -> P:
         key = (id(raw), model)
@@ -171,13 +228,16 @@ def _check_references(document: Document) -> None:
     seen: set[str] = set()
     for page_index, page in enumerate(document.pages):
         _check_color(document, page.sheet.background, ("pages", page_index, "background"))
-        for index, thing in enumerate(page.objects):
-            at = ("pages", page_index, "objects", index)
-            if thing.id in seen:
+        for grouped, at in [
+            *((g.group, ("pages", page_index)) for g in page.groups),
+            *zip(page.objects, page.paths, strict=True),
+        ]:
+            if grouped.id in seen:
                 raise DocumentError(
-                    json_path((*at, "id")), f"“{thing.id}” is used twice; every object needs its own id"
+                    json_path((*at, "id")), f"“{grouped.id}” is used twice; every object needs its own id"
                 )
-            seen.add(thing.id)
+            seen.add(grouped.id)
+        for thing, at in zip(page.objects, page.paths, strict=True):
             if thing.frame and thing.frame.copy_name not in document.copies:
                 known = ", ".join(document.copies) or "none yet"
                 raise DocumentError(

@@ -43,7 +43,9 @@ RAGGED = 2.0
 """How much a ragged line's end stretches at r = 1, in ems."""
 LONE_COST, FORBIDDEN, PAST_COST, TIGHT_COST = 5000.0, 1e12, 1e9, 1e7
 LARGEST_R = 12.0
-TOLERANCES = (2.0, 4.0, 8.0, 40.0)
+TOLERANCES = np.array([2.0, 4.0, 8.0, 40.0])
+"""How loose a line may be: the first of these that leaves a way, and only where it is needed."""
+ANY = np.array([1e9])
 WIDE, MOST_KEPT = 20.0, 4
 """Above this tolerance nearly every break is feasible: only the best few breaks in a place are followed on."""
 OUT_OF_SLOTS, NO_WAY = -1, -2
@@ -113,18 +115,19 @@ def fill_one_anyhow(pieces, at, stop, room):
 
 @njit(cache=True)
 def total_fit(
-    pieces, rule, first, stop, starts, lefts, rights, count, past_from, tight, line_cost, tolerance, most, target,
+    pieces, rule, first, stop, starts, lefts, rights, count, past_from, tight, line_cost, tolerances, most, target,
     out_first, out_last, out_slot,
 ):  # fmt: skip
     """The best breaks of pieces first … stop − 1 over slots 0 … count − 1.
 
     `starts` says that `first` begins its paragraph; slots from `past_from` on lie past the edge and are kept for what
-    cannot be held before. A line's r may be up to `tolerance`. With `target` ≥ 0 (balanced setting) a line costs by
+    cannot be held before. A line's r may be up to the first of `tolerances`; where that leaves no way, the lines there
+    and a few before are chosen again with the next. With `target` ≥ 0 (balanced setting) a line costs by
     how far its width is from the target, and no more than `most` slots are used. Returns the number of lines, or
     OUT_OF_SLOTS, or NO_WAY. Ties are broken by the earlier break, so that the same copy always breaks the same way.
     """
     n = stop - first
-    most_nodes = 48 * n + 64
+    most_nodes = 24 * n + 256
     piece, slot, ladder = np.empty(most_nodes, np.int64), np.empty(most_nodes, np.int64), np.empty(most_nodes, np.int64)
     fitness, before = np.empty(most_nodes, np.int64), np.empty(most_nodes, np.int64)
     cost = np.empty(most_nodes)
@@ -145,7 +148,15 @@ def total_fit(
     nodes = actives = 1
     short = False
     best_end = -1
-    for p in range(first, stop):
+    level, until, p = 0, first - 1, first - 1
+    for _ in range(40 * n + 40):
+        p += 1
+        if p >= stop:
+            break
+        if p > until:
+            level = 0
+        tolerance = tolerances[level]
+        earliest = stop
         forced = pieces[p, FORCED] > 0
         ends = p == stop - 1
         hyphen = pieces[p, HYPHEN]
@@ -154,6 +165,13 @@ def total_fit(
         for index in range(actives):
             a = active[index]
             i, s = piece[a], slot[a]
+            if level + 1 < len(tolerances):
+                # Where the lines that may end here began, and as many lines more as the level asks for.
+                m = a
+                for _ in range(level + 1):
+                    if before[m] >= 0:
+                        m = before[m]
+                earliest = min(earliest, piece[m])
             room = slot_room(rule, lefts, rights, s, starts and i == first)
             gaps = pieces[p, SPACE1] - pieces[i, SPACE0]
             shrinks = gaps * space * shrink
@@ -227,7 +245,12 @@ def total_fit(
                 found = worst
             if found < 0:
                 if nodes >= most_nodes:
-                    continue
+                    more = np.empty(most_nodes, np.int64)
+                    piece, slot = np.concatenate((piece, more)), np.concatenate((slot, more))
+                    ladder, fitness = np.concatenate((ladder, more)), np.concatenate((fitness, more))
+                    before, active = np.concatenate((before, more)), np.concatenate((active, more))
+                    cost = np.concatenate((cost, np.empty(most_nodes)))
+                    most_nodes *= 2
                 found = nodes
                 nodes += 1
             piece[found], slot[found], fitness[found] = p + 1, next_slot, fit
@@ -238,12 +261,33 @@ def total_fit(
             for m in range(made_from, nodes):
                 if best_end < 0 or cost[m] < cost[best_end]:
                     best_end = m
+        else:
+            for m in range(made_from, nodes):
+                active[actives] = m
+                actives += 1
+        if best_end >= 0 or (short and actives == 0):
             break
-        for m in range(made_from, nodes):
-            active[actives] = m
-            actives += 1
-        if actives == 0:
-            break
+        if actives == 0 or ends:
+            if level + 1 >= len(tolerances):
+                break
+            # No way on: back to where those lines began, and from there to here with the next tolerance.
+            level, until = level + 1, max(until, p)
+            while nodes > 1 and piece[nodes - 1] > earliest:
+                nodes -= 1
+            actives = 0
+            for m in range(nodes):
+                i = piece[m]
+                bare = pieces[earliest - 1, X1] - pieces[i, X0] + pieces[i, CHANGE0]
+                shrinks = (pieces[earliest - 1, SPACE1] - pieces[i, SPACE0]) * space * shrink
+                room = slot_room(rule, lefts, rights, slot[m], starts and i == first)
+                if i == earliest or bare - shrinks <= room + EPSILON:
+                    closed = False
+                    for q in range(i, earliest):
+                        closed = closed or pieces[q, FORCED] > 0
+                    if not closed:
+                        active[actives] = m
+                        actives += 1
+            p = earliest - 1
     if best_end < 0:
         return OUT_OF_SLOTS if short else NO_WAY
     lines = 0
@@ -274,17 +318,16 @@ def break_paragraph(
         most = out_slot[lines - 1] + 1 - out_slot[0]
         target = (pieces[stop - 1, X1] - pieces[first, X0]) / lines
         done = total_fit(
-            pieces, rule, first, stop, starts, lefts, rights, count, past_from, tight, LINE_COST, 1e9, most, target,
+            pieces, rule, first, stop, starts, lefts, rights, count, past_from, tight, LINE_COST, ANY, most, target,
             out_first, out_last, out_slot,
         )  # fmt: skip
         if done > 0:
             return done
     else:
-        for tolerance in TOLERANCES:
-            done = total_fit(
-                pieces, rule, first, stop, starts, lefts, rights, count, past_from, tight, LINE_COST, tolerance, count, -1.0,
-                out_first, out_last, out_slot,
-            )  # fmt: skip
-            if done > 0:
-                return done
+        done = total_fit(
+            pieces, rule, first, stop, starts, lefts, rights, count, past_from, tight, LINE_COST, TOLERANCES, count, -1.0,
+            out_first, out_last, out_slot,
+        )  # fmt: skip
+        if done > 0:
+            return done
     return fill_slots(pieces, rule, first, stop, starts, lefts, rights, count, out_first, out_last, out_slot)

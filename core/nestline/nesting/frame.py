@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from nestline.copy.bidi import visual_order
 from nestline.copy.shaped import ShapedCopy, Shaper
 from nestline.nesting import kernel as k
-from nestline.outlines.polygons import Region
+from nestline.outlines.polygons import Region, box_region
 
 Floats = NDArray[np.float64]
 
@@ -42,6 +42,11 @@ class FrameRules:
     band: str = "letters"
     least_slot_pt: float = 0.0
     least_slot_em: float = 3.0
+    columns: int = 1
+    gutter: float = 0.0
+    balance: bool = False
+    leaded: tuple[float, float, float, float] = (0.0, 1.6, 0.0, 1.0)
+    """Greatest leading and greatest paragraph space when leaded out: each as points and ems of its paragraph."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -58,6 +63,7 @@ class FrameNest:
     width: Floats
     space_more: Floats
     tracks: Floats
+    fills: Floats
     loose: NDArray[np.bool_]
     next_piece: int
     start_y: float
@@ -69,10 +75,16 @@ class FrameNest:
     geometry: _Geometry
     rules: FrameRules
     broken: bool
+    opened: float
 
     @property
     def past(self) -> NDArray[np.bool_]:
         return self.records[:, k.PAST] > 0
+
+    @property
+    def has_caps(self) -> bool:
+        """Whether any record begins with a drop cap."""
+        return bool((self.records[:, k.CAP_X] > k.NO_CAP).any())
 
     @cached_property
     def ranges(self) -> NDArray[np.int64]:
@@ -85,7 +97,8 @@ class FrameNest:
         first, last = self.records[:, k.FIRST].astype(np.int64), self.records[:, k.LAST].astype(np.int64)
         gaps = self.copy.pieces[last, k.SPACE1] - self.copy.pieces[first, k.SPACE0]
         letters = self.copy.pieces[last, k.LETTERS1] - self.copy.pieces[first, k.LETTERS0] - 1
-        return self.left + self.width + self.space_more * gaps + self.tracks * np.maximum(letters, 0)
+        filled = self.fills * (self.copy.pieces[last, k.FILLS1] - self.copy.pieces[first, k.FILLS0])
+        return self.left + self.width + self.space_more * gaps + self.tracks * np.maximum(letters, 0) + filled
 
     @cached_property
     def hyphens(self) -> NDArray[np.bool_]:
@@ -132,9 +145,15 @@ class FrameNest:
         by_box = self.rules.band == "line-box"
         up, down = (piece[k.BOX_UP], piece[k.BOX_DOWN]) if by_box else (piece[k.ASC], piece[k.DESC])
         least = self.rules.least_slot_pt + self.rules.least_slot_em * paragraph[k.SIZE]
-        baseline = float(self.records[~self.past][-1, k.BASELINE])
-        floor = g.bounds[3]
-        return float(k.slot_length_below(g.space, baseline, paragraph[k.LEADING], up, down, least, floor, _scratch()))
+        last = self.records[~self.past][-1]
+        total = 0.0
+        for column in range(int(last[k.COLUMN]), g.strips.count):
+            begin = float(last[k.BASELINE]) if column == last[k.COLUMN] else g.bounds[1] + up - paragraph[k.LEADING]
+            shift = column * g.shift
+            floor = g.bounds[3] + shift
+            leading = paragraph[k.LEADING]
+            total += k.slot_length_below(g.space, begin + shift, leading, up, down, least, floor, _scratch())
+        return total
 
     @cached_property
     def capacity(self) -> int:
@@ -150,8 +169,9 @@ class FrameNest:
         if c.bidi:
             return self._drawn_both_ways()
         which, index, x = k.place_words(
-            self.records, self.left, self.space_more, self.tracks, c.pieces, c.piece_words, s.x, s.spaces, s.letters
-        )
+            self.records, self.left, self.space_more, self.tracks, self.fills, c.pieces, c.piece_words, s.x, s.spaces,
+            s.letters, s.fills,
+        )  # fmt: skip
         return DrawnWords(which, index, x)
 
     def _drawn_both_ways(self) -> DrawnWords:
@@ -199,6 +219,7 @@ class FrameNest:
         out = []
         for i in range(start, end):
             more = float(self.space_more[record]) * float(c.spaces[i + 1] - c.spaces[i])
+            more += float(self.fills[record]) * float(c.fills[i + 1] - c.fills[i])
             out.append((-1, int(levels[i - line_start]), self.width_of(record, i, i + 1) + more, i))
         return out
 
@@ -216,39 +237,84 @@ class DrawnWords:
 class _Geometry:
     space: k.Space
     bounds: tuple[float, float, float, float]
+    strips: _Strips
+    shift: float
 
 
 def _space(edges: Floats, starts: NDArray[np.int64], owner: NDArray[np.int64], side: NDArray[np.int64]) -> k.Space:
     """Edges with their index by height: strips of about a line's height."""
     events = np.sort(edges[:, 1])
     top, height = (float(events[0]), float(events[-1] - events[0])) if len(events) else (0.0, 1.0)
-    count = max(1, min(200, int(height / 8)))
+    count = max(1, min(800, int(height / 8)))
     ruler = np.array([top, max(height, 1e-6) / count])
     strips, members = k.index_by_height(edges, ruler, count)
     return k.Space(edges, starts, owner, side, events, strips, members, ruler)
 
 
-def _geometry(padded: Region, wraps: tuple[WrapRegion, ...]) -> tuple[_Geometry, tuple[str, ...]]:
-    """Outline and wraps in one set of edges; wraps that cannot touch the frame are left out."""
+@dataclass(frozen=True)
+class _Strips:
+    """Columns as vertical strips of a box: how many, the first one's left and right, and the step from one to the next."""
+
+    count: int
+    left: float
+    right: float
+    step: float
+
+
+def _strips(bounds: tuple[float, float, float, float], rules: FrameRules) -> _Strips:
+    left, _, right, _ = bounds
+    if rules.columns <= 1:
+        return _Strips(1, left, right, 0.0)
+    width = max((right - left - (rules.columns - 1) * rules.gutter) / rules.columns, 1.0)
+    return _Strips(rules.columns, left, left + width, width + rules.gutter)
+
+
+def _geometry(
+    padded: Region, wraps: tuple[WrapRegion, ...], rules: FrameRules | None = None
+) -> tuple[_Geometry, tuple[str, ...]]:
+    """Outline and wraps in one set of edges; wraps that cannot touch the frame are left out.
+
+    Columns lie below one another, each a copy of the outline with what is beside its strip walled off: so a nest runs
+    down through them all.
+    """
     left, top, right, bottom = padded.bounds
-    edges, starts, owner, side, ids = [padded.edges], [padded.starts], [np.zeros(len(padded.edges), np.int64)], [], []
-    for wrap in wraps:
-        if wrap.region.empty:
-            continue
-        a, b, c, d = wrap.region.bounds
-        if c <= left or a >= right or d <= top or b >= bottom:
-            continue
-        ids.append(wrap.object_id)
-        edges.append(wrap.region.edges)
-        starts.append(wrap.region.starts)
-        owner.append(np.full(len(wrap.region.edges), len(ids), np.int64))
-        widest = "left" if a - left >= right - c else "right"
-        sides = widest if wrap.sides == "widest" else wrap.sides
-        side.append({"both": 0, "left": 1, "right": 2}[sides])
+    strips = _strips(padded.bounds, rules or FrameRules())
+    near = [w for w in wraps if not w.region.empty and _touches(w.region.bounds, padded.bounds)]
+    low = min([top, *(w.region.bounds[1] for w in near)])
+    high = max([bottom, *(w.region.bounds[3] for w in near)])
+    shift = high - low + 10.0 if strips.count > 1 else 0.0
+    edges, starts, owner, side, ids = [], [], [], [], []
+
+    def add(region: Region, down: float, whose: int) -> None:
+        edges.append(region.edges + np.array([0.0, down, 0.0, down]) if down else region.edges)
+        starts.append(region.starts)
+        owner.append(np.full(len(region.edges), whose, np.int64))
+
+    for column in range(strips.count):
+        down = column * shift
+        begin, stop = strips.left + column * strips.step, strips.right + column * strips.step
+        add(padded, down, 0)
+        for wrap in near:
+            a, _, c, _ = wrap.region.bounds
+            if strips.count > 1 and (c <= begin or a >= stop):
+                continue
+            ids.append(wrap.object_id)
+            add(wrap.region, down, len(ids))
+            widest = "left" if a - begin >= stop - c else "right"
+            side.append({"both": 0, "left": 1, "right": 2}[widest if wrap.sides == "widest" else wrap.sides])
+        if strips.count > 1:
+            ids.append("")
+            side.append(0)
+            for a, c in ((left - 10, begin), (stop, right + 10)):
+                if c - a > 10 + 1e-9:
+                    add(box_region(a, low - 4, c, high + 4), down, len(ids))
     joined = np.ascontiguousarray(np.concatenate(edges))
     space = _space(joined, np.concatenate(starts), np.concatenate(owner), np.array(side, dtype=np.int64))
-    geometry = _Geometry(space, (left, top, right, bottom))
-    return geometry, tuple(ids)
+    return _Geometry(space, (left, top, right, bottom), strips, shift), tuple(ids)
+
+
+def _touches(a: tuple[float, float, float, float], b: tuple[float, float, float, float]) -> bool:
+    return a[2] > b[0] and a[0] < b[2] and a[3] > b[1] and a[1] < b[3]
 
 
 def _scratch() -> Floats:
@@ -267,27 +333,26 @@ def slots_of_band(
     return [(float(a), float(b)) for a, b in out[:found, :2]]
 
 
-def frame_row(rules: FrameRules, bounds: tuple[float, float, float, float]) -> Floats:
-    """A frame's rules as the compiled loops read them (pieces.BY_LINE_BOX …)."""
-    named = {"ascender": k.HANG_ASCENDER, "cap": k.HANG_CAP, "ex": k.HANG_EX, "line-box": k.HANG_BOX}
-    by_name = isinstance(rules.hang, str)
-    stand = {"baseline": k.STAND_BASELINE, "descender": k.STAND_DESCENDER, "line-box": k.STAND_BOX}[rules.stand]
-    return np.array(
-        [
-            1.0 if rules.band == "line-box" else 0.0,
-            named[rules.hang] if isinstance(rules.hang, str) else k.HANG_BY_LENGTH,
-            0.0 if by_name else float(rules.hang),
-            rules.hang_least,
-            stand,
-            rules.least_slot_pt,
-            rules.least_slot_em,
-            bounds[1],
-            bounds[3],
-            bounds[0],
-            max(bounds[2], bounds[0] + 1),
-            0.0,
-        ]
-    )
+HANGS = {"ascender": k.HANG_ASCENDER, "cap": k.HANG_CAP, "ex": k.HANG_EX, "line-box": k.HANG_BOX}
+STANDS = {"baseline": k.STAND_BASELINE, "descender": k.STAND_DESCENDER, "line-box": k.STAND_BOX}
+
+
+def frame_row(
+    rules: FrameRules, bounds: tuple[float, float, float, float], strips: _Strips | None = None, shift: float = 0.0
+) -> Floats:
+    """A frame's rules as the compiled loops read them (pieces.BY_LINE_BOX …). "ink" is the length that it comes to."""
+    row = np.zeros(k.FRAME_COLUMNS)
+    strips = strips or _Strips(1, bounds[0], bounds[2], 0.0)
+    row[k.BY_LINE_BOX] = 1.0 if rules.band == "line-box" else 0.0
+    row[k.HANG_KIND] = HANGS.get(rules.hang, k.HANG_BY_LENGTH) if isinstance(rules.hang, str) else k.HANG_BY_LENGTH
+    row[k.HANG_LENGTH] = 0.0 if isinstance(rules.hang, str) else rules.hang
+    row[k.HANG_LEAST] = rules.hang_least
+    row[k.STAND_KIND] = STANDS.get(rules.stand, k.STAND_BY_LENGTH)
+    row[k.LEAST_PT], row[k.LEAST_EM] = rules.least_slot_pt, rules.least_slot_em
+    row[k.Y_TOP], row[k.Y_BOTTOM] = bounds[1], bounds[3]
+    row[k.X_LEFT], row[k.X_RIGHT] = strips.left, max(strips.right, strips.left + 1)
+    row[k.COLUMNS], row[k.COLUMN_STEP], row[k.COLUMN_SHIFT] = strips.count, strips.step, shift
+    return row
 
 
 def nest_frame(
@@ -304,86 +369,255 @@ def nest_frame(
     `box` (left, top, right, bottom) is where lines past the edge stand when the padding leaves nothing of the outline.
     All in one set of coordinates: the page's, or the frame's own when it is set turned.
     """
-    empty = padded.empty
-    if empty:
+    ids: tuple[str, ...] = ()
+    if padded.empty:
         left, top, right, _ = box
-        padded_bounds = (left, top, right, top)
         nothing = np.empty(0, np.int64)
-        geometry = _Geometry(_space(np.empty((0, 4)), nothing, nothing, nothing), padded_bounds)
-        ids: tuple[str, ...] = ()
+        bounds = (left, top, right, top)
+        space = _space(np.empty((0, 4)), nothing, nothing, nothing)
+        geometry = _Geometry(space, bounds, _strips(bounds, rules), 0.0)
     else:
-        geometry, ids = _geometry(padded, wraps)
+        geometry, ids = _geometry(padded, wraps, rules)
     bounds = geometry.bounds
-    frame = frame_row(rules, bounds)
-    slots = _scratch()
     broken = False
     if wrap_lines:
-        copy, broken = _with_pieces_that_fit(copy, geometry, rules, shaper, slots)
-    pieces, paragraphs = copy.pieces, copy.rules
-    records = np.empty((min(MOST_RECORDS, 2 * len(pieces) + 64), k.RECORD_COLUMNS))
-    ends = np.zeros(5)
-    written = next_piece = 0
-    start_y, residue, exact = bounds[1], 0.0, True
-    if len(pieces) and not empty:
-        # What the first line hangs from is at least hang_least above the first baseline.
-        least_start = bounds[1]
-        if rules.hang_least > 0:
-            hang = float(k.hang_height(pieces[0], frame))
-            least_start = bounds[1] + max(0.0, rules.hang_least - hang)
-        start_y = least_start
-        if rules.sit != "top":
-            start_y, residue = _solved(geometry.space, pieces, paragraphs, frame, rules, least_start, records, slots)
-            exact = abs(residue) <= 0.05
-        both = (geometry.space, pieces, paragraphs, frame, 0, start_y, records, slots, ends)
-        written, next_piece = k.nest_from(*both)
-        if next_piece < len(pieces) and (paragraphs[:, k.BREAKING] == k.OPTIMAL).any():
-            # The best breaks leave words over: fewer lines come before better ones, when that holds all.
-            frame[k.TIGHT] = 1.0
-            if rules.sit != "top":
-                start_y, residue = _solved(
-                    geometry.space, pieces, paragraphs, frame, rules, least_start, records, slots
-                )
-                exact = abs(residue) <= 0.05
-                both = (*both[:5], start_y, *both[6:])
-            written, next_piece = k.nest_from(*both)
-            if next_piece < len(pieces):
-                frame[k.TIGHT] = 0.0
-                start_y, residue, exact = least_start, 0.0, True
-                written, next_piece = k.nest_from(*both[:5], start_y, *both[6:])
-        start_y = float(ends[0]) if ends[3] else start_y
-    lines = int(ends[3])
-    if next_piece < len(pieces):
-        baseline = float(ends[2]) if lines else bounds[1]
-        down = float(pieces[max(next_piece - 1, 0), k.BOX_DOWN])
+        copy, broken = _with_pieces_that_fit(copy, geometry, rules, shaper, _scratch())
+    sitting = _Sitting(geometry, copy, rules)
+    if len(copy.pieces) and not padded.empty:
+        sitting.solve()
+    written = sitting.written
+    if sitting.next_piece < len(copy.pieces):
+        ends, frame = sitting.ends, sitting.frame
+        lines = int(ends[k.END_LINES])
+        baseline = float(ends[k.END_BASELINE]) if lines else bounds[1]
+        down = float(copy.pieces[max(sitting.next_piece - 1, 0), k.BOX_DOWN])
+        across = float(ends[k.END_COLUMN]) * geometry.strips.step
+        left, right = frame[k.X_LEFT] + across, frame[k.X_RIGHT] + across
         written = k.fill_past(
-            pieces, paragraphs, frame, next_piece, lines, baseline, down, bounds[0], max(bounds[2], bounds[0] + 1),
-            records, written,
+            sitting.pieces, sitting.paragraphs, frame, sitting.next_piece, lines, baseline, down, left, right,
+            sitting.records, written,
         )  # fmt: skip
-    kept = records[:written].copy()
-    first_x, width, more, tracks, loose = _aligned(kept, pieces, paragraphs)
+        sitting.records[sitting.written : written, k.COLUMN] = ends[k.END_COLUMN]
+    kept = sitting.records[:written].copy()
+    first_x, width, more, tracks, loose, fills = _aligned(kept, sitting.pieces, sitting.paragraphs)
     return FrameNest(
-        copy, kept, first_x, width, more, tracks, loose, next_piece, start_y, residue, exact, lines, padded, ids, geometry,
-        rules, broken,
+        copy, kept, first_x, width, more, tracks, fills, loose, sitting.next_piece, sitting.start_y, sitting.residue,
+        sitting.exact, int(sitting.ends[k.END_LINES]), padded, ids, geometry, rules, broken, sitting.opened,
     )  # fmt: skip
 
 
-def _solved(
-    space: k.Space, pieces: Floats, paragraphs: Floats, frame: Floats, rules: FrameRules, top: float,
-    records: Floats, slots: Floats,
-) -> tuple[float, float]:  # fmt: skip
-    """The hang y at which lines sit in the middle or at the bottom, and how far off that is."""
-    first, last = pieces[0], pieces[-1]
-    high, low = k.usable_height(space, first, last, paragraphs, frame, slots)
-    if high >= k.FAR or low <= -k.FAR:
-        return top, 0.0
-    aim_bottom = rules.sit == "bottom"
-    lift = 0.0 if aim_bottom else rules.lift
-    both = (space, pieces, paragraphs, frame)
-    y = k.solve_sit(*both, aim_bottom, lift, high, low, records, slots)
-    if y >= k.FAR:
-        return top, 0.0
-    off = k.off_middle(*both, y, aim_bottom, lift, high, low, records, slots, np.zeros(5))
-    return float(y), float(off)
+class _Sitting:
+    """A frame's copy nested where its rules let it sit: the search for the start, the depth and the leading."""
+
+    def __init__(self, geometry: _Geometry, copy: ShapedCopy, rules: FrameRules) -> None:
+        self.geometry, self.copy, self.rules = geometry, copy, rules
+        self.space = geometry.space
+        self.pieces, self.paragraphs = copy.pieces, copy.rules
+        self.frame = frame_row(rules, geometry.bounds, geometry.strips, geometry.shift)
+        self.records = np.empty((min(MOST_RECORDS, 2 * len(copy.pieces) + 64), k.RECORD_COLUMNS))
+        self.slots = _scratch()
+        self.ends = np.zeros(k.ENDS)
+        self.written = self.next_piece = 0
+        self.start_y, self.residue, self.exact = geometry.bounds[1], 0.0, True
+        self.opened = 0.0
+        self.least_start = geometry.bounds[1]
+
+    def solve(self) -> None:
+        """Nest where the rules say, an edge by ink solved for until it is that of the line it belongs to."""
+        hang_ink, stand_ink = self.rules.hang == "ink", self.rules.stand == "ink"
+        if hang_ink or stand_ink:
+            piece = self.pieces[0]
+            self.frame[k.HANG_LENGTH] = self.frame[k.HANG_LENGTH] if not hang_ink else piece[k.ASC]
+            self.frame[k.STAND_LENGTH] = self.pieces[-1, k.DESC]
+        for again in range(6 if hang_ink or stand_ink else 1):
+            self._solve()
+            if not (hang_ink or stand_ink) or not self.written:
+                break
+            up, down = self._ink()
+            same = True
+            if hang_ink:
+                same = abs(up - self.frame[k.HANG_LENGTH]) < 1e-9
+                self.frame[k.HANG_LENGTH] = up if again < 3 else max(up, self.frame[k.HANG_LENGTH])
+            if stand_ink:
+                same = same and abs(down - self.frame[k.STAND_LENGTH]) < 1e-9
+                self.frame[k.STAND_LENGTH] = down if again < 3 else max(down, self.frame[k.STAND_LENGTH])
+            if same:
+                break
+
+    def _ink(self) -> tuple[float, float]:
+        """How far the ink of the first line reaches above its baseline, and that of the last line below its own."""
+        lines = self.records[: self.written, k.LINE]
+        heights = []
+        for rows in (np.flatnonzero(lines == lines[0]), np.flatnonzero(lines == lines[-1])):
+            first, last = (int(self.records[rows[i], c]) for i, c in ((0, k.FIRST), (-1, k.LAST)))
+            heights.append(self.copy.ink(int(self.copy.piece_start[first]), int(self.copy.piece_content_end[last])))
+        return heights[0][0], heights[1][1]
+
+    def _solve(self) -> None:
+        # What the first line hangs from is at least hang_least above the first baseline.
+        top = self.geometry.bounds[1]
+        self.least_start = top
+        if self.rules.hang_least > 0:
+            hang = float(k.hang_height(self.pieces[0], self.frame))
+            self.least_start = top + max(0.0, self.rules.hang_least - hang)
+        self.frame[k.TIGHT] = 0.0
+        self._sit()
+        if self.next_piece < len(self.pieces) and (self.paragraphs[:, k.BREAKING] == k.OPTIMAL).any():
+            # The best breaks leave words over: fewer lines come before better ones, when that holds all.
+            self.frame[k.TIGHT] = 1.0
+            self._sit()
+            if self.next_piece < len(self.pieces):
+                self.frame[k.TIGHT] = 0.0
+                self._nest(self.least_start)
+        if self.next_piece < len(self.pieces):
+            self.residue, self.exact = 0.0, True
+        self.start_y = float(self.ends[k.END_HANG]) if self.ends[k.END_LINES] else self.start_y
+
+    def _nest(self, y: float) -> bool:
+        """Nest from a start; whether nothing is left over."""
+        self.start_y = y
+        self.written, self.next_piece = k.nest_from(
+            self.space, self.pieces, self.paragraphs, self.frame, 0, y, self.records, self.slots, self.ends
+        )
+        return bool(self.next_piece >= len(self.pieces))
+
+    def _usable(self) -> tuple[float, float]:
+        return k.usable_height(  # type: ignore[no-any-return]
+            self.space, self.pieces[0], self.pieces[-1], self.paragraphs, self.frame, self.slots
+        )
+
+    def _sit(self) -> None:
+        sit = self.rules.sit
+        self.residue, self.exact = 0.0, True
+        if sit == "leaded" and self._lead_out():
+            return
+        balanced = self.rules.balance and self.rules.columns > 1
+        if sit == "top" or not (balanced or self._sit_between(sit)):
+            self._nest(self.least_start)
+            if balanced:
+                self._balance()
+        elif balanced:
+            self._sit_balanced(sit)
+
+    def _sit_between(self, sit: str) -> bool:
+        """Nest in the middle or at the bottom; False where no start holds all copy."""
+        high, low = self._usable()
+        if high >= k.FAR or low <= -k.FAR:
+            return False
+        aim_bottom = sit == "bottom"
+        lift = 0.0 if aim_bottom else self.rules.lift
+        both = (self.space, self.pieces, self.paragraphs, self.frame)
+        y = k.solve_sit(*both, aim_bottom, lift, high, low, self.records, self.slots)
+        if y >= k.FAR:
+            return False
+        self._nest(float(y))
+        below = low - float(self.ends[k.END_STAND])
+        self.residue = -below if aim_bottom else float(self.ends[k.END_HANG]) - high - below + 2 * lift
+        self.exact = abs(self.residue) <= 0.05
+        return True
+
+    def _balance(self) -> None:
+        """Nest to the smallest depth that holds all in columns, from the start as it is."""
+        if self.next_piece < len(self.pieces):
+            return
+        floor, start = float(self.frame[k.Y_BOTTOM]), self.start_y
+        low, high = start, float(self.ends[k.END_STAND])
+        while high - low > 0.01:
+            self.frame[k.Y_BOTTOM] = (low + high) / 2
+            if self._nest(start):
+                high = min(float(self.frame[k.Y_BOTTOM]), float(self.ends[k.END_STAND]) + 1e-6)
+            else:
+                low = float(self.frame[k.Y_BOTTOM])
+        self.frame[k.Y_BOTTOM] = high
+        self._nest(start)
+        self.frame[k.Y_BOTTOM] = floor
+
+    def _sit_balanced(self, sit: str) -> None:
+        """Balanced columns in the middle or at the bottom: balanced first, then moved, until both are true."""
+        high, low = self._usable()
+        self._nest(self.least_start)
+        self._balance()
+        if high >= k.FAR or self.next_piece < len(self.pieces):
+            return
+        best_y, best = self.start_y, k.FAR
+        y = self.least_start
+        for _ in range(8):
+            self._nest(y)
+            self._balance()
+            if self.next_piece < len(self.pieces):
+                break
+            below = low - float(self.ends[k.END_STAND])
+            off = -below if sit == "bottom" else float(self.ends[k.END_HANG]) - high - below + 2 * self.rules.lift
+            if abs(off) < best and (sit != "bottom" or off <= 1e-6):
+                best_y, best, self.residue = y, abs(off), off
+            if abs(off) < 1e-6:
+                return
+            y = min(max(y - off / (1 if sit == "bottom" else 2), self.least_start), low)
+        self._nest(best_y)
+        self._balance()
+        self.exact = abs(self.residue) <= 0.05
+
+    def _lead_out(self) -> bool:
+        """Open paragraph spaces, then the leading, until the last line stands at the bottom; False with leftover.
+
+        One line alone sits in the middle.
+        """
+        if not self._nest(self.least_start):
+            return False
+        if self.ends[k.END_LINES] <= 1:
+            return self._sit_between("middle")
+        _, low = self._usable()
+        plain = (self.pieces, self.paragraphs)
+
+        def gap(opening: float) -> float:
+            """How far above the bottom the last line stands; below zero when copy is left over."""
+            self.pieces, self.paragraphs = self._opened(plain, opening)
+            if not self._nest(self.least_start):
+                return -1.0
+            return low - float(self.ends[k.END_STAND])
+
+        best, best_gap = 0.0, gap(0.0)
+        steps = 32
+        here, here_gap = 0.0, best_gap
+        for step in range(1, steps + 1):
+            there = 2 * step / steps
+            there_gap = gap(there)
+            if here_gap >= 0 > there_gap:
+                a, b = here, there
+                while b - a > 1e-7:
+                    half = (a + b) / 2
+                    found = gap(half)
+                    if found >= 0:
+                        a = half
+                        if found < best_gap:
+                            best, best_gap = half, found
+                    else:
+                        b = half
+            elif 0 <= there_gap < best_gap:
+                best, best_gap = there, there_gap
+            if best_gap < 0.01:
+                break
+            here, here_gap = there, there_gap
+        self.residue = -gap(best)
+        self.opened = best
+        self.exact = abs(self.residue) <= 0.05
+        return True
+
+    def _opened(self, plain: tuple[Floats, Floats], opening: float) -> tuple[Floats, Floats]:
+        """Pieces and rules with paragraph spaces opened (up to 1) and then the leading (up to 2)."""
+        leading_pt, leading_em, space_pt, space_em = self.rules.leaded
+        pieces, rules = plain[0], plain[1].copy()
+        sizes = rules[:, k.SIZE]
+        gaps = rules[1:, k.BEFORE] + rules[:-1, k.AFTER]
+        rules[1:, k.BEFORE] += min(opening, 1.0) * np.maximum(space_pt + space_em * sizes[1:] - gaps, 0)
+        if opening > 1:
+            more = (opening - 1) * np.maximum(leading_pt + leading_em * sizes - rules[:, k.LEADING], 0)
+            rules[:, k.LEADING] += more
+            pieces = pieces.copy()
+            each = more[pieces[:, k.PARAGRAPH].astype(np.int64)] / 2
+            pieces[:, k.BOX_UP] += each
+            pieces[:, k.BOX_DOWN] += each
+        return pieces, rules
 
 
 def _with_pieces_that_fit(
@@ -401,6 +635,7 @@ def _with_pieces_that_fit(
         up, down = (piece[k.BOX_UP], piece[k.BOX_DOWN]) if by_box else (piece[k.ASC], piece[k.DESC])
         leading = float(paragraph[k.LEADING])
         space = geometry.space
+        left, right = geometry.strips.left, geometry.strips.right
         if k.surely_fits(space, widest + copy.widest_indent, top + up, bottom - down, up, down, leading, slots):
             return copy, False
         hang = float(k.hang_height(piece, frame_row(rules, geometry.bounds)))
@@ -421,9 +656,9 @@ def _with_pieces_that_fit(
 
 def _aligned(
     records: Floats, pieces: Floats, paragraphs: Floats
-) -> tuple[Floats, Floats, Floats, Floats, NDArray[np.bool_]]:
-    """For each record: where its first letter stands, its natural width, what each word space and letter gains, and
-    too loose."""
+) -> tuple[Floats, Floats, Floats, Floats, NDArray[np.bool_], Floats]:
+    """For each record: where its first letter stands, its natural width, what each word space and letter gains, too
+    loose, and what each tab to the slot's end gains."""
     n = len(records)
     starts, widths, more, tracks, loose = (
         np.empty(n),
@@ -432,5 +667,6 @@ def _aligned(
         np.empty(n),
         np.empty(n, dtype=np.bool_),
     )
-    k.align_records(records, pieces, paragraphs, starts, widths, more, tracks, loose)
-    return starts, widths, more, tracks, loose
+    fills = np.empty(n)
+    k.align_records(records, pieces, paragraphs, starts, widths, more, tracks, loose, fills)
+    return starts, widths, more, tracks, loose, fills

@@ -54,7 +54,9 @@ def glyph_runs(nest: FrameNest) -> Iterator[GlyphRun]:
             a, b = max(start, stretch.start), min(end, stretch.end)
             while a < b and paragraph.text[b - 1] in MANDATORY:
                 b -= 1
-            if a < b:
+            if stretch.role == "drop" and a < b:
+                yield _drop_cap(nest, number, paragraph, stretch, a, b)
+            elif a < b:
                 parts.append(_part(nest, number, paragraph, stretch, a, b, stop, hyphenated and b == end))
         # Where each stretch begins: from left to right in the order in which they are seen (UAX #9, L2).
         pen = float(nest.left[number]) - float(copy.pieces[int(nest.records[number, k.FIRST]), k.HANG0])
@@ -66,11 +68,37 @@ def glyph_runs(nest: FrameNest) -> Iterator[GlyphRun]:
             yield replace(part, x=part.x + at)
 
 
+def _drop_cap(nest: FrameNest, number: int, paragraph: ShapedParagraph, stretch: Stretch, a: int, b: int) -> GlyphRun:
+    """The letters of a drop cap, its ink where the record says and its baseline that of its last line."""
+    drop = paragraph.rules.drop_cap
+    assert drop is not None
+    glyphs, scale = stretch.glyphs, stretch.scale
+    advances = glyphs.advances * scale
+    before = sum(
+        float(s.glyphs.width) * s.scale for s in paragraph.stretches if s.role == "drop" and s.end <= stretch.start
+    )
+    left = float(nest.records[number, k.CAP_X]) - paragraph.drop_bearing + before
+    x = left + np.concatenate([[0.0], np.cumsum(advances)[:-1]]) + glyphs.x_offsets * scale
+    index = int(nest.copy.pieces[int(nest.records[number, k.FIRST]), k.PARAGRAPH])
+    depth = float(k.drop_depth(nest.copy.rules, index))
+    return GlyphRun(
+        number, stretch, paragraph.text, a, b, glyphs.ids, glyphs.clusters, x, glyphs.y_offsets * scale - depth, advances,
+        False,
+    )  # fmt: skip
+
+
 def _part(
     nest: FrameNest, number: int, paragraph: ShapedParagraph, stretch: Stretch, a: int, b: int, stop: int, hyphen: bool
 ) -> GlyphRun:
     """The glyphs of one stretch on one line, from x = 0."""
-    text = paragraph.text
+    text = paragraph.text.replace("\t", " ")
+    if stretch.role == "tab":
+        at = int(nest.copy.offset[int(nest.copy.pieces[int(nest.records[number, k.FIRST]), k.PARAGRAPH])]) + a
+        filled = float(nest.fills[number]) * float(nest.copy.fills[at + 1] - nest.copy.fills[at])
+        return GlyphRun(
+            number, stretch, text, a, b, stretch.glyphs.ids, stretch.glyphs.clusters, np.zeros(1), np.zeros(1),
+            np.array([stretch.advance + filled]), False,
+        )  # fmt: skip
     if hyphen:
         text = text[:b] + hyphen_of(stretch.face)
         b = stop = b + 1
@@ -99,6 +127,50 @@ class Mark:
     look: Look
     x: float
     baseline: float
+
+
+def marks(nest: FrameNest) -> list[Mark]:
+    """What is drawn beside the copy's own letters: bullets, numbers, and what fills the room of tabs."""
+    return [*list_marks(nest), *leaders(nest)]
+
+
+def leaders(nest: FrameNest) -> list[Mark]:
+    """What fills the room before tabs, in step from line to line."""
+    if not any(s.leader for p in nest.copy.paragraphs for s in p.stretches):
+        return []
+    out: list[Mark] = []
+    for run in glyph_runs(nest):
+        stretch = run.stretch
+        if not stretch.leader:
+            continue
+        step = shape(stretch.face, stretch.leader, 0, len(stretch.leader), "en").width * stretch.scale
+        margin = 0.15 * stretch.look.size
+        left, right = float(run.x[0]) + margin, float(run.x[0] + run.advances[0]) - margin
+        if step <= 0:
+            continue
+        first = int(np.ceil(left / step))
+        count = int(np.floor(right / step)) - first
+        if count > 0:
+            baseline = float(nest.records[run.record, k.BASELINE])
+            out.append(
+                Mark(
+                    stretch.leader * count, stretch.face, replace(stretch.look, underline=False), first * step, baseline
+                )
+            )
+    return out
+
+
+def drop_caps(nest: FrameNest) -> list[Mark]:
+    """The drop caps of a nest, as a screen draws them (`glyph_runs` has their letters too)."""
+    out: list[Mark] = []
+    if not any(p.drop_end for p in nest.copy.paragraphs):
+        return out
+    for run in glyph_runs(nest):
+        if run.stretch.role == "drop":
+            baseline = float(nest.records[run.record, k.BASELINE]) - float(run.y[0])
+            text = run.text[run.start : run.end]
+            out.append(Mark(text, run.stretch.face, run.stretch.look, float(run.x[0]), baseline))
+    return out
 
 
 def list_marks(nest: FrameNest) -> list[Mark]:

@@ -21,20 +21,39 @@ from nestline.nesting.pieces import (
     BOX_DOWN,
     BOX_UP,
     BREAKING,
+    BY_BOX,
+    BY_CAP,
     BY_GEOMETRY,
     BY_HANG,
     BY_LEADING,
     BY_LINE_BOX,
+    CAP_X,
     CENTER,
     CHANGE0,
+    COLUMN,
+    COLUMN_SHIFT,
+    COLUMN_STEP,
+    COLUMNS,
     DESC,
+    DROP_LINES,
+    DROP_WIDTH,
     END,
+    END_BASELINE,
+    END_BY_GEOMETRY,
+    END_COLUMN,
+    END_HANG,
+    END_LINES,
+    END_STAND,
+    ENDS,
     EX,
+    FILLS0,
+    FILLS1,
     FIRST,
     FIRST_FIT,
     FIRST_INDENT,
     FORCED,
     FROM_RIGHT,
+    GOES_ON,
     GREATEST_SPACE,
     GREATEST_TRACKING,
     GRID,
@@ -42,6 +61,9 @@ from nestline.nesting.pieces import (
     HYPHEN,
     INDENT,
     JUSTIFY,
+    KEEP_END,
+    KEEP_NEXT,
+    KEEP_START,
     LADDER,
     LAST,
     LEADING,
@@ -50,6 +72,7 @@ from nestline.nesting.pieces import (
     LETTERS0,
     LETTERS1,
     LINE,
+    NO_CAP,
     PARAGRAPH,
     PARAGRAPH_START,
     PAST,
@@ -62,6 +85,9 @@ from nestline.nesting.pieces import (
     SPACE_WIDTH,
     STAND_BOX,
     STAND_KIND,
+    START,
+    TABS0,
+    TABS1,
     TIGHT,
     TOP,
     WHY,
@@ -69,6 +95,8 @@ from nestline.nesting.pieces import (
     X_LEFT,
     X_RIGHT,
     Y_BOTTOM,
+    Y_TOP,
+    drop_depth,
     hang_height,
     indents,
     least_slot,
@@ -118,7 +146,7 @@ def fill_band(pieces, rules, frame, at, line, baseline, top, bottom, slots, coun
             records[written, LEFT], records[written, RIGHT] = slots[s, 0], slots[s, 1]
             records[written, LEFT_CAUSE], records[written, RIGHT_CAUSE] = slots[s, 2], slots[s, 3]
             records[written, PARAGRAPH_START] = 1.0 if starts_paragraph and at == begin else 0.0
-            records[written, PAST], records[written, WHY] = 0.0, why
+            records[written, PAST], records[written, WHY], records[written, CAP_X] = 0.0, why, NO_CAP
             written += 1
         at = last + 1
         if pieces[last, FORCED] == 1 or at >= n:
@@ -154,8 +182,44 @@ def gap_above(pieces, rules, at):
 
 
 @njit(cache=True)
+def place_cap(space, rule, top, bottom, need, slots, cap):
+    """Find the place of a drop cap: the first slot that is free from the top of its letters to its baseline.
+
+    `cap` receives the x up to which copy beside it is pushed, the y down to which it is, and the x of its left end.
+    """
+    count = slots_in_band(space, top, bottom, need, slots)
+    if count == 0:
+        return
+    if rule[FROM_RIGHT] > 0:
+        cap[2] = slots[count - 1, 1] - rule[INDENT] - rule[DROP_WIDTH]
+        cap[0] = cap[2] + rule[INDENT]
+    else:
+        cap[2] = slots[0, 0] + rule[INDENT]
+        cap[0] = slots[0, 0] + rule[DROP_WIDTH]
+    cap[1] = bottom
+
+
+@njit(cache=True)
+def beside_cap(slots, count, rule, top, least, cap):
+    """What a drop cap above leaves of the slots of a band. Returns how many are left."""
+    if top >= cap[1] - EPSILON:
+        return count
+    kept = 0
+    for i in range(count):
+        if rule[FROM_RIGHT] > 0:
+            if slots[i, 1] > cap[0]:
+                slots[i, 1], slots[i, 3] = cap[0], BY_CAP
+        elif slots[i, 0] < cap[0]:
+            slots[i, 0], slots[i, 2] = cap[0], BY_CAP
+        if slots[i, 1] - slots[i, 0] >= least - EPSILON and slots[i, 1] > slots[i, 0]:
+            slots[kept] = slots[i]
+            kept += 1
+    return kept
+
+
+@njit(cache=True)
 def set_paragraph(
-    space, pieces, rules, frame, at, hang_y, line, baseline, previous_down, records, written, slots, ends
+    space, pieces, rules, frame, at, hang_y, first_line, line, baseline, previous_down, records, written, slots, ends, cap
 ):  # fmt: skip
     """Set a paragraph whose breaks are chosen over all its slots at once (optimal, balanced).
 
@@ -172,7 +236,8 @@ def set_paragraph(
     floor, least = frame[Y_BOTTOM], least_slot(rules, paragraph, frame)
     up, down = (tall[BOX_UP], tall[BOX_DOWN]) if by_box else (tall[ASC], tall[DESC])
     stand, hang = stand_depth(tall, frame), hang_height(tall, frame)
-    gap = gap_above(pieces, rules, at) if line > 0 else 0.0
+    gap = gap_above(pieces, rules, at) if line > first_line else 0.0
+    drop = starts and rule[DROP_LINES] > 1
     natural = piece_width(pieces, at, stop - 1)
     widest = 0.0
     for p in range(at, stop):
@@ -190,26 +255,31 @@ def set_paragraph(
     past = 4
     while lines < 0:
         while not ended and length < wanted + 3 * last_length + 1e-9:
-            above, need, why = up, least, BY_LEADING
-            if line == 0 and band_count == 0:
+            above, need, why, deeper = up, least, BY_LEADING, 0.0
+            if line == first_line and band_count == 0:
                 start, above, why = hang_y + hang, min(up, hang), BY_HANG
                 need = max(least, piece_width(pieces, at, at) + indents(rules, paragraph, True, True))
             elif band_count == 0:
                 start = baseline + gap + (previous_down + up if by_box else rule[LEADING])
             else:
                 start = bands[band_count - 1, 0] + (up + down if by_box else rule[LEADING])
+            if drop and band_count == 0:
+                deeper = drop_depth(rules, paragraph)
+                need = max(need, rule[DROP_WIDTH] + piece_width(pieces, at, at) + indents(rules, paragraph, True, True))
             start = on_grid(start, rule)
-            found, cut = usable_from(space, start, above, down, stand, need, floor, rule, slots)
+            found, cut = usable_from(space, start, above, down + deeper, stand + deeper, need, floor, rule, slots)
             if found == FAR:
                 ended = True
                 break
+            if deeper > 0:
+                place_cap(space, rule, found - above, found + deeper, need, slots, cap)
             if band_count == len(bands):
                 bands = np.concatenate((bands, np.empty_like(bands)))
             top, bottom = found - above, found + (stand if cut else down)
             row = bands[band_count]
             row[0], row[1], row[2], row[4] = found, top, bottom, 1.0 if cut else 0.0
             row[3] = BY_GEOMETRY if found > start + 1e-6 else why
-            count = slots_in_band(space, top, bottom, least, slots)
+            count = beside_cap(slots, slots_in_band(space, top, bottom, least, slots), rule, top, least, cap)
             last_length = 0.0
             for place in range(count):
                 i = count - 1 - place if rule[FROM_RIGHT] > 0 else place
@@ -245,7 +315,7 @@ def set_paragraph(
         band = int(found_slots[s, 4])
         row = bands[band]
         if band != last_band:
-            if line == 0:
+            if line == first_line:
                 ends[0] = row[0] - hang
             elif row[3] == BY_GEOMETRY:
                 by_geometry += 1
@@ -256,6 +326,7 @@ def set_paragraph(
         record[BASELINE], record[TOP], record[BOTTOM], record[WHY] = row[0], row[1], row[2], row[3]
         record[LEFT], record[RIGHT], record[LEFT_CAUSE], record[RIGHT_CAUSE] = found_slots[s, :4]
         record[PARAGRAPH_START], record[PAST] = 1.0 if starts and i == 0 else 0.0, 0.0
+        record[CAP_X] = cap[2] if drop and i == 0 else NO_CAP
         written += 1
         placed = out_last[i] + 1
     cut_last = False
@@ -267,7 +338,7 @@ def set_paragraph(
 
 
 @njit(cache=True)
-def widen_last_line(space, pieces, rules, frame, line, records, written, slots, ends):
+def widen_last_line(space, pieces, rules, frame, line, records, written, slots, ends, cap):
     """The last line's band is cut at the bottom to the stand metric: its slots may be wider for that."""
     first = written
     while first > 0 and records[first - 1, LINE] == line:
@@ -279,7 +350,9 @@ def widen_last_line(space, pieces, rules, frame, line, records, written, slots, 
     top, bottom = records[first, TOP], ends[2] + stand
     if bottom >= records[first, BOTTOM]:
         return
-    for i in range(slots_in_band(space, top, bottom, least_slot(rules, paragraph, frame), slots)):
+    least = least_slot(rules, paragraph, frame)
+    found = slots_in_band(space, top, bottom, least, slots)
+    for i in range(beside_cap(slots, found, rules[paragraph], top, least, cap)):
         for r in range(first, written):
             if slots[i, 0] <= records[r, LEFT] + EPSILON and slots[i, 1] >= records[r, RIGHT] - EPSILON:
                 alone = True
@@ -290,6 +363,16 @@ def widen_last_line(space, pieces, rules, frame, line, records, written, slots, 
                     records[r, LEFT], records[r, RIGHT] = slots[i, 0], slots[i, 1]
                     records[r, LEFT_CAUSE], records[r, RIGHT_CAUSE] = slots[i, 2], slots[i, 3]
                     records[r, BOTTOM] = bottom
+
+
+@njit(cache=True)
+def push_past(rule, lefts, rights):
+    """Push the first lines past the edge aside for a drop cap."""
+    for i in range(min(int(rule[DROP_LINES]), len(lefts))):
+        if rule[FROM_RIGHT] > 0:
+            rights[i] -= rule[DROP_WIDTH]
+        else:
+            lefts[i] += rule[DROP_WIDTH]
 
 
 @njit(cache=True)
@@ -308,14 +391,19 @@ def set_past(pieces, rules, frame, at, line, baseline, previous_down, left, righ
     width = max(right - left, widest + indents(rules, paragraph, True, True))
     lines, count = OUT_OF_SLOTS, int(1.5 * piece_width(pieces, at, stop - 1) / width) + 4
     out_first, out_last, out_slot = np.empty(1, np.int64), np.empty(1, np.int64), np.empty(1, np.int64)
+    lefts_of, rights_of = np.empty(1), np.empty(1)
     while lines < 0 and count < 1_000_000:
         lefts, rights = np.full(count, left), np.full(count, left + width)
+        if starts and rule[DROP_LINES] > 1:
+            push_past(rule, lefts, rights)
         out_first, out_last, out_slot = np.empty(count, np.int64), np.empty(count, np.int64), np.empty(count, np.int64)
         lines = break_paragraph(
             pieces, rule, at, stop, starts, lefts, rights, count, count + 1, 0.0, out_first, out_last, out_slot
         )
+        lefts_of, rights_of = lefts, rights
         count *= 2
     gap = gap_above(pieces, rules, at)
+    wide = rule[DROP_WIDTH] if starts and rule[DROP_LINES] > 1 else 0.0
     for i in range(max(lines, 0)):
         if line == 0 and i == 0:
             baseline += hang_height(tall, frame)
@@ -328,9 +416,12 @@ def set_past(pieces, rules, frame, at, line, baseline, previous_down, left, righ
             record = records[written]
             record[LINE], record[FIRST], record[LAST] = line, out_first[i], out_last[i]
             record[BASELINE], record[TOP], record[BOTTOM] = baseline, baseline - up, baseline + down
-            record[LEFT], record[RIGHT], record[LEFT_CAUSE], record[RIGHT_CAUSE] = left, left + width, -1.0, -1.0
+            record[LEFT], record[RIGHT] = lefts_of[out_slot[i]], rights_of[out_slot[i]]
+            record[LEFT_CAUSE] = record[RIGHT_CAUSE] = BY_BOX
             record[PARAGRAPH_START] = 1.0 if starts and i == 0 else 0.0
-            record[PAST], record[WHY] = 1.0, BY_LEADING
+            record[PAST], record[WHY], record[CAP_X] = 1.0, BY_LEADING, NO_CAP
+            if wide > 0 and i == 0:
+                record[CAP_X] = left + rule[INDENT] if rule[FROM_RIGHT] == 0 else left + width - wide - rule[INDENT]
             written += 1
         line += 1
     return stop, written, line, baseline, tall[BOX_DOWN]
@@ -360,16 +451,16 @@ def usable_from(space, start, above, down, stand, need, floor, rule, slots):
 
 
 @njit(cache=True)
-def nest_from(space, pieces, rules, frame, first_piece, hang_y, records, slots, ends):
-    """Nest copy downwards from the first line's hang metric at `hang_y` (or the first y below that does).
+def nest_column(space, pieces, rules, frame, first_piece, hang_y, first_line, written, records, slots, ends):
+    """Nest copy into one column downwards from the first line's hang metric at `hang_y` (or the first y below that does).
 
-    Fills `records`; returns (records written, next piece). `ends` receives the y of the first line's hang metric, the
-    y of the last line's stand metric, the last baseline, the number of lines, and how many lines after the first stand
-    where geometry, not leading, put them.
+    Fills `records` from `written` on, lines counted from `first_line`; returns (records written, next piece). `ends` as
+    in nest_from.
     """
     n = len(pieces)
-    at, line, written = first_piece, 0, 0
+    at, line = first_piece, first_line
     baseline = 0.0
+    cap = np.array([0.0, -FAR, 0.0])
     tall, before = np.zeros(PIECE_COLUMNS), np.zeros(PIECE_COLUMNS)
     previous_down = 0.0
     line_at, line_written = at, 0
@@ -384,8 +475,9 @@ def nest_from(space, pieces, rules, frame, first_piece, hang_y, records, slots, 
         if rules[paragraph, BREAKING] != FIRST_FIT:
             start = line
             placed, written, line, baseline, previous_down, last_was_cut, by_geometry = set_paragraph(
-                space, pieces, rules, frame, at, hang_y, line, baseline, previous_down, records, written, slots, ends
-            )
+                space, pieces, rules, frame, at, hang_y, first_line, line, baseline, previous_down, records, written,
+                slots, ends, cap,
+            )  # fmt: skip
             ends[4] += by_geometry
             if line > start:
                 line_at, line_written = -1, 0
@@ -399,9 +491,11 @@ def nest_from(space, pieces, rules, frame, first_piece, hang_y, records, slots, 
         leading = rules[paragraph, LEADING]
         least = least_slot(rules, paragraph, frame)
         gap = 0.0
-        if line > 0 and (at == 0 or int(pieces[at - 1, PARAGRAPH]) != paragraph):
+        if line > first_line and (at == 0 or int(pieces[at - 1, PARAGRAPH]) != paragraph):
             gap = rules[int(pieces[at - 1, PARAGRAPH]), AFTER] + rules[paragraph, BEFORE]
         tall[:] = pieces[at]
+        starts = at == 0 or int(pieces[at - 1, PARAGRAPH]) != paragraph
+        deeper = drop_depth(rules, paragraph) if starts else 0.0
         placed, cut, none_left = at, False, False
         saved = written
         found = FAR
@@ -414,7 +508,7 @@ def nest_from(space, pieces, rules, frame, first_piece, hang_y, records, slots, 
             stand = stand_depth(tall, frame)
             above = up
             need = least
-            if line == 0:
+            if line == first_line:
                 hang = hang_height(tall, frame)
                 start = hang_y + hang
                 if skipped > 0:
@@ -426,20 +520,28 @@ def nest_from(space, pieces, rules, frame, first_piece, hang_y, records, slots, 
             else:
                 start = baseline + gap + (previous_down + up if by_box else leading)
                 why = BY_LEADING
-            if line > 0 or rules[paragraph, GRID] > 0:
+            if line > first_line or rules[paragraph, GRID] > 0:
                 start = on_grid(start, rules[paragraph])
-            found, cut = usable_from(space, start, above, down, stand, need, floor, rules[paragraph], slots)
+            if deeper > 0:
+                beside = rules[paragraph, DROP_WIDTH] + indents(rules, paragraph, True, True)
+                need = max(need, beside + piece_width(pieces, at, at))
+            found, cut = usable_from(
+                space, start, above, down + deeper, stand + deeper, need, floor, rules[paragraph], slots
+            )
             if found == FAR:
                 none_left = True
                 break
+            if deeper > 0:
+                place_cap(space, rules[paragraph], found - above, found + deeper, need, slots, cap)
             if found > start + 1e-6:
                 why = BY_GEOMETRY
             below = stand if cut else down
             top, bottom = found - above, found + below
-            if found > start or need > least or cut:
+            if found > start or need > least or cut or deeper > 0:
                 count = slots_in_band(space, top, bottom, least, slots)
             else:
                 count = int(slots[-1, 0])  # next_usable has just found them
+            count = beside_cap(slots, count, rules[paragraph], top, least, cap)
             before[:] = tall
             placed, written = fill_band(
                 pieces, rules, frame, at, line, found, top, bottom, slots, count, why, records, written, tall
@@ -460,7 +562,9 @@ def nest_from(space, pieces, rules, frame, first_piece, hang_y, records, slots, 
             if cut:
                 break
             continue
-        if line == 0:
+        if deeper > 0 and saved < len(records):
+            records[saved, CAP_X] = cap[2]
+        if line == first_line:
             ends[0] = found - hang_height(tall, frame)
         elif why == BY_GEOMETRY:
             ends[4] += 1
@@ -473,10 +577,10 @@ def nest_from(space, pieces, rules, frame, first_piece, hang_y, records, slots, 
         if cut:
             break
     # The last line's band is cut at the bottom to the stand metric: it may hold more than its whole band did.
-    if line > 0 and line_at < 0:
+    if line > first_line and line_at < 0:
         if not last_was_cut:
-            widen_last_line(space, pieces, rules, frame, line - 1, records, written, slots, ends)
-    elif line > 0 and not last_was_cut and frame[STAND_KIND] != STAND_BOX:
+            widen_last_line(space, pieces, rules, frame, line - 1, records, written, slots, ends, cap)
+    elif line > first_line and not last_was_cut and frame[STAND_KIND] != STAND_BOX:
         paragraph = int(pieces[line_at, PARAGRAPH])
         tall[:] = pieces[line_at]
         for k in range(line_at, at):
@@ -486,7 +590,9 @@ def nest_from(space, pieces, rules, frame, first_piece, hang_y, records, slots, 
         if stand < down:
             before[:] = tall
             bottom = ends[2] + stand
-            count = slots_in_band(space, line_top, bottom, least_slot(rules, paragraph, frame), slots)
+            least = least_slot(rules, paragraph, frame)
+            count = slots_in_band(space, line_top, bottom, least, slots)
+            count = beside_cap(slots, count, rules[paragraph], line_top, least, cap)
             keep = records[line_written:written].copy()
             placed, again = fill_band(
                 pieces,
@@ -511,8 +617,148 @@ def nest_from(space, pieces, rules, frame, first_piece, hang_y, records, slots, 
             if placed < at or taller:
                 records[line_written:written] = keep
             else:
+                records[line_written, CAP_X] = keep[0, CAP_X]
                 at, written = placed, again
-    ends[3] = line
+    ends[3] = line - first_line
+    return written, at
+
+
+@njit(cache=True)
+def cut_lines(records, begin, written, count):
+    """The records of a column without its last `count` lines: where they now end."""
+    for _ in range(count):
+        if written <= begin:
+            break
+        line = records[written - 1, LINE]
+        while written > begin and records[written - 1, LINE] == line:
+            written -= 1
+    return written
+
+
+@njit(cache=True)
+def lines_of(pieces, records, begin, written, paragraph):
+    """How many lines of a column, from its end upwards, belong to a paragraph."""
+    count, last = 0, -1.0
+    for r in range(written - 1, begin - 1, -1):
+        if int(pieces[int(records[r, FIRST]), PARAGRAPH]) != paragraph:
+            break
+        if records[r, LINE] != last:
+            count += 1
+            last = records[r, LINE]
+    return count
+
+
+@njit(cache=True)
+def keep_together(pieces, rules, records, begin, written, at, held):
+    """Cut lines off a column's end that must stand with those of the next; returns the records and the next piece.
+
+    `held` lines go over in any case. A column is never left empty for it.
+    """
+    whole, first = written, at
+    paragraph = int(pieces[at, PARAGRAPH])
+    if int(pieces[at - 1, PARAGRAPH]) == paragraph:
+        here = lines_of(pieces, records, begin, written, paragraph)
+        over = held if here - held >= rules[paragraph, KEEP_END] else here
+        written = cut_lines(records, begin, written, over)
+    elif held > 0:
+        written = cut_lines(records, begin, written, held)
+    while written > begin:
+        last = int(records[written - 1, LAST])
+        before = int(pieces[last, PARAGRAPH])
+        if int(pieces[last + 1, PARAGRAPH]) == before or rules[before, KEEP_NEXT] == 0:
+            break
+        written = cut_lines(records, begin, written, lines_of(pieces, records, begin, written, before))
+    if written == begin:
+        return whole, first
+    return written, int(records[written - 1, LAST]) + 1
+
+
+@njit(cache=True)
+def stand_of(pieces, rules, frame, records, begin, written):
+    """How far above the stand metric the last baseline of a column lies."""
+    last = int(records[written - 1, LAST])
+    first = last
+    if rules[int(pieces[last, PARAGRAPH]), BREAKING] == FIRST_FIT:
+        r = written - 1
+        while r > begin and records[r - 1, LINE] == records[written - 1, LINE]:
+            r -= 1
+        first = int(records[r, FIRST])
+        return stand_depth(tallest_of(pieces, first, last + 1), frame)
+    while first > 0 and pieces[first - 1, PARAGRAPH] == pieces[last, PARAGRAPH]:
+        first -= 1
+    return stand_depth(tallest_of(pieces, first, paragraph_end(pieces, last)), frame)
+
+
+@njit(cache=True)
+def nest_from(space, pieces, rules, frame, first_piece, hang_y, records, slots, ends):
+    """Nest copy downwards from the first line's hang metric at `hang_y` (or the first y below that does).
+
+    Columns lie below one another in `space`, each frame[COLUMN_SHIFT] further down, and are put side by side in the
+    records. Fills `records`; returns (records written, next piece). `ends` receives what pieces.ENDS names.
+    """
+    n, columns = len(pieces), int(frame[COLUMNS])
+    ends[:] = 0.0
+    own, own_ends = frame.copy(), np.zeros(ENDS)
+    begins, pieces_at = np.zeros(columns + 1, np.int64), np.zeros(columns + 1, np.int64)
+    held, tried = np.zeros(columns + 1, np.int64), np.zeros(columns + 1, np.int64)
+    hangs, stands, geometric = np.empty(columns), np.empty(columns), np.zeros(columns)
+    at, written, c = first_piece, 0, 0
+    while c < columns:
+        shift = c * frame[COLUMN_SHIFT]
+        own[Y_TOP], own[Y_BOTTOM] = frame[Y_TOP] + shift, frame[Y_BOTTOM] + shift
+        own[X_LEFT], own[X_RIGHT] = frame[X_LEFT] + c * frame[COLUMN_STEP], frame[X_RIGHT] + c * frame[COLUMN_STEP]
+        begin = written
+        begins[c], pieces_at[c] = begin, at
+        hangs[c], stands[c] = FAR, -FAR
+        if at < n:
+            line = int(records[begin - 1, LINE]) + 1 if begin > 0 else 0
+            written, at = nest_column(
+                space, pieces, rules, own, at, hang_y + shift, line, begin, records, slots, own_ends
+            )
+            geometric[c] = own_ends[4]
+            if written > begin:
+                hangs[c], stands[c] = own_ends[0] - shift, own_ends[1] - shift
+                over = at < n and (c + 1 < columns or frame[GOES_ON] > 0)
+                if over and written < len(records):
+                    kept, at = keep_together(pieces, rules, records, begin, written, at, held[c])
+                    if kept < written:
+                        written = kept
+                        depth = stand_of(pieces, rules, own, records, begin, written)
+                        stands[c] = records[written - 1, BASELINE] - shift + depth
+            for r in range(begin, written):
+                records[r, BASELINE] -= shift
+                records[r, TOP] -= shift
+                records[r, BOTTOM] -= shift
+                records[r, COLUMN] = c
+            if c > 0 and written > begin and tried[c] == 0:
+                paragraph = int(pieces[pieces_at[c], PARAGRAPH])
+                ends_here = at >= n or int(pieces[at, PARAGRAPH]) != paragraph
+                if ends_here and int(pieces[pieces_at[c] - 1, PARAGRAPH]) == paragraph:
+                    count, last = 0, -1.0
+                    for r in range(begin, written):
+                        if int(pieces[int(records[r, FIRST]), PARAGRAPH]) != paragraph:
+                            break
+                        if records[r, LINE] != last:
+                            count += 1
+                            last = records[r, LINE]
+                    if count < rules[paragraph, KEEP_START]:
+                        tried[c] = 1
+                        here = lines_of(pieces, records, begins[c - 1], begin, paragraph)
+                        held[c - 1] = int(min(rules[paragraph, KEEP_START] - count, here))
+                        at, written = pieces_at[c - 1], begins[c - 1]
+                        c -= 1
+                        continue
+        c += 1
+    ends[END_HANG], ends[END_STAND] = FAR, -FAR
+    for c in range(columns):
+        ends[END_HANG], ends[END_STAND] = min(ends[END_HANG], hangs[c]), max(ends[END_STAND], stands[c])
+        ends[END_BY_GEOMETRY] += geometric[c]
+    if written > 0:
+        ends[END_BASELINE] = records[written - 1, BASELINE]
+        ends[END_LINES] = records[written - 1, LINE] + 1
+        ends[END_COLUMN] = records[written - 1, COLUMN]
+    else:
+        ends[:] = 0.0
     return written, at
 
 
@@ -525,6 +771,7 @@ def fill_past(pieces, rules, frame, at, line, baseline, previous_down, left, rig
     tall = np.zeros(PIECE_COLUMNS)
     by_box = frame[BY_LINE_BOX] > 0
     first = line == 0
+    pushed = 0
     while at < n and written < len(records):
         paragraph = int(pieces[at, PARAGRAPH])
         if rules[paragraph, BREAKING] != FIRST_FIT:
@@ -546,8 +793,21 @@ def fill_past(pieces, rules, frame, at, line, baseline, previous_down, left, rig
             baseline = baseline + gap + rules[paragraph, LEADING]
         first = False
         # What is wider than the box stands alone, past the box's end too.
-        alone = left + piece_width(pieces, at, at) + indents(rules, paragraph, True, True)
-        slots[0, 1] = right if alone <= right else alone
+        rule = rules[paragraph]
+        starts = rule[DROP_LINES] > 1 and (at == 0 or int(pieces[at - 1, PARAGRAPH]) != paragraph)
+        if starts:
+            pushed = int(rule[DROP_LINES])
+        aside = rule[DROP_WIDTH] if pushed > 0 else 0.0
+        alone = left + piece_width(pieces, at, at) + indents(rules, paragraph, True, True) + aside
+        slots[0, 0], slots[0, 1] = left, right if alone <= right else alone
+        cap_x = NO_CAP
+        if starts:
+            cap_x = left + rule[INDENT] if rule[FROM_RIGHT] == 0 else slots[0, 1] - aside - rule[INDENT]
+        if rule[FROM_RIGHT] > 0:
+            slots[0, 1] -= aside
+        else:
+            slots[0, 0] += aside
+        pushed -= 1
         tall[:] = pieces[at]
         top, bottom = baseline - up, baseline + down
         placed, again = fill_band(
@@ -555,6 +815,8 @@ def fill_past(pieces, rules, frame, at, line, baseline, previous_down, left, rig
         )
         for k in range(written, again):
             records[k, PAST] = 1.0
+        if again > written:
+            records[written, CAP_X] = cap_x
         previous_down = tall[BOX_DOWN]
         at, written = placed, again
         line += 1
@@ -562,7 +824,7 @@ def fill_past(pieces, rules, frame, at, line, baseline, previous_down, left, rig
 
 
 @njit(cache=True)
-def align_records(records, pieces, rules, starts, widths, more, tracks, loose):
+def align_records(records, pieces, rules, starts, widths, more, tracks, loose, fills):
     """For each record: where its first letter stands, its natural width, what each word space and each letter gains,
     and whether it is too loose to justify (then it is set natural).
 
@@ -583,6 +845,15 @@ def align_records(records, pieces, rules, starts, widths, more, tracks, loose):
         letters = pieces[last, LETTERS1] - pieces[first, LETTERS0] - 1
         gain = track = 0.0
         loose[i] = False
+        fills[i] = 0.0
+        filling = pieces[last, FILLS1] - pieces[first, FILLS0]
+        if pieces[last, TABS1] - pieces[first, TABS0] > 0:
+            # A line with tabs is set natural; what is free goes to the tabs that reach for the slot's end.
+            natural = True
+            if align == JUSTIFY:
+                align = START
+            if filling > 0:
+                fills[i] = max(0.0, room - width) / filling
         if not natural:
             gain = (room - width) / gaps if gaps > 0 else 0.0
             widest = (rule[GREATEST_SPACE] - 1) * rule[SPACE_WIDTH]
@@ -593,7 +864,7 @@ def align_records(records, pieces, rules, starts, widths, more, tracks, loose):
                 if track > rule[GREATEST_TRACKING] + 1e-9:
                     loose[i] = True
                     gain = track = 0.0
-        free = room - width - gain * gaps - track * max(letters, 0)
+        free = room - width - gain * gaps - track * max(letters, 0) - fills[i] * filling
         if loose[i]:
             align = rule[ALIGN_LAST]
         share = 0.5 if align == CENTER else 1.0 if align == END else 0.0
@@ -604,7 +875,9 @@ def align_records(records, pieces, rules, starts, widths, more, tracks, loose):
 
 
 @njit(cache=True)
-def place_words(records, starts, more, tracks, pieces, piece_words, word_x, word_spaces, word_letters):
+def place_words(
+    records, starts, more, tracks, fills, pieces, piece_words, word_x, word_spaces, word_letters, word_fills
+):
     """The word segments of every record in order: their records, their indices, their x.
 
     `piece_words` holds for each piece the first word segment that it reaches into and the one after the last. A word
@@ -618,8 +891,9 @@ def place_words(records, starts, more, tracks, pieces, piece_words, word_x, word
     at = 0
     for i in range(n):
         first = int(records[i, FIRST])
-        x0, change, spaces, letters = (
-            pieces[first, X0], pieces[first, CHANGE0], pieces[first, SPACE0], pieces[first, LETTERS0]
+        x0, change, spaces, letters, filled = (
+            pieces[first, X0], pieces[first, CHANGE0], pieces[first, SPACE0], pieces[first, LETTERS0],
+            pieces[first, FILLS0],
         )  # fmt: skip
         for word in range(piece_words[first, 0], piece_words[int(records[i, LAST]), 1]):
             which[at], index[at] = i, word
@@ -627,6 +901,6 @@ def place_words(records, starts, more, tracks, pieces, piece_words, word_x, word
                 x[at] = starts[i] - pieces[first, HANG0]
             else:
                 x[at] = starts[i] + word_x[word] - x0 + change + more[i] * (word_spaces[word] - spaces)
-                x[at] += tracks[i] * (word_letters[word] - letters)
+                x[at] += tracks[i] * (word_letters[word] - letters) + fills[i] * (word_fills[word] - filled)
             at += 1
     return which, index, x

@@ -9,10 +9,11 @@ from __future__ import annotations
 from collections import OrderedDict
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
+from typing import get_args
 
 from nestline.copy.shaped import ShapedCopy, Shaper
 from nestline.document import lengths
-from nestline.document.model import Frame, PageObject
+from nestline.document.model import Frame, Hang, PageObject
 from nestline.document.reading import Document, Page
 from nestline.errors import DocumentError, NestLineError, json_path
 from nestline.fonts.library import FontError, FontLibrary
@@ -65,7 +66,7 @@ class Nester:
             if thing.frame is None or thing.hidden:
                 continue
             if wraps is None:
-                wraps = page_wraps(page, index, contour_of)
+                wraps = page_wraps(page, contour_of)
             copy_name = thing.frame.copy_name
             version_name, copy = document.version_of(copy_name, version)
             try:
@@ -187,32 +188,34 @@ def _about_page(matrix: Affine | None, thing: PageObject) -> Affine | None:
 
 def frame_rules(frame: Frame, size: float) -> FrameRules:
     """A frame's rules in points, an em being the size of its copy's first paragraph."""
-    hang = frame.hang
-    if hang not in ("ascender", "cap", "ex", "line-box"):
-        hang = lengths.points(hang, size)
+    hang = frame.hang if frame.hang in get_args(Hang) else lengths.points(frame.hang, size)
     least_pt, least_em = lengths.parse(frame.least_slot) if frame.wrap_lines else (0.0, 0.0)
     return FrameRules(
-        frame.sit,
-        lengths.points(frame.lift, size),
-        hang,
-        lengths.points(frame.hang_least, size),
-        frame.stand,
-        frame.band,
-        least_pt,
-        least_em,
+        sit=frame.sit,
+        lift=lengths.points(frame.lift, size),
+        hang=hang,
+        hang_least=lengths.points(frame.hang_least, size),
+        stand=frame.stand,
+        band=frame.band,
+        least_slot_pt=least_pt,
+        least_slot_em=least_em,
+        columns=frame.columns,
+        gutter=lengths.points(frame.gutter, size),
+        balance=frame.balance,
+        leaded=(*lengths.parse(frame.leaded.leading), *lengths.parse(frame.leaded.space)),
     )
 
 
-def page_wraps(page: Page, index: int, contour_of: ContourOf) -> list[tuple[tuple[object, ...], WrapRegion]]:
+def page_wraps(page: Page, contour_of: ContourOf) -> list[tuple[tuple[object, ...], WrapRegion]]:
     """What pushes copy away on a page, each with a key of everything it depends on."""
     out: list[tuple[tuple[object, ...], WrapRegion]] = []
-    for number, thing in enumerate(page.objects):
+    for thing, path in zip(page.objects, page.paths, strict=True):
         if thing.hidden or thing.wrap.by == "none":
             continue
         try:
             region = wrap_region(thing, contour_of)
         except NestLineError as error:
-            raise DocumentError(json_path(("pages", index, "objects", number, "contour")), str(error)) from None
+            raise DocumentError(json_path((*path, "contour")), str(error)) from None
         key = (
             thing.id, thing.box, thing.turn, thing.pivot, thing.outline.model_dump_json(), thing.wrap.model_dump_json(),
             placing.stroke_reach(thing.stroke), thing.picture and thing.picture.model_dump_json(),

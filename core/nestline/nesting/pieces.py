@@ -11,7 +11,11 @@ from numba import njit
 
 # Columns of a record, one for each slot that holds copy.
 LINE, FIRST, LAST, BASELINE, TOP, BOTTOM, LEFT, RIGHT, LEFT_CAUSE, RIGHT_CAUSE, PARAGRAPH_START, PAST, WHY = range(13)
-RECORD_COLUMNS = 13
+COLUMN, CAP_X = range(13, 15)
+RECORD_COLUMNS = 15
+NO_CAP = -1e8
+# What an end of a slot comes from, beside the outline (0) and the wraps (1 …).
+BY_BOX, BY_CAP = -1.0, -2.0
 # Why a baseline is where it is.
 BY_HANG, BY_LEADING, BY_GEOMETRY, BY_EDGE = range(4)
 # Columns of the pieces and rules (copy.shaped).
@@ -34,10 +38,15 @@ BY_HANG, BY_LEADING, BY_GEOMETRY, BY_EDGE = range(4)
     LETTERS0,
     LETTERS1,
     HANG0,
-) = range(18)
-PIECE_COLUMNS = 18
+    TABS0,
+    TABS1,
+    FILLS0,
+    FILLS1,
+) = range(22)
+PIECE_COLUMNS = 22
 LEADING, ALIGN, ALIGN_LAST, BEFORE, AFTER, INDENT, FIRST_INDENT, SIZE, SPACE_WIDTH = range(9)
 BREAKING, LADDER, LEAST_SPACE, GREATEST_SPACE, GREATEST_TRACKING, LONE_WORD, FROM_RIGHT, GRID = range(9, 17)
+KEEP_START, KEEP_END, KEEP_NEXT, DROP_LINES, DROP_WIDTH = range(17, 22)
 FIRST_FIT, OPTIMAL, BALANCED = range(3)
 START, CENTER, END, JUSTIFY = range(4)
 # What a break after a piece sets: nothing, a hyphen, or nothing after a hyphen that is in the copy.
@@ -56,9 +65,19 @@ NO_HYPHEN, SET_HYPHEN, OWN_HYPHEN = range(3)
     X_LEFT,
     X_RIGHT,
     TIGHT,
-) = range(12)
+    STAND_LENGTH,
+    COLUMNS,
+    COLUMN_STEP,
+    COLUMN_SHIFT,
+    GOES_ON,
+) = range(17)
+FRAME_COLUMNS = 17
 HANG_ASCENDER, HANG_CAP, HANG_EX, HANG_BOX, HANG_BY_LENGTH = range(5)
-STAND_BASELINE, STAND_DESCENDER, STAND_BOX = range(3)
+STAND_BASELINE, STAND_DESCENDER, STAND_BOX, STAND_BY_LENGTH = range(4)
+# What a nest says of itself: the y of the first hang metric and of the last stand metric, the last baseline, the number
+# of lines, how many lines after the first stand where geometry put them, and the last column that holds any.
+END_HANG, END_STAND, END_BASELINE, END_LINES, END_BY_GEOMETRY, END_COLUMN = range(6)
+ENDS = 6
 
 
 @njit(cache=True)
@@ -84,6 +103,8 @@ def stand_depth(piece, frame):
         return 0.0
     if kind == STAND_DESCENDER:
         return piece[DESC]
+    if kind == STAND_BY_LENGTH:
+        return frame[STAND_LENGTH]
     return piece[BOX_DOWN]
 
 
@@ -105,6 +126,13 @@ def indents(rules, paragraph, paragraph_start, first_slot):
     if paragraph_start and first_slot:
         room += rules[paragraph, FIRST_INDENT]
     return room
+
+
+@njit(cache=True)
+def drop_depth(rules, paragraph):
+    """How far below the first baseline of a paragraph its drop cap stands; 0 when it has none."""
+    lines = rules[paragraph, DROP_LINES]
+    return (lines - 1) * rules[paragraph, LEADING] if lines > 1 else 0.0
 
 
 @njit(cache=True)

@@ -14,7 +14,11 @@ from nestline.nesting.pieces import (
     BOX_UP,
     BREAKING,
     BY_LINE_BOX,
+    COLUMN_SHIFT,
+    COLUMNS,
     DESC,
+    DROP_LINES,
+    ENDS,
     EX,
     FIRST_FIT,
     HANG_LEAST,
@@ -49,21 +53,21 @@ def usable_height(space, first, last, rules, frame, slots):
     down = first[BOX_DOWN] if by_box else first[DESC]
     up = first[BOX_UP] if by_box else first[ASC]
     start = frame[Y_TOP] + max(hang, frame[HANG_LEAST])
-    found = next_usable(space, start, min(up, hang), down, least, frame[Y_BOTTOM], slots)
-    if found == FAR:
-        return FAR, -FAR
-    up = last[BOX_UP] if by_box else last[ASC]
-    down = last[BOX_DOWN] if by_box else last[DESC]
-    lowest = previous_usable(
-        space,
-        frame[Y_BOTTOM] - stand,
-        frame[Y_TOP],
-        up,
-        min(down, stand),
-        least_slot(rules, int(last[PARAGRAPH]), frame),
-        slots,
-    )
-    return found - hang, (lowest + stand if lowest > -FAR else -FAR)
+    highest, deepest = FAR, -FAR
+    above = last[BOX_UP] if by_box else last[ASC]
+    below = min(last[BOX_DOWN] if by_box else last[DESC], stand)
+    least_last = least_slot(rules, int(last[PARAGRAPH]), frame)
+    for column in range(int(frame[COLUMNS])):
+        shift = column * frame[COLUMN_SHIFT]
+        floor = frame[Y_BOTTOM] + shift
+        found = next_usable(space, start + shift, min(up, hang), down, least, floor, slots)
+        if found == FAR:
+            continue
+        highest = min(highest, found - hang - shift)
+        lowest = previous_usable(space, floor - stand, frame[Y_TOP] + shift, above, below, least_last, slots)
+        if lowest > -FAR:
+            deepest = max(deepest, lowest + stand - shift)
+    return highest, deepest
 
 
 @njit(cache=True)
@@ -191,6 +195,37 @@ def bounds_over(space, pieces, rules, frame, y, height, gaps, even, closing, slo
 
 
 @njit(cache=True)
+def solve_by_scan(space, pieces, rules, frame, aim_bottom, lift, top, bottom, records, slots):
+    """As `solve_sit`, for columns and drop caps, whose nests do not keep their order: starts are scanned a fraction of a
+    line apart, and from each that is better than its neighbours the lines it has are followed."""
+    ends = np.zeros(ENDS)
+    slope = 1.0 if aim_bottom else 2.0
+    count = int(min(400, max(24, (bottom - top) / 0.5)))
+    offs = np.empty(count + 1)
+    for i in range(count + 1):
+        y = top + (bottom - top) * i / count
+        offs[i] = off_middle(space, pieces, rules, frame, y, aim_bottom, lift, top, bottom, records, slots, ends)
+    if offs[0] == FAR:
+        return FAR
+    best_y, best = FAR, FAR
+    for i in range(count + 1):
+        here = abs(offs[i])
+        if offs[i] == FAR or (i > 0 and abs(offs[i - 1]) < here) or (i < count and abs(offs[i + 1]) < here):
+            continue
+        y, off = top + (bottom - top) * i / count, offs[i]
+        for _ in range(5):
+            if off != FAR and abs(off) < best and (not aim_bottom or off <= EPSILON):
+                best_y, best = y, abs(off)
+            if off == FAR or abs(off) < 1e-6:
+                break
+            y = min(max(y - off / slope, top), bottom)
+            off = off_middle(space, pieces, rules, frame, y, aim_bottom, lift, top, bottom, records, slots, ends)
+        if best < 1e-6:
+            break
+    return best_y if best_y < FAR else top
+
+
+@njit(cache=True)
 def solve_sit(space, pieces, rules, frame, aim_bottom, lift, top, bottom, records, slots):
     """The hang y at which the nest sits in the middle (or at the bottom) best. FAR when copy is left over at the top.
 
@@ -199,7 +234,9 @@ def solve_sit(space, pieces, rules, frame, aim_bottom, lift, top, bottom, record
     starts is bounded (`bounds_over`), the most promising is tried and cut in two, and those that cannot hold a nearer
     start than the best so far are dropped. The shortest stretches are scanned at 0.01 pt.
     """
-    ends = np.zeros(5)
+    if frame[COLUMNS] > 1 or rules[:, DROP_LINES].max() > 1:
+        return solve_by_scan(space, pieces, rules, frame, aim_bottom, lift, top, bottom, records, slots)
+    ends = np.zeros(ENDS)
     slope = 1.0 if aim_bottom else 2.0
     best_y, best = FAR, FAR
     y = top
@@ -252,7 +289,12 @@ def solve_sit(space, pieces, rules, frame, aim_bottom, lift, top, bottom, record
     for _ in range(MOST_TRIED if chosen == 0 else MOST_TRIED // 8):
         if waiting == 0:
             break
+        # The most promising; of equals, at the bottom, the lowest.
         i = int(np.argmin(nearest[:waiting]))
+        if aim_bottom:
+            for other in range(waiting):
+                if nearest[other] == nearest[i] and begins[other] > begins[i]:
+                    i = other
         begin, height, bound, aim = begins[i], heights[i], nearest[i], aims[i]
         waiting -= 1
         begins[i], heights[i], nearest[i], aims[i] = (

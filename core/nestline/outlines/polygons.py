@@ -61,6 +61,12 @@ class Region:
 NO_REGION = Region(np.empty((0, 4)), np.empty(0, dtype=np.int64))
 
 
+def box_region(left: float, top: float, right: float, bottom: float) -> Region:
+    """A rectangle as a region."""
+    corners = np.array([[left, top], [right, top], [right, bottom], [left, bottom], [left, top]])
+    return Region(np.ascontiguousarray(np.hstack([corners[:-1], corners[1:]])), np.array([1, 0, 0, 0], dtype=np.int64))
+
+
 def region_of(shape: BaseGeometry) -> Region:
     """A Shapely area as a region."""
     rings: list[NDArray[np.float64]] = []

@@ -8,6 +8,7 @@ import numpy as np
 
 from nestline.copy.breaks import SOFT_HYPHEN
 from nestline.nesting import kernel as k
+from nestline.nesting.glyphs import GlyphRun, glyph_runs
 from nestline.nesting.page import PlacedNest
 
 HYPHEN = "-"
@@ -34,6 +35,10 @@ def frame_report(placed: PlacedNest) -> dict[str, Any]:
         report["matrix"] = [round(v, 9) for v in placed.matrix]
     drawn, segments, text = nest.drawn, nest.copy.segments, nest.copy.text
     lines = []
+    caps = {run.record: run for run in glyph_runs(nest) if run.stretch.role == "drop"} if nest.has_caps else {}
+    first_line: dict[int, int] = {}
+    for row in nest.records:
+        first_line.setdefault(int(row[k.COLUMN]), int(row[k.LINE]))
     for number, row in enumerate(nest.records):
         start, end = (int(v) for v in nest.ranges[number])
         words: list[dict[str, Any]] = []
@@ -49,6 +54,8 @@ def frame_report(placed: PlacedNest) -> dict[str, Any]:
             else:
                 words.append({"text": shown, "x": _r(x), "width": _r(width)})
             last_end = b
+        if number in caps:
+            _with_cap(words, caps[number], text, start)
         as_set = text[start:end].replace(SOFT_HYPHEN, "")
         if nest.hyphens[number] and words:
             as_set += HYPHEN
@@ -56,8 +63,8 @@ def frame_report(placed: PlacedNest) -> dict[str, Any]:
             words[-1]["width"] = _r(float(nest.right[number]) - words[-1]["x"])
         lines.append(
             {
-                "column": 1,
-                "line": int(row[k.LINE]) + 1,
+                "column": int(row[k.COLUMN]) + 1,
+                "line": int(row[k.LINE]) + 1 - first_line[int(row[k.COLUMN])],
                 "baseline": _r(row[k.BASELINE]),
                 "band": [_r(row[k.TOP]), _r(row[k.BOTTOM])],
                 "slot": [_r(row[k.LEFT]), _r(row[k.RIGHT])],
@@ -71,6 +78,18 @@ def frame_report(placed: PlacedNest) -> dict[str, Any]:
         )
     report["lines"] = lines
     return report
+
+
+def _with_cap(words: list[dict[str, Any]], cap: GlyphRun, text: str, start: int) -> None:
+    """The first word as read: the letters of a drop cap belong to it, unless a space parts them."""
+    letters = cap.text[cap.start : cap.end]
+    x, width = float(cap.x[0]), float(cap.advances.sum())
+    joined = words and text[start + len(letters) : start + len(letters) + 1].strip()
+    if joined:
+        end = words[0]["x"] + words[0]["width"]
+        words[0] = {"text": letters + words[0]["text"], "x": _r(x), "width": _r(end - x)}
+    else:
+        words.insert(0, {"text": letters, "x": _r(x), "width": _r(width)})
 
 
 def _r(value: float) -> float:

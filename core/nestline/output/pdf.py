@@ -17,7 +17,7 @@ from nestline.document.model import LetterStroke, PageObject, Stroke
 from nestline.document.reading import Document, color_figure, tinted
 from nestline.fonts.library import Face
 from nestline.fonts.shaping import shape
-from nestline.nesting.glyphs import GlyphRun, Mark, glyph_runs, list_marks, underlines
+from nestline.nesting.glyphs import GlyphRun, Mark, glyph_runs, marks, underlines
 from nestline.nesting.page import PlacedNest, settled
 from nestline.outlines import kinds, placing
 from nestline.outlines.path import Path
@@ -187,7 +187,7 @@ class _Writer:
                 out.append(self._letter_stroke(look[3], state[3] if state else None))
                 state = look
             out.append(self._run(run, font, float(placed.nest.records[run.record, 3])))
-        for mark in list_marks(placed.nest):
+        for mark in marks(placed.nest):
             out += [self._mark(mark), self._letter_stroke(None, state[3] if state else None)]
         out.append("ET")
         for line in underlines(placed.nest):

@@ -20,7 +20,7 @@ from nestline.document.model import LetterStroke, PageObject
 from nestline.document.reading import Document, color_figure, tinted
 from nestline.errors import NestLineError
 from nestline.nesting import kernel as k
-from nestline.nesting.glyphs import list_marks, underlines
+from nestline.nesting.glyphs import drop_caps, marks, underlines
 from nestline.nesting.page import PlacedNest, settled
 from nestline.outlines import kinds, placing
 from nestline.outlines.path import to_svg
@@ -309,7 +309,7 @@ def nest_json(document: Document, placed: PlacedNest) -> Json:
                 "baseline": round(m.baseline, 3),
                 "color": _css(color_figure(document.head, m.look.color)),
             }
-            for m in list_marks(nest)
+            for m in (*marks(nest), *drop_caps(nest))
         ],
         "underlines": [
             {
