@@ -58,9 +58,7 @@ class HangAndStand(unittest.TestCase):
         self.assertEqual(over.leftover_words, 1)
 
 
-RINGED = (
-    "vfhsdddvald cap rpfofahgp a lg a ulptlgdpfct lodswfwwscs a iodemowlesg tctafw a ipcuebro tctafw a"
-)
+RINGED = "vfhsdddvald cap rpfofahgp a lg a ulptlgdpfct lodswfwwscs a iodemowlesg tctafw a ipcuebro tctafw a"
 """Copy that leaves many starts at which it may or may not be left over."""
 
 

@@ -62,6 +62,8 @@ LANGUAGE_CODE = "en"
 STATIC_URL = "/static/"
 STATIC_ROOT = None
 WEB_DIST = ROOT / "web" / "dist"
+DICTIONARIES = ROOT / "web" / "node_modules"
+"""Where the packages with Hunspell dictionaries lie."""
 FONT_FILES = ROOT / "core" / "nestline" / "fonts" / "shipped"
 STATICFILES_DIRS = [("fonts", FONT_FILES), *([("web", WEB_DIST)] if WEB_DIST.is_dir() else [])]
 WHITENOISE_USE_FINDERS = True

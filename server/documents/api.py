@@ -89,6 +89,15 @@ class GuidesScene(Schema):
     y: list[float]
 
 
+class GroupScene(Schema):
+    id: str
+    name: str
+    hidden: bool
+    locked: bool
+    objects: list[str]
+    inside: str | None
+
+
 class PageScene(Schema):
     width: float
     height: float
@@ -97,6 +106,7 @@ class PageScene(Schema):
     guides: GuidesScene
     background: str | None
     order: list[str]
+    groups: list[GroupScene]
 
 
 class FillScene(Schema):
@@ -179,10 +189,13 @@ class NestScene(Schema):
     x: list[float]
     marks: list[MarkScene]
     underlines: list[UnderlineScene]
+    columnRules: list[tuple[float, float, float]]
+    columnStroke: StrokeScene | None
     lines: int
     size: float
     fill: float
     residue: float
+    opened: float
     exact: bool
     loose: int
     broken: bool
@@ -203,6 +216,12 @@ class LookScene(Schema):
     tracking: float
     joined: bool
     hyphen: str
+    font: str
+    weight: int
+    slope: Literal["normal", "italic"]
+    colorName: str
+    underline: bool
+    tags: dict[str, int]
 
 
 class RuleScene(Schema):
@@ -238,11 +257,16 @@ class RuleScene(Schema):
     leastSpace: float
     greatestSpace: float
     indent: float
+    keep: dict[str, Any] | None
+    dropCap: dict[str, Any] | None
+    newColumn: bool
+    tabs: list[dict[str, Any]]
 
 
 class ShapeScene(Schema):
     rules: list[RuleScene]
     ruleOf: list[int]
+    fromRight: list[bool]
     text: str
     start: list[int]
     end: list[int]

@@ -141,24 +141,26 @@ class Move(Given):
     object: str
     """An object or a group."""
     above: str | None = None
-    """What it goes right in front of; the very back when not given."""
+    """What it goes right in front of."""
+    below: str | None = None
+    """What it goes right behind; the very back when neither is given."""
 
 
 @act("restack", Move)
 def restack(at: Acting, given: Move) -> list[Operation]:
-    """Put an object or a group elsewhere in the stacking order: right in front of another, into its group; at the very
-    back without one."""
+    """Put an object or a group elsewhere in the stacking order: right in front of another or right behind it, into its
+    group; at the very back without one."""
     for page in range(len(at.document.pages)):
-        path: Path = ["pages", page, "objects"]
-        found = _taken(at.list_at(path), given.object)
+        found = _taken(at.list_at(["pages", page, "objects"]), given.object)
         if found is None:
             continue
         rest, raw = found
-        if given.above is None:
+        beside = given.above or given.below
+        if beside is None:
             return page_rewritten(at, page, [raw, *rest])
-        if given.above == given.object or given.above in _ids(raw):
+        if beside in _ids(raw):
             return []
-        placed = _placed(rest, given.above, raw)
+        placed = _placed(rest, beside, raw, 1 if given.above else 0)
         if placed is None:
             raise ActError("objects keep to their page here; copy and paste takes them to another")
         return page_rewritten(at, page, placed)
@@ -181,12 +183,12 @@ def _taken(raws: list[Raw], identity: str) -> tuple[list[Raw], Raw] | None:
     return None
 
 
-def _placed(raws: list[Raw], behind: str, raw: Raw) -> list[Raw] | None:
+def _placed(raws: list[Raw], beside: str, raw: Raw, after: int) -> list[Raw] | None:
     for index, one in enumerate(raws):
-        if one["id"] == behind:
-            return [*raws[: index + 1], raw, *raws[index + 1 :]]
+        if one["id"] == beside:
+            return [*raws[: index + after], raw, *raws[index + after :]]
         if "objects" in one:
-            inner = _placed(one["objects"], behind, raw)
+            inner = _placed(one["objects"], beside, raw, after)
             if inner is not None:
                 return [*raws[:index], {**one, "objects": inner}, *raws[index + 1 :]]
     return None

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from nestline.acts.acting import ActError, Acting, Given, act
 from nestline.document.edits import Operation, Raw
-from nestline.document.model import ParagraphRules
+from nestline.document.model import Letters, ParagraphRules
 
 OWN = tuple(name for name in ParagraphRules.model_fields)
 """The fields of a paragraph that a style can hold."""
@@ -45,6 +45,62 @@ def _paragraph(at: Acting, copy: str, version: str, index: int) -> Raw:
         return at.document.raw["copies"][copy]["versions"][version]["paragraphs"][index]  # type: ignore[no-any-return]
     except (KeyError, IndexError):
         raise ActError("that paragraph is not there any more") from None
+
+
+class StyleStretches(Given):
+    copy_name: Annotated[str, Field(alias="copy")]
+    version: str
+    stretches: Annotated[list[tuple[int, int]], Field(min_length=1, max_length=2000)]
+    """From and to, in code points of the copy, a paragraph's end counting one."""
+    look: dict[str, Any]
+    """What their letters are to have; None takes it away again."""
+
+
+@act("style-stretches", StyleStretches)
+def style_stretches(at: Acting, given: StyleStretches) -> list[Operation]:
+    """Change how the letters of some stretches of copy look."""
+    wrong = set(given.look) - set(Letters.model_fields)
+    if wrong:
+        raise ActError(f"“{sorted(wrong)[0]}” is no rule of letters")
+    try:
+        paragraphs = at.document.raw["copies"][given.copy_name]["versions"][given.version]["paragraphs"]
+    except KeyError:
+        raise ActError("that copy is not there any more") from None
+    out: list[Operation] = []
+    base = 0
+    for index, raw in enumerate(paragraphs):
+        length = sum(len(run.get("text", "")) for run in raw.get("runs", []))
+        inside = [(max(a - base, 0), min(b - base, length)) for a, b in given.stretches]
+        inside = [(a, b) for a, b in inside if a < b]
+        if inside:
+            runs = _restyled(raw.get("runs", []), inside, given.look)
+            path = ["copies", given.copy_name, "versions", given.version, "paragraphs", index, "runs"]
+            out.append({"do": "put", "at": path, "value": runs})
+        base += length + 1
+    if not out:
+        raise ActError("choose some words first")
+    return out
+
+
+def _restyled(runs: list[Raw], stretches: list[tuple[int, int]], look: Raw) -> list[Raw]:
+    """Runs cut where stretches begin and end, those inside changed, neighbours that look the same joined."""
+    cuts = {place for stretch in stretches for place in stretch}
+    out: list[Raw] = []
+    at = 0
+    for run in runs:
+        text = run.get("text", "")
+        places = [0, *sorted(c - at for c in cuts if at < c < at + len(text)), len(text)]
+        for a, b in zip(places, places[1:], strict=False):
+            part = {**run, "text": text[a:b]}
+            if any(low <= at + a and at + b <= high for low, high in stretches):
+                part = {k: v for k, v in {**part, **look}.items() if v is not None}
+            before = out[-1] if out else None
+            if before and {**before, "text": ""} == {**part, "text": ""}:
+                before["text"] += part["text"]
+            elif part["text"]:
+                out.append(part)
+        at += len(text)
+    return out
 
 
 class StyleFrom(Given):

@@ -71,6 +71,7 @@ class Rules:
     keep: Keep | None = None
     drop_cap: DropCap | None = None
     tabs: tuple[Tab, ...] = ()
+    new_column: bool = False
 
 
 def paragraph_rules(paragraph: Paragraph, style: Style | None, language: str) -> Rules:
@@ -139,6 +140,7 @@ def paragraph_rules(paragraph: Paragraph, style: Style | None, language: str) ->
         keep=keep if isinstance(keep, Keep) else None,
         drop_cap=drop if isinstance(drop, DropCap) else None,
         tabs=tabs,
+        new_column=bool(pick("new_column", False)),
     )
 
 

@@ -277,6 +277,7 @@ class ParagraphRules(Letters):
     hang_punctuation: bool | None = None
     drop_cap: Annotated[DropCap | Literal[False] | None, _or_figure("lines")] = None
     tabs: tuple[Tab, ...] | None = None
+    new_column: bool | None = None
     grid: Size | None = None
 
 
@@ -528,6 +529,7 @@ class Head(Part):
     format: Literal["nest-line"]
     version: Literal[1]
     title: Name = ""
+    words: tuple[Annotated[str, StringConstraints(min_length=1, max_length=100)], ...] = ()
     language: Annotated[str, StringConstraints(pattern=r"^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$")] = "en"
     unit: Literal["pt", "mm", "cm", "in", "px", "pc"] = "mm"
     colors: dict[Annotated[str, StringConstraints(min_length=1, max_length=80)], Color] = {}

@@ -198,6 +198,18 @@ def list_marks(nest: FrameNest) -> list[Mark]:
     return out
 
 
+def column_rules(nest: FrameNest) -> list[tuple[float, float, float]]:
+    """Where a rule between columns stands: x, top and bottom, as deep as the lines on either side of it."""
+    out: list[tuple[float, float, float]] = []
+    strips = nest.geometry.strips
+    for column in range(strips.count - 1):
+        beside = nest.records[(nest.records[:, k.COLUMN] == column) | (nest.records[:, k.COLUMN] == column + 1)]
+        if (beside[:, k.COLUMN] == column + 1).any():
+            x = strips.right + column * strips.step + (strips.step - strips.right + strips.left) / 2
+            out.append((x, float(beside[:, k.TOP].min()), float(beside[:, k.BOTTOM].max())))
+    return out
+
+
 @dataclass(frozen=True)
 class Underline:
     """A stretch of underlining: x from and to, y and thickness in points, its colour by name."""

@@ -72,6 +72,7 @@ from nestline.nesting.pieces import (
     LETTERS0,
     LETTERS1,
     LINE,
+    NEW_COLUMN,
     NO_CAP,
     PARAGRAPH,
     PARAGRAPH_START,
@@ -472,6 +473,9 @@ def nest_column(space, pieces, rules, frame, first_piece, hang_y, first_line, wr
     skipped = 0
     while at < n:
         paragraph = int(pieces[at, PARAGRAPH])
+        if line > first_line and frame[GOES_ON] > 0 and rules[paragraph, NEW_COLUMN] > 0:
+            if int(pieces[at - 1, PARAGRAPH]) != paragraph:
+                break
         if rules[paragraph, BREAKING] != FIRST_FIT:
             start = line
             placed, written, line, baseline, previous_down, last_was_cut, by_geometry = set_paragraph(
@@ -709,6 +713,7 @@ def nest_from(space, pieces, rules, frame, first_piece, hang_y, records, slots, 
         own[X_LEFT], own[X_RIGHT] = frame[X_LEFT] + c * frame[COLUMN_STEP], frame[X_RIGHT] + c * frame[COLUMN_STEP]
         begin = written
         begins[c], pieces_at[c] = begin, at
+        own[GOES_ON] = 1.0 if c + 1 < columns or frame[GOES_ON] > 0 else 0.0
         hangs[c], stands[c] = FAR, -FAR
         if at < n:
             line = int(records[begin - 1, LINE]) + 1 if begin > 0 else 0

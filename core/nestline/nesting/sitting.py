@@ -8,6 +8,7 @@ from numba import njit
 from nestline.nesting.lines import fill_band, nest_from
 from nestline.nesting.pieces import (
     AFTER,
+    ALIGN,
     ASC,
     BEFORE,
     BOX_DOWN,
@@ -22,10 +23,17 @@ from nestline.nesting.pieces import (
     EX,
     FIRST_FIT,
     HANG_LEAST,
+    JUSTIFY,
     LEADING,
+    LEAST_SPACE,
     PARAGRAPH,
     PIECE_COLUMNS,
     RECORD_COLUMNS,
+    SPACE0,
+    SPACE1,
+    SPACE_WIDTH,
+    X0,
+    X1,
     Y_BOTTOM,
     Y_TOP,
     hang_height,
@@ -190,8 +198,22 @@ def bounds_over(space, pieces, rules, frame, y, height, gaps, even, closing, slo
         if behind == 0:
             break
     if out[2] == FAR:
-        out[2] = last_ahead
+        # The rest needs a line below that one at least.
+        out[2] = last_ahead + (stand_depth(lowest, frame) if even else 0.0)
     return True
+
+
+@njit(cache=True)
+def closing_share(pieces, rules):
+    """By which share of its width a line may close up at most: what its spaces give where words are shortest."""
+    share = 0.02
+    for p in range(3, len(pieces)):
+        paragraph = int(pieces[p, PARAGRAPH])
+        gaps = pieces[p, SPACE1] - pieces[p - 3, SPACE0]
+        if rules[paragraph, ALIGN] == JUSTIFY and gaps > 0:
+            room = pieces[p, X1] - pieces[p - 3, X0]
+            share = max(share, gaps * rules[paragraph, SPACE_WIDTH] * (1 - rules[paragraph, LEAST_SPACE]) / room)
+    return min(share, 0.3)
 
 
 @njit(cache=True)
@@ -269,11 +291,11 @@ def solve_sit(space, pieces, rules, frame, aim_bottom, lift, top, bottom, record
         for c in range(ASC, EX + 1):
             even = even and pieces[p, c] == pieces[0, c]
     same_steps = same_steps and even
-    # Breaks chosen over all lines may take a line more than first fit, and may close word spaces.
+    # Breaks chosen over all lines may take a line or two more than first fit, and may close word spaces.
     chosen = 0
     for p in range(len(rules)):
         chosen += 1 if rules[p, BREAKING] != FIRST_FIT else 0
-    closing = 0.08 if chosen > 0 else 0.0
+    closing = closing_share(pieces, rules) if chosen > 0 else 0.0
     fine = FINE if chosen == 0 else 5 * FINE
     out = np.empty(5)
     begins, heights, nearest = np.empty(MOST_TRIED), np.empty(MOST_TRIED), np.empty(MOST_TRIED)
@@ -325,7 +347,7 @@ def solve_sit(space, pieces, rules, frame, aim_bottom, lift, top, bottom, record
                 space, pieces, rules, frame, y, height, gaps, even, closing, slots, out
             ):
                 continue
-            out[3] += chosen * leading
+            out[3] += 2 * chosen * leading
             low, high = out[2] - bottom, out[3] - bottom
             if aim_bottom:
                 if low > EPSILON:

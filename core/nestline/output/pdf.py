@@ -17,7 +17,7 @@ from nestline.document.model import LetterStroke, PageObject, Stroke
 from nestline.document.reading import Document, color_figure, tinted
 from nestline.fonts.library import Face
 from nestline.fonts.shaping import shape
-from nestline.nesting.glyphs import GlyphRun, Mark, glyph_runs, marks, underlines
+from nestline.nesting.glyphs import GlyphRun, Mark, column_rules, glyph_runs, marks, underlines
 from nestline.nesting.page import PlacedNest, settled
 from nestline.outlines import kinds, placing
 from nestline.outlines.path import Path
@@ -193,6 +193,16 @@ class _Writer:
         for line in underlines(placed.nest):
             box = (line.left, line.y - line.thickness / 2, line.right - line.left, line.thickness)
             out.append(f"{self._rgb(line.color)} rg {' '.join(_f(v) for v in box)} re f")
+        if placed.thing.frame and (rule := placed.thing.frame.column_rule):
+            for x, top, bottom in column_rules(placed.nest):
+                out.append(
+                    self._stroke(
+                        rule.model_copy(update={"position": "centred"}),
+                        f"{_f(x)} {_f(top)} m {_f(x)} {_f(bottom)} l",
+                        0,
+                        0,
+                    )
+                )
         out.append("Q")
         return "\n".join(part for part in out if part)
 

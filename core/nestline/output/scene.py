@@ -16,11 +16,11 @@ import numpy as np
 from nestline.copy.hyphenation import has_patterns
 from nestline.copy.shaped import ShapedCopy, hyphen_of
 from nestline.document import lengths
-from nestline.document.model import LetterStroke, PageObject
+from nestline.document.model import LetterStroke, PageObject, Stroke
 from nestline.document.reading import Document, color_figure, tinted
 from nestline.errors import NestLineError
 from nestline.nesting import kernel as k
-from nestline.nesting.glyphs import drop_caps, marks, underlines
+from nestline.nesting.glyphs import column_rules, drop_caps, marks, underlines
 from nestline.nesting.page import PlacedNest, settled
 from nestline.outlines import kinds, placing
 from nestline.outlines.path import to_svg
@@ -98,7 +98,14 @@ def page_json(document: Document, index: int) -> Json:
         "guides": {axis: [lengths.points(g) for g in getattr(page.sheet.guides, axis)] for axis in ("x", "y")},
         "background": _css(color_figure(document.head, background)) if background else None,
         "order": [t.id for t in page.objects],
-    }
+        "groups": [
+            {
+                "id": g.group.id, "name": g.group.name, "hidden": g.group.hidden, "locked": g.group.locked,
+                "objects": list(g.objects), "inside": g.inside,
+            }
+            for g in page.groups
+        ],
+    }  # fmt: skip
 
 
 def _margins(given: Any) -> list[float]:
@@ -115,15 +122,7 @@ def object_json(studio: Studio, document: Document, page: int, thing: PageObject
         rgb = tinted(color_figure(document.head, thing.fill.color), thing.fill.tint)
         fill = {"color": _css(rgb), "opacity": thing.fill.opacity}
     if thing.stroke:
-        stroke = {
-            "color": _css(color_figure(document.head, thing.stroke.color)),
-            "width": lengths.points(thing.stroke.width),
-            "dash": [lengths.points(d) for d in thing.stroke.dash],
-            "cap": thing.stroke.cap,
-            "join": thing.stroke.join,
-            "position": thing.stroke.position,
-            "opacity": thing.stroke.opacity,
-        }
+        stroke = stroke_json(document, thing.stroke)
     if thing.picture:
         file = studio.pictures(thing.picture.file)
         picture = {
@@ -150,6 +149,18 @@ def object_json(studio: Studio, document: Document, page: int, thing: PageObject
         "frame": thing.frame is not None,
         "copyName": thing.frame.copy_name if thing.frame else None,
         "wrap": _wrap_path(studio, thing),
+    }
+
+
+def stroke_json(document: Document, stroke: Stroke) -> Json:
+    return {
+        "color": _css(color_figure(document.head, stroke.color)),
+        "width": lengths.points(stroke.width),
+        "dash": [lengths.points(d) for d in stroke.dash],
+        "cap": stroke.cap,
+        "join": stroke.join,
+        "position": stroke.position,
+        "opacity": stroke.opacity,
     }
 
 
@@ -245,10 +256,15 @@ def shape_json(document: Document, copy: ShapedCopy) -> Json:
                 "leastSpace": r.least_space,
                 "greatestSpace": r.greatest_space,
                 "indent": r.indent,
+                "keep": r.keep.model_dump() if r.keep else None,
+                "dropCap": r.drop_cap.model_dump(mode="json") if r.drop_cap else None,
+                "newColumn": r.new_column,
+                "tabs": [t.model_dump(mode="json") for t in r.tabs],
             }
             for r in rules
         ],
         "ruleOf": [rules.index(p.rules) for p in copy.paragraphs],
+        "fromRight": [p.base % 2 == 1 for p in copy.paragraphs],
         "text": copy.text,
         "start": s.start,
         "end": s.end,
@@ -265,6 +281,12 @@ def shape_json(document: Document, copy: ShapedCopy) -> Json:
                 "stroke": _letter_stroke(document, look.stroke),
                 "features": ",".join(f"{'' if on else '-'}{tag}" for tag, on in look.features),
                 "hyphen": hyphen_of(face),
+                "font": look.font,
+                "weight": look.weight,
+                "slope": look.slope,
+                "colorName": look.color,
+                "underline": look.underline,
+                "tags": dict(look.features),
             }
             for face, look in s.looks
         ],
@@ -275,6 +297,7 @@ def shape_json(document: Document, copy: ShapedCopy) -> Json:
 def nest_json(document: Document, placed: PlacedNest) -> Json:
     """A nest: `records` by RECORD_FIELDS, and the x of every word segment in order."""
     nest = placed.nest
+    rule = placed.thing.frame.column_rule if placed.thing.frame else None
     n = len(nest.records)
     drawn = nest.drawn
     counts = np.bincount(drawn.record, minlength=n) if n else np.zeros(0, dtype=np.int64)
@@ -321,10 +344,13 @@ def nest_json(document: Document, placed: PlacedNest) -> Json:
             }
             for u in underlines(nest)
         ],
+        "columnRules": [tuple(round(v, 3) for v in line) for line in column_rules(nest)] if rule else [],
+        "columnStroke": stroke_json(document, rule) if rule else None,
         "lines": nest.lines,
         "size": nest.copy.size,
         "fill": round(nest.fill, 4),
         "residue": round(nest.residue, 3),
+        "opened": round(nest.opened, 4),
         "exact": nest.exact,
         "loose": int(nest.loose.sum()),
         "broken": nest.broken,

@@ -204,6 +204,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/spelling": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Unknown
+         * @description Which of some words the language's dictionary does not know.
+         */
+        post: operations["assets_spelling_unknown"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spelling/better": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Better
+         * @description Known words close to one.
+         */
+        post: operations["assets_spelling_better"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures": {
         parameters: {
             query?: never;
@@ -352,6 +392,21 @@ export interface components {
             /** Opacity */
             opacity: number;
         };
+        /** GroupScene */
+        GroupScene: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Hidden */
+            hidden: boolean;
+            /** Locked */
+            locked: boolean;
+            /** Objects */
+            objects: string[];
+            /** Inside */
+            inside: string | null;
+        };
         /** GuidesScene */
         GuidesScene: {
             /** X */
@@ -395,6 +450,23 @@ export interface components {
             joined: boolean;
             /** Hyphen */
             hyphen: string;
+            /** Font */
+            font: string;
+            /** Weight */
+            weight: number;
+            /**
+             * Slope
+             * @enum {string}
+             */
+            slope: "normal" | "italic";
+            /** Colorname */
+            colorName: string;
+            /** Underline */
+            underline: boolean;
+            /** Tags */
+            tags: {
+                [key: string]: number;
+            };
         };
         /** MarkScene */
         MarkScene: {
@@ -443,6 +515,13 @@ export interface components {
             marks: components["schemas"]["MarkScene"][];
             /** Underlines */
             underlines: components["schemas"]["UnderlineScene"][];
+            /** Columnrules */
+            columnRules: [
+                number,
+                number,
+                number
+            ][];
+            columnStroke: components["schemas"]["StrokeScene"] | null;
             /** Lines */
             lines: number;
             /** Size */
@@ -451,6 +530,8 @@ export interface components {
             fill: number;
             /** Residue */
             residue: number;
+            /** Opened */
+            opened: number;
             /** Exact */
             exact: boolean;
             /** Loose */
@@ -567,6 +648,8 @@ export interface components {
             background: string | null;
             /** Order */
             order: string[];
+            /** Groups */
+            groups: components["schemas"]["GroupScene"][];
         };
         /** PictureScene */
         PictureScene: {
@@ -668,6 +751,20 @@ export interface components {
             greatestSpace: number;
             /** Indent */
             indent: number;
+            /** Keep */
+            keep: {
+                [key: string]: unknown;
+            } | null;
+            /** Dropcap */
+            dropCap: {
+                [key: string]: unknown;
+            } | null;
+            /** Newcolumn */
+            newColumn: boolean;
+            /** Tabs */
+            tabs: {
+                [key: string]: unknown;
+            }[];
         };
         /**
          * SceneOut
@@ -697,6 +794,8 @@ export interface components {
             rules: components["schemas"]["RuleScene"][];
             /** Ruleof */
             ruleOf: number[];
+            /** Fromright */
+            fromRight: boolean[];
             /** Text */
             text: string;
             /** Start */
@@ -834,6 +933,32 @@ export interface components {
         StepIn: {
             /** Base */
             base: number;
+        };
+        /** WordsOut */
+        WordsOut: {
+            /** Known */
+            known: boolean;
+            /** Unknown */
+            unknown: string[];
+        };
+        /** WordsIn */
+        WordsIn: {
+            /** Language */
+            language: string;
+            /** Words */
+            words: string[];
+        };
+        /** BetterOut */
+        BetterOut: {
+            /** Better */
+            better: string[];
+        };
+        /** WordIn */
+        WordIn: {
+            /** Language */
+            language: string;
+            /** Word */
+            word: string;
         };
         /** PictureOut */
         PictureOut: {
@@ -1396,6 +1521,54 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    assets_spelling_unknown: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WordsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordsOut"];
+                };
+            };
+        };
+    };
+    assets_spelling_better: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WordIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BetterOut"];
                 };
             };
         };

@@ -2,10 +2,11 @@ import { type DragEvent, type PointerEvent, useCallback, useEffect, useLayoutEff
 import { onFontsReady } from "../drawing/fonts";
 import { onPictureReady } from "../drawing/pictures";
 import { missing } from "../drawing/scene";
+import { groupAround, leavesOf } from "../state/document";
 import { putCaret, select, selectAll, selectedThing, shownScene, useStore } from "../state/store";
 import { indexAt, lineStep } from "./caret";
 import { apply, extent, inverse, type Matrix, pageTops, PX, type Point } from "./geometry";
-import { dragging, drawing, type Gesture, type Keys, makingLine, movingPicture, sizing, type Spot, spotAt, turning } from "./hand";
+import { dragging, drawing, type Gesture, type Keys, makingLine, movingPicture, movingPivot, sizing, type Spot, spotAt, turning } from "./hand";
 import { addPoint, bendLast, closes, deletePoints, drawnAt, finishDraft, isChosen, movingHandle, movingPoints, pointSpotAt, putKnot, sayIfItBecomesAPath, takeBack } from "./pointing";
 import { knotsOf } from "./knots";
 import { draggingGuide, guideAt } from "./rulers";
@@ -45,9 +46,9 @@ export function Bench() {
     if (!scene || !element) return;
     const began = performance.now();
     const ratio = window.devicePixelRatio || 1;
-    const { selected, others, caught, caret, points, draft, tool, slots, clean, view } = useStore.getState();
+    const { selected, others, caught, caret, stretches, points, draft, tool, slots, clean, view } = useStore.getState();
     missing.count = 0;
-    const aids = { selected, others, caught, caret, blink: blink.current, unit: useStore.getState().document?.unit ?? "mm", points: tool.kind === "points" ? points : null, draft, pen: pen.current, hovered: hovered.current, slots, clean };
+    const aids = { selected, others, caught, caret, stretches, blink: blink.current, unit: useStore.getState().document?.unit ?? "mm", points: tool.kind === "points" ? points : null, draft, pen: pen.current, hovered: hovered.current, slots, clean };
     paint(element.getContext("2d")!, [element.clientWidth, element.clientHeight], ratio, scene, view, aids, readColors());
     element.dataset.drawn = missing.count ? "waiting" : "whole";
     paintTimes.push(performance.now() - began);
@@ -162,7 +163,7 @@ export function Bench() {
       if (place !== null && (spot.kind !== "object" || spot.id === useStore.getState().selected) && spot.kind !== "bench") {
         event.preventDefault(); // the keyboard stays with the copy
         writing.current = event.shiftKey ? (useStore.getState().caret?.anchor ?? place) : place;
-        putCaret(writing.current, place);
+        putCaret(writing.current, place, keysOf(event).command ? "add" : event.shiftKey ? undefined : "clear");
         return;
       }
       useStore.setState({ tool: { kind: "hand" } });
@@ -261,6 +262,7 @@ export function Bench() {
     const scene = shownScene()!;
     if (spot.kind === "handle") return sizing(scene, object, spot, here, page[0]);
     if (spot.kind === "turn") return turning(scene, object, page, here);
+    if (spot.kind === "pivot") return movingPivot(object, page);
     return dragging(scene, object, here, page[0]);
   };
 
@@ -359,8 +361,13 @@ export function Bench() {
       const [[a, b], [c, d]] = [apply(m, [e.left, e.top]), apply(m, [e.right, e.bottom])];
       return a >= left && c <= right && b >= top && d <= bottom;
     });
-    const ids = found.map((o) => o.id);
-    selectAll(adding && selected ? [...new Set([selected, ...others, ...ids])] : ids);
+    const open = useStore.getState().document;
+    // Of a group, all or nothing.
+    const ids = found.flatMap((o) => {
+      const group = open && groupAround(open, o.id);
+      return group ? leavesOf(group).map((leaf) => leaf.id) : [o.id];
+    });
+    selectAll([...new Set(adding && selected ? [selected, ...others, ...ids] : ids)]);
   };
 
   const drop = (event: DragEvent) => {
@@ -392,6 +399,12 @@ export function Bench() {
         onDoubleClick={(event) => {
           const thing = selectedThing();
           if (!thing || tool.kind !== "hand") return;
+          const open = useStore.getState().document;
+          if (useStore.getState().others.length && open && groupAround(open, thing.id)) {
+            const scene = shownScene();
+            const spot = scene && spotAt(scene, at(event));
+            return select(spot?.kind === "object" ? spot.id : thing.id, false, true);
+          }
           if (thing.picture) {
             useStore.setState({ tool: { kind: "within" }, others: [] });
             return;
@@ -473,6 +486,7 @@ function LeftoverTags() {
 
 function cursorOf(spot: Spot, turn: number): string {
   if (spot.kind === "turn") return "grab";
+  if (spot.kind === "pivot") return "crosshair";
   if (spot.kind === "object") return "move";
   if (spot.kind !== "handle") return "default";
   const angle = (Math.atan2(spot.fy - 0.5, spot.fx - 0.5) * 180) / Math.PI + turn;

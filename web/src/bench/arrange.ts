@@ -1,6 +1,6 @@
 /** What is done with whole objects: align, combine, duplicate, the clipboard. */
 import { act } from "../api/client";
-import { type OpenDocument, type Thing, thingsOf } from "../state/document";
+import { groupOf, leavesOf, type OpenDocument, type Thing, thingsOf } from "../state/document";
 import { edit, say, select, selectAll, selectedThing, selection, shownScene, useStore } from "../state/store";
 import { freshIds } from "./hand";
 
@@ -34,6 +34,20 @@ export async function duplicate() {
   if (await edit(act("duplicate", { objects, ids }), "Duplicate")) selectAll(ids);
 }
 
+/** Make what is selected one group. */
+export async function group() {
+  const objects = unlocked();
+  if (objects.length < 2) return say("Choose two or more objects to group.");
+  if (await edit(act("group", { objects }), "Group")) selectAll(objects);
+}
+
+/** Take the group apart that is selected. */
+export function ungroup() {
+  const { document: open } = useStore.getState();
+  const objects = selection();
+  if (open && groupOf(open, objects)) void edit(act("ungroup", { objects }), "Take the group apart");
+}
+
 interface Held {
   objects: Thing[];
   copies: OpenDocument["copies"];
@@ -48,8 +62,11 @@ export function copySelection() {
   const open = useStore.getState().document;
   const ids = selection();
   if (!open || !ids.length) return;
-  const objects = thingsOf(open).filter((t) => ids.includes(t.id));
-  const copies = Object.fromEntries(objects.flatMap((t) => (t.frame ? [[t.frame.copy, open.copies[t.frame.copy]]] : [])));
+  const chosen = thingsOf(open).filter((t) => ids.includes(t.id));
+  // Groups that are chosen whole go as groups.
+  const whole = (thing: Thing): Thing[] => (leavesOf(thing).every((leaf) => ids.includes(leaf.id)) ? [thing] : (thing.objects ?? []).flatMap(whole));
+  const objects = open.pages.flatMap((page) => page.objects.flatMap(whole));
+  const copies = Object.fromEntries(chosen.flatMap((t) => (t.frame ? [[t.frame.copy, open.copies[t.frame.copy]]] : [])));
   const held: Held = { objects, copies, colors: open.colors ?? {}, styles: open.styles ?? {} };
   try {
     localStorage.setItem(HELD, JSON.stringify(held));
@@ -73,7 +90,7 @@ export async function pasteHere() {
   const there = new Set(thingsOf(open).map((t) => `${String(t.x)},${String(t.y)}`));
   const by = held.objects.some((t) => there.has(`${String(t.x)},${String(t.y)}`)) ? [12, 12] : [0, 0];
   const page = shownScene()?.objects[selection()[0] ?? ""]?.page ?? 0;
-  const ids = freshIds(held.objects.length);
+  const ids = freshIds(held.objects.flatMap(leavesOf).length);
   const { objects, copies, colors, styles } = held;
   if (await edit(act("paste", { page, objects, copies, colors, styles, by, ids }), "Paste")) selectAll(ids);
 }

@@ -40,18 +40,29 @@ function xIn(nest: NestScene, shape: ShapeScene, row: number, index: number): nu
   const r = nest.records;
   const [first, count, tracking] = [r[row + FIRST_WORD], r[row + WORDS], r[row + TRACKING]];
   const base = wordsBefore(nest, row);
-  let right = r[row + LEFT];
+  // Words stand in the copy's order; one that runs from right to left begins at its right end.
+  let edge = count && shape.rtl[first] ? r[row + RIGHT] : r[row + LEFT];
   let last = r[row + START];
   for (let i = 0; i < count; i++) {
     const word = first + i;
     const [a, b] = [Math.max(shape.start[word], r[row + START]), Math.min(shape.end[word], r[row + END])];
-    const x = nest.x[base + i];
-    if (index < a) return right + ((x - right) * (index - last)) / Math.max(1, a - last);
-    if (index <= b) return index === b && i === count - 1 && b === r[row + END] ? Math.min(r[row + RIGHT], x + widthOf(shape, shape.look[word], tracking, textOf(shape, a, b))) : x + widthOf(shape, shape.look[word], tracking, textOf(shape, a, index));
-    right = x + widthOf(shape, shape.look[word], tracking, textOf(shape, a, b));
+    const wide = (to: number) => widthOf(shape, shape.look[word], tracking, textOf(shape, a, to));
+    const begin = shape.rtl[word] ? nest.x[base + i] + wide(b) : nest.x[base + i];
+    const on = shape.rtl[word] ? -1 : 1;
+    if (index < a) return edge + ((begin - edge) * (index - last)) / Math.max(1, a - last);
+    if (index <= b) {
+      const x = begin + on * wide(index);
+      return index === b && i === count - 1 && b === r[row + END] ? Math.min(r[row + RIGHT], Math.max(r[row + LEFT], x)) : x;
+    }
+    edge = begin + on * wide(b);
     last = b;
   }
-  return index > last ? Math.max(right, r[row + RIGHT]) : right;
+  if (index <= last) return edge;
+  return count && shape.rtl[first + count - 1] ? Math.min(edge, r[row + LEFT]) : Math.max(edge, r[row + RIGHT]);
+}
+
+function mixed(shape: ShapeScene): boolean {
+  return shape.rtl.some((way) => way > 0);
 }
 
 /** Where a place of the copy stands; null when nothing is set. */
@@ -89,6 +100,15 @@ export function indexAt(nest: NestScene, shape: ShapeScene, at: Point): number {
 
 function indexIn(nest: NestScene, shape: ShapeScene, row: number, x: number): number {
   let [low, high] = [nest.records[row + START], nest.records[row + END]];
+  if (mixed(shape)) {
+    let best = low;
+    let least = Infinity;
+    for (let index = low; index <= high; index++) {
+      const far = Math.abs(xIn(nest, shape, row, index) - x);
+      if (far < least) [least, best] = [far, index];
+    }
+    return best;
+  }
   // The x of places grows along a row: the nearest is found by halves.
   while (high - low > 1) {
     const middle = (low + high) >> 1;
@@ -124,6 +144,13 @@ export function stretches(nest: NestScene, shape: ShapeScene, from: number, to: 
   for (const row of rows(nest)) {
     const [a, b] = [Math.max(from, r[row + START]), Math.min(to, r[row + END])];
     if (a > b || (a === b && !(from < r[row + START] && to > r[row + END]))) continue;
+    if (mixed(shape)) {
+      for (let index = a; index < b; index++) {
+        const [x0, x1] = [xIn(nest, shape, row, index), xIn(nest, shape, row, index + 1)];
+        out.push([Math.min(x0, x1), Math.max(x0, x1), r[row + TOP], r[row + BOTTOM]]);
+      }
+      continue;
+    }
     out.push([xIn(nest, shape, row, a), Math.max(xIn(nest, shape, row, b), xIn(nest, shape, row, a) + 1), r[row + TOP], r[row + BOTTOM]]);
   }
   return out;

@@ -5,7 +5,7 @@ import { fresh, type Thing, thingsOf } from "../state/document";
 import { type Caught, edit, keepTried, putCaret, type Scene, selectAll, selection, stopTrying, tryOut, useStore } from "../state/store";
 import { inUnit } from "../state/units";
 import { apply, handlesOf, inverse, pageTops, type Point, rounded, sized } from "./geometry";
-import { pageMatrix, turnHandle } from "./paint";
+import { pageMatrix, pivotOf, showsPivot, turnHandle } from "./paint";
 import { around, caughtMove, caughtPoint, extentOf, linesOf } from "./snapping";
 
 export interface Keys {
@@ -26,6 +26,7 @@ export interface Gesture {
 export type Spot =
   | { kind: "handle"; fx: number; fy: number }
   | { kind: "turn" }
+  | { kind: "pivot" }
   | { kind: "object"; id: string }
   | { kind: "bench" };
 
@@ -40,6 +41,10 @@ export function spotAt(scene: Scene, at: Point): Spot {
     const m = pageMatrix(view, tops[object.page]);
     const [tx, ty] = turnHandle(object.matrix, object.box, m);
     if (Math.hypot(at[0] - tx, at[1] - ty) < 10) return { kind: "turn" };
+    if (!others.length && showsPivot(object)) {
+      const [px, py] = apply(m, pivotOf(object));
+      if (Math.hypot(at[0] - px, at[1] - py) < 9) return { kind: "pivot" };
+    }
     let nearest: { d: number; spot: Spot } | null = null;
     for (const handle of others.length ? [] : handlesOf(object)) {
       const [x, y] = apply(m, handle.at);
@@ -59,6 +64,20 @@ export function spotAt(scene: Scene, at: Point): Spot {
     }
   }
   return { kind: "bench" };
+}
+
+/** Moves what an object turns about; the object stays where it is. */
+export function movingPivot(object: ObjectScene, page: [number, number, number, number, number, number]): Gesture {
+  const [, , w, h] = object.box;
+  return gesture("Pivot", (at, keys) => {
+    const own = apply(inverse(object.matrix), apply(inverse(page), at));
+    let pivot: [number, number] = [own[0] / w, own[1] / h];
+    if (catches(keys)) pivot = pivot.map((v) => [0, 0.5, 1].find((stop) => Math.abs(v - stop) < 0.04) ?? v) as [number, number];
+    pivot = [Math.round(pivot[0] * 1e4) / 1e4, Math.round(pivot[1] * 1e4) / 1e4];
+    const [a, b, c, d, e, f] = object.matrix;
+    const [px, py] = [pivot[0] * w, pivot[1] * h];
+    return { operations: [put(object.id, "pivot", pivot), put(object.id, "x", rounded(a * px + c * py + e - px)), put(object.id, "y", rounded(b * px + d * py + f - py))], readout: `${Math.round(pivot[0] * 100)} %, ${Math.round(pivot[1] * 100)} %` };
+  });
 }
 
 function put(id: string, field: string, value: unknown): Operation {

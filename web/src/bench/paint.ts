@@ -1,4 +1,5 @@
 /** Paints the bench: sheets, objects and nests, and over them the aids (slots, selection, wraps). */
+import type { ObjectScene } from "../api/client";
 import { BASELINE, COLUMNS, drawObject, PAST, pathOf, SLOT_LEFT, SLOT_RIGHT, wrapOf } from "../drawing/scene";
 import { pictures } from "../drawing/pictures";
 import type { Caught, DraftKnot, Scene } from "../state/store";
@@ -28,6 +29,8 @@ export interface Aids {
   others: string[];
   caught: Caught[];
   caret: { frame: string; anchor: number; head: number } | null;
+  /** Stretches of its copy that are chosen. */
+  stretches: [number, number][];
   /** Whether the caret shows just now: it blinks. */
   blink: boolean;
   unit: string;
@@ -161,12 +164,11 @@ function paintCaret(ctx: CanvasRenderingContext2D, scene: Scene, nest: Scene["ne
   ctx.save();
   ctx.transform(...m);
   if (nest.matrix) ctx.transform(...nest.matrix);
-  if (anchor !== head) {
-    ctx.globalAlpha = 0.28;
-    ctx.fillStyle = colors.slot;
-    for (const [left, right, top, bottom] of stretches(nest, shape, Math.min(anchor, head), Math.max(anchor, head))) ctx.fillRect(left, top, right - left, bottom - top);
-    ctx.globalAlpha = 1;
-  }
+  const chosen = anchor === head ? aids.stretches : [...aids.stretches.slice(0, -1), [Math.min(anchor, head), Math.max(anchor, head)] as [number, number]];
+  ctx.globalAlpha = 0.28;
+  ctx.fillStyle = colors.slot;
+  for (const [from, to] of chosen) for (const [left, right, top, bottom] of stretches(nest, shape, from, to)) ctx.fillRect(left, top, right - left, bottom - top);
+  ctx.globalAlpha = 1;
   const place = placeOf(nest, shape, head);
   if (place && aids.blink) {
     ctx.fillStyle = colors.slot;
@@ -297,6 +299,16 @@ function paintSelected(ctx: CanvasRenderingContext2D, scene: Scene, aids: Aids, 
     ctx.fill();
     ctx.stroke();
   }
+  if (!aids.others.length && showsPivot(object)) {
+    const [px, py] = apply(m, pivotOf(object));
+    ctx.beginPath();
+    ctx.arc(px, py, 5, 0, 2 * Math.PI);
+    ctx.moveTo(px - 9, py);
+    ctx.lineTo(px + 9, py);
+    ctx.moveTo(px, py - 9);
+    ctx.lineTo(px, py + 9);
+    ctx.stroke();
+  }
   const [x, y] = turnHandle(object.matrix, object.box, m);
   ctx.beginPath();
   ctx.arc(x, y, 7, -0.4 * Math.PI, 1.1 * Math.PI);
@@ -305,6 +317,16 @@ function paintSelected(ctx: CanvasRenderingContext2D, scene: Scene, aids: Aids, 
   ctx.arc(x, y, 2.2, 0, 2 * Math.PI);
   ctx.fillStyle = colors.slot;
   ctx.fill();
+}
+
+/** A turned object shows what it turns about. */
+export function showsPivot(object: Pick<ObjectScene, "turn" | "pivot">): boolean {
+  return object.turn !== 0 || object.pivot[0] !== 0.5 || object.pivot[1] !== 0.5;
+}
+
+/** The pivot on its page. */
+export function pivotOf(object: Pick<ObjectScene, "box" | "pivot">): Point {
+  return [object.box[0] + object.pivot[0] * object.box[2], object.box[1] + object.pivot[1] * object.box[3]];
 }
 
 /** Where the turning handle is, in CSS px: outside the lower right corner. */

@@ -183,6 +183,22 @@ function drawNest(ctx: CanvasRenderingContext2D, nest: NestScene, shape: ShapeSc
     ctx.fillStyle = mark.color;
     ctx.fillText(mark.text, mark.x, mark.baseline);
   }
+  if (nest.columnStroke) {
+    const { color, width, dash, cap, opacity } = nest.columnStroke;
+    ctx.globalAlpha = opacity;
+    ctx.strokeStyle = color;
+    ctx.lineWidth = width;
+    ctx.lineCap = cap;
+    ctx.setLineDash(dash);
+    ctx.beginPath();
+    for (const [x, top, bottom] of nest.columnRules) {
+      ctx.moveTo(x, top);
+      ctx.lineTo(x, bottom);
+    }
+    ctx.stroke();
+    ctx.setLineDash([]);
+    ctx.globalAlpha = 1;
+  }
   for (const line of nest.underlines) {
     ctx.fillStyle = line.color;
     ctx.fillRect(line.left, line.y - line.thickness / 2, line.right - line.left, line.thickness);

@@ -1,9 +1,10 @@
 import { Dialog, DialogPanel, DialogTitle, Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { ChevronDown } from "lucide-react";
-import { type ReactNode, useRef, useState } from "react";
-import { act } from "../api/client";
+import { type ReactNode, useEffect, useRef, useState } from "react";
+import { act, post, type Schemas } from "../api/client";
 import type { Thing } from "../state/document";
 import { edit, say, shownScene, useStore } from "../state/store";
+import type { Spelling } from "./spelling";
 
 /** A file's bytes in base 64. */
 async function base64(file: File): Promise<string> {
@@ -33,11 +34,12 @@ export async function bringText(file: File, object: string, version: string, pla
 }
 
 /** What else can be done with the copy: bring, dummy copy, find and replace, outlines. */
-export function CopyMenu({ thing, version }: { thing: Thing; version: string }) {
+export function CopyMenu({ thing, version, spelling }: { thing: Thing; version: string; spelling: Spelling }) {
   const file = useRef<HTMLInputElement>(null);
   const plain = useRef(false);
   const [finding, setFinding] = useState(false);
   const [outlining, setOutlining] = useState(false);
+  const [reading, setReading] = useState(false);
   const ask = (asPlain: boolean) => {
     plain.current = asPlain;
     file.current?.click();
@@ -62,6 +64,11 @@ export function CopyMenu({ thing, version }: { thing: Thing; version: string }) 
             Find and replace
           </Item>
           {thing.frame && (
+            <Item onClick={() => setReading(true)} hint={!spelling.known ? "There is no dictionary for its language" : spelling.unknown.length ? `${spelling.unknown.length} ${spelling.unknown.length === 1 ? "word is" : "words are"} not in the dictionary` : "Every word is in the dictionary"}>
+              Spelling
+            </Item>
+          )}
+          {thing.frame && (
             <Item onClick={() => setOutlining(true)} hint="For good, as a printer may ask">
               Turn into outlines
             </Item>
@@ -81,6 +88,7 @@ export function CopyMenu({ thing, version }: { thing: Thing; version: string }) 
         }}
       />
       {finding && <FindAndReplace onClose={() => setFinding(false)} />}
+      {reading && <SpellingBox spelling={spelling} onClose={() => setReading(false)} />}
       {outlining && <ToOutlines thing={thing} version={version} onClose={() => setOutlining(false)} />}
     </>
   );
@@ -170,6 +178,67 @@ function places(copies: NonNullable<ReturnType<typeof useStore.getState>["docume
   for (const copy of Object.values(copies)) for (const version of Object.values(copy.versions)) for (const p of version.paragraphs) count += ((p.runs ?? []).map((r) => r.text).join("").match(pattern) ?? []).length;
   return count;
 }
+
+function SpellingBox({ spelling, onClose }: { spelling: Spelling; onClose: () => void }) {
+  const words = useStore((s) => s.document?.words ?? NONE);
+  return (
+    <Box title="Spelling" onClose={onClose}>
+      {!spelling.known ? (
+        <p className="mt-3">There is no dictionary for this copy’s language. Its language is set in the sentence below the bench.</p>
+      ) : spelling.unknown.length === 0 ? (
+        <p className="mt-3">Every word is in the dictionary.</p>
+      ) : (
+        <ul className="mt-3 max-h-80 space-y-3 overflow-y-auto">
+          {spelling.unknown.map((word) => (
+            <UnknownWord key={word} word={word} language={spelling.language} words={words} />
+          ))}
+        </ul>
+      )}
+      <div className="mt-5 flex items-center gap-2">
+        <button className="button-main" onClick={onClose}>
+          Done
+        </button>
+        {words.length > 0 && (
+          <button className="button" onClick={() => void edit([{ do: "cut", at: ["words"] }], "Mark words again")}>
+            Mark {words.length === 1 ? `“${words[0]}”` : `${words.length} words`} again
+          </button>
+        )}
+      </div>
+    </Box>
+  );
+}
+
+function UnknownWord({ word, language, words }: { word: string; language: string; words: string[] }) {
+  const [better, setBetter] = useState<string[] | null>(null);
+  useEffect(() => {
+    let gone = false;
+    void post<Schemas["BetterOut"]>("/api/spelling/better", { language, word })
+      .then((said) => !gone && setBetter(said.better))
+      .catch(() => !gone && setBetter([]));
+    return () => void (gone = true);
+  }, [word, language]);
+  const replace = (by: string) => void edit(act("replace", { find: word, replace: by, capitals: true, words: true }), "Spelling");
+  return (
+    <li>
+      <div className="flex items-baseline gap-3">
+        <b className="min-w-0 flex-1 truncate font-serif text-[16px] text-coral-text">{word}</b>
+        <button className="button py-0.5 text-xs" onClick={() => void edit([{ do: "put", at: ["words"], value: [...words, word] }], "Leave a word")}>
+          Leave it
+        </button>
+      </div>
+      <div className="flex flex-wrap gap-1">
+        {better === null ? <span className="text-xs text-soft">Looking …</span> : better.length === 0 ? <span className="text-xs text-soft">Nothing close to it is known.</span> : null}
+        {better?.map((by) => (
+          <button key={by} className="button px-2 py-0.5 text-slot-text" onClick={() => replace(by)}>
+            {by}
+          </button>
+        ))}
+      </div>
+    </li>
+  );
+}
+
+const NONE: string[] = [];
 
 function ToOutlines({ thing, version, onClose }: { thing: Thing; version: string; onClose: () => void }) {
   const nest = useStore((s) => shownScene(s)?.nests[thing.id]);

@@ -1,13 +1,14 @@
 import { TextSelection } from "@tiptap/pm/state";
 import type { EditorView } from "@tiptap/pm/view";
 import { type Editor, EditorContent, useEditor } from "@tiptap/react";
-import { Bold, Italic, Underline } from "lucide-react";
+import { ArrowRightToLine, Bold, Italic, Underline } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { lineStep } from "../bench/caret";
 import { fresh, labelOf, type Paragraph, type Thing, thingsOf } from "../state/document";
 import { edit, redo, selectedThing, shownScene, undo, useStore } from "../state/store";
 import { CopyMenu } from "./CopyMenu";
-import { extensions, indexOf, leftoverKey, positionOf } from "./extensions";
+import { extensions, indexOf, keep, keptKey, leftoverKey, positionOf } from "./extensions";
+import { useSpelling } from "./spelling";
 import { difference, fromEditor, toEditor } from "./paragraphs";
 
 /** The panel where copy is read and edited as one running column. */
@@ -44,8 +45,9 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
   const editor = useEditor({
     extensions,
     content: toEditor(stored ?? []),
-    editorProps: { attributes: { "aria-label": "Copy", role: "textbox", "aria-multiline": "true", spellcheck: "true", lang: version }, handleKeyDown: (view, event) => byLines(view, event, goal) },
+    editorProps: { attributes: { "aria-label": "Copy", role: "textbox", "aria-multiline": "true", spellcheck: "false", lang: version }, handleKeyDown: (view, event) => byLines(view, event, goal) },
     onUpdate: ({ editor }) => typing(editor),
+    onTransaction: ({ editor }) => sayStretches(editor),
     onSelectionUpdate: ({ editor }) => {
       useStore.setState({ paragraphs: selectedParagraphs(editor) });
       // What comes from elsewhere (undo, the sentence) moves the selection too, but nobody is writing then.
@@ -62,9 +64,11 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
     seen.current = epoch;
     if (!stored || difference("", "", fromEditor(editor.getJSON()), stored) === null) return;
     const { from, to } = editor.state.selection;
+    const kept = keptKey.getState(editor.state) ?? [];
     editor.commands.setContent(toEditor(stored), { emitUpdate: false });
     const size = editor.state.doc.content.size;
     editor.commands.setTextSelection({ from: Math.min(from, size), to: Math.min(to, size) });
+    if (kept.length) editor.view.dispatch(editor.state.tr.setMeta(keptKey, kept.filter((k) => k.to <= size)));
   }, [editor, epoch, stored]);
 
   useEffect(() => {
@@ -75,6 +79,7 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
     if (!editor || !wanted) return;
     const { doc } = editor.state;
     goal.current = null;
+    if (wanted.keep) keep(editor.view, wanted.keep === "add");
     editor.view.dispatch(editor.state.tr.setSelection(TextSelection.create(doc, positionOf(doc, wanted.anchor), positionOf(doc, wanted.head))));
     editor.view.focus();
     sayCaret(editor, thing.id);
@@ -86,7 +91,10 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
     if (editor) editor.view.dispatch(editor.state.tr.setMeta(leftoverKey, leftoverStart));
   }, [editor, leftoverStart, nest?.shape]);
 
-  useEffect(() => () => useStore.setState({ paragraphs: null }), []);
+  const language = stored && nest ? (shownScene()?.shapes[nest.shape]?.rules[0]?.language ?? version) : version;
+  const spelling = useSpelling(editor, language, epoch);
+
+  useEffect(() => () => useStore.setState({ paragraphs: null, stretches: [] }), []);
 
   return (
     <>
@@ -95,7 +103,10 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
         <MarkButton editor={editor} mark="bold" label="Bold" icon={<Bold size={15} />} />
         <MarkButton editor={editor} mark="italic" label="Italic" icon={<Italic size={15} />} />
         <MarkButton editor={editor} mark="underline" label="Underline" icon={<Underline size={15} />} />
-        <CopyMenu thing={thing} version={version} />
+        <button className="rounded-md p-1.5 text-soft hover:bg-inset" aria-label="Insert a tab" title="Insert a tab (Alt+T)" onMouseDown={(event) => event.preventDefault()} onClick={() => editor?.chain().focus().insertContent("\t").run()}>
+          <ArrowRightToLine size={15} />
+        </button>
+        <CopyMenu thing={thing} version={version} spelling={spelling} />
       </header>
       <div
         className="min-h-0 flex-1 overflow-y-auto px-5 pb-6"
@@ -144,11 +155,30 @@ function MarkButton({ editor, mark, label, icon }: { editor: Editor | null; mark
       aria-pressed={on}
       title={`${label} (Ctrl+${label[0]})`}
       onMouseDown={(event) => event.preventDefault()}
-      onClick={() => editor?.chain().focus().toggleMark(mark).run()}
+      onClick={() => editor && toggled(editor, mark, on)}
     >
       {icon}
     </button>
   );
+}
+
+/** Bold, italic or underlined, in everything that is chosen. */
+function toggled(editor: Editor, mark: "bold" | "italic" | "underline", on: boolean) {
+  const kept = keptKey.getState(editor.state) ?? [];
+  if (!kept.length) return editor.chain().focus().toggleMark(mark).run();
+  const { tr, schema, selection } = editor.state;
+  for (const { from, to } of [...kept, selection]) {
+    if (on) tr.removeMark(from, to, schema.marks[mark]);
+    else if (from < to) tr.addMark(from, to, schema.marks[mark].create());
+  }
+  editor.view.dispatch(tr.setMeta(keptKey, kept));
+}
+
+function sayStretches(editor: Editor) {
+  const { doc, selection } = editor.state;
+  const chosen = [...(keptKey.getState(editor.state) ?? []), selection].filter(({ from, to }) => from < to);
+  const stretches = chosen.map(({ from, to }): [number, number] => [indexOf(doc, from), indexOf(doc, to)]);
+  if (stretches.join() !== useStore.getState().stretches.join()) useStore.setState({ stretches });
 }
 
 function sayCaret(editor: Editor, frame: string) {

@@ -9,7 +9,7 @@ import { Text } from "@tiptap/extension-text";
 import { Placeholder } from "@tiptap/extensions";
 import type { Node } from "@tiptap/pm/model";
 import { Plugin, PluginKey } from "@tiptap/pm/state";
-import { Decoration, DecorationSet } from "@tiptap/pm/view";
+import { Decoration, DecorationSet, type EditorView } from "@tiptap/pm/view";
 
 const RuledParagraph = Paragraph.extend({
   addAttributes() {
@@ -36,7 +36,7 @@ const Underlined = Mark.create({
     return ["u", 0];
   },
   addKeyboardShortcuts() {
-    return { "Mod-u": () => this.editor.commands.toggleMark("underline") };
+    return { "Mod-u": () => this.editor.commands.toggleMark("underline"), "Alt-t": () => this.editor.commands.insertContent("\t") };
   },
 });
 
@@ -75,6 +75,76 @@ const Leftover = Extension.create({
     ];
   },
 });
+
+export const keptKey = new PluginKey<Stretch[]>("kept");
+
+export interface Stretch {
+  from: number;
+  to: number;
+}
+
+/** Stretches that stay chosen while another is: Ctrl and a click keeps what was chosen before. */
+const Kept = Extension.create({
+  name: "kept",
+  addProseMirrorPlugins() {
+    return [
+      new Plugin<Stretch[]>({
+        key: keptKey,
+        state: { init: () => [], apply: (tr, old) => (tr.getMeta(keptKey) as Stretch[] | undefined) ?? (tr.docChanged && old.length ? [] : old) },
+        props: {
+          decorations(state) {
+            const kept = keptKey.getState(state) ?? [];
+            return kept.length ? DecorationSet.create(state.doc, kept.map(({ from, to }) => Decoration.inline(from, to, { class: "kept" }))) : null;
+          },
+          handleDOMEvents: {
+            mousedown(view, event) {
+              keep(view, event.ctrlKey || event.metaKey);
+              return false;
+            },
+          },
+        },
+      }),
+    ];
+  },
+});
+
+/** Keep what is chosen now (`adding`), or let go of what was kept. */
+export function keep(view: EditorView, adding: boolean) {
+  const kept = keptKey.getState(view.state) ?? [];
+  const { from, to } = view.state.selection;
+  if (adding && from < to) view.dispatch(view.state.tr.setMeta(keptKey, [...kept.filter((k) => k.to <= from || k.from >= to), { from, to }]));
+  else if (!adding && kept.length) view.dispatch(view.state.tr.setMeta(keptKey, []));
+}
+
+export const spellingKey = new PluginKey<ReadonlySet<string>>("spelling");
+
+/** Marks words that no dictionary of the copy's language knows; they come with `tr.setMeta(spellingKey, words)`. */
+const Spelling = Extension.create({
+  name: "spelling",
+  addProseMirrorPlugins() {
+    return [
+      new Plugin<ReadonlySet<string>>({
+        key: spellingKey,
+        state: { init: () => new Set<string>(), apply: (tr, old) => (tr.getMeta(spellingKey) as ReadonlySet<string> | undefined) ?? old },
+        props: {
+          decorations(state) {
+            const unknown = spellingKey.getState(state);
+            if (!unknown?.size) return null;
+            const marks: Decoration[] = [];
+            state.doc.forEach((paragraph, offset) => {
+              const text = paragraph.textBetween(0, paragraph.content.size, undefined, "\u2028");
+              for (const found of text.matchAll(WORD)) if (unknown.has(found[0])) marks.push(Decoration.inline(offset + 1 + found.index, offset + 1 + found.index + found[0].length, { class: "misspelt" }));
+            });
+            return DecorationSet.create(state.doc, marks);
+          },
+        },
+      }),
+    ];
+  },
+});
+
+/** A word, apostrophes inside it counted in. */
+export const WORD = /[\p{L}\p{M}]+(?:['’][\p{L}\p{M}]+)*/gu;
 
 /** The editor's position of a code point of the copy; null past its end. */
 export function placeOf(doc: Node, index: number): number | null {
@@ -128,5 +198,7 @@ export const extensions = [
   HardBreak,
   RunLook,
   Leftover,
+  Kept,
+  Spelling,
   Placeholder.configure({ placeholder: "Type or paste copy here. It nests as you write." }),
 ];

@@ -1,4 +1,4 @@
-import type { Operation, Schemas } from "../api/client";
+import { act, type Face, type Operation, type Schemas, type ShapeScene } from "../api/client";
 import type { Thing } from "../state/document";
 import { edit, keepTried, tryOut, useStore } from "../state/store";
 import { trim } from "../state/units";
@@ -6,6 +6,7 @@ import { LengthField } from "./LengthField";
 import { Choice, Part } from "./Part";
 import { CopyColorPart } from "./CopyColor";
 import { LettersPart } from "./Letters";
+import { OpeningPart } from "./OpeningPart";
 import { StylePart } from "./StylePart";
 import { FontUpload } from "./FontUpload";
 
@@ -22,6 +23,9 @@ const LASTS = [
   { value: "justify", label: "filled" },
 ] as const;
 const ALIGNS = { start: "flush left", center: "centred", end: "flush right", justify: "justified" } as const;
+const ALIGNS_FROM_RIGHT = { start: "flush right", center: "centred", end: "flush left", justify: "justified" } as const;
+/** What a stretch of copy can have of its own. */
+const LETTERS = new Set(["font", "weight", "slope", "size", "color", "tracking", "features", "underline", "letter_stroke"]);
 type Rule = Schemas["RuleScene"];
 
 /** *Its copy*: alignment, font, size and leading, colour, of all its paragraphs or of those selected in the galley. */
@@ -31,12 +35,18 @@ export function CopyClause({ thing }: { thing: Thing }) {
   const shape = useStore((s) => (nest ? s.scene?.shapes[nest.shape] : undefined));
   const faces = useStore((s) => s.faces);
   const chosen = useStore((s) => s.paragraphs);
+  const stretches = useStore((s) => s.stretches);
   if (!nest || !shape) return <p className="text-soft">It is hidden.</p>;
   const [first, last] = chosen ?? [0, shape.ruleOf.length - 1];
-  const picked = shape.ruleOf.slice(first, last + 1).map((n) => shape.rules[n]);
+  const ruled = shape.ruleOf.slice(first, last + 1).map((n) => shape.rules[n]);
   const numbers = shape.ruleOf.map((_, i) => i).slice(first, last + 1);
-  if (!picked.length) return <p>is still empty: type in the galley, or paste.</p>;
+  if (!ruled.length) return <p>is still empty: type in the galley, or paste.</p>;
+  const words = partly(shape, stretches) ? stretches : [];
+  const looks = words.length ? looksOf(shape, words, faces) : [];
+  const picked = looks.length ? looks : ruled;
+  const aligns = shape.fromRight.slice(first, last + 1).every(Boolean) ? ALIGNS_FROM_RIGHT : ALIGNS;
   const operations = (field: string, value: unknown): Operation[] =>
+    words.length && LETTERS.has(field) ? act("style-stretches", { copy: nest.copyName, version: nest.version, stretches: words, look: { [field]: value } }) :
     numbers.map((n) => ({ do: "put", at: ["copies", nest.copyName, "versions", nest.version, "paragraphs", n, field], value }));
   const attempt = (field: string) => (value: unknown) => tryOut(operations(field, value));
   const keep = (field: string, label: string) => (value: unknown) => void keepTried(operations(field, value), label);
@@ -50,11 +60,11 @@ export function CopyClause({ thing }: { thing: Thing }) {
   const families = [...new Set(faces.map((f) => f.family))];
   return (
     <p>
-      is <StylePart copy={nest.copyName} version={nest.version} numbers={numbers} picked={picked} />, set{" "}
-      <Part name="align" title="Alignment" said={align ? ALIGNS[align] : "in several ways"}>
+      is <StylePart copy={nest.copyName} version={nest.version} numbers={numbers} picked={ruled} />, set{" "}
+      <Part name="align" title="Alignment" said={align ? aligns[align] : "in several ways"}>
         {() => (
           <>
-            <Choice value={align} options={Object.entries(ALIGNS).map(([value, label]) => ({ value: value as Rule["align"], label }))} onChoose={put("align", "Alignment")} />
+            <Choice value={align} options={Object.entries(aligns).map(([value, label]) => ({ value: value as Rule["align"], label }))} onChoose={put("align", "Alignment")} />
             {align === "justify" && (
               <>
                 <h4 className="eyebrow mt-4 mb-1.5">Its last line</h4>
@@ -151,6 +161,7 @@ export function CopyClause({ thing }: { thing: Thing }) {
           </div>
         )}
       </Part>{" "}
+      <OpeningPart rule={ruled[0]} put={put} />{"\u2060, "}
       <LettersPart picked={picked} faces={faces} attempt={attempt} keep={keep} put={put} />,{" "}
       <Part name="list" title="What stands before each paragraph" said={list === undefined ? "listed in part" : list === "bullets" ? "with bullets" : list === "numbers" ? "numbered" : "unlisted"}>
         {() => (
@@ -239,6 +250,26 @@ function FamilyName({ family }: { family: string }) {
       </span>
     </>
   );
+}
+
+/** Whether stretches are less than whole paragraphs. */
+function partly(shape: ShapeScene, stretches: [number, number][]): boolean {
+  const characters = Array.from(shape.text);
+  const starts = (at: number) => at === 0 || characters[at - 1] === "\n";
+  const ends = (at: number) => at >= characters.length || characters[at] === "\n";
+  return stretches.some(([from, to]) => !(starts(from) && ends(to)));
+}
+
+/** How the letters of some stretches look, as rules. */
+function looksOf(shape: ShapeScene, stretches: [number, number][], faces: Face[]): Rule[] {
+  const base = shape.rules[shape.ruleOf[0]];
+  const found = new Set<number>();
+  for (const [from, to] of stretches) shape.start.forEach((start, i) => start < to && shape.end[i] > from && found.add(shape.look[i]));
+  return [...found].map((n) => {
+    const look = shape.looks[n];
+    const weight = faces.find((f) => f.key === look.face)?.weight ?? look.weight;
+    return { ...base, size: look.size, font: look.font, weight: look.weight || weight, slope: look.slope, color: look.color, colorName: look.colorName, tracking: look.tracking, features: look.tags, underline: look.underline, letterStroke: look.stroke };
+  });
 }
 
 function only<T>(values: T[]): T | null {

@@ -4,7 +4,10 @@ import type { Frame, Thing } from "../state/document";
 import { edit, keepTried, shownScene, tryOut, useStore } from "../state/store";
 import { inUnit, shown } from "../state/units";
 import { LengthField } from "./LengthField";
+import { Count } from "./OpeningPart";
 import { OutlinePart } from "./OutlinePart";
+import { count } from "./PageSaid";
+import { Colors } from "./Paint";
 import { PlacePart } from "./PlacePart";
 import { type Mark, MetricWord } from "./MetricPart";
 import { Choice, Part } from "./Part";
@@ -51,17 +54,24 @@ export function FrameClause({ thing, frame }: { thing: Thing; frame: Frame }) {
       <Part name="padding" title="Padding" said={shown(frame.padding ?? 0)}>
         {() => <LengthField label="Room to the edge" value={shown(frame.padding ?? 0)} onTry={attempt("padding")} onKeep={keep("padding", "Padding")} hint="Units and sums: 12, 3mm, 1p6, 0.5em, 8 + 2mm" />}
       </Part>{" "}
-      from the edge. Lines sit{" "}
-      <Part name="sit" title="Where lines sit" said={sit === "middle" ? "in the middle" : sit === "top" ? "at the top" : "at the bottom"} width="w-80">
+      from the edge, in <ColumnsPart thing={thing} frame={frame} attempt={attempt} keep={keep} put={put} />. Lines sit{" "}
+      <Part name="sit" title="Where lines sit" said={{ middle: "in the middle", top: "at the top", bottom: "at the bottom", leaded: "leaded out" }[sit]} width="w-80">
         {() => (
           <>
             <Choice
-              columns={3}
+              columns={4}
               value={sit}
-              options={(["top", "middle", "bottom"] as const).map((value) => ({ value, label: value, drawing: <SitDrawing sit={value} /> }))}
+              options={(["top", "middle", "bottom", "leaded"] as const).map((value) => ({ value, label: value === "leaded" ? "leaded out" : value, drawing: <SitDrawing sit={value} /> }))}
               onChoose={put("sit", "Sit")}
             />
-            {settled && <p className="mt-3 text-soft">No exact {sit === "middle" ? "middle" : "bottom"} in this outline: {inUnit(Math.abs(nest.residue))} {nest.residue > 0 ? "lower" : "higher"} is nearest.</p>}
+            {sit === "leaded" && (
+              <div className="mt-3 space-y-3">
+                <LengthField label="Space between paragraphs, to" value={shown(frame.leaded?.space ?? "1em")} onTry={(space) => attempt("leaded")({ ...frame.leaded, space })} onKeep={(space) => keep("leaded", "Leaded out")({ ...frame.leaded, space })} />
+                <LengthField label="Then the leading, to" value={shown(frame.leaded?.leading ?? "1.6em")} onTry={(leading) => attempt("leaded")({ ...frame.leaded, leading })} onKeep={(leading) => keep("leaded", "Leaded out")({ ...frame.leaded, leading })} hint="Opened only as far as the height asks for." />
+              </div>
+            )}
+            {settled && sit === "leaded" && <p className="mt-3 text-soft">At these limits {inUnit(Math.abs(nest.residue))} of the height stay free.</p>}
+            {settled && sit !== "leaded" && <p className="mt-3 text-soft">No exact {sit === "middle" ? "middle" : "bottom"} in this outline: {inUnit(Math.abs(nest.residue))} {nest.residue > 0 ? "lower" : "higher"} is nearest.</p>}
             {nest && nest.leftover > 0 && sit !== "top" && <p className="mt-3 text-soft">With words left over, lines sit at the top.</p>}
             {sit === "middle" && (
               <div className="mt-3">
@@ -111,11 +121,11 @@ export function FrameClause({ thing, frame }: { thing: Thing; frame: Frame }) {
   );
 }
 
-function SitDrawing({ sit }: { sit: "top" | "middle" | "bottom" }) {
-  const top = { top: 6, middle: 17, bottom: 28 }[sit];
+function SitDrawing({ sit }: { sit: "top" | "middle" | "bottom" | "leaded" }) {
+  const top = { top: 6, middle: 17, bottom: 28, leaded: 6 }[sit];
   return (
     <svg width="44" height="52" viewBox="0 0 44 52" aria-hidden>
-      {[0, 8, 16].map((dy, i) => (
+      {(sit === "leaded" ? [0, 19, 38] : [0, 8, 16]).map((dy, i) => (
         <line key={dy} x1="7" x2={i === 1 ? 31 : 37} y1={top + dy + 1} y2={top + dy + 1} stroke="currentColor" strokeWidth="2.6" strokeLinecap="round" />
       ))}
     </svg>
@@ -144,7 +154,64 @@ function useMetrics(thing: Thing) {
   }, [metrics, lead]);
 }
 
-const HANGS = { ascender: "the ascenders", cap: "cap height", ex: "x-height", "line-box": "its line box" } as const;
+interface ColumnProps {
+  thing: Thing;
+  frame: Frame;
+  attempt: (rule: Rule) => (value: unknown) => void;
+  keep: (rule: Rule, label: string) => (value: unknown) => void;
+  put: (rule: Rule, label: string) => (value: unknown) => void;
+}
+
+function ColumnsPart({ thing, frame, attempt, keep, put }: ColumnProps) {
+  const columns = frame.columns ?? 1;
+  const rule = frame.column_rule ?? null;
+  return (
+    <Part name="columns" title="Columns" said={columns === 1 ? "one column" : `${count(columns, "column")}, ${shown(frame.gutter ?? 12)} apart${frame.balance ? ", balanced" : ""}`} width="w-80">
+      {() => (
+        <div className="space-y-3">
+          <Choice columns={5} value={String(columns)} options={[1, 2, 3, 4, 5].map((n) => ({ value: String(n), label: String(n), drawing: <ColumnsDrawing count={n} /> }))} onChoose={(n) => put("columns", "Columns")(Number(n))} />
+          <Count label="How many" value={columns} low={1} high={40} onKeep={put("columns", "Columns")} />
+          {columns > 1 && (
+            <>
+              <LengthField label="Gutter" value={shown(frame.gutter ?? 12)} onTry={attempt("gutter")} onKeep={keep("gutter", "Gutter")} hint="A pica (12 pt) is usual; under 9 pt reads badly." />
+              <Choice
+                columns={2}
+                value={frame.balance ? "yes" : "no"}
+                options={[
+                  { value: "no", label: "filled one by one" },
+                  { value: "yes", label: "of one depth" },
+                ]}
+                onChoose={(value) => put("balance", "Balance")(value === "yes")}
+              />
+              <div className="flex items-center gap-3">
+                <span className="flex-1 text-soft">A rule between them</span>
+                <button className="button" onClick={() => put("column_rule", "Rule between columns")(rule ? null : { color: "ink", width: 0.5 })}>
+                  {rule ? "take it away" : "draw it"}
+                </button>
+              </div>
+              {rule && <LengthField label="Its width" value={shown(rule.width ?? 1)} onTry={(width) => attempt("column_rule")({ ...rule, width })} onKeep={(width) => keep("column_rule", "Rule between columns")({ ...rule, width })} />}
+              {rule && <Colors value={rule.color ?? "ink"} onChoose={(color, done) => (done ? keep("column_rule", "Rule between columns") : attempt("column_rule"))({ ...rule, color })} />}
+            </>
+          )}
+          {columns > 1 && thing.frame && <p className="text-xs text-soft">In any outline, with any wrap. They share the y at which their first lines hang.</p>}
+        </div>
+      )}
+    </Part>
+  );
+}
+
+function ColumnsDrawing({ count }: { count: number }) {
+  const width = (36 - 3 * (count - 1)) / count;
+  return (
+    <svg width="44" height="36" viewBox="0 0 44 36" aria-hidden>
+      {Array.from({ length: count }, (_, c) => (
+        <rect key={c} x={4 + c * (width + 3)} y="5" width={width} height="26" rx="1" fill="currentColor" opacity="0.75" />
+      ))}
+    </svg>
+  );
+}
+
+const HANGS = { ascender: "the ascenders", cap: "cap height", ex: "x-height", "line-box": "its line box", ink: "its ink" } as const;
 
 function HangPart({ thing, frame, attempt, keep, put }: MetricProps) {
   const m = useMetrics(thing);
@@ -159,7 +226,7 @@ function HangPart({ thing, frame, attempt, keep, put }: MetricProps) {
     [m],
   );
   const named = hang in HANGS;
-  const at = named ? marks.find((k) => k.value === hang)!.at : lengthInEms(hang, thing);
+  const at = named ? (marks.find((k) => k.value === hang)?.at ?? m.cap) : lengthInEms(hang, thing);
   return (
     <Part name="hang" title="What the first line hangs from" said={named ? HANGS[hang as keyof typeof HANGS] : `${shown(hang)} above its baseline`} width="w-[292px]">
       {() => (
@@ -175,7 +242,7 @@ function HangPart({ thing, frame, attempt, keep, put }: MetricProps) {
   );
 }
 
-const STANDS = { baseline: "the baseline", descender: "the descenders", "line-box": "its line box" } as const;
+const STANDS = { baseline: "the baseline", descender: "the descenders", "line-box": "its line box", ink: "its ink" } as const;
 
 function StandPart({ thing, frame, attempt, keep, put }: MetricProps) {
   const m = useMetrics(thing);
@@ -192,8 +259,8 @@ function StandPart({ thing, frame, attempt, keep, put }: MetricProps) {
     <Part name="stand" title="What the last line stands on" said={STANDS[stand]} width="w-[292px]">
       {() => (
         <>
-          <Dragged thing={thing} marks={marks} at={marks.find((k) => k.value === stand)!.at} free={false} attempt={attempt} keep={keep} />
-          <Choice columns={3} value={stand} options={Object.entries(STANDS).map(([value, label]) => ({ value: value as typeof stand, label }))} onChoose={put} />
+          <Dragged thing={thing} marks={marks} at={marks.find((k) => k.value === stand)?.at ?? 0} free={false} attempt={attempt} keep={keep} />
+          <Choice columns={2} value={stand} options={Object.entries(STANDS).map(([value, label]) => ({ value: value as typeof stand, label }))} onChoose={put} />
         </>
       )}
     </Part>

@@ -5,7 +5,7 @@ import { edit, keepTried, tryOut, useStore } from "../state/store";
 import { inUnit, oneOrFour, shown } from "../state/units";
 import { LengthField } from "./LengthField";
 import { Colors, ColorsPart } from "./Paint";
-import { Part } from "./Part";
+import { Choice, Part } from "./Part";
 
 /** Sheets and screens: ISO 216 in mm, US sheets in inches, common screens in CSS px. */
 const SHEETS: [string, [string, string, string][]][] = [
@@ -18,6 +18,7 @@ const SHEETS: [string, [string, string, string][]][] = [
 export function PageSaid({ Clause }: { Clause: (props: { head: string; children: ReactNode }) => ReactNode }) {
   const scene = useStore((s) => s.scene);
   const open = useStore((s) => s.document);
+  const snapping = useStore((s) => s.snapping);
   if (!scene || !open) return null;
   const unit = open.unit ?? "mm";
   const page = scene.pages[0];
@@ -132,7 +133,20 @@ export function PageSaid({ Clause }: { Clause: (props: { head: string; children:
             )}
           </Part>
           {" "}
-          and <ColorsPart />. {things.length ? "Choose an object to read its rules here." : "Draw an outline, type into it, and its rules are written here."}
+          and <ColorsPart />; what is moved{" "}
+          <Part name="catching" title="Catching" said={snapping ? "catches on lines" : "moves freely"}>
+            {() => (
+              <Choice
+                value={snapping ? "yes" : "no"}
+                options={[
+                  { value: "yes", label: "catches on lines", hint: "Guides, margins, edges and middles of the page and of objects, equal gaps. Ctrl held: freely." },
+                  { value: "no", label: "moves freely", hint: "Ctrl held: it catches." },
+                ]}
+                onChoose={(value) => useStore.setState({ snapping: value === "yes" })}
+              />
+            )}
+          </Part>
+          . {things.length ? "Choose an object to read its rules here." : "Draw an outline, type into it, and its rules are written here."}
         </p>
       </Clause>
     </>

@@ -49,7 +49,21 @@ export function PlacePart({ thing }: { thing: Thing }) {
           </div>
           <div>
             <p className="mb-1.5 text-soft">It turns about</p>
-            <svg width="92" height="64" viewBox="-8 -8 108 80" role="radiogroup" aria-label="It turns about">
+            <svg
+              width="92"
+              height="64"
+              viewBox="-8 -8 108 80"
+              role="radiogroup"
+              aria-label="It turns about"
+              className="cursor-crosshair touch-none"
+              onPointerDown={(e) => {
+                if ((e.target as Element).tagName === "circle") return;
+                e.currentTarget.setPointerCapture(e.pointerId);
+                tryOut(pivotTo(thing.id, stored, placeIn(e)));
+              }}
+              onPointerMove={(e) => e.currentTarget.hasPointerCapture(e.pointerId) && tryOut(pivotTo(thing.id, stored, placeIn(e)))}
+              onPointerUp={(e) => e.currentTarget.hasPointerCapture(e.pointerId) && void keepTried(pivotTo(thing.id, stored, placeIn(e)), "Pivot")}
+            >
               <rect x="0" y="0" width="92" height="64" rx="3" fill="none" stroke="var(--color-line)" strokeWidth="2" />
               {PIVOTS.map(([fx, fy]) => {
                 const on = stored.pivot[0] === fx && stored.pivot[1] === fy;
@@ -72,7 +86,9 @@ export function PlacePart({ thing }: { thing: Thing }) {
                   />
                 );
               })}
+              {!PIVOTS.some(([fx, fy]) => stored.pivot[0] === fx && stored.pivot[1] === fy) && <circle cx={stored.pivot[0] * 92} cy={stored.pivot[1] * 64} r="6" fill="var(--color-slot)" pointerEvents="none" />}
             </svg>
+            <p className="mt-1 text-xs text-soft">A corner, the middle, or any place: click or drag in the box. Turned, its pivot can be dragged on the page.</p>
           </div>
         </div>
       )}
@@ -80,8 +96,16 @@ export function PlacePart({ thing }: { thing: Thing }) {
   );
 }
 
+/** Where in the drawing of the box the pointer is, in fractions of it. */
+function placeIn(event: { clientX: number; clientY: number; currentTarget: Element }): [number, number] {
+  const box = event.currentTarget.getBoundingClientRect();
+  const [x, y] = [((event.clientX - box.left) / box.width) * 108 - 8, ((event.clientY - box.top) / box.height) * 80 - 8];
+  const share = (v: number) => Math.round(Math.min(1.08, Math.max(-0.08, v)) * 200) / 200;
+  return [share(x / 92), share(y / 64)];
+}
+
 /** Another pivot; a turned object stays where it is on the page. */
-function pivotTo(id: string, object: { matrix: readonly number[]; box: readonly number[] }, pivot: [number, number]): Plain[] {
+export function pivotTo(id: string, object: { matrix: readonly number[]; box: readonly number[] }, pivot: [number, number]): Plain[] {
   const [a, b, c, d, e, f] = object.matrix;
   const [w, h] = [object.box[2], object.box[3]];
   const own = [pivot[0] * w, pivot[1] * h];

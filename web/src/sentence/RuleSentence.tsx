@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
-import { labelOf } from "../state/document";
-import { selectedThing, shownScene, useStore } from "../state/store";
+import { groupOf, labelOf } from "../state/document";
+import { selectedThing, selection, shownScene, useStore } from "../state/store";
 import { AroundClause } from "./AroundClause";
 import { CopyClause } from "./CopyClause";
 import { FrameClause } from "./FrameClause";
@@ -17,15 +17,16 @@ export function RuleSentence() {
   const thing = useStore(selectedThing);
   const several = useStore((s) => s.others.length);
   const chosen = useStore((s) => s.paragraphs);
+  const grouped = useStore((s) => s.document && groupOf(s.document, selection(s)));
   const object = useStore((s) => (s.selected ? shownScene(s)?.objects[s.selected] : undefined));
   if (thing && several)
     return (
       <section aria-label="Rules" className={`${SHEET} grid-cols-[1.25fr_1fr_1fr]`}>
-        <Clause head={`These ${count(several + 1, "object").replace(/^one /, "")}`}>
+        <Clause head={grouped ? `This group of ${several + 1}` : `These ${count(several + 1, "object").replace(/^one /, "")}`}>
           <SeveralSaid />
         </Clause>
         <Clause head="Their copy">
-          <p className="text-soft">Choose one of them to read the rules of its copy.</p>
+          <p className="text-soft">{grouped ? "Double-click one of them to choose it alone and read its rules." : "Choose one of them to read the rules of its copy."}</p>
         </Clause>
         <Clause head="Around them">
           <p>{labelOf(thing)} was chosen last; it is the one that is kept when they are combined.</p>

@@ -1,7 +1,7 @@
 import { useEffect, useState } from "react";
-import { combine, remove, unlocked } from "../bench/arrange";
+import { combine, group, remove, ungroup, unlocked } from "../bench/arrange";
 import { act } from "../api/client";
-import { thingsOf } from "../state/document";
+import { groupOf, labelOf, type Thing, thingsOf } from "../state/document";
 import { edit, select, selection, stopTrying, tryOut, useStore } from "../state/store";
 import { Choice, Part } from "./Part";
 
@@ -32,10 +32,27 @@ export function SeveralSaid() {
   const free = () => unlocked();
   const align = (edge: string) => act("align", { objects: free(), edge, to });
   const bare = things.find((t) => !t.frame && !t.picture);
+  const grouped = open ? groupOf(open, ids) : null;
   return (
     <>
       <p>
-        can be{" "}
+        {grouped ? (
+          <>
+            is called <GroupName group={grouped} />, moves and turns as one, and can be{" "}
+            <button className="part" data-part="ungroup" onClick={ungroup}>
+              taken apart
+            </button>
+            ,{" "}
+          </>
+        ) : (
+          <>
+            can be{" "}
+            <button className="part" data-part="group" onClick={() => void group()}>
+              grouped
+            </button>
+            ,{" "}
+          </>
+        )}
         <Part name="align-objects" title="Bring level" said="brought level">
           {() => (
             <>
@@ -115,6 +132,23 @@ export function SeveralSaid() {
         </p>
       )}
     </>
+  );
+}
+
+function GroupName({ group }: { group: Thing }) {
+  return (
+    <Part name="group-name" title="Name of the group" said={labelOf(group)}>
+      {(close) => (
+        <input
+          className="field w-full"
+          aria-label="Name of the group"
+          defaultValue={group.name ?? ""}
+          maxLength={200}
+          onKeyDown={(e) => e.key === "Enter" && (e.currentTarget.blur(), close())}
+          onBlur={(e) => e.target.value !== (group.name ?? "") && void edit([{ do: "put", at: ["objects", group.id, "name"], value: e.target.value }], "Rename")}
+        />
+      )}
+    </Part>
   );
 }
 

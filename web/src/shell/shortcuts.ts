@@ -2,7 +2,7 @@
 import { useEffect } from "react";
 import { showAll, zoomBy } from "../bench/Bench";
 import type { Operation } from "../api/client";
-import { copySelection, cutSelection, duplicate, editPoints, pasteHere, remove, selectEverything, unlocked } from "../bench/arrange";
+import { copySelection, cutSelection, duplicate, editPoints, group, pasteHere, remove, selectEverything, ungroup, unlocked } from "../bench/arrange";
 import { setPointKind } from "../bench/pointing";
 import { edit, putCaret, redo, selectedThing, undo, useStore } from "../state/store";
 import { askForPicture, chooseOutline, OUTLINES } from "./TopBar";
@@ -13,7 +13,7 @@ export const SHORTCUTS: [string, [string, string][]][] = [
   ["Make", [...OUTLINES.map((o): [string, string] => [`N ${o.key}`, o.name]), ["N D", "Draw freely"], ["N L", "Line of type"], ["N P", "Picture"]]],
   ["Rules", [["R P", "Padding"], ["R S", "Where lines sit"], ["R H", "What they hang from"], ["R T", "What they stand on"], ["R A", "Alignment"], ["R Z", "Size and leading"], ["R W", "Wrap"], ["R C", "Clearance"], ["R F", "Fill"], ["R K", "Stroke"], ["R O", "Outline"], ["R B", "Where lines end"], ["R Y", "Hyphenation"], ["R X", "Place and size"]]],
   ["Look", [[".", "Clean view"], [",", "Slots"], [";", "Galley"], ["+ −", "Zoom"], ["0", "Whole page"], ["Space and drag", "Move the bench"], ["Ctrl and wheel", "Zoom at the pointer"]]],
-  ["Object", [["Enter", "Into the copy"], ["Esc", "Out of it; nothing selected"], ["Arrows", "Nudge by 1 pt (Shift: 10)"], ["Delete", "Delete it"], ["E", "Edit its points"], ["1 2 3", "A point: corner, smooth, symmetrical"], ["Shift and click", "Select one more"], ["Alt and drag", "Duplicate"], ["Ctrl and drag a corner", "Size with its type"], ["Ctrl D", "Duplicate"], ["Ctrl C X V", "Copy, cut, paste"], ["Ctrl A", "Select everything"], ["Ctrl Z", "Undo"], ["Ctrl Shift Z", "Redo"], ["?", "This list"]]],
+  ["Object", [["Enter", "Into the copy"], ["Esc", "Out of it; nothing selected"], ["Arrows", "Nudge by 1 pt (Shift: 10)"], ["Delete", "Delete it"], ["E", "Edit its points"], ["G", "Group"], ["U", "Take the group apart"], ["1 2 3", "A point: corner, smooth, symmetrical"], ["Shift and click", "Select one more"], ["Alt and drag", "Duplicate"], ["Ctrl and drag a corner", "Size with its type"], ["Ctrl D", "Duplicate"], ["Ctrl C X V", "Copy, cut, paste"], ["Ctrl A", "Select everything"], ["Ctrl Z", "Undo"], ["Ctrl Shift Z", "Redo"], ["?", "This list"]]],
 ];
 
 export function useShortcuts(toggleHelp: () => void) {
@@ -89,6 +89,10 @@ function onObject(event: KeyboardEvent, key: string) {
     event.preventDefault();
     if (thing.frame) putCaret(Number.MAX_SAFE_INTEGER);
     else useStore.setState({ galley: true, focusGalley: useStore.getState().focusGalley + 1 });
+  } else if (key === "g") {
+    void group();
+  } else if (key === "u") {
+    ungroup();
   } else if (key === "e") {
     editPoints();
   } else if ((key === "Delete" || key === "Backspace") && free.length) {

@@ -19,10 +19,15 @@ export interface Frame {
   copy: string;
   padding?: Length | Length[];
   setting?: "level" | "turned";
-  sit?: "top" | "middle" | "bottom";
+  columns?: number;
+  gutter?: Length;
+  balance?: boolean;
+  column_rule?: Stroke | null;
+  leaded?: { leading?: Length; space?: Length };
+  sit?: "top" | "middle" | "bottom" | "leaded";
   lift?: Length;
   hang?: Length;
-  stand?: "baseline" | "descender" | "line-box";
+  stand?: "baseline" | "descender" | "line-box" | "ink";
   band?: "letters" | "line-box";
   pushed?: boolean;
   give?: ("left" | "right")[];
@@ -48,6 +53,8 @@ export interface Wrap {
   sides?: "both" | "left" | "right" | "widest";
 }
 export interface Thing {
+  /** The objects of a group. */
+  objects?: Thing[];
   id: string;
   name?: string;
   x: Length;
@@ -76,6 +83,8 @@ export interface Page {
 }
 export interface OpenDocument {
   title?: string;
+  /** Words that its spelling marks leave alone. */
+  words?: string[];
   language?: string;
   unit?: string;
   colors?: Record<string, string>;
@@ -84,13 +93,33 @@ export interface OpenDocument {
   pages: Page[];
 }
 
+/** Every object, those in groups too, back to front. */
 export function thingsOf(document: OpenDocument): Thing[] {
-  return document.pages.flatMap((page) => page.objects);
+  return document.pages.flatMap((page) => page.objects.flatMap(leavesOf));
+}
+
+/** The objects of an object or a group: itself, or all that is in it. */
+export function leavesOf(thing: Thing): Thing[] {
+  return thing.objects ? thing.objects.flatMap(leavesOf) : [thing];
+}
+
+/** The outermost group that an object is in. */
+export function groupAround(document: OpenDocument, id: string): Thing | null {
+  for (const page of document.pages) for (const thing of page.objects) if (thing.objects && leavesOf(thing).some((leaf) => leaf.id === id)) return thing;
+  return null;
+}
+
+/** The group that these are all of, and nothing else. */
+export function groupOf(document: OpenDocument, ids: string[]): Thing | null {
+  const group = ids.length > 1 ? groupAround(document, ids[0]) : null;
+  const leaves = group ? leavesOf(group) : [];
+  return group && leaves.length === ids.length && leaves.every((leaf) => ids.includes(leaf.id)) ? group : null;
 }
 
 /** What an object is called when it has no name. */
 export function labelOf(thing: Thing): string {
   if (thing.name) return thing.name;
+  if (thing.objects) return "Group";
   if (thing.picture) return "Picture";
   const kind = thing.outline?.kind ?? "rectangle";
   return kind === "path" ? "Drawn outline" : kind[0].toUpperCase() + kind.slice(1);

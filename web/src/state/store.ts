@@ -2,7 +2,7 @@
 import { create } from "zustand";
 import { type Face, type NestScene, type ObjectScene, type Operation, post, Refused, type SceneOut, type Schemas, type ShapeScene } from "../api/client";
 import type { OpenDocument, Thing } from "./document";
-import { thingsOf } from "./document";
+import { groupAround, leavesOf, thingsOf } from "./document";
 
 export interface Scene {
   pages: Schemas["PageScene"][];
@@ -62,7 +62,7 @@ interface State {
   /** Where the caret is in a frame's copy, in code points; null while nothing is written. */
   caret: { frame: string; anchor: number; head: number } | null;
   /** Where the page wants it. */
-  wanted: { anchor: number; head: number; nonce: number } | null;
+  wanted: { anchor: number; head: number; nonce: number; keep?: "add" | "clear" } | null;
   caught: Caught[];
   snapping: boolean;
   turnStep: number;
@@ -72,6 +72,8 @@ interface State {
   galley: boolean;
   /** Paragraphs selected in the galley, first and last; null for all of the copy. */
   paragraphs: [number, number] | null;
+  /** Stretches of the copy chosen in the galley or on the page, in code points; the last is the caret's own. */
+  stretches: [number, number][];
   view: { scale: number; x: number; y: number };
   saving: boolean;
   notice: Notice | null;
@@ -106,6 +108,7 @@ export const useStore = create<State>(() => ({
   slots: true,
   galley: true,
   paragraphs: null,
+  stretches: [],
   view: { scale: 1, x: 0, y: 0 },
   saving: false,
   notice: null,
@@ -137,6 +140,7 @@ export function opened(given: Schemas["OpenOut"], faces: Face[]) {
     saving: false,
     overtaken: null,
     paragraphs: null,
+    stretches: [],
     epoch: get().epoch + 1,
   });
 }
@@ -170,19 +174,31 @@ export function selection(state: State = get()): string[] {
   return state.selected ? [state.selected, ...state.others] : [];
 }
 
-/** Select one thing, or nothing; `adding` keeps what is selected and takes out what was. */
-export function select(id: string | null, adding = false) {
+/** What goes with an object when it is chosen: all of its group, unless one object of that is chosen alone already. */
+function together(id: string): string[] {
+  const { document, selected, others } = get();
+  const group = document && groupAround(document, id);
+  if (!group) return [id];
+  const leaves = leavesOf(group).map((leaf) => leaf.id);
+  if (selected && !others.length && leaves.length > 1 && leaves.includes(selected)) return [id];
+  return [id, ...leaves.filter((leaf) => leaf !== id)];
+}
+
+/** Select one thing with its group, or nothing; `adding` keeps what is selected and takes out what was. */
+export function select(id: string | null, adding = false, alone = false) {
   const { selected, others, tool } = get();
   const points = { points: [], tool: tool.kind !== "draw" && tool.kind !== "outline" && tool.kind !== "line" ? ({ kind: "hand" } as const) : tool };
-  if (!adding || !id || !selected) return set({ selected: id, others: [], ...points });
-  if (id === selected) return set({ selected: others[0] ?? null, others: others.slice(1), ...points });
-  if (others.includes(id)) return set({ others: others.filter((o) => o !== id), ...points });
-  set({ selected: id, others: [selected, ...others], ...points });
+  const ids = !id ? [] : alone ? [id] : together(id);
+  if (!adding || !id || !selected) return set({ selected: id, others: ids.slice(1), ...points });
+  const all = [selected, ...others];
+  const left = all.filter((o) => !ids.includes(o));
+  if (all.includes(id)) return set({ selected: left[0] ?? null, others: left.slice(1), ...points });
+  set({ selected: id, others: [...ids.slice(1), ...left], ...points });
 }
 
 /** Put the caret into the copy on the page, or select a stretch of it. */
-export function putCaret(anchor: number, head = anchor) {
-  set({ tool: { kind: "copy" }, wanted: { anchor, head, nonce: Math.random() } });
+export function putCaret(anchor: number, head = anchor, keep?: "add" | "clear") {
+  set({ tool: { kind: "copy" }, wanted: { anchor, head, nonce: Math.random(), keep } });
 }
 
 export function selectAll(ids: string[]) {

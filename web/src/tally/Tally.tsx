@@ -1,7 +1,9 @@
 import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
 import { ChevronRight, Eye, EyeOff, Lock, LockOpen } from "lucide-react";
-import { labelOf, type Thing, thingsOf } from "../state/document";
-import { edit, select, shownScene, useStore } from "../state/store";
+import { type DragEvent, type ReactNode, useState } from "react";
+import { act } from "../api/client";
+import { labelOf, leavesOf, type Thing, thingsOf } from "../state/document";
+import { edit, select, selectAll, shownScene, useStore } from "../state/store";
 
 /** Every object in stacking order, page by page, the front one first; frames show how full they are. */
 export function Tally() {
@@ -18,12 +20,15 @@ export function Tally() {
       )}
       {document.pages.map((page, index) => {
         const front = [...page.objects].reverse();
-        const others = front.filter((t) => !t.frame);
+        const holds = (thing: Thing) => leavesOf(thing).some((leaf) => leaf.frame);
+        const others = front.filter((t) => !holds(t));
         return (
           <div key={index} className="mt-2">
             {several && <h3 className="text-soft">Page {index + 1}</h3>}
             <ul className="mt-1 space-y-0.5">
-              {front.filter((t) => t.frame).map((thing) => <FrameRow key={thing.id} thing={thing} />)}
+              {front.filter(holds).map((thing) => (
+                <Entry key={thing.id} thing={thing} />
+              ))}
             </ul>
             {others.length > 0 && (
               <Disclosure as="div" className="mt-2" defaultOpen={others.length <= 6}>
@@ -33,7 +38,7 @@ export function Tally() {
                 </DisclosureButton>
                 <DisclosurePanel as="ul" className="space-y-0.5">
                   {others.map((thing) => (
-                    <Row key={thing.id} thing={thing} />
+                    <Entry key={thing.id} thing={thing} />
                   ))}
                 </DisclosurePanel>
               </Disclosure>
@@ -45,12 +50,43 @@ export function Tally() {
   );
 }
 
-function FrameRow({ thing }: { thing: Thing }) {
+function Entry({ thing, inside }: { thing: Thing; inside?: boolean }) {
+  if (thing.objects) return <GroupRow group={thing} />;
+  return thing.frame ? <FrameRow thing={thing} inside={inside} /> : <Row thing={thing} inside={inside} />;
+}
+
+function GroupRow({ group }: { group: Thing }) {
+  const [open, setOpen] = useState(true);
+  const ids = leavesOf(group).map((leaf) => leaf.id);
+  return (
+    <Row
+      thing={group}
+      chosen={ids}
+      before={
+        <button className="-ml-1 rounded p-0.5 text-soft" aria-label={`${open ? "Fold" : "Unfold"} ${labelOf(group)}`} aria-expanded={open} onClick={() => setOpen(!open)}>
+          <ChevronRight size={14} className={open ? "rotate-90" : ""} />
+        </button>
+      }
+      figure={`${ids.length}`}
+      below={
+        open && (
+          <ul className="ml-1.5 space-y-0.5 border-l border-line pl-4">
+            {[...group.objects!].reverse().map((thing) => (
+              <Entry key={thing.id} thing={thing} inside />
+            ))}
+          </ul>
+        )
+      }
+    />
+  );
+}
+
+function FrameRow({ thing, inside }: { thing: Thing; inside?: boolean }) {
   const nest = useStore((s) => shownScene(s)?.nests[thing.id]);
   const over = nest?.leftover ?? 0;
   const share = over ? 1 : (nest?.fill ?? 0);
   return (
-    <Row thing={thing} figure={!nest ? "hidden" : over ? `${over} over` : nest.words === 0 ? "empty" : share > 0.995 ? "full" : `${Math.round(share * 100)} %`} fault={over > 0}>
+    <Row thing={thing} inside={inside} figure={!nest ? "hidden" : over ? `${over} over` : nest.words === 0 ? "empty" : share > 0.995 ? "full" : `${Math.round(share * 100)} %`} fault={over > 0}>
       <div className="mt-1 h-1.5 overflow-hidden rounded-full bg-inset">
         <div className={`h-full rounded-full ${over ? "bg-coral" : "bg-ink"}`} style={{ width: `${share * 100}%` }} />
       </div>
@@ -58,27 +94,73 @@ function FrameRow({ thing }: { thing: Thing }) {
   );
 }
 
-function Row({ thing, figure, fault, children }: { thing: Thing; figure?: string; fault?: boolean; children?: React.ReactNode }) {
-  const selected = useStore((s) => s.selected === thing.id || s.others.includes(thing.id));
+interface RowProps {
+  thing: Thing;
+  /** What a click chooses, when it is not the thing itself. */
+  chosen?: string[];
+  inside?: boolean;
+  figure?: string;
+  fault?: boolean;
+  before?: ReactNode;
+  children?: ReactNode;
+  below?: ReactNode;
+}
+
+const DRAGGED = "application/x-nest-line-object";
+
+function Row({ thing, chosen, inside, figure, fault, before, children, below }: RowProps) {
+  const selected = useStore((s) => (chosen ?? [thing.id]).every((id) => s.selected === id || s.others.includes(id)));
+  const [line, setLine] = useState<"above" | "below" | null>(null);
   const put = (field: string, on: boolean, label: string) =>
     void edit([on ? { do: "put", at: ["objects", thing.id, field], value: true } : { do: "cut", at: ["objects", thing.id, field] }], label);
+  const choose = (adding: boolean) => {
+    if (!chosen) return select(thing.id, adding, inside);
+    if (!adding) return selectAll(chosen);
+    select(chosen[0], true);
+  };
+  const over = (event: DragEvent<HTMLDivElement>) => {
+    if (!event.dataTransfer.types.includes(DRAGGED)) return;
+    event.preventDefault();
+    const box = event.currentTarget.getBoundingClientRect();
+    setLine(event.clientY < box.top + box.height / 2 ? "above" : "below");
+  };
+  const drop = (event: DragEvent<HTMLDivElement>) => {
+    const object = event.dataTransfer.getData(DRAGGED);
+    if (object && object !== thing.id) void edit(act("restack", { object, [line === "below" ? "below" : "above"]: thing.id }), "Stack");
+    setLine(null);
+  };
   return (
-    <li className={`group -mx-2 rounded-lg px-2 py-1 ${selected ? "bg-slot-wash" : "hover:bg-inset/60"} ${thing.hidden ? "opacity-60" : ""}`}>
-      <div className="flex items-center gap-1">
-        <button className="min-w-0 flex-1 truncate text-left" aria-pressed={selected} onClick={(event) => select(thing.id, event.shiftKey || event.ctrlKey || event.metaKey)}>
-          {labelOf(thing)}
-        </button>
-        <span className={`flex gap-0.5 ${thing.hidden || thing.locked ? "" : "opacity-0 group-hover:opacity-100 group-focus-within:opacity-100"}`}>
-          <button className="rounded p-0.5 text-soft hover:bg-sheet" aria-label={thing.hidden ? `Show ${labelOf(thing)}` : `Hide ${labelOf(thing)}`} onClick={() => put("hidden", !thing.hidden, thing.hidden ? "Show" : "Hide")}>
-            {thing.hidden ? <EyeOff size={14} /> : <Eye size={14} />}
+    <li className={thing.hidden ? "opacity-60" : ""}>
+      <div
+        draggable
+        onDragStart={(event) => {
+          event.dataTransfer.setData(DRAGGED, thing.id);
+          event.dataTransfer.effectAllowed = "move";
+        }}
+        onDragOver={over}
+        onDragLeave={() => setLine(null)}
+        onDrop={drop}
+        className={`group relative -mx-2 rounded-lg px-2 py-1 ${selected ? "bg-slot-wash" : "hover:bg-inset/60"}`}
+      >
+        {line && <div className={`absolute inset-x-1 h-0.5 rounded bg-slot ${line === "above" ? "-top-px" : "-bottom-px"}`} />}
+        <div className="flex items-center gap-1">
+          {before}
+          <button className="min-w-0 flex-1 truncate text-left" aria-pressed={selected} onClick={(event) => choose(event.shiftKey || event.ctrlKey || event.metaKey)}>
+            {labelOf(thing)}
           </button>
-          <button className="rounded p-0.5 text-soft hover:bg-sheet" aria-label={thing.locked ? `Unlock ${labelOf(thing)}` : `Lock ${labelOf(thing)}`} onClick={() => put("locked", !thing.locked, thing.locked ? "Unlock" : "Lock")}>
-            {thing.locked ? <Lock size={14} /> : <LockOpen size={14} />}
-          </button>
-        </span>
-        {figure && <span className={`shrink-0 tabular-nums ${fault ? "font-bold text-coral-text" : "text-soft"}`}>{figure}</span>}
+          <span className={`flex gap-0.5 ${thing.hidden || thing.locked ? "" : "opacity-0 group-hover:opacity-100 group-focus-within:opacity-100"}`}>
+            <button className="rounded p-0.5 text-soft hover:bg-sheet" aria-label={thing.hidden ? `Show ${labelOf(thing)}` : `Hide ${labelOf(thing)}`} onClick={() => put("hidden", !thing.hidden, thing.hidden ? "Show" : "Hide")}>
+              {thing.hidden ? <EyeOff size={14} /> : <Eye size={14} />}
+            </button>
+            <button className="rounded p-0.5 text-soft hover:bg-sheet" aria-label={thing.locked ? `Unlock ${labelOf(thing)}` : `Lock ${labelOf(thing)}`} onClick={() => put("locked", !thing.locked, thing.locked ? "Unlock" : "Lock")}>
+              {thing.locked ? <Lock size={14} /> : <LockOpen size={14} />}
+            </button>
+          </span>
+          {figure && <span className={`shrink-0 tabular-nums ${fault ? "font-bold text-coral-text" : "text-soft"}`}>{figure}</span>}
+        </div>
+        {children}
       </div>
-      {children}
+      {below}
     </li>
   );
 }
