@@ -98,12 +98,12 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
 
   return (
     <>
-      <header className="flex items-center gap-1 px-5 pt-3 pb-1">
+      <header className="flex items-center px-5 pt-3 pb-1">
         <h2 className="eyebrow min-w-0 flex-1 truncate">Galley</h2>
         <MarkButton editor={editor} mark="bold" label="Bold" icon={<Bold size={15} />} />
         <MarkButton editor={editor} mark="italic" label="Italic" icon={<Italic size={15} />} />
         <MarkButton editor={editor} mark="underline" label="Underline" icon={<Underline size={15} />} />
-        <button className="rounded-md p-1.5 text-soft hover:bg-inset" aria-label="Insert a tab" title="Insert a tab (Alt+T)" onMouseDown={(event) => event.preventDefault()} onClick={() => editor?.chain().focus().insertContent("\t").run()}>
+        <button className="rounded-md p-1 text-soft hover:bg-inset" aria-label="Insert a tab" title="Insert a tab (Alt+T)" onMouseDown={(event) => event.preventDefault()} onClick={() => editor?.chain().focus().insertContent("\t").run()}>
           <ArrowRightToLine size={15} />
         </button>
         <CopyMenu thing={thing} version={version} spelling={spelling} />
@@ -150,7 +150,7 @@ function MarkButton({ editor, mark, label, icon }: { editor: Editor | null; mark
   const on = editor?.isActive(mark) ?? false;
   return (
     <button
-      className={`rounded-md p-1.5 ${on ? "bg-slot-wash text-slot-text" : "text-soft hover:bg-inset"}`}
+      className={`rounded-md p-1 ${on ? "bg-slot-wash text-slot-text" : "text-soft hover:bg-inset"}`}
       aria-label={label}
       aria-pressed={on}
       title={`${label} (Ctrl+${label[0]})`}

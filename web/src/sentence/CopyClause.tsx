@@ -160,8 +160,10 @@ export function CopyClause({ thing }: { thing: Thing }) {
             <LengthField label="First line in" value={single(picked.map((r) => r.firstIndent))} onTry={attempt("first_indent")} onKeep={keep("first_indent", "First-line indent")} />
           </div>
         )}
-      </Part>{" "}
-      <OpeningPart rule={ruled[0]} put={put} />{"\u2060, "}
+      </Part>
+      {"\u2060, "}
+      <OpeningPart rule={ruled[0]} put={put} />
+      {"\u2060, "}
       <LettersPart picked={picked} faces={faces} attempt={attempt} keep={keep} put={put} />,{" "}
       <Part name="list" title="What stands before each paragraph" said={list === undefined ? "listed in part" : list === "bullets" ? "with bullets" : list === "numbers" ? "numbered" : "unlisted"}>
         {() => (
@@ -199,7 +201,10 @@ export function CopyClause({ thing }: { thing: Thing }) {
           </>
         )}
       </Part>
-      {"\u2060, "}<CopyColorPart picked={picked} attempt={attempt("color")} keep={keep("color", "Colour of the copy")} />{"\u2060."}
+      {"\u2060, "}
+      <span className="whitespace-nowrap">
+        <CopyColorPart picked={picked} attempt={attempt("color")} keep={keep("color", "Colour of the copy")} />.
+      </span>
       {nest.loose > 0 && (
         <span className="text-coral-text">
           {" "}

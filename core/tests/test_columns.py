@@ -1,0 +1,244 @@
+"""Columns, lines kept together, drop caps, tabs, leading out, and edges by ink."""
+
+from __future__ import annotations
+
+import unittest
+from typing import Any
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from support import document, frame, nest_of, obstacle, paragraph
+
+from nestline.nesting import kernel as k
+from nestline.nesting.glyphs import column_rules, drop_caps, glyph_runs, leaders
+from nestline.output.lines import frame_report
+
+WORDS = "Bring string and a warm coat, the wind on Quarry Hill is colder than it looks from the road below. "
+
+
+def several(*paragraphs: dict[str, Any], **rules: Any) -> Any:
+    raw = document([frame(**rules)], paragraphs[0])
+    raw["copies"]["story"]["versions"]["en"]["paragraphs"] = list(paragraphs)
+    return nest_of(raw)
+
+
+class Columns(unittest.TestCase):
+    def test_strips_of_the_padded_box_with_gutters_between(self) -> None:
+        nest = nest_of(document([frame(width=320, height=200, padding=10, columns=3, gutter=12)], paragraph(WORDS * 6))).nest
+        width = (300 - 24) / 3
+        for row in nest.records:
+            left = 110 + row[k.COLUMN] * (width + 12)
+            self.assertAlmostEqual(row[k.LEFT], left, places=6)
+            self.assertAlmostEqual(row[k.RIGHT], left + width, places=6)
+        self.assertEqual(sorted(set(nest.records[:, k.COLUMN])), [0, 1, 2])
+
+    def test_they_share_the_y_at_which_their_first_lines_hang(self) -> None:
+        nest = nest_of(document([frame(width=300, height=100, columns=2, hang="cap")], paragraph(WORDS * 4))).nest
+        first = [nest.records[nest.records[:, k.COLUMN] == c][0, k.BASELINE] for c in (0, 1)]
+        self.assertEqual(first[0], first[1])
+
+    def test_balanced_is_the_smallest_depth_that_holds_all(self) -> None:
+        for repeat in range(2, 9):
+            raw = document(
+                [frame(width=360, height=400, columns=3, balance=True)], paragraph(WORDS * repeat, breaking="first-fit")
+            )
+            nest = nest_of(raw).nest
+            self.assertEqual(nest.leftover_words, 0)
+            counts = [len(set(nest.records[nest.records[:, k.COLUMN] == c][:, k.LINE])) for c in range(3)]
+            single = nest_of(
+                document([frame(width=112, height=2000)], paragraph(WORDS * repeat, breaking="first-fit"))
+            ).nest
+            self.assertEqual(max(counts), -(-single.lines // 3), (repeat, counts))
+
+    def test_balanced_columns_sit_in_the_middle(self) -> None:
+        nest = nest_of(
+            document([frame(width=360, height=400, columns=3, balance=True, sit="middle")], paragraph(WORDS * 5))
+        ).nest
+        self.assertAlmostEqual(nest.residue, 0, delta=0.05)
+        top = nest.records[0, k.BASELINE] - nest.copy.pieces[0, k.ASC] - 100
+        last = nest.records[:, k.BASELINE].max() + nest.copy.pieces[0, k.DESC]
+        self.assertAlmostEqual(top, 500 - last, delta=0.1)
+
+    @settings(max_examples=40)
+    @given(
+        st.sampled_from(["heart", "leaf", "ellipse", "star", "rectangle"]), st.integers(2, 4), st.integers(2, 9),
+        st.booleans(), st.booleans(), st.sampled_from(["top", "middle", "bottom"]),
+    )  # fmt: skip
+    def test_nothing_is_lost_and_nothing_leaves_its_strip(
+        self, kind: str, columns: int, repeat: int, balance: bool, wrapped: bool, sit: str
+    ) -> None:
+        things = [frame(kind, width=400, height=360, columns=columns, gutter=10, balance=balance, sit=sit, least_slot=20)]
+        if wrapped:
+            things.append(obstacle(x=230, y=200, width=90, height=70))
+        nest = nest_of(document(things, paragraph(WORDS * repeat))).nest
+        ranges = nest.ranges.tolist()
+        for (_, end), (start, _) in zip(ranges, ranges[1:], strict=False):
+            self.assertFalse(nest.copy.text[end:start].strip())
+        width = (400 - (columns - 1) * 10) / columns
+        left, _, right, _ = nest.padded.bounds
+        width = (right - left - (columns - 1) * 10) / columns
+        for row in nest.records[~nest.past]:
+            begin = left + row[k.COLUMN] * (width + 10)
+            self.assertGreaterEqual(row[k.LEFT], begin - 1e-6)
+            self.assertLessEqual(row[k.RIGHT], begin + width + 1e-6)
+
+    def test_a_paragraph_may_begin_a_new_column(self) -> None:
+        placed = several(paragraph(WORDS), paragraph(WORDS, new_column=True), width=300, height=200, columns=2)
+        second = placed.nest.records[placed.nest.records[:, k.COLUMN] == 1]
+        self.assertEqual(int(placed.nest.ranges[len(placed.nest.records) - len(second), 0]), len(WORDS) + 1)
+
+    def test_lines_count_from_one_in_each_column_of_the_report(self) -> None:
+        placed = nest_of(document([frame(width=300, height=100, columns=2)], paragraph(WORDS * 3)))
+        lines = frame_report(placed)["lines"]
+        self.assertEqual([r["line"] for r in lines if r["column"] == 2][0], 1)
+
+    def test_a_rule_stands_in_the_middle_of_the_gutter(self) -> None:
+        placed = nest_of(document([frame(width=300, height=100, columns=2, gutter=20)], paragraph(WORDS * 3)))
+        ((x, top, bottom),) = column_rules(placed.nest)
+        self.assertAlmostEqual(x, 250)
+        self.assertAlmostEqual(top, placed.nest.records[:, k.TOP].min())
+        self.assertAlmostEqual(bottom, placed.nest.records[:, k.BOTTOM].max())
+
+
+class KeptTogether(unittest.TestCase):
+    def lines_of(self, placed: Any, paragraph_: int) -> list[int]:
+        """How many lines a paragraph has in each column."""
+        nest = placed.nest
+        of = nest.copy.pieces[nest.records[:, k.FIRST].astype(int), k.PARAGRAPH]
+        return [len(set(nest.records[(of == paragraph_) & (nest.records[:, k.COLUMN] == c)][:, k.LINE])) for c in (0, 1)]
+
+    def test_a_column_ends_with_enough_lines_of_a_paragraph(self) -> None:
+        for height in range(80, 190, 7):
+            both = [paragraph(WORDS * 2, keep={"start": 2, "end": 3}), paragraph(WORDS * 3, keep={"start": 2, "end": 3})]
+            placed = several(*both, width=300, height=height, columns=2)
+            for index in (0, 1):
+                first, second = self.lines_of(placed, index)
+                if first and second:
+                    self.assertGreaterEqual(first, 3, height)
+                    if placed.nest.leftover_words == 0:
+                        self.assertGreaterEqual(second, 2, height)
+
+    def test_whole_paragraphs_and_those_held_to_the_next(self) -> None:
+        whole = several(paragraph(WORDS * 2), paragraph(WORDS * 2, keep={"whole": True}), width=300, height=130, columns=2)
+        self.assertIn(0, self.lines_of(whole, 1))
+        head = [paragraph(WORDS * 2), paragraph("A heading", keep={"next": True, "start": 1, "end": 1}), paragraph(WORDS)]
+        free = several(*[{**p, "keep": None} for p in head], width=300, height=97, columns=2)
+        held = several(*head, width=300, height=97, columns=2)
+        self.assertEqual(self.lines_of(free, 1), [1, 0])
+        self.assertEqual(self.lines_of(held, 1), [0, 1])
+
+
+class DropCaps(unittest.TestCase):
+    def test_it_reaches_from_the_cap_height_of_the_first_line_to_the_baseline_of_its_last(self) -> None:
+        for breaking in ("optimal", "first-fit"):
+            nest = nest_of(document([frame()], paragraph(WORDS * 3, drop_cap=3, breaking=breaking))).nest
+            (cap,) = drop_caps(nest)
+            self.assertEqual(cap.text, "B")
+            baselines = nest.records[:, k.BASELINE]
+            self.assertAlmostEqual(cap.baseline, baselines[2], places=4)
+            metrics, size = cap.face.metrics, nest.copy.size
+            self.assertAlmostEqual(cap.baseline - metrics.cap * cap.look.size, baselines[0] - metrics.cap * size, places=2)
+
+    def test_its_ink_begins_at_the_slot_and_copy_stands_clear_of_it(self) -> None:
+        nest = nest_of(document([frame()], paragraph(WORDS * 3, drop_cap={"lines": 3, "gap": 4}))).nest
+        run = next(r for r in glyph_runs(nest) if r.stretch.role == "drop")
+        box = run.stretch.face.hb_font.get_glyph_extents(int(run.ids[0]))
+        assert box is not None
+        left = run.x[0] + box.x_bearing * run.stretch.scale
+        self.assertAlmostEqual(left, 100, places=4)
+        right = left + box.width * run.stretch.scale
+        self.assertTrue(all(abs(x - right - 4) < 1e-6 for x in nest.left[:3]))
+        self.assertAlmostEqual(nest.left[3], 100, places=4)
+
+    def test_no_letter_is_lost_or_set_twice(self) -> None:
+        for text in (WORDS, "A kite. " + WORDS, "“Bring” " + WORDS):
+            nest = nest_of(document([frame()], paragraph(text, drop_cap=2))).nest
+            drawn = "".join(run.text[run.start : run.end] for run in glyph_runs(nest))
+            self.assertEqual(drawn.replace(" ", ""), text.replace(" ", ""))
+        placed = nest_of(document([frame()], paragraph(WORDS, drop_cap=2)))
+        self.assertEqual(frame_report(placed)["lines"][0]["words"][0]["text"], "Bring")
+
+    def test_in_a_curved_outline_it_stands_where_all_its_lines_are_free(self) -> None:
+        nest = nest_of(document([frame("ellipse", width=300, height=300)], paragraph(WORDS * 3, drop_cap=3))).nest
+        (cap,) = drop_caps(nest)
+        x, top = float(nest.records[0, k.CAP_X]), float(nest.records[0, k.TOP])
+        inside = ((x - 250) / 150) ** 2 + ((top - 250) / 150) ** 2
+        self.assertLessEqual(inside, 1.001)
+
+
+class Tabs(unittest.TestCase):
+    def test_what_follows_begins_ends_or_is_centred_at_its_place(self) -> None:
+        for align, edge in (("start", 0.0), ("end", 1.0), ("center", 0.5)):
+            text = paragraph("10:00\tKites", tabs=[{"at": 150, "align": align}])
+            words = frame_report(nest_of(document([frame()], text)))["lines"][0]["words"]
+            self.assertAlmostEqual(words[1]["x"] + edge * words[1]["width"], 250, places=4)
+
+    def test_figures_stand_by_their_point(self) -> None:
+        prices = [paragraph(f"a\t{p}", tabs=[{"at": 120, "align": "figure"}]) for p in ("4.50", "112.25", "9")]
+        placed = several(*prices)
+        lines = frame_report(placed)["lines"]
+        self.assertAlmostEqual(lines[2]["words"][1]["x"] + lines[2]["words"][1]["width"], 220, places=4)
+        nest = placed.nest
+        for number in (0, 1):
+            point = nest.copy.text.index(".", int(nest.ranges[number, 0]))
+            start = int(nest.copy.segments.start[nest.drawn.segment[nest.drawn.record == number][1]])
+            x = lines[number]["words"][1]["x"] + nest.width_of(number, start, point)
+            self.assertAlmostEqual(x, 220, places=4)
+
+    def test_the_last_one_leads_to_the_slots_end_with_dots(self) -> None:
+        text = paragraph("Knots\t£12", tabs=[{"at": "end", "leader": "."}])
+        placed = nest_of(document([frame()], text))
+        nest = placed.nest
+        self.assertAlmostEqual(float(nest.right[0]), float(nest.records[0, k.RIGHT]), places=6)
+        (mark,) = leaders(nest)
+        self.assertEqual(set(mark.text), {"."})
+        words = frame_report(placed)["lines"][0]["words"]
+        self.assertGreater(mark.x, words[0]["x"] + words[0]["width"])
+
+    def test_without_any_it_leads_to_the_next_three_ems(self) -> None:
+        words = frame_report(nest_of(document([frame()], paragraph("a\tb", size=10))))["lines"][0]["words"]
+        self.assertAlmostEqual(words[1]["x"], 130)
+
+
+class LeadedOut(unittest.TestCase):
+    def test_the_last_line_stands_at_the_bottom(self) -> None:
+        nest = several(paragraph(WORDS), paragraph(WORDS), height=64, sit="leaded", stand="baseline").nest
+        self.assertAlmostEqual(float(nest.records[-1, k.BASELINE]), 164, delta=0.05)
+        self.assertTrue(nest.exact)
+
+    def test_spaces_open_before_the_leading_and_neither_past_its_limit(self) -> None:
+        steps = {}
+        for height in (62, 70, 400):
+            nest = several(paragraph(WORDS), paragraph(WORDS), height=height, sit="leaded", width=300).nest
+            baselines = nest.records[:, k.BASELINE]
+            steps[height] = [round(float(b - a), 3) for a, b in zip(baselines, baselines[1:], strict=False)]
+        plain = 11 * 1.25
+        self.assertAlmostEqual(steps[62][0], plain)
+        self.assertGreater(steps[62][1], plain)
+        self.assertAlmostEqual(steps[400][0], 11 * 1.6, places=3)
+        self.assertAlmostEqual(steps[400][1], 11 * 1.6 + 11, places=3)
+
+    def test_one_line_sits_in_the_middle(self) -> None:
+        a, b = (nest_of(document([frame(sit=s, height=90)], paragraph("Kites"))).nest for s in ("leaded", "middle"))
+        self.assertEqual(a.records[0, k.BASELINE], b.records[0, k.BASELINE])
+
+
+class ByInk(unittest.TestCase):
+    def test_the_ink_touches_the_top_and_stands_on_the_bottom(self) -> None:
+        for text in ("anna", "Kite", "gap"):
+            nest = nest_of(document([frame(hang="ink")], paragraph(text, size=30))).nest
+            up, _ = nest.copy.ink(0, len(text))
+            self.assertAlmostEqual(float(nest.records[0, k.BASELINE]) - up, 100, places=6)
+            low = nest_of(document([frame(height=80, stand="ink", sit="bottom")], paragraph(text, size=30))).nest
+            _, down = low.copy.ink(0, len(text))
+            self.assertAlmostEqual(float(low.records[-1, k.BASELINE]) + down, 180, places=4)
+
+    def test_with_several_lines_only_the_first_and_the_last_count(self) -> None:
+        nest = nest_of(document([frame(hang="ink", width=80, least_slot=0)], paragraph("an axe on Hill", size=24))).nest
+        first = nest.copy.text[slice(*nest.ranges[0])]
+        up, _ = nest.copy.ink(0, len(first))
+        self.assertAlmostEqual(float(nest.records[0, k.BASELINE]) - up, 100, places=6)
+
+
+if __name__ == "__main__":
+    unittest.main()
