@@ -7,11 +7,11 @@ from typing import Any
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from support import document, frame, nest_of, obstacle, paragraph
 
 from nestline.nesting import kernel as k
 from nestline.nesting.glyphs import column_rules, drop_caps, glyph_runs, leaders
 from nestline.output.lines import frame_report
+from support import document, frame, nest_of, obstacle, paragraph
 
 WORDS = "Bring string and a warm coat, the wind on Quarry Hill is colder than it looks from the road below. "
 
@@ -24,7 +24,9 @@ def several(*paragraphs: dict[str, Any], **rules: Any) -> Any:
 
 class Columns(unittest.TestCase):
     def test_strips_of_the_padded_box_with_gutters_between(self) -> None:
-        nest = nest_of(document([frame(width=320, height=200, padding=10, columns=3, gutter=12)], paragraph(WORDS * 6))).nest
+        nest = nest_of(
+            document([frame(width=320, height=200, padding=10, columns=3, gutter=12)], paragraph(WORDS * 6))
+        ).nest
         width = (300 - 24) / 3
         for row in nest.records:
             left = 110 + row[k.COLUMN] * (width + 12)
@@ -67,7 +69,9 @@ class Columns(unittest.TestCase):
     def test_nothing_is_lost_and_nothing_leaves_its_strip(
         self, kind: str, columns: int, repeat: int, balance: bool, wrapped: bool, sit: str
     ) -> None:
-        things = [frame(kind, width=400, height=360, columns=columns, gutter=10, balance=balance, sit=sit, least_slot=20)]
+        things = [
+            frame(kind, width=400, height=360, columns=columns, gutter=10, balance=balance, sit=sit, least_slot=20)
+        ]
         if wrapped:
             things.append(obstacle(x=230, y=200, width=90, height=70))
         nest = nest_of(document(things, paragraph(WORDS * repeat))).nest
@@ -105,11 +109,16 @@ class KeptTogether(unittest.TestCase):
         """How many lines a paragraph has in each column."""
         nest = placed.nest
         of = nest.copy.pieces[nest.records[:, k.FIRST].astype(int), k.PARAGRAPH]
-        return [len(set(nest.records[(of == paragraph_) & (nest.records[:, k.COLUMN] == c)][:, k.LINE])) for c in (0, 1)]
+        return [
+            len(set(nest.records[(of == paragraph_) & (nest.records[:, k.COLUMN] == c)][:, k.LINE])) for c in (0, 1)
+        ]
 
     def test_a_column_ends_with_enough_lines_of_a_paragraph(self) -> None:
         for height in range(80, 190, 7):
-            both = [paragraph(WORDS * 2, keep={"start": 2, "end": 3}), paragraph(WORDS * 3, keep={"start": 2, "end": 3})]
+            both = [
+                paragraph(WORDS * 2, keep={"start": 2, "end": 3}),
+                paragraph(WORDS * 3, keep={"start": 2, "end": 3}),
+            ]
             placed = several(*both, width=300, height=height, columns=2)
             for index in (0, 1):
                 first, second = self.lines_of(placed, index)
@@ -119,9 +128,15 @@ class KeptTogether(unittest.TestCase):
                         self.assertGreaterEqual(second, 2, height)
 
     def test_whole_paragraphs_and_those_held_to_the_next(self) -> None:
-        whole = several(paragraph(WORDS * 2), paragraph(WORDS * 2, keep={"whole": True}), width=300, height=130, columns=2)
+        whole = several(
+            paragraph(WORDS * 2), paragraph(WORDS * 2, keep={"whole": True}), width=300, height=130, columns=2
+        )
         self.assertIn(0, self.lines_of(whole, 1))
-        head = [paragraph(WORDS * 2), paragraph("A heading", keep={"next": True, "start": 1, "end": 1}), paragraph(WORDS)]
+        head = [
+            paragraph(WORDS * 2),
+            paragraph("A heading", keep={"next": True, "start": 1, "end": 1}),
+            paragraph(WORDS),
+        ]
         free = several(*[{**p, "keep": None} for p in head], width=300, height=97, columns=2)
         held = several(*head, width=300, height=97, columns=2)
         self.assertEqual(self.lines_of(free, 1), [1, 0])
@@ -137,7 +152,9 @@ class DropCaps(unittest.TestCase):
             baselines = nest.records[:, k.BASELINE]
             self.assertAlmostEqual(cap.baseline, baselines[2], places=4)
             metrics, size = cap.face.metrics, nest.copy.size
-            self.assertAlmostEqual(cap.baseline - metrics.cap * cap.look.size, baselines[0] - metrics.cap * size, places=2)
+            self.assertAlmostEqual(
+                cap.baseline - metrics.cap * cap.look.size, baselines[0] - metrics.cap * size, places=2
+            )
 
     def test_its_ink_begins_at_the_slot_and_copy_stands_clear_of_it(self) -> None:
         nest = nest_of(document([frame()], paragraph(WORDS * 3, drop_cap={"lines": 3, "gap": 4}))).nest

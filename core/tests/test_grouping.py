@@ -15,7 +15,15 @@ from support import document, frame, nest_of, obstacle, paragraph, studio
 from test_acts import done
 from test_arranging import box
 
-TREE = [box("a", 0, 0), {"id": "g", "name": "Pair", "objects": [box("b", 10, 0), {"id": "h", "objects": [box("c", 40, 0), box("d", 80, 5)]}]}, box("e", 200, 0)]
+TREE = [
+    box("a", 0, 0),
+    {
+        "id": "g",
+        "name": "Pair",
+        "objects": [box("b", 10, 0), {"id": "h", "objects": [box("c", 40, 0), box("d", 80, 5)]}],
+    },
+    box("e", 200, 0),
+]
 
 
 def shape(raw: dict[str, Any]) -> Any:
@@ -32,7 +40,10 @@ class Reading(unittest.TestCase):
         page = Reader().read(document(TREE)).pages[0]
         self.assertEqual([t.id for t in page.objects], list("abcde"))
         self.assertEqual(page.paths[2], ("pages", 0, "objects", 1, "objects", 1, "objects", 0))
-        self.assertEqual([(g.group.id, g.objects, g.inside) for g in page.groups], [("g", ("b", "c", "d"), None), ("h", ("c", "d"), "g")])
+        self.assertEqual(
+            [(g.group.id, g.objects, g.inside) for g in page.groups],
+            [("g", ("b", "c", "d"), None), ("h", ("c", "d"), "g")],
+        )
 
     def test_what_a_group_hides_or_locks_is_hidden_or_locked(self) -> None:
         raw = document([{"id": "g", "hidden": True, "locked": True, "objects": [box("a", 0, 0)]}, box("b", 0, 0)])
@@ -52,7 +63,10 @@ class Reading(unittest.TestCase):
 
     def test_parts_of_a_group_push_singly(self) -> None:
         alone = document([frame(), obstacle("v", 120, 130), obstacle("w", 300, 250)], paragraph("Kites " * 120))
-        grouped = document([frame(), {"id": "g", "objects": [obstacle("v", 120, 130), obstacle("w", 300, 250)]}], paragraph("Kites " * 120))
+        grouped = document(
+            [frame(), {"id": "g", "objects": [obstacle("v", 120, 130), obstacle("w", 300, 250)]}],
+            paragraph("Kites " * 120),
+        )
         self.assertEqual(nest_of(alone).nest.records.tolist(), nest_of(grouped).nest.records.tolist())
         hidden = edits.apply(grouped, [{"do": "put", "at": ["objects", "g", "hidden"], "value": True}]).document
         self.assertNotEqual(nest_of(alone).nest.records.tolist(), nest_of(hidden).nest.records.tolist())
@@ -61,7 +75,13 @@ class Reading(unittest.TestCase):
 class Edits(unittest.TestCase):
     def test_an_object_is_reached_by_its_id_wherever_it_is_and_so_is_a_group(self) -> None:
         raw = document(TREE)
-        applied = edits.apply(raw, [{"do": "put", "at": ["objects", "d", "x"], "value": 99}, {"do": "put", "at": ["objects", "h", "name"], "value": "Inner"}])
+        applied = edits.apply(
+            raw,
+            [
+                {"do": "put", "at": ["objects", "d", "x"], "value": 99},
+                {"do": "put", "at": ["objects", "h", "name"], "value": "Inner"},
+            ],
+        )
         self.assertEqual(applied.document["pages"][0]["objects"][1]["objects"][1]["objects"][1]["x"], 99)
         self.assertEqual(edits.apply(applied.document, applied.inverse).document, raw)
 
@@ -85,12 +105,18 @@ class Acts(unittest.TestCase):
         self.assertEqual(shape(done(document(TREE), "delete", objects=["b", "c", "d"])), ["a", "e"])
 
     def test_a_group_goes_up_and_down_as_one(self) -> None:
-        self.assertEqual(shape(done(document(TREE), "stack", objects=["b", "c", "d"], to="back"))[0], {"g": ["b", {"h": ["c", "d"]}]})
-        self.assertEqual(shape(done(document(TREE), "stack", objects=["c"], to="front"))[1], {"g": ["b", {"h": ["d", "c"]}]})
+        self.assertEqual(
+            shape(done(document(TREE), "stack", objects=["b", "c", "d"], to="back"))[0], {"g": ["b", {"h": ["c", "d"]}]}
+        )
+        self.assertEqual(
+            shape(done(document(TREE), "stack", objects=["c"], to="front"))[1], {"g": ["b", {"h": ["d", "c"]}]}
+        )
 
     def test_dragged_to_another_place_of_the_list(self) -> None:
         self.assertEqual(shape(done(document(TREE), "restack", object="a", above="e"))[-1], "a")
-        self.assertEqual(shape(done(document(TREE), "restack", object="e", below="c")), ["a", {"g": ["b", {"h": ["e", "c", "d"]}]}])
+        self.assertEqual(
+            shape(done(document(TREE), "restack", object="e", below="c")), ["a", {"g": ["b", {"h": ["e", "c", "d"]}]}]
+        )
         self.assertEqual(shape(done(document(TREE), "restack", object="g"))[0], {"g": ["b", {"h": ["c", "d"]}]})
         self.assertEqual(shape(done(document(TREE), "restack", object="g", above="c")), shape(document(TREE)))
 

@@ -55,7 +55,7 @@ class Always(unittest.TestCase):
             return
         page = studio().read(raw).pages[0]
         outline = area(placed.nest.padded)
-        wraps = [area(w.region) for _, w in page_wraps(page, studio().contours)]
+        wraps = [area(w.region) for _, w in page_wraps(page, page.objects, studio().contours)]
         for r in placed.nest.records[~placed.nest.past]:
             slot = box(r[k.LEFT], r[k.TOP], r[k.RIGHT], r[k.BOTTOM])
             self.assertLess(slot.difference(outline).area, 1e-4)

@@ -39,7 +39,9 @@ class Stretches(unittest.TestCase):
 
     def test_several_stretches_at_once(self) -> None:
         raw = document([frame()], paragraph(self.TEXT), paragraph("Kites"))
-        after = done(raw, "style-stretches", **self.HERE, stretches=[[6, 12], [24, 29]], look={"size": 20, "color": "#aa0000"})
+        after = done(
+            raw, "style-stretches", **self.HERE, stretches=[[6, 12], [24, 29]], look={"size": 20, "color": "#aa0000"}
+        )
         self.assertEqual([r["text"] for r in self.runs(after)], ["Bring ", "string", " and a coat"])
         self.assertEqual(self.runs(after)[1], {"text": "string", "size": 20, "color": "#aa0000"})
         self.assertEqual(self.runs(after, 1), [{"text": "Kites", "size": 20, "color": "#aa0000"}])
@@ -53,7 +55,10 @@ class Stretches(unittest.TestCase):
 
     def test_only_letters_can_be_changed_and_something_must_be_chosen(self) -> None:
         raw = document([frame()], paragraph(self.TEXT))
-        for given in ({"stretches": [[0, 4]], "look": {"align": "center"}}, {"stretches": [[4, 4]], "look": {"size": 9}}):
+        for given in (
+            {"stretches": [[0, 4]], "look": {"align": "center"}},
+            {"stretches": [[4, 4]], "look": {"size": 9}},
+        ):
             with self.assertRaises(ActError):
                 done(raw, "style-stretches", **self.HERE, **given)
 

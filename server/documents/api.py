@@ -204,6 +204,11 @@ class NestScene(Schema):
     words: int
     leftover: int
     leftoverStart: int
+    clipped: bool
+    ends: Literal["past-the-edge", "at-the-edge", "with-the-last-line"]
+    unsettled: bool
+    capacity: int
+    factor: float
     bounds: tuple[float, float, float, float] | None
 
 

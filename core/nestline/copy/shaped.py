@@ -769,6 +769,35 @@ def unwrapped(p: ShapedParagraph) -> ShapedParagraph:
     )  # fmt: skip
 
 
+def scaled(p: ShapedParagraph, factor: float) -> ShapedParagraph:
+    """The paragraph with all its sizes times a factor; a baseline grid stays as it is."""
+
+    def look(one: Look) -> Look:
+        return replace(one, size=one.size * factor, tracking=one.tracking * factor)
+
+    r = p.rules
+    lengths_of = ("size", "leading", "space_before", "space_after", "indent", "first_indent", "list_indent")
+    rules = replace(
+        r, look=look(r.look), greatest_tracking=r.greatest_tracking * factor,
+        **{name: getattr(r, name) * factor for name in lengths_of},
+    )  # fmt: skip
+    stretches = tuple(replace(s, look=look(s.look), advance=s.advance * factor) for s in p.stretches)
+    arrays = ("x", "start_change", "end_change", "start_hang", "space_width", "drop_width", "drop_bearing")
+    return replace(p, rules=rules, stretches=stretches, **{name: getattr(p, name) * factor for name in arrays})
+
+
+_LENGTHS_OF_PIECES = [0, 1, 2, 3, 8, 9, 10, 11, 12, 13, 17]
+_LENGTHS_OF_RULES = [0, 3, 4, 5, 6, 7, 8, 13, 21]
+
+
+def roughly_scaled(copy: ShapedCopy, factor: float) -> ShapedCopy:
+    """The copy's figures times a factor, as far as lines are set by them: for a search, not for drawing."""
+    pieces, rules = copy.pieces.copy(), copy.rules.copy()
+    pieces[:, _LENGTHS_OF_PIECES] *= factor
+    rules[:, _LENGTHS_OF_RULES] *= factor
+    return replace(copy, pieces=pieces, rules=rules)
+
+
 class Shaper:
     """Shapes copies, remembering paragraphs and copies by identity of their (frozen) parts. Keep one per process."""
 
@@ -803,6 +832,15 @@ class Shaper:
                 self._copies.popitem(last=False)
         self._copies.move_to_end(key)
         return found
+
+    def scaled(self, copy: ShapedCopy, factor: float) -> ShapedCopy:
+        """The copy with all sizes times a factor."""
+        known = copy.__dict__.setdefault("_scaled", OrderedDict())
+        if factor not in known:
+            known[factor] = join_paragraphs([scaled(p, factor) for p in copy.paragraphs])
+            while len(known) > 8:
+                known.popitem(last=False)
+        return known[factor]  # type: ignore[no-any-return]
 
     def unwrapped(self, copy: ShapedCopy) -> ShapedCopy:
         """The copy with no break but the forced ones."""

@@ -16,8 +16,6 @@ from pydantic import (
     ConfigDict,
     Field,
     StringConstraints,
-    ValidationInfo,
-    field_validator,
     model_validator,
 )
 
@@ -123,14 +121,6 @@ Share = Annotated[float, Field(ge=0, le=1)]
 Figure = Annotated[float, Field(allow_inf_nan=False, ge=-1e6, le=1e6)]
 
 
-def _padding(value: Any) -> Any:
-    if isinstance(value, list | tuple) and len(set(value)) == 1:
-        return value[0]
-    if isinstance(value, list | tuple):
-        raise ValueError("room for each side is not built yet; write one length for all sides")
-    return value
-
-
 def _hang(value: Any) -> Any:
     if value in get_args(Hang):
         return value
@@ -141,11 +131,15 @@ def _hang(value: Any) -> Any:
 
 
 def _give(value: Any) -> Any:
-    if isinstance(value, list | tuple) and any(v in ("top", "bottom", "in-proportion") for v in value):
-        raise ValueError(
-            "giving at the top, at the bottom and in proportion is not built yet; write left, right or both"
-        )
-    return tuple(value) if isinstance(value, list) else value
+    if isinstance(value, list | tuple):
+        edges = ("top", "right", "bottom", "left")
+        if "in-proportion" in value and len(value) > 1:
+            raise ValueError('“in-proportion” stands alone; write ["in-proportion"] or the edges that give')
+        wrong = next((v for v in value if v != "in-proportion" and v not in edges), None)
+        if wrong is not None:
+            raise ValueError(f"“{wrong}” is no edge; write top, right, bottom, left, or in-proportion alone")
+        return tuple(dict.fromkeys(value))
+    return value
 
 
 def _features(value: dict[str, int]) -> dict[str, int]:
@@ -394,6 +388,30 @@ class Wrap(Part):
         return self
 
 
+class Bounds(Part):
+    """A least or a greatest size."""
+
+    width: Extent | None = None
+    height: Extent | None = None
+
+
+class FitType(Part):
+    """One factor on all sizes of the copy, the largest that leaves nothing over: between a least and a greatest type
+    size of its first paragraph. Frames of one `set` share the smallest of their factors."""
+
+    least: Size | None = None
+    greatest: Size | None = None
+    grow: bool = False
+    set: Annotated[str, StringConstraints(min_length=1, max_length=80)] | None = None
+
+
+class Leftover(Part):
+    """Where copy ends that does not fit, and what marks its end."""
+
+    ends: Literal["past-the-edge", "at-the-edge", "with-the-last-line"] = "past-the-edge"
+    mark: Annotated[str, StringConstraints(max_length=80)] = ""
+
+
 class Leaded(Part):
     """How far a frame that is leaded out may open: its greatest leading, its greatest space between paragraphs."""
 
@@ -405,7 +423,7 @@ class Frame(Part):
     """The rules of an object that has been given copy."""
 
     copy_name: Name = Field(alias="copy")
-    padding: Annotated[Any, BeforeValidator(_padding), BeforeValidator(_four_sides)] = 0
+    padding: Sides = 0
     columns: Annotated[int, Field(ge=1, le=40)] = 1
     gutter: Room = 12
     balance: bool = False
@@ -417,28 +435,24 @@ class Frame(Part):
     hang_least: Room = 0
     stand: Literal["baseline", "descender", "line-box", "ink"] = "descender"
     band: Literal["letters", "line-box"] = "letters"
-    give: Annotated[tuple[Literal["left", "right"], ...], BeforeValidator(_give)] = ()
-    least: later(None)  # type: ignore[valid-type]
-    greatest: later(None)  # type: ignore[valid-type]
-    fit_type: later(None)  # type: ignore[valid-type]
-    leftover: later({"ends": "past-the-edge", "mark": ""})  # type: ignore[valid-type]
+    give: Annotated[tuple[Literal["top", "right", "bottom", "left", "in-proportion"], ...], BeforeValidator(_give)] = ()
+    least: Bounds | None = None
+    greatest: Bounds | None = None
+    whole_pixels: bool = False
+    fit_type: FitType | None = None
+    leftover: Leftover = Field(default_factory=lambda: Leftover.model_validate({}))
     wrap_lines: bool = True
     pushed: bool = True
     least_slot: Room = "3em"
     leaded: Leaded = Leaded()
 
     @model_validator(mode="after")
-    def _built(self) -> Frame:
-        if self.wrap_lines and self.give:
-            raise ValueError("edges that give are built only for a frame that does not wrap; leave `give` out")
+    def _limits(self) -> Frame:
+        for axis in ("width", "height"):
+            low, high = (getattr(b, axis) if b else None for b in (self.least, self.greatest))
+            if low is not None and high is not None and lengths.points(low) > lengths.points(high):
+                raise ValueError(f"the least {axis} is more than the greatest")
         return self
-
-    @field_validator("wrap_lines")
-    @classmethod
-    def _line_that_gives(cls, value: bool, info: ValidationInfo) -> bool:
-        if not value and not info.data.get("give"):
-            raise ValueError('a frame that does not wrap and does not give is not built yet; add "give": ["right"]')
-        return value
 
 
 class PageObject(Part):

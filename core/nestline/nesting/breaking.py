@@ -168,7 +168,7 @@ def total_fit(
             if level + 1 < len(tolerances):
                 # Where the lines that may end here began, and as many lines more as the level asks for.
                 m = a
-                for _ in range(level + 1):
+                for _ in range(3 * level + 3):
                     if before[m] >= 0:
                         m = before[m]
                 earliest = min(earliest, piece[m])

@@ -9,7 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from nestline.copy.bidi import visual_order
-from nestline.copy.shaped import ShapedCopy, Shaper
+from nestline.copy.shaped import ShapedCopy, Shaper, Stretch
+from nestline.fonts.shaping import shape
 from nestline.nesting import kernel as k
 from nestline.outlines.polygons import Region, box_region
 
@@ -47,6 +48,18 @@ class FrameRules:
     balance: bool = False
     leaded: tuple[float, float, float, float] = (0.0, 1.6, 0.0, 1.0)
     """Greatest leading and greatest paragraph space when leaded out: each as points and ems of its paragraph."""
+    ends: str = "past-the-edge"
+    mark: str = ""
+
+
+@dataclass(frozen=True, eq=False)
+class EndMark:
+    """What marks the end of copy that does not fit, behind the last record that stands inside."""
+
+    text: str
+    record: int
+    width: float
+    stretch: Stretch
 
 
 @dataclass(frozen=True, eq=False)
@@ -76,6 +89,10 @@ class FrameNest:
     rules: FrameRules
     broken: bool
     opened: float
+    stand_y: float
+    mark: EndMark | None = None
+    edge: float | None = None
+    """Where the frame ends for lines that do not wrap: what reaches further is left over."""
 
     @property
     def past(self) -> NDArray[np.bool_]:
@@ -113,11 +130,24 @@ class FrameNest:
     @cached_property
     def leftover_start(self) -> int:
         """Where the leftover begins in the copy (its length when nothing is left over)."""
+        if self.edge is not None and len(self._beyond):
+            return int(self.copy.segments.start[self._beyond[0]])
         pieces = self.copy.piece_start
         return int(pieces[self.next_piece]) if self.next_piece < len(pieces) else len(self.copy.text)
 
+    @cached_property
+    def _beyond(self) -> NDArray[np.int64]:
+        """The word segments that reach past the edge."""
+        drawn, segments = self.drawn, self.copy.segments
+        if self.edge is None or not len(drawn.x):
+            return np.zeros(0, dtype=np.int64)
+        return np.sort(drawn.segment[drawn.x + segments.width[drawn.segment] > self.edge + 0.01])
+
     @property
     def leftover_text(self) -> str:
+        if self.edge is not None and self.next_piece >= len(self.copy.pieces):
+            s = self.copy.segments
+            return " ".join(self.copy.text[int(s.start[i]) : int(s.end[i])] for i in self._beyond)
         return self.copy.text[self.leftover_start :]
 
     @property
@@ -128,7 +158,7 @@ class FrameNest:
     def fill(self) -> float:
         """Slot length up to the last line (that line by its natural width) over all usable slot length; above 1 never."""
         inside = self.records[~self.past]
-        if self.next_piece < len(self.copy.pieces):
+        if self.next_piece < len(self.copy.pieces) or len(self._beyond):
             return 1.0
         if not len(inside):
             return 0.0
@@ -370,6 +400,9 @@ def nest_frame(
     All in one set of coordinates: the page's, or the frame's own when it is set turned.
     """
     ids: tuple[str, ...] = ()
+    own_right = padded.bounds[2] if not padded.empty else box[2]
+    if not wrap_lines and not padded.empty:
+        padded = _for_whole_lines(padded, copy)
     if padded.empty:
         left, top, right, _ = box
         nothing = np.empty(0, np.int64)
@@ -385,8 +418,14 @@ def nest_frame(
     sitting = _Sitting(geometry, copy, rules)
     if len(copy.pieces) and not padded.empty:
         sitting.solve()
-    written = sitting.written
-    if sitting.next_piece < len(copy.pieces):
+    written, mark = sitting.written, None
+    edge = None
+    if not wrap_lines and copy.widest_piece + copy.widest_indent > box[2] - box[0] and not padded.empty:
+        edge = own_right
+    if sitting.next_piece < len(copy.pieces) and rules.mark and written:
+        mark = sitting.marked(rules.mark)
+        written = sitting.written
+    if sitting.next_piece < len(copy.pieces) and rules.ends != "with-the-last-line":
         ends, frame = sitting.ends, sitting.frame
         lines = int(ends[k.END_LINES])
         baseline = float(ends[k.END_BASELINE]) if lines else bounds[1]
@@ -402,8 +441,16 @@ def nest_frame(
     first_x, width, more, tracks, loose, fills = _aligned(kept, sitting.pieces, sitting.paragraphs)
     return FrameNest(
         copy, kept, first_x, width, more, tracks, fills, loose, sitting.next_piece, sitting.start_y, sitting.residue,
-        sitting.exact, int(sitting.ends[k.END_LINES]), padded, ids, geometry, rules, broken, sitting.opened,
+        sitting.exact, int(sitting.ends[k.END_LINES]), padded, ids, geometry, rules, broken, sitting.opened, float(sitting.ends[k.END_STAND]),
+        mark, edge,
     )  # fmt: skip
+
+
+def _for_whole_lines(padded: Region, copy: ShapedCopy) -> Region:
+    """The padded outline, or a box wide enough for the longest line when that does not fit it."""
+    left, top, right, bottom = padded.bounds
+    need = copy.widest_piece + copy.widest_indent + 1e-3
+    return box_region(left, top, left + need, bottom) if need > right - left else padded
 
 
 class _Sitting:
@@ -443,6 +490,35 @@ class _Sitting:
                 self.frame[k.STAND_LENGTH] = down if again < 3 else max(down, self.frame[k.STAND_LENGTH])
             if same:
                 break
+
+    def marked(self, text: str) -> EndMark | None:
+        """Give a mark its room in the last slot: words make way for it, and none follows a space or a comma."""
+        copy, pieces = self.copy, self.pieces
+        for number in range(self.written - 1, -1, -1):
+            row = self.records[number]
+            first, last = int(row[k.FIRST]), int(row[k.LAST])
+            paragraph = int(pieces[first, k.PARAGRAPH])
+            room = (
+                row[k.RIGHT]
+                - row[k.LEFT]
+                - k.indents(self.paragraphs, paragraph, row[k.PARAGRAPH_START] > 0, row[k.PARAGRAPH_START] > 0)
+            )
+            for piece in range(last, first - 1, -1):
+                end = int(copy.piece_content_end[piece])
+                stretch = copy.paragraphs[paragraph].stretch_at(max(end - 1 - int(copy.offset[paragraph]), 0))
+                width = shape(stretch.face, text, 0, len(text), "en").width * stretch.scale
+                ends_well = (
+                    end > 0 and copy.text[end - 1] not in ",;: \u00a0" and pieces[piece, k.HYPHEN] == k.NO_HYPHEN
+                )
+                if ends_well and float(k.piece_width(pieces, first, piece)) + width <= room + 1e-6:
+                    row[k.LAST] = piece
+                    if self.paragraphs[paragraph, k.FROM_RIGHT] > 0:
+                        row[k.LEFT] += width
+                    else:
+                        row[k.RIGHT] -= width
+                    self.written, self.next_piece = number + 1, piece + 1
+                    return EndMark(text, number, width, stretch)
+        return None
 
     def _ink(self) -> tuple[float, float]:
         """How far the ink of the first line reaches above its baseline, and that of the last line below its own."""

@@ -131,7 +131,18 @@ class Mark:
 
 def marks(nest: FrameNest) -> list[Mark]:
     """What is drawn beside the copy's own letters: bullets, numbers, and what fills the room of tabs."""
-    return [*list_marks(nest), *leaders(nest)]
+    return [*list_marks(nest), *leaders(nest), *end_marks(nest)]
+
+
+def end_marks(nest: FrameNest) -> list[Mark]:
+    """What marks the end of copy that does not fit."""
+    if nest.mark is None:
+        return []
+    row, at = nest.records[nest.mark.record], nest.mark.record
+    from_right = nest.copy.rules[int(nest.copy.pieces[int(row[k.FIRST]), k.PARAGRAPH]), k.FROM_RIGHT] > 0
+    x = float(nest.left[at]) - nest.mark.width if from_right else float(nest.right[at])
+    stretch = nest.mark.stretch
+    return [Mark(nest.mark.text, stretch.face, replace(stretch.look, underline=False), x, float(row[k.BASELINE]))]
 
 
 def leaders(nest: FrameNest) -> list[Mark]:

@@ -7,18 +7,18 @@ rules or wraps changed are nested again.
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import get_args
 
-from nestline.copy.shaped import ShapedCopy, Shaper
+from nestline.copy.shaped import ShapedCopy, Shaper, roughly_scaled
 from nestline.document import lengths
 from nestline.document.model import Frame, Hang, PageObject
 from nestline.document.reading import Document, Page
 from nestline.errors import DocumentError, NestLineError, json_path
 from nestline.fonts.library import FontError, FontLibrary
-from nestline.nesting import kernel as k
-from nestline.nesting.frame import FrameNest, FrameRules, WrapRegion, frame_row, nest_frame
+from nestline.nesting.frame import FrameNest, FrameRules, WrapRegion, nest_frame
+from nestline.nesting.giving import fitted, given, sides_of
 from nestline.outlines import placing
 from nestline.outlines.path import Affine
 from nestline.outlines.polygons import Region
@@ -38,6 +38,40 @@ class PlacedNest:
     version: str
     matrix: Affine | None
     key: tuple[object, ...]
+    unsettled: bool = False
+    """Whether the objects of its page did not come to rest: it is nested as they stood at last."""
+    factor: float = 1.0
+    """What its type is multiplied by, where type is fitted to the frame."""
+
+
+Wrapping = tuple[tuple[object, ...], WrapRegion]
+"""A wrap with a key of everything it depends on."""
+
+ROUNDS, SETTLED = 12, 0.05
+"""How often a page is nested until nothing moves, and what counts as not moving, in points."""
+
+
+@dataclass(eq=False)
+class _Shaped:
+    """A frame's rules with its copy, shaped, and shaped without breaks but the forced ones."""
+
+    frame: Frame
+    copy: ShapedCopy
+    whole_lines: ShapedCopy
+    name: str
+    version: str
+    factor: float = 1.0
+
+
+@dataclass(frozen=True, eq=False)
+class _Settled:
+    """A page whose objects have come to rest, and what fitted type of a set comes to by itself."""
+
+    things: list[PageObject]
+    frames: dict[str, _Shaped]
+    wraps: list[Wrapping]
+    unsettled: bool
+    factors: list[tuple[str, float]]
 
 
 class Nester:
@@ -46,7 +80,8 @@ class Nester:
     def __init__(self, fonts: FontLibrary, remembered: int = 2000) -> None:
         self.shaper = Shaper(fonts)
         self._remembered = remembered
-        self._settled: OrderedDict[tuple[int, int], tuple[PageObject, PageObject, ShapedCopy]] = OrderedDict()
+        self._settled: OrderedDict[tuple[object, ...], tuple[PageObject, PageObject, ShapedCopy]] = OrderedDict()
+        self._factors: OrderedDict[tuple[object, ...], tuple[ShapedCopy, float]] = OrderedDict()
         self._nests: OrderedDict[tuple[object, ...], tuple[ShapedCopy, FrameNest]] = OrderedDict()
 
     def nest(
@@ -56,109 +91,178 @@ class Nester:
 
         Raises DocumentError for a font that is not there.
         """
-        wanted = range(len(document.pages)) if pages is None else pages
-        return [placed for index in wanted for placed in self._page(document, index, contour_of, version)]
+        everything = range(len(document.pages))
+        wanted = everything if pages is None else list(pages)
+        sets: dict[str, float] = {}
+        fitted_sets = {t.frame.fit_type.set for _, t in document.objects() if t.frame and t.frame.fit_type}
+        if fitted_sets - {None}:
+            # Frames of a set share one size: the smallest that any of them comes to by itself.
+            for index in everything:
+                for name, factor in self._page(document, index, contour_of, version).factors:
+                    sets[name] = min(factor, sets.get(name, factor))
+        out = []
+        for index in wanted:
+            out += self._placed(index, self._page(document, index, contour_of, version), sets)
+        return out
 
-    def _page(self, document: Document, index: int, contour_of: ContourOf, version: str | None) -> Iterable[PlacedNest]:
+    def _page(self, document: Document, index: int, contour_of: ContourOf, version: str | None) -> _Settled:
+        """A page's objects as they come to rest, with the factors that fitted type comes to."""
         page = document.pages[index]
-        wraps: list[tuple[tuple[object, ...], WrapRegion]] | None = None
-        for number, thing in enumerate(page.objects):
+        frames: dict[str, _Shaped] = {}
+        for thing in page.objects:
             if thing.frame is None or thing.hidden:
                 continue
-            if wraps is None:
-                wraps = page_wraps(page, contour_of)
             copy_name = thing.frame.copy_name
             version_name, copy = document.version_of(copy_name, version)
             try:
                 shaped = self.shaper.copy(copy.paragraphs, document.head.styles, copy.language)
             except FontError as error:
                 raise _font_error(document, copy_name, version_name, error) from None
-            frame = thing.frame
-            if not frame.wrap_lines:
-                shaped = self.shaper.unwrapped(shaped)
-                thing = self._given(thing, frame, shaped)
-            pushing = [(key, w) for key, w in wraps if w.object_id != thing.id] if frame.pushed else []
-            yield self._frame(index, number, thing, frame, shaped, pushing, copy_name, version_name)
+            frames[thing.id] = _Shaped(thing.frame, shaped, self.shaper.unwrapped(shaped), copy_name, version_name)
+        things = list(page.objects)
+        wraps = page_wraps(page, things, contour_of) if frames else []
+        unsettled = False
+        if any(f.frame.give for f in frames.values()):
+            for round_ in range(ROUNDS):
+                moved = self._round(page, things, frames, wraps)
+                far = max((_distance(a, b) for a, b in zip(things, moved, strict=True)), default=0.0)
+                things = moved
+                if not far or not any(w.object_id in frames and frames[w.object_id].frame.give for _, w in wraps):
+                    break
+                wraps = page_wraps(page, things, contour_of)
+                if far <= SETTLED:
+                    break
+                unsettled = round_ == ROUNDS - 1
+        factors = []
+        for thing in things:
+            mine = frames.get(thing.id)
+            if mine is not None and mine.frame.fit_type and len(mine.copy.pieces):
+                mine.factor = self._factor(thing, mine, _pushing(mine.frame, thing, wraps))
+                if mine.frame.fit_type.set:
+                    factors.append((mine.frame.fit_type.set, mine.factor))
+        return _Settled(things, frames, wraps, unsettled, factors)
 
-    def _given(self, thing: PageObject, frame: Frame, copy: ShapedCopy) -> PageObject:
-        """A frame that does not wrap as wide as its longest line needs: the edges that give move, the others hold.
+    def _placed(self, index: int, page: _Settled, sets: Mapping[str, float]) -> list[PlacedNest]:
+        out = []
+        for number, thing in enumerate(page.things):
+            mine = page.frames.get(thing.id)
+            if mine is None:
+                continue
+            fit = mine.frame.fit_type
+            factor = sets[fit.set] if fit and fit.set and fit.set in sets else mine.factor
+            pushing = _pushing(mine.frame, thing, page.wraps)
+            out.append(self._frame(index, number, thing, mine, pushing, page.unsettled, factor))
+        return out
 
-        Where its lines need more height than it has, it grows at the bottom.
-        """
-        key = (id(thing), id(copy))
-        found = self._settled.get(key)
+    def _factor(self, thing: PageObject, mine: _Shaped, pushing: list[Wrapping]) -> float:
+        """What a frame's type is multiplied by so that all of it fits."""
+        copy = mine.copy if mine.frame.wrap_lines else mine.whole_lines
+        key = ("factor", id(copy), thing.box, thing.turn, thing.model_dump_json(), tuple(k for k, _ in pushing))
+        found = self._factors.get(key)
         if found is None:
-            room = 2 * (lengths.points(frame.padding, copy.size) + placing.stroke_reach(thing.stroke)[0])
-            lines = [float(k.piece_width(copy.pieces, i, i)) for i in range(len(copy.pieces))]
-            indents = [float(k.indents(copy.rules, int(p[k.PARAGRAPH]), True, True)) for p in copy.pieces]
-            longest = max((a + b for a, b in zip(lines, indents, strict=True)), default=0.0)
-            width = max(longest + 1e-4, 0.5 * copy.size) + room
-            x, _, old, _ = thing.box
-            both = "left" in frame.give and "right" in frame.give
-            left = x + (old - width) / 2 if both else x + old - width if "left" in frame.give else x
-            update = {"x": round(left, 4), "width": round(width, 4)}
-            high = room + self._height(frame, copy)
-            if high > thing.box[3]:
-                update["height"] = round(high, 4)
-            found = (thing, thing.model_copy(update=update), copy)
-            self._settled[key] = found
-            while len(self._settled) > self._remembered:
-                self._settled.popitem(last=False)
+            frame = mine.frame.model_copy(update={"sit": "top", "balance": False})
+
+            def holds(factor: float) -> bool:
+                rough = copy if factor == 1.0 else roughly_scaled(copy, factor)
+                nest = self._nested(thing, frame, rough, pushing, copy.size)
+                return nest.next_piece >= len(nest.copy.pieces) and not nest.broken
+
+            whole = self._nested(thing, frame, copy, pushing, copy.size)
+            found = self._factors[key] = (copy, fitted(mine.frame, copy.size, holds, whole.fill))
+            while len(self._factors) > self._remembered:
+                self._factors.popitem(last=False)
         return found[1]
 
-    @staticmethod
-    def _height(frame: Frame, copy: ShapedCopy) -> float:
-        """From the hang metric of the first line to the stand metric of the last, when none wraps."""
-        if not len(copy.pieces):
-            return 0.0
-        row = frame_row(frame_rules(frame, copy.size), (0.0, 0.0, 1.0, 1.0))
-        first, last = copy.pieces[0], copy.pieces[-1]
-        total = float(k.hang_height(first, row)) + float(k.stand_depth(last, row)) + 1e-3
-        for at in range(1, len(copy.pieces)):
-            here, before = copy.pieces[at], copy.pieces[at - 1]
-            step = (
-                before[k.BOX_DOWN] + here[k.BOX_UP]
-                if frame.band == "line-box"
-                else copy.rules[int(here[k.PARAGRAPH])][k.LEADING]
-            )
-            total += float(step) + float(k.gap_above(copy.pieces, copy.rules, at))
-        return total
+    def _round(
+        self, page: Page, things: list[PageObject], frames: dict[str, _Shaped], wraps: list[Wrapping]
+    ) -> list[PageObject]:
+        """Every frame that gives as large as its copy needs among the wraps as they are."""
+        out: list[PageObject] = []
+        for thing in page.objects:
+            mine = frames.get(thing.id)
+            if mine is None or not mine.frame.give or not len(mine.copy.pieces):
+                out.append(thing)
+                continue
+            pushing = _pushing(mine.frame, thing, wraps)
+            key = (id(thing), id(mine.copy), tuple(k for k, _ in pushing))
+            found = self._settled.get(key)
+            if found is None:
+                made = self._given(thing, mine, pushing)
+                found = self._settled[key] = (thing, made, mine.copy)
+                while len(self._settled) > self._remembered:
+                    self._settled.popitem(last=False)
+            out.append(found[1])
+        return out
+
+    def _given(self, thing: PageObject, mine: _Shaped, pushing: list[Wrapping]) -> PageObject:
+        copy = mine.copy if mine.frame.wrap_lines else mine.whole_lines
+
+        def nest(other: PageObject, frame: Frame) -> FrameNest:
+            return self._nested(other, frame, copy, pushing, copy.size)
+
+        return given(thing, mine.frame, mine.copy, mine.whole_lines, nest, bool(pushing))
+
+    def _nested(
+        self, thing: PageObject, frame: Frame, copy: ShapedCopy, pushing: list[Wrapping], size: float
+    ) -> FrameNest:
+        """Nest copy in a frame; an em of the frame's rules is `size` points."""
+        padded, reach = _padded(thing, frame, size)
+        near = [w for _, w in pushing if not reach.empty and _meet(reach.bounds, w.region)]
+        x, y, width, height = thing.box
+        if frame.setting == "turned" and thing.turn:
+            about = placing.pivot_on_page(thing)
+            near = [WrapRegion(w.region.turned(-thing.turn, about), w.object_id, w.sides) for w in near]
+        box = (x, y, x + width, y + height)
+        rules = frame_rules(frame, size)
+        return nest_frame(padded, box, tuple(near), copy, rules, self.shaper, frame.wrap_lines)
 
     def _frame(
-        self, page: int, number: int, thing: PageObject, frame: Frame, shaped: ShapedCopy,
-        pushing: list[tuple[tuple[object, ...], WrapRegion]], copy: str, version: str,
+        self, page: int, number: int, thing: PageObject, mine: _Shaped, pushing: list[Wrapping], unsettled: bool,
+        factor: float,
     ) -> PlacedNest:  # fmt: skip
+        frame = mine.frame
+        shaped = mine.copy if frame.wrap_lines else mine.whole_lines
         size = shaped.size
-        rules = frame_rules(frame, size)
-        padding = lengths.points(frame.padding, size)
-        turned = frame.setting == "turned" and thing.turn != 0
-        own = placing.padded(thing, padding)
+        if factor != 1.0:
+            shaped = self.shaper.scaled(shaped, factor)
         # Only wraps that can touch the frame count, so that dragging one re-nests only the frames it passes.
-        reach = placing.on_page(own, thing) if not own.empty else own
+        _, reach = _padded(thing, frame, size)
         near = [] if reach.empty else [(key, w) for key, w in pushing if _meet(reach.bounds, w.region)]
+        turned = frame.setting == "turned" and thing.turn != 0
         key = (
-            id(shaped), frame.wrap_lines, thing.box, thing.turn, thing.pivot, thing.outline.model_dump_json(), padding,
-            placing.stroke_reach(thing.stroke), rules, turned, tuple(k for k, _ in near),
+            id(shaped), frame.wrap_lines, thing.box, thing.turn, thing.pivot, thing.outline.model_dump_json(),
+            sides_of(frame, size), isinstance(frame.padding, tuple), placing.stroke_reach(thing.stroke),
+            frame_rules(frame, size), turned, tuple(k for k, _ in near),
         )  # fmt: skip
         matrix = placing.matrix(thing) if turned else None
         found = self._nests.get(key)
         if found is None:
-            wraps = tuple(w for _, w in near)
-            x, y, width, height = thing.box
-            if turned:
-                # Nested in the page's place but unturned, then turned about the pivot.
-                padded = own.moved(x, y)
-                about = placing.pivot_on_page(thing)
-                wraps = tuple(WrapRegion(w.region.turned(-thing.turn, about), w.object_id, w.sides) for w in wraps)
-            else:
-                padded = reach
-            box = (x, y, x + width, y + height)
-            nest = nest_frame(padded, box, wraps, shaped, rules, self.shaper, frame.wrap_lines)
-            found = self._nests[key] = (shaped, nest)
+            found = self._nests[key] = (shaped, self._nested(thing, frame, shaped, near, size))
             while len(self._nests) > self._remembered:
                 self._nests.popitem(last=False)
         self._nests.move_to_end(key)
-        return PlacedNest(page, thing, found[1], copy, version, _about_page(matrix, thing), (number, *key))
+        placed = (page, thing, found[1], mine.name, mine.version, _about_page(matrix, thing), (number, *key))
+        return PlacedNest(*placed, unsettled, factor)
+
+
+def _padded(thing: PageObject, frame: Frame, size: float) -> tuple[Region, Region]:
+    """Where copy may stand as it is nested (unturned, when the frame is set turned), and on the page."""
+    turned = frame.setting == "turned" and thing.turn != 0
+    x, y, _, _ = thing.box
+    if isinstance(frame.padding, tuple) and len(set(sides_of(frame, size))) > 1:
+        region = placing.padded_by_side(thing, sides_of(frame, size), level=not turned)
+        return region, region.turned(thing.turn, placing.pivot_on_page(thing)) if turned else region
+    own = placing.padded(thing, sides_of(frame, size)[0])
+    reach = placing.on_page(own, thing) if not own.empty else own
+    return (own.moved(x, y) if turned else reach), reach
+
+
+def _pushing(frame: Frame, thing: PageObject, wraps: list[Wrapping]) -> list[Wrapping]:
+    return [(key, w) for key, w in wraps if w.object_id != thing.id] if frame.pushed else []
+
+
+def _distance(a: PageObject, b: PageObject) -> float:
+    return max(abs(v - w) for v, w in zip(a.box, b.box, strict=True)) if a is not b else 0.0
 
 
 def settled(document: Document, nests: list[PlacedNest]) -> Document:
@@ -202,14 +306,16 @@ def frame_rules(frame: Frame, size: float) -> FrameRules:
         columns=frame.columns,
         gutter=lengths.points(frame.gutter, size),
         balance=frame.balance,
+        ends=frame.leftover.ends,
+        mark=frame.leftover.mark,
         leaded=(*lengths.parse(frame.leaded.leading), *lengths.parse(frame.leaded.space)),
     )
 
 
-def page_wraps(page: Page, contour_of: ContourOf) -> list[tuple[tuple[object, ...], WrapRegion]]:
+def page_wraps(page: Page, things: Sequence[PageObject], contour_of: ContourOf) -> list[Wrapping]:
     """What pushes copy away on a page, each with a key of everything it depends on."""
-    out: list[tuple[tuple[object, ...], WrapRegion]] = []
-    for thing, path in zip(page.objects, page.paths, strict=True):
+    out: list[Wrapping] = []
+    for thing, path in zip(things, page.paths, strict=True):
         if thing.hidden or thing.wrap.by == "none":
             continue
         try:

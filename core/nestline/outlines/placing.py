@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from functools import lru_cache
 
+from shapely.affinity import rotate
 from shapely.geometry import box as rectangle_area
 from shapely.geometry.base import BaseGeometry
 
@@ -16,7 +17,7 @@ from nestline.document import lengths
 from nestline.document.model import Outline, PageObject, Stroke
 from nestline.outlines import kinds
 from nestline.outlines.path import Affine
-from nestline.outlines.polygons import Region, area_of, inset, outset, region_of
+from nestline.outlines.polygons import Region, area_of, eroded, inset, outset, region_of
 
 
 def matrix(thing: PageObject) -> Affine:
@@ -60,6 +61,31 @@ def padded(thing: PageObject, padding: float) -> Region:
     """Where copy may stand, in the object's own box: `padding` points inside the inner edge of the stroke."""
     _, _, width, height = thing.box
     return _padded(thing.outline.model_dump_json(), width, height, padding + stroke_reach(thing.stroke)[0])
+
+
+@lru_cache(maxsize=2048)
+def _padded_by_side(
+    outline_json: str, width: float, height: float, inner: float, turn: float, sides: tuple[float, float, float, float]
+) -> Region:
+    """The outline inside its stroke, turned about the corner of its box and eroded by the box of the sides."""
+    inside = inset(_area(outline_json, width, height), inner)
+    if turn:
+        inside = rotate(inside, turn, origin=(0, 0))
+    return region_of(eroded(inside, *sides))
+
+
+def padded_by_side(thing: PageObject, sides: tuple[float, float, float, float], level: bool) -> Region:
+    """Where copy may stand on the page, `sides` (top, right, bottom, left) inside the inner edge of the stroke.
+
+    The sides are those of the page when the frame is set `level`, else those of the box, which is then unturned.
+    """
+    x, y, width, height = thing.box
+    turn = thing.turn if level else 0.0
+    found = _padded_by_side(thing.outline.model_dump_json(), width, height, stroke_reach(thing.stroke)[0], turn, sides)
+    if not turn:
+        return found.moved(x, y)
+    corner = matrix(thing)
+    return found.moved(corner[4], corner[5])
 
 
 @lru_cache(maxsize=2048)

@@ -131,6 +131,20 @@ def outset(area: BaseGeometry, clearance: float) -> BaseGeometry:
     return _offset(area, clearance) if clearance > 0 else area
 
 
+def eroded(area: BaseGeometry, top: float, right: float, bottom: float, left: float) -> BaseGeometry:
+    """The area and its holes eroded by a box: every point from which the edge is at least so far in each direction.
+
+    The forbidden points are those within the box of a point of the edge: the Minkowski sum of each edge and the box.
+    """
+    if not any((top, right, bottom, left)) or area.is_empty:
+        return area
+    region = region_of(area)
+    corners = np.array([[-right, -bottom], [left, -bottom], [left, top], [-right, top]])
+    points = np.concatenate([region.edges[:, None, :2] + corners, region.edges[:, None, 2:] + corners], axis=1)
+    near = shapely.convex_hull(shapely.multipoints(points.reshape(-1, 2), indices=np.repeat(np.arange(len(points)), 8)))
+    return area.difference(shapely.union_all(near))
+
+
 def _offset(area: BaseGeometry, distance: float) -> BaseGeometry:
     valid = area if area.is_valid else shapely.make_valid(area)
     # Arc corners are chords inside the true arc: fine enough that they are off by less than the tolerance.

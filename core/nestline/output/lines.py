@@ -61,6 +61,11 @@ def frame_report(placed: PlacedNest) -> dict[str, Any]:
             as_set += HYPHEN
             words[-1]["text"] += HYPHEN
             words[-1]["width"] = _r(float(nest.right[number]) - words[-1]["x"])
+        if nest.mark is not None and nest.mark.record == number:
+            as_set += nest.mark.text
+            if words:
+                words[-1]["text"] += nest.mark.text
+                words[-1]["width"] = _r(words[-1]["width"] + nest.mark.width)
         lines.append(
             {
                 "column": int(row[k.COLUMN]) + 1,

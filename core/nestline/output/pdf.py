@@ -20,7 +20,7 @@ from nestline.fonts.shaping import shape
 from nestline.nesting.glyphs import GlyphRun, Mark, column_rules, glyph_runs, marks, underlines
 from nestline.nesting.page import PlacedNest, settled
 from nestline.outlines import kinds, placing
-from nestline.outlines.path import Path
+from nestline.outlines.path import Path, transformed
 from nestline.output.pdf_fonts import PdfFont
 from nestline.pictures.files import PictureFile
 from nestline.pictures.placed import PictureSource, placement
@@ -175,6 +175,10 @@ class _Writer:
 
     def _copy(self, placed: PlacedNest) -> str:
         out = ["q", self._opacity(1, 1)]
+        if placed.nest.rules.ends == "at-the-edge" and placed.nest.leftover_words:
+            _, _, width, height = placed.thing.box
+            edge = transformed(kinds.path_of(placed.thing.outline, width, height), placing.matrix(placed.thing))
+            out.append(f"{_path_operators(edge)} W n")
         if placed.matrix:
             out.append(f"{' '.join(_f6(v) for v in placed.matrix)} cm")
         out.append("BT")

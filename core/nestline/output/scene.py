@@ -348,6 +348,7 @@ def nest_json(document: Document, placed: PlacedNest) -> Json:
         "columnStroke": stroke_json(document, rule) if rule else None,
         "lines": nest.lines,
         "size": nest.copy.size,
+        "factor": round(placed.factor, 4),
         "fill": round(nest.fill, 4),
         "residue": round(nest.residue, 3),
         "opened": round(nest.opened, 4),
@@ -359,6 +360,10 @@ def nest_json(document: Document, placed: PlacedNest) -> Json:
         "words": nest.copy.words,
         "leftover": nest.leftover_words,
         "leftoverStart": nest.leftover_start,
+        "clipped": nest.rules.ends == "at-the-edge" and (nest.leftover_words > 0),
+        "ends": nest.rules.ends,
+        "unsettled": placed.unsettled,
+        "capacity": nest.capacity,
         "bounds": nest.padded.bounds if not nest.padded.empty else None,
     }
 

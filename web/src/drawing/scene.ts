@@ -78,7 +78,15 @@ export function drawObject(ctx: CanvasRenderingContext2D, scene: Scene, id: stri
   if (object.paint && object.stroke && object.stroke.width > 0) drawStroke(ctx, object, path);
   ctx.restore();
   const nest = scene.nests[id];
-  if (nest) drawNest(ctx, nest, scene.shapes[nest.shape], look);
+  if (!nest) return;
+  ctx.save();
+  if (nest.clipped) {
+    const whole = new Path2D();
+    whole.addPath(path, new DOMMatrix([...object.matrix]));
+    ctx.clip(whole);
+  }
+  drawNest(ctx, nest, scene.shapes[nest.shape], look);
+  ctx.restore();
 }
 
 function drawPicture(ctx: CanvasRenderingContext2D, object: ObjectScene, path: Path2D, pictures: Pictures) {

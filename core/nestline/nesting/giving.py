@@ -1,0 +1,229 @@
+"""Frames that follow their copy: the first size, growing from the least, that holds all of it with every rule true."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+
+from nestline.copy.shaped import ShapedCopy
+from nestline.document import lengths
+from nestline.document.model import Frame, PageObject
+from nestline.nesting import kernel as k
+from nestline.nesting.frame import FrameNest
+from nestline.outlines import placing
+
+MOST = 14_400.0
+"""The largest size that a frame grows to without a limit: 200 inches, the largest page of PDF (ISO 32000-1, annex C)."""
+NEAR = 0.01
+"""How near the least sufficient size is found, in points."""
+PIXEL = 0.75
+
+NestIn = Callable[[PageObject, Frame], FrameNest]
+"""Nests the copy in a frame of another size or with other rules."""
+
+
+def sides_of(frame: Frame, size: float) -> tuple[float, float, float, float]:
+    """Padding on the top, right, bottom and left, in points, an em being `size` points."""
+    given = frame.padding if isinstance(frame.padding, tuple) else (frame.padding,) * 4
+    top, right, bottom, left = (lengths.points(side, size) for side in given)
+    return top, right, bottom, left
+
+
+def resized(thing: PageObject, frame: Frame, width: float, height: float) -> PageObject:
+    """The object in another size: edges that hold stay where they are on the page, of two that give the middle does.
+
+    In proportion its pivot stays. Of a turned object the middle of a holding edge stays.
+    """
+    _, _, old_width, old_height = thing.box
+    if "in-proportion" in frame.give:
+        fx, fy = thing.pivot
+    else:
+        fx = _holds("left" in frame.give, "right" in frame.give)
+        fy = _holds("top" in frame.give, "bottom" in frame.give)
+    a, b, c, d, e, f = placing.matrix(thing)
+    x, y = a * fx * old_width + c * fy * old_height + e, b * fx * old_width + d * fy * old_height + f
+    made = thing.model_copy(update={"width": width, "height": height})
+    a, b, c, d, e, f = placing.matrix(made)
+    x -= a * fx * width + c * fy * height + e
+    y -= b * fx * width + d * fy * height + f
+    left, top, _, _ = thing.box
+    return made.model_copy(update={"x": left + x, "y": top + y})
+
+
+def _holds(before: bool, after: bool) -> float:
+    """Which fraction of an axis stays: its start, its end, or its middle."""
+    return 0.5 if before and after else 1.0 if before else 0.0
+
+
+def given(
+    thing: PageObject, frame: Frame, copy: ShapedCopy, whole_lines: ShapedCopy, nest: NestIn, pushed: bool
+) -> PageObject:
+    """A frame with edges that give, as large as its copy needs.
+
+    `whole_lines` is the copy without breaks but the forced ones; `pushed` says whether wraps may reach the frame.
+    """
+    across = any(edge in frame.give for edge in ("left", "right"))
+    down = any(edge in frame.give for edge in ("top", "bottom"))
+    search = _Search(thing, frame, copy, whole_lines, nest, pushed)
+    _, _, width, height = thing.box
+    if "in-proportion" in frame.give:
+        factor = search.factor()
+        width, height = width * factor, height * factor
+    elif not frame.wrap_lines:
+        width = search.unwrapped_width() if across else width
+        needed = search.stack(whole_lines)
+        height = max(needed, search.low[1]) if down else max(height, needed)
+    elif across and down:
+        width = search.unwrapped_width()
+        height = search.height(width)
+    elif across:
+        width = search.width(height)
+    elif down:
+        height = search.height(width)
+    if frame.whole_pixels:
+        width, height = (math.ceil(v / PIXEL - 1e-4) * PIXEL for v in (width, height))
+    return resized(thing, frame, _up(width), _up(height))
+
+
+def _up(value: float) -> float:
+    """Rounded to a ten-thousandth of a point, never down by more than rounding errors."""
+    return math.ceil(value * 1e4 - 1e-3) / 1e4
+
+
+class _Search:
+    def __init__(
+        self, thing: PageObject, frame: Frame, copy: ShapedCopy, whole_lines: ShapedCopy, nest: NestIn, pushed: bool
+    ) -> None:
+        self.thing, self.frame, self.copy, self.whole_lines = thing, frame, copy, whole_lines
+        self.nest, self.pushed = nest, pushed
+        # What a frame holds, it holds wherever its lines sit, and whether its columns are balanced or not.
+        self.top = frame.model_copy(update={"sit": "top", "balance": False})
+        inner = placing.stroke_reach(thing.stroke)[0]
+        top, right, bottom, left = sides_of(frame, copy.size)
+        self.across, self.down = left + right + 2 * inner, top + bottom + 2 * inner
+        self.low = tuple(
+            max(self._limit(frame.least, axis, 0.0), room + 0.5)
+            for axis, room in (("width", self.across), ("height", self.down))
+        )
+        self.high = tuple(self._limit(frame.greatest, axis, MOST) for axis in ("width", "height"))
+        self.rectangle = thing.outline.kind == "rectangle"
+        # What the copy's lines take at the very least: their length, closed up, times the leading.
+        self.length = 0.7 * float(copy.x[-1]) if len(copy.x) else 0.0
+        self.leading = float(copy.rules[:, k.LEADING].min()) if len(copy.rules) else 1.0
+
+    @staticmethod
+    def _limit(bounds: object, axis: str, default: float) -> float:
+        value = getattr(bounds, axis, None)
+        return default if value is None else lengths.points(value)
+
+    def holds(self, width: float, height: float) -> bool:
+        nest = self.nest(resized(self.thing, self.frame, width, height), self.top)
+        return nest.next_piece >= len(nest.copy.pieces)
+
+    def first(self, holds: Callable[[float], bool], low: float, high: float, step: Callable[[float], float]) -> float:
+        """The first value from `low` on that holds, by steps and then by halves; `high` when none does."""
+        if low >= high or holds(low):
+            return min(low, high)
+        bad, at = low, low
+        while at < high:
+            at = min(at + step(at), high)
+            if holds(at):
+                good = at
+                while good - bad > NEAR:
+                    half = (good + bad) / 2
+                    if holds(half):
+                        good = half
+                    else:
+                        bad = half
+                return good
+            bad = at
+        return high
+
+    def height(self, width: float) -> float:
+        low, high = self.low[1], self.high[1]
+        low = min(max(low, self.down + (self.length / max(width, 1.0) - 1) * self.leading), high)
+        level = self.thing.turn == 0 or self.frame.setting == "turned"
+        grows_down = "top" not in self.frame.give
+        if self.rectangle and level and self.frame.columns == 1 and (grows_down or not self.pushed):
+            # The slots of a rectangle do not depend on its height: as deep as its lines stand in an endless one.
+            tall = resized(self.thing, self.frame, width, min(high, max(MOST / 4, self.thing.box[3])))
+            top, _, bottom, _ = sides_of(self.frame, self.copy.size)
+            inner = placing.stroke_reach(self.thing.stroke)[0]
+            nest = self.nest(tall, self.frame.model_copy(update={"sit": "top", "give": ("bottom",)}))
+            if nest.next_piece >= len(nest.copy.pieces) and nest.lines:
+                found = max(nest.stand_y - nest.geometry.bounds[1] + top + bottom + 2 * inner + 1e-5, self.low[1])
+                if found <= high and self.holds(width, _up(found)):
+                    return found
+        return self.first(lambda h: self.holds(width, h), low, high, lambda h: max(self.leading / 4, 0.01 * h))
+
+    def width(self, height: float) -> float:
+        low, high = self.low[0], self.high[0]
+        low = min(max(low, self.length * self.leading / max(height + 2 * self.leading, 1.0)), high)
+        return self.first(lambda w: self.holds(w, height), low, high, lambda w: max(1.0, 0.01 * w))
+
+    def factor(self) -> float:
+        _, _, width, height = self.thing.box
+        low = max(self.low[0] / width, self.low[1] / height, 1e-3)
+        high = min(self.high[0] / width, self.high[1] / height)
+        area = math.sqrt(0.8 * self.length * self.leading / (width * height))
+        low = min(max(low, area), high)
+        return self.first(lambda f: self.holds(f * width, f * height), low, high, lambda f: 0.02 * f)
+
+    def unwrapped_width(self) -> float:
+        """The width at which no line wraps, between the limits."""
+        longest = longest_line(self.whole_lines)
+        low = self.across + max(longest + 1e-4, 0.5 * self.copy.size)
+        return min(max(low, self.low[0]), self.high[0])
+
+    def stack(self, copy: ShapedCopy) -> float:
+        """From the hang metric of the first line to the stand metric of the last, none of them wrapped, with padding."""
+        if not len(copy.pieces):
+            return self.down
+        high = MOST / 4
+        wide = max(self.thing.box[2], self.across + longest_line(copy) + 1)
+        nest = self.nest(resized(self.thing, self.frame, wide, high), self.frame.model_copy(update={"sit": "top"}))
+        top = nest.geometry.bounds[1]
+        return nest.stand_y - top + self.down + 1e-5 if nest.lines else self.down
+
+
+LEAST_FACTOR, MOST_FACTOR, FINEST = 0.25, 8.0, 2e-4
+"""Limits of fitted type where none are given, and how near the largest factor is found."""
+
+
+def fitted(frame: Frame, size: float, holds: Callable[[float], bool], fill: float) -> float:
+    """The largest factor on all sizes of the copy, between the limits, that leaves nothing over; the least when none does.
+
+    `fill` says how full the frame is at the factor 1, to begin near the answer.
+    """
+    fit = frame.fit_type
+    assert fit is not None
+    low = min(lengths.points(fit.least, size) / size if fit.least is not None else LEAST_FACTOR, 1.0)
+    high = 1.0
+    if fit.grow:
+        high = max(lengths.points(fit.greatest, size) / size if fit.greatest is not None else MOST_FACTOR, 1.0)
+    if holds(high):
+        return high
+    bad, at = high, min(high, 1.6 * max(fill, 0.02) ** -0.5) if high > 1 else high
+    if at < high and holds(at):
+        at = high
+    while at > low:
+        at = max(at * 0.96, low)
+        if holds(at):
+            good = at
+            while bad - good > FINEST:
+                half = (good + bad) / 2
+                if holds(half):
+                    good = half
+                else:
+                    bad = half
+            return good
+        bad = at
+    return low
+
+
+def longest_line(whole_lines: ShapedCopy) -> float:
+    """The width of the longest line when none wraps, with its indent."""
+    copy = whole_lines
+    lines = [float(k.piece_width(copy.pieces, i, i)) for i in range(len(copy.pieces))]
+    indents = [float(k.indents(copy.rules, int(p[k.PARAGRAPH]), True, True)) for p in copy.pieces]
+    return max((a + b for a, b in zip(lines, indents, strict=True)), default=0.0)
