@@ -1,5 +1,5 @@
 """Every act, by the module that holds it."""
 
-from nestline.acts import arranging, bringing, copying, giving, outlining, styling
+from nestline.acts import arranging, bringing, copying, following, giving, grouping, outlining, styling
 
-__all__ = ["arranging", "bringing", "copying", "giving", "outlining", "styling"]
+__all__ = ["arranging", "bringing", "copying", "following", "giving", "grouping", "outlining", "styling"]

@@ -548,6 +548,19 @@ export interface components {
             leftover: number;
             /** Leftoverstart */
             leftoverStart: number;
+            /** Clipped */
+            clipped: boolean;
+            /**
+             * Ends
+             * @enum {string}
+             */
+            ends: "past-the-edge" | "at-the-edge" | "with-the-last-line";
+            /** Unsettled */
+            unsettled: boolean;
+            /** Capacity */
+            capacity: number;
+            /** Factor */
+            factor: number;
             /** Bounds */
             bounds: [
                 number,

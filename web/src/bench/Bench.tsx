@@ -3,7 +3,8 @@ import { onFontsReady } from "../drawing/fonts";
 import { onPictureReady } from "../drawing/pictures";
 import { missing } from "../drawing/scene";
 import { groupAround, leavesOf } from "../state/document";
-import { putCaret, select, selectAll, selectedThing, shownScene, useStore } from "../state/store";
+import type { Operation } from "../api/client";
+import { keepTried, putCaret, select, selectAll, selectedThing, shownScene, stopTrying, tryOut, useStore } from "../state/store";
 import { indexAt, lineStep } from "./caret";
 import { apply, extent, inverse, type Matrix, pageTops, PX, type Point } from "./geometry";
 import { dragging, drawing, type Gesture, type Keys, makingLine, movingPicture, movingPivot, sizing, type Spot, spotAt, turning } from "./hand";
@@ -455,7 +456,14 @@ export function Bench() {
 }
 
 /** The words left over, hung under their frame. */
+/** What is offered where words are left over. */
+const CURES: [string, string, string, unknown][] = [
+  ["let it give", "Its lower edge follows the copy", "give", ["bottom"]],
+  ["fit the type", "All sizes shrink until the copy fits", "fit_type", { least: "5pt" }],
+];
+
 function LeftoverTags() {
+  const selected = useStore((s) => s.selected);
   useStore((s) => s.scene);
   useStore((s) => s.tried);
   const view = useStore((s) => s.view);
@@ -471,15 +479,20 @@ function LeftoverTags() {
       const left = (Math.min(...corners.map((c) => c[0])) + Math.max(...corners.map((c) => c[0]))) / 2;
       const top = Math.max(...corners.map((c) => c[1]));
       return (
-        <button
-          key={nest.id}
-          className="absolute -translate-x-1/2 rounded-full bg-coral-wash px-2.5 py-0.5 text-xs font-bold whitespace-nowrap text-coral-text shadow-sm"
-          style={{ left, top: top + 6 }}
-          onClick={() => useStore.setState({ selected: nest.id, galley: true, focusGalley: useStore.getState().focusGalley + 1 })}
-          title="Show them in the galley"
-        >
-          {nest.leftover} {nest.leftover === 1 ? "word" : "words"} left over
-        </button>
+        <div key={nest.id} className="absolute flex -translate-x-1/2 items-center rounded-full bg-coral-wash pr-1 pl-2.5 text-xs whitespace-nowrap text-coral-text shadow-sm" style={{ left, top: top + 6 }}>
+          <button className="py-0.5 pr-1.5 font-bold" onClick={() => useStore.setState({ selected: nest.id, others: [], galley: true, focusGalley: useStore.getState().focusGalley + 1 })} title="Show them in the galley">
+            {nest.leftover} {nest.leftover === 1 ? "word" : "words"} left over
+          </button>
+          {nest.id === selected &&
+            CURES.map(([label, hint, rule, value]) => {
+              const cure: Operation[] = [{ do: "put", at: ["objects", nest.id, "frame", rule], value }];
+              return (
+                <button key={rule} className="rounded-full px-2 py-0.5 underline decoration-dotted underline-offset-2 hover:bg-sheet" title={hint} onMouseEnter={() => tryOut(cure)} onMouseLeave={stopTrying} onClick={() => void keepTried(cure, label)}>
+                  {label}
+                </button>
+              );
+            })}
+        </div>
       );
     });
 }

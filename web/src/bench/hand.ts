@@ -1,5 +1,5 @@
 /** What the hand does on the bench: drag, size, turn, draw a ready outline. Every step is a preview; letting go makes the edit. */
-import type { ObjectScene, Operation } from "../api/client";
+import { act, type ObjectScene, type Operation } from "../api/client";
 import { pathOf } from "../drawing/scene";
 import { fresh, type Thing, thingsOf } from "../state/document";
 import { type Caught, edit, keepTried, putCaret, type Scene, selectAll, selection, stopTrying, tryOut, useStore } from "../state/store";
@@ -151,6 +151,7 @@ export function dragging(scene: Scene, object: ObjectScene, from: Point, perPoin
         return { operations: [{ do: "act", act: "duplicate", given: { objects: ids, by: [rounded(dx), rounded(dy)], ids: made } }], readout, caught, label: "Duplicate" };
       }
       made = null;
+      if (moved.some((one) => gives(one.id))) return { operations: act("move", { objects: ids, by: [rounded(dx), rounded(dy)] }), readout, caught };
       const operations: Operation[] = [];
       for (const one of moved) {
         if (dx) operations.push(put(one.id, "x", rounded(one.box[0] + dx)));
@@ -160,6 +161,11 @@ export function dragging(scene: Scene, object: ObjectScene, from: Point, perPoin
     },
     () => made && selectAll(made),
   );
+}
+
+/** Whether edges of a frame follow its copy. */
+export function gives(id: string): boolean {
+  return thingsOf(useStore.getState().document!).some((t) => t.id === id && t.frame?.give?.length);
 }
 
 /** Ids for new objects. */
@@ -194,7 +200,8 @@ export function sizing(scene: Scene, object: ObjectScene, handle: { fx: number; 
       const about = apply(object.matrix, [still[0] * object.box[2], still[1] * object.box[3]]);
       return { operations: [{ do: "act", act: "scale", given: { objects: [object.id], factor, about } }], readout: `${Math.round(factor * 1000) / 10} % with its type`, label: "Size with its type" };
     }
-    const operations = (["x", "y", "width", "height"] as const).map((field) => put(object.id, field, rounded(box[field])));
+    // What gives is never smaller than its copy: the size by hand becomes its least.
+    const operations = gives(object.id) ? act("size", { object: object.id, box: [box.x, box.y, box.width, box.height] }) : (["x", "y", "width", "height"] as const).map((field) => put(object.id, field, rounded(box[field])));
     return { operations, readout: `${inUnit(box.width, unit())} × ${inUnit(box.height, unit())}`, caught };
   });
 }

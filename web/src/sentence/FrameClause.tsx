@@ -2,7 +2,8 @@ import { useMemo, useState } from "react";
 import type { Operation } from "../api/client";
 import type { Frame, Thing } from "../state/document";
 import { edit, keepTried, shownScene, tryOut, useStore } from "../state/store";
-import { inUnit, shown } from "../state/units";
+import { inUnit, oneOrFour, shown, trim } from "../state/units";
+import { GivePart } from "./GivePart";
 import { LengthField } from "./LengthField";
 import { Count } from "./OpeningPart";
 import { OutlinePart } from "./OutlinePart";
@@ -22,37 +23,21 @@ export function FrameClause({ thing, frame }: { thing: Thing; frame: Frame }) {
   const attempt = (rule: Rule) => (value: unknown) => tryOut(operations(rule, value));
   const keep = (rule: Rule, label: string) => (value: unknown) => void keepTried(operations(rule, value), label);
   const sit = frame.sit ?? "top";
-  const rectangle = (thing.outline?.kind ?? "rectangle") === "rectangle";
-  const both = (frame.give?.length ?? 0) > 1;
   const settled = nest && nest.leftover === 0 && sit !== "top" && !nest.exact;
   return (
     <p>
-      is <OutlinePart thing={thing} />, <PlacePart thing={thing} />, {rectangle && (
-        <>
-          <Part name="give" title="How wide it is" said={frame.wrap_lines === false ? `grows to the ${both ? "left and right" : frame.give![0]}` : "holds its width"}>
-            {() => (
-              <Choice
-                value={frame.wrap_lines === false ? (both ? "both" : frame.give![0]) : "hold"}
-                options={[
-                  { value: "hold", label: "holds its width", hint: "Lines wrap in it." },
-                  { value: "right", label: "grows to the right", hint: "One line, as long as its words; the left edge holds." },
-                  { value: "left", label: "grows to the left", hint: "The right edge holds." },
-                  { value: "both", label: "grows both ways", hint: "Its middle holds." },
-                ]}
-                onChoose={(value) => {
-                  const give = value === "both" ? ["left", "right"] : [value];
-                  const rest = Object.fromEntries(Object.entries(frame).filter(([rule]) => rule !== "give" && rule !== "wrap_lines"));
-                  void edit([{ do: "put", at: ["objects", thing.id, "frame"], value: value === "hold" ? rest : { ...rest, give, wrap_lines: false } }], "How wide it is");
-                }}
-              />
-            )}
-          </Part>
-          ,{" "}
-        </>
-      )}
-      and keeps its copy{" "}
-      <Part name="padding" title="Padding" said={shown(frame.padding ?? 0)}>
-        {() => <LengthField label="Room to the edge" value={shown(frame.padding ?? 0)} onTry={attempt("padding")} onKeep={keep("padding", "Padding")} hint="Units and sums: 12, 3mm, 1p6, 0.5em, 8 + 2mm" />}
+      is <OutlinePart thing={thing} />, <PlacePart thing={thing} />, <GivePart thing={thing} frame={frame} />
+      , and keeps its copy{" "}
+      <Part name="padding" title="Padding" said={sidesSaid(frame.padding)}>
+        {() => (
+          <LengthField
+            label="Room to the edge"
+            value={sidesSaid(frame.padding)}
+            onTry={(text) => attempt("padding")(oneOrFour(text))}
+            onKeep={(text) => keep("padding", "Padding")(oneOrFour(text))}
+            hint="One figure, or four for the top, right, bottom and left, as in CSS: 12 8 12 24. Units and sums: 3mm, 1p6, 0.5em, 8 + 2mm"
+          />
+        )}
       </Part>{" "}
       from the edge, in <ColumnsPart thing={thing} frame={frame} attempt={attempt} keep={keep} put={put} />. Lines sit{" "}
       <Part name="sit" title="Where lines sit" said={{ middle: "in the middle", top: "at the top", bottom: "at the bottom", leaded: "leaded out" }[sit]} width="w-80">
@@ -82,7 +67,7 @@ export function FrameClause({ thing, frame }: { thing: Thing; frame: Frame }) {
         )}
       </Part>
       {settled ? <span className="text-soft"> (nearest: {inUnit(Math.abs(nest.residue))} off)</span> : null}, hang from <HangPart thing={thing} frame={frame} attempt={attempt("hang")} keep={keep("hang", "Hang")} put={put("hang", "Hang")} /> and stand on{" "}
-      <StandPart thing={thing} frame={frame} attempt={attempt("stand")} keep={keep("stand", "Stand")} put={put("stand", "Stand")} />{"\u2060; each needs the height of "}
+      <StandPart thing={thing} frame={frame} attempt={attempt("stand")} keep={keep("stand", "Stand")} put={put("stand", "Stand")} />; what does not fit <LeftoverPart frame={frame} attempt={attempt("leftover")} keep={keep("leftover", "Leftover")} put={put("leftover", "Leftover")} />, its type <FitPart frame={frame} factor={nest?.factor ?? 1} size={nest?.size ?? 11} attempt={attempt("fit_type")} keep={keep("fit_type", "Fit the type")} put={put("fit_type", "Fit the type")} />{"\u2060; each needs the height of "}
       <Part name="band" title="The band each line needs" said={(frame.band ?? "letters") === "letters" ? "its letters" : "its line box"}>
         {() => (
           <Choice
@@ -118,6 +103,102 @@ export function FrameClause({ thing, frame }: { thing: Thing; frame: Frame }) {
       </button>
       .
     </p>
+  );
+}
+
+function sidesSaid(padding: Frame["padding"]): string {
+  return Array.isArray(padding) ? padding.map((side) => shown(side)).join(" ") : shown(padding ?? 0);
+}
+
+const ENDS = { "past-the-edge": "runs past the edge", "at-the-edge": "is cut at the edge", "with-the-last-line": "ends with the last line" } as const;
+
+interface RuleProps {
+  frame: Frame;
+  attempt: (value: unknown) => void;
+  keep: (value: unknown) => void;
+  put: (value: unknown) => void;
+}
+
+function LeftoverPart({ frame, attempt, keep, put }: RuleProps) {
+  const rule = frame.leftover ?? {};
+  const ends = rule.ends ?? "past-the-edge";
+  return (
+    <Part name="leftover" title="What does not fit" said={`${ENDS[ends]}${rule.mark ? `, marked “${rule.mark}”` : ""}`}>
+      {() => (
+        <>
+          <Choice
+            value={ends}
+            options={[
+              { value: "past-the-edge", label: ENDS["past-the-edge"], hint: "Lines go on below, and print." },
+              { value: "at-the-edge", label: ENDS["at-the-edge"], hint: "The same, clipped by the outline." },
+              { value: "with-the-last-line", label: ENDS["with-the-last-line"], hint: "Nothing after the last whole line. Words are counted, never lost." },
+            ]}
+            onChoose={(value) => put({ ...rule, ends: value })}
+          />
+          <h4 className="eyebrow mt-4 mb-1.5">What marks the end</h4>
+          <div className="flex items-center gap-1">
+            {["", "…"].map((mark) => (
+              <button key={mark} className={`button px-2 py-1 ${(rule.mark ?? "") === mark ? "font-bold text-slot-text" : ""}`} onClick={() => put({ ...rule, mark })}>
+                {mark || "nothing"}
+              </button>
+            ))}
+            <input
+              key={rule.mark ?? ""}
+              className="field min-w-0 flex-1 py-1"
+              aria-label="Text that marks the end"
+              placeholder="more inside →"
+              maxLength={80}
+              defaultValue={rule.mark && rule.mark !== "…" ? rule.mark : ""}
+              onChange={(e) => attempt({ ...rule, mark: e.target.value })}
+              onBlur={(e) => e.target.value && e.target.value !== rule.mark && keep({ ...rule, mark: e.target.value })}
+              onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+            />
+          </div>
+        </>
+      )}
+    </Part>
+  );
+}
+
+function FitPart({ frame, factor, size, attempt, keep, put }: RuleProps & { factor: number; size: number }) {
+  const fit = frame.fit_type ?? null;
+  const value = !fit ? "no" : fit.grow ? "both" : "shrink";
+  const limit = (which: "least" | "greatest", label: string) => {
+    const next = (text: string) => {
+      const made = { ...fit, [which]: /^(|none|no)$/i.test(text.trim()) ? undefined : text };
+      return Object.fromEntries(Object.entries(made).filter(([, v]) => v !== undefined));
+    };
+    return <LengthField label={label} value={fit?.[which] === undefined ? "none" : shown(fit[which])} onTry={(text) => attempt(next(text))} onKeep={(text) => keep(next(text))} />;
+  };
+  return (
+    <Part name="fit" title="Type that follows the frame" said={!fit ? "keeps its size" : `${fit.grow ? "fills the frame" : "shrinks until all fits"}: ${trim(size)} pt${fit.set ? `, with “${fit.set}”` : ""}`} width="w-80">
+      {() => (
+        <>
+          <Choice
+            value={value}
+            options={[
+              { value: "no", label: "keeps its size" },
+              { value: "shrink", label: "shrinks until all fits", hint: "All its sizes and the leading, in proportion." },
+              { value: "both", label: "shrinks or grows until the frame is full" },
+            ]}
+            onChoose={(how) => put(how === "no" ? null : { ...fit, grow: how === "both" || undefined })}
+          />
+          {fit && (
+            <div className="mt-3 space-y-3">
+              {limit("least", "Least type size")}
+              {fit.grow && limit("greatest", "Greatest type size")}
+              <label className="flex items-center gap-3 text-soft">
+                <span className="flex-1">One size with all frames called</span>
+                <input key={fit.set ?? ""} className="field w-28 py-1" placeholder="a name" maxLength={80} defaultValue={fit.set ?? ""} onBlur={(e) => e.target.value.trim() !== (fit.set ?? "") && put({ ...fit, set: e.target.value.trim() || undefined })} onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()} />
+              </label>
+              <p className="text-xs text-soft tabular-nums">
+                It comes to {trim(size)} pt, {trim(factor * 100, 1)} % of what its style says.
+              </p>
+            </div>
+          )}
+        </>
+      )}
+    </Part>
   );
 }
 

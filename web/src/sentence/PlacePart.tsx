@@ -1,4 +1,5 @@
-import type { Plain } from "../api/client";
+import { act, type Plain } from "../api/client";
+import { gives } from "../bench/hand";
 import type { Thing } from "../state/document";
 import { edit, keepTried, shownScene, tryOut, useStore } from "../state/store";
 import { inUnit, trim } from "../state/units";
@@ -15,8 +16,9 @@ export function PlacePart({ thing }: { thing: Thing }) {
   const stored = useStore((s) => s.scene?.objects[thing.id]);
   if (!object || !stored) return null;
   const put = (field: string, value: unknown): Plain[] => [{ do: "put", at: ["objects", thing.id, field], value }];
+  const place = (name: string, value: string) => (gives(thing.id) ? act("place", { object: thing.id, field: name, value }) : put(name, value));
   const field = (name: "x" | "y" | "width" | "height", label: string, value: number) => (
-    <LengthField label={label} value={inUnit(value, unit)} onTry={(text) => tryOut(put(name, text))} onKeep={(text) => void keepTried(put(name, text), label)} />
+    <LengthField label={label} value={inUnit(value, unit)} onTry={(text) => tryOut(place(name, text))} onKeep={(text) => void keepTried(place(name, text), label)} />
   );
   const turnTo = (text: string) => Number.parseFloat(text.replace(",", ".").replace("°", ""));
   return (

@@ -15,6 +15,7 @@ export interface Paragraph {
   runs?: Run[];
   [rule: string]: unknown;
 }
+export type Give = "top" | "right" | "bottom" | "left" | "in-proportion";
 export interface Frame {
   copy: string;
   padding?: Length | Length[];
@@ -30,7 +31,12 @@ export interface Frame {
   stand?: "baseline" | "descender" | "line-box" | "ink";
   band?: "letters" | "line-box";
   pushed?: boolean;
-  give?: ("left" | "right")[];
+  give?: Give[];
+  least?: { width?: Length; height?: Length };
+  greatest?: { width?: Length; height?: Length };
+  whole_pixels?: boolean;
+  fit_type?: { least?: Length; greatest?: Length; grow?: boolean; set?: string } | null;
+  leftover?: { ends?: "past-the-edge" | "at-the-edge" | "with-the-last-line"; mark?: string };
   wrap_lines?: boolean;
 }
 export interface Fill {
