@@ -10,7 +10,7 @@ from typing import Any
 from nestline.document.reading import Document, Reader
 from nestline.errors import DocumentError, NestLineError, json_path
 from nestline.fonts.library import FontLibrary, shipped_fonts
-from nestline.nesting.page import Nester, PlacedNest
+from nestline.nesting.page import Nester, Nests
 from nestline.output.pdf import write_pdf
 from nestline.pictures.placed import Contours, PictureSource
 
@@ -39,7 +39,7 @@ class Studio:
                     except NestLineError as error:
                         raise DocumentError(json_path((*path, "picture", "file")), str(error)) from None
 
-    def nest(self, document: Document, version: str | None = None, pages: list[int] | None = None) -> list[PlacedNest]:
+    def nest(self, document: Document, version: str | None = None, pages: list[int] | None = None) -> Nests:
         """Every frame's nest. Raises DocumentError."""
         return self.nester.nest(document, self.contours, version, pages)
 

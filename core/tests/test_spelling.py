@@ -13,9 +13,7 @@ DICTIONARIES = Path(__file__).parents[2] / "web" / "node_modules"
 
 @unittest.skipUnless((DICTIONARIES / "dictionary-en").is_dir(), "the packages of the client are not installed")
 class Spelling(unittest.TestCase):
-    @classmethod
-    def setUpClass(cls) -> None:
-        cls.speller = Speller(DICTIONARIES)
+    speller = Speller(DICTIONARIES)
 
     def test_words_that_are_not_in_the_dictionary(self) -> None:
         self.assertEqual(self.speller.unknown(["string", "strng", "don’t", "Kites"], "en-GB"), ["strng"])

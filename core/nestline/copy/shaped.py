@@ -112,11 +112,11 @@ def shape_paragraph(paragraph: Paragraph, style: Style | None, language: str, fo
     for run in paragraph.runs:
         look = run_look(run, rules.look)
         for begin, stop, script in _by_script(text, at, at + len(run.text)):
-            for first, last, face in _by_face(
+            for left, right, face in _by_face(
                 text, begin, stop, levels, fonts.face(look.font, look.weight, look.slope), fonts
             ):
-                inner = sorted(c for c in cuts if first < c < last)
-                for start, end in zip([first, *inner], [*inner, last], strict=True):
+                inner = sorted(c for c in cuts if left < c < right)
+                for start, end in zip([left, *inner], [*inner, right], strict=True):
                     role, own, own_face = "", look, face
                     if text[start] == "\t":
                         role = "tab"
@@ -167,8 +167,8 @@ def shape_paragraph(paragraph: Paragraph, style: Style | None, language: str, fo
         while content > start and text[content - 1] in HANGING_SPACES:
             content -= 1
         contents.append(content)
-        own = content == end and end < n and text[end - 1] in "-\u2010"
-        hyphens.append(SET_HYPHEN if end in syllables else OWN_HYPHEN if own else NO_HYPHEN)
+        written = content == end and end < n and text[end - 1] in "-\u2010"
+        hyphens.append(SET_HYPHEN if end in syllables else OWN_HYPHEN if written else NO_HYPHEN)
     forced = [1 if end == n or text[end - 1] in MANDATORY else 0 for end in ends]
 
     whole = _Reshaper(shown, tuple(stretches), rules.language, x, safe)

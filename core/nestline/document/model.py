@@ -455,6 +455,29 @@ class Frame(Part):
         return self
 
 
+TieEdge = Literal["top", "right", "bottom", "left", "width", "baseline"]
+_ALONG = {"left": "across", "right": "across", "top": "down", "bottom": "down", "baseline": "down", "width": "width"}
+
+
+class Tie(Part):
+    """An edge, the width or the first baseline of an object bound to another's, at a distance."""
+
+    edge: TieEdge
+    to: Id
+    its: TieEdge | None = None
+    gap: Place = 0
+
+    @property
+    def its_edge(self) -> TieEdge:
+        return self.its or self.edge
+
+    @model_validator(mode="after")
+    def _along_one_axis(self) -> Tie:
+        if _ALONG[self.edge] != _ALONG[self.its_edge]:
+            raise ValueError(f"its {self.edge} cannot be tied to another's {self.its_edge}; tie edges of one axis")
+        return self
+
+
 class PageObject(Part):
     """An object of a page: an outline with its paint, maybe a picture, maybe copy."""
 
@@ -476,7 +499,7 @@ class PageObject(Part):
     contour: Contour | None = None
     wrap: Wrap = Field(default_factory=lambda: Wrap.model_validate({}))
     anchor: later(None)  # type: ignore[valid-type]
-    ties: later([])  # type: ignore[valid-type]
+    ties: tuple[Tie, ...] = ()
     recipe: later(None)  # type: ignore[valid-type]
     departs: later([])  # type: ignore[valid-type]
     frame: Frame | None = None

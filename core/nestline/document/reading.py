@@ -13,6 +13,7 @@ from typing import Any, TypeVar
 
 from pydantic import BaseModel, ValidationError
 
+from nestline.document.loops import loop_of
 from nestline.document.model import Group, Head, PageObject, PageSheet, Paragraph
 from nestline.errors import DocumentError, json_path
 
@@ -228,15 +229,14 @@ def _check_references(document: Document) -> None:
     seen: set[str] = set()
     for page_index, page in enumerate(document.pages):
         _check_color(document, page.sheet.background, ("pages", page_index, "background"))
-        for grouped, at in [
-            *((g.group, ("pages", page_index)) for g in page.groups),
-            *zip(page.objects, page.paths, strict=True),
-        ]:
-            if grouped.id in seen:
+        named: list[tuple[str, tuple[str | int, ...]]] = [(g.group.id, ("pages", page_index)) for g in page.groups]
+        named += [(t.id, at) for t, at in zip(page.objects, page.paths, strict=True)]
+        for identity, at in named:
+            if identity in seen:
                 raise DocumentError(
-                    json_path((*at, "id")), f"“{grouped.id}” is used twice; every object needs its own id"
+                    json_path((*at, "id")), f"“{identity}” is used twice; every object needs its own id"
                 )
-            seen.add(grouped.id)
+            seen.add(identity)
         for thing, at in zip(page.objects, page.paths, strict=True):
             if thing.frame and thing.frame.copy_name not in document.copies:
                 known = ", ".join(document.copies) or "none yet"
@@ -248,6 +248,7 @@ def _check_references(document: Document) -> None:
                 _check_color(document, thing.fill.color, (*at, "fill", "color"))
             if thing.stroke:
                 _check_color(document, thing.stroke.color, (*at, "stroke", "color"))
+        _check_ties(page)
     for name, style in document.head.styles.items():
         _check_color(document, style.color, ("styles", name, "color"))
     for copy, versions in document.copies.items():
@@ -265,6 +266,23 @@ def _check_references(document: Document) -> None:
 
 
 BUILT_IN_COLORS = {"ink": "#1a1a1a", "paper": "#ffffff"}
+
+
+def _check_ties(page: Page) -> None:
+    """Ties lead to other objects of the page, and never round in a loop."""
+    if not any(t.ties for t in page.objects):
+        return
+    names = {t.id: t.label for t in page.objects}
+    for thing, path in zip(page.objects, page.paths, strict=True):
+        for index, tie in enumerate(thing.ties):
+            if tie.to not in names:
+                message = f"there is no object “{tie.to}” on this page to be tied to"
+                raise DocumentError(json_path((*path, "ties", index, "to")), message)
+    found = loop_of(page.objects)
+    if found:
+        at = next(p for t, p in zip(page.objects, page.paths, strict=True) if t.id == found[0])
+        round_ = " to ".join(f"“{names[i]}”" for i in [*found, found[0]])
+        raise DocumentError(json_path((*at, "ties")), f"these ties run in a loop, {round_}; let go of one of them")
 
 
 def _check_color(document: Document, name: str | None, at: tuple[str | int, ...]) -> None:

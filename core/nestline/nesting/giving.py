@@ -120,7 +120,10 @@ class _Search:
         nest = self.nest(resized(self.thing, self.frame, width, height), self.top)
         return nest.next_piece >= len(nest.copy.pieces)
 
-    def first(self, holds: Callable[[float], bool], low: float, high: float, step: Callable[[float], float]) -> float:
+    @staticmethod
+    def first(
+        holds: Callable[[float], bool], low: float, high: float, step: Callable[[float], float], near: float = NEAR
+    ) -> float:
         """The first value from `low` on that holds, by steps and then by halves; `high` when none does."""
         if low >= high or holds(low):
             return min(low, high)
@@ -129,7 +132,7 @@ class _Search:
             at = min(at + step(at), high)
             if holds(at):
                 good = at
-                while good - bad > NEAR:
+                while good - bad > near:
                     half = (good + bad) / 2
                     if holds(half):
                         good = half
@@ -167,7 +170,8 @@ class _Search:
         high = min(self.high[0] / width, self.high[1] / height)
         area = math.sqrt(0.8 * self.length * self.leading / (width * height))
         low = min(max(low, area), high)
-        return self.first(lambda f: self.holds(f * width, f * height), low, high, lambda f: 0.02 * f)
+        near = NEAR / max(width, height)
+        return self.first(lambda f: self.holds(f * width, f * height), low, high, lambda f: 0.02 * f, near)
 
     def unwrapped_width(self) -> float:
         """The width at which no line wraps, between the limits."""

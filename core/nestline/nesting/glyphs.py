@@ -82,7 +82,8 @@ def _drop_cap(nest: FrameNest, number: int, paragraph: ShapedParagraph, stretch:
     index = int(nest.copy.pieces[int(nest.records[number, k.FIRST]), k.PARAGRAPH])
     depth = float(k.drop_depth(nest.copy.rules, index))
     return GlyphRun(
-        number, stretch, paragraph.text, a, b, glyphs.ids, glyphs.clusters, x, glyphs.y_offsets * scale - depth, advances,
+        number, stretch, paragraph.text, a, b, glyphs.ids, glyphs.clusters, x.astype(np.float64),
+        (glyphs.y_offsets * scale - depth).astype(np.float64), advances.astype(np.float64),
         False,
     )  # fmt: skip
 

@@ -17,8 +17,10 @@ from nestline.document.model import Frame, Hang, PageObject
 from nestline.document.reading import Document, Page
 from nestline.errors import DocumentError, NestLineError, json_path
 from nestline.fonts.library import FontError, FontLibrary
+from nestline.nesting import kernel as k
 from nestline.nesting.frame import FrameNest, FrameRules, WrapRegion, nest_frame
 from nestline.nesting.giving import fitted, given, sides_of
+from nestline.nesting.tying import in_order, tied
 from nestline.outlines import placing
 from nestline.outlines.path import Affine
 from nestline.outlines.polygons import Region
@@ -86,7 +88,7 @@ class Nester:
 
     def nest(
         self, document: Document, contour_of: ContourOf, version: str | None = None, pages: Iterable[int] | None = None
-    ) -> list[PlacedNest]:
+    ) -> Nests:
         """Every frame's nest, page by page, back to front; of the named pages only when they are given.
 
         Raises DocumentError for a font that is not there.
@@ -100,9 +102,12 @@ class Nester:
             for index in everything:
                 for name, factor in self._page(document, index, contour_of, version).factors:
                     sets[name] = min(factor, sets.get(name, factor))
-        out = []
+        out = Nests()
         for index in wanted:
-            out += self._placed(index, self._page(document, index, contour_of, version), sets)
+            page = self._page(document, index, contour_of, version)
+            out.extend(self._placed(index, page, sets))
+            old = document.pages[index].objects
+            out.moved.update({t.id: t for t, was in zip(page.things, old, strict=True) if t is not was})
         return out
 
     def _page(self, document: Document, index: int, contour_of: ContourOf, version: str | None) -> _Settled:
@@ -122,12 +127,13 @@ class Nester:
         things = list(page.objects)
         wraps = page_wraps(page, things, contour_of) if frames else []
         unsettled = False
-        if any(f.frame.give for f in frames.values()):
+        if any(f.frame.give for f in frames.values()) or any(t.ties for t in things):
+            moving = {t.id for t in things if t.ties or (t.id in frames and frames[t.id].frame.give)}
             for round_ in range(ROUNDS):
                 moved = self._round(page, things, frames, wraps)
                 far = max((_distance(a, b) for a, b in zip(things, moved, strict=True)), default=0.0)
                 things = moved
-                if not far or not any(w.object_id in frames and frames[w.object_id].frame.give for _, w in wraps):
+                if not far or not any(w.object_id in moving for _, w in wraps):
                     break
                 wraps = page_wraps(page, things, contour_of)
                 if far <= SETTLED:
@@ -176,25 +182,40 @@ class Nester:
     def _round(
         self, page: Page, things: list[PageObject], frames: dict[str, _Shaped], wraps: list[Wrapping]
     ) -> list[PageObject]:
-        """Every frame that gives as large as its copy needs among the wraps as they are."""
-        out: list[PageObject] = []
-        for thing in page.objects:
+        """Every object where its ties put it, every frame that gives as large as its copy needs, among the wraps as
+        they are."""
+        out = list(page.objects)
+        by_id = {t.id: t for t in things}
+
+        def baseline_of(thing: PageObject) -> float | None:
             mine = frames.get(thing.id)
-            if mine is None or not mine.frame.give or not len(mine.copy.pieces):
-                out.append(thing)
-                continue
-            pushing = _pushing(mine.frame, thing, wraps)
-            key = (id(thing), id(mine.copy), tuple(k for k, _ in pushing))
-            found = self._settled.get(key)
-            if found is None:
-                made = self._given(thing, mine, pushing)
-                found = self._settled[key] = (thing, made, mine.copy)
-                while len(self._settled) > self._remembered:
-                    self._settled.popitem(last=False)
-            out.append(found[1])
+            if mine is None:
+                return None
+            nest = self._frame(0, 0, thing, mine, _pushing(mine.frame, thing, wraps), False, 1.0).nest
+            return float(nest.records[0, k.BASELINE]) if len(nest.records) else None
+
+        for index in in_order(out):
+            thing = tied(out[index], by_id, baseline_of)
+            mine = frames.get(thing.id)
+            if mine is not None and mine.frame.give and len(mine.copy.pieces):
+                thing = self._given(thing, mine, _pushing(mine.frame, thing, wraps))
+                thing = tied(thing, by_id, baseline_of, sizes=False)
+            out[index] = by_id[thing.id] = thing
         return out
 
     def _given(self, thing: PageObject, mine: _Shaped, pushing: list[Wrapping]) -> PageObject:
+        near = tuple(key for key, _ in pushing)
+        key = (id(mine.copy), thing.box, thing.turn, thing.pivot, thing.outline, thing.stroke, mine.frame, near)
+        found = self._settled.get(key)
+        if found is not None and found[0].id == thing.id:
+            return thing.model_copy(update={f: getattr(found[1], f) for f in ("x", "y", "width", "height")})
+        made = self._sized(thing, mine, pushing)
+        self._settled[key] = (thing, made, mine.copy)
+        while len(self._settled) > self._remembered:
+            self._settled.popitem(last=False)
+        return made
+
+    def _sized(self, thing: PageObject, mine: _Shaped, pushing: list[Wrapping]) -> PageObject:
         copy = mine.copy if mine.frame.wrap_lines else mine.whole_lines
 
         def nest(other: PageObject, frame: Frame) -> FrameNest:
@@ -265,9 +286,17 @@ def _distance(a: PageObject, b: PageObject) -> float:
     return max(abs(v - w) for v, w in zip(a.box, b.box, strict=True)) if a is not b else 0.0
 
 
-def settled(document: Document, nests: list[PlacedNest]) -> Document:
-    """The document with every object as the nests made it (frames that give as large as their copy needs)."""
-    changed = {n.thing.id: n.thing for n in nests if n.thing.frame and n.thing.frame.give}
+class Nests(list[PlacedNest]):
+    """Every frame's nest, and the objects that came to rest elsewhere than the document says."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.moved: dict[str, PageObject] = {}
+
+
+def settled(document: Document, nests: Nests) -> Document:
+    """The document with every object as it came to rest: frames as large as their copy needs, ties held."""
+    changed = nests.moved
     if not changed:
         return document
     pages = tuple(replace(p, objects=tuple(changed.get(t.id, t) for t in p.objects)) for p in document.pages)

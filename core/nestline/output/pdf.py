@@ -18,7 +18,7 @@ from nestline.document.reading import Document, color_figure, tinted
 from nestline.fonts.library import Face
 from nestline.fonts.shaping import shape
 from nestline.nesting.glyphs import GlyphRun, Mark, column_rules, glyph_runs, marks, underlines
-from nestline.nesting.page import PlacedNest, settled
+from nestline.nesting.page import Nests, PlacedNest, settled
 from nestline.outlines import kinds, placing
 from nestline.outlines.path import Path, transformed
 from nestline.output.pdf_fonts import PdfFont
@@ -26,7 +26,7 @@ from nestline.pictures.files import PictureFile
 from nestline.pictures.placed import PictureSource, placement
 
 
-def write_pdf(document: Document, nests: list[PlacedNest], pictures: PictureSource) -> bytes:
+def write_pdf(document: Document, nests: Nests, pictures: PictureSource) -> bytes:
     """The whole document as a PDF. Raises NestLineError when a picture is missing."""
     return _Writer(settled(document, nests), nests, pictures).write()
 
@@ -37,7 +37,7 @@ def _f(value: float) -> str:
 
 
 class _Writer:
-    def __init__(self, document: Document, nests: list[PlacedNest], pictures: PictureSource) -> None:
+    def __init__(self, document: Document, nests: Nests, pictures: PictureSource) -> None:
         self.document, self.pictures = document, pictures
         self.nests = {(n.page, n.thing.id): n for n in nests}
         self.pdf = pikepdf.new()

@@ -21,7 +21,7 @@ from nestline.document.reading import Document, color_figure, tinted
 from nestline.errors import NestLineError
 from nestline.nesting import kernel as k
 from nestline.nesting.glyphs import column_rules, drop_caps, marks, underlines
-from nestline.nesting.page import PlacedNest, settled
+from nestline.nesting.page import Nests, PlacedNest, settled
 from nestline.outlines import kinds, placing
 from nestline.outlines.path import to_svg
 from nestline.outlines.polygons import Region
@@ -42,7 +42,7 @@ class Scene:
     """A document drawn: its parts with what they depend on."""
 
     document: Document
-    nests: list[PlacedNest]
+    nests: Nests
 
 
 def scene_of(studio: Studio, document: Document) -> Scene:

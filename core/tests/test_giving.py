@@ -1,0 +1,323 @@
+"""Frames that give, padding by side, ties, fitted type, where leftover ends: the rules always hold."""
+
+from __future__ import annotations
+
+import unittest
+from typing import Any
+
+import shapely
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from nestline.errors import DocumentError
+from nestline.nesting import kernel as k
+from nestline.nesting.page import settled
+from nestline.nesting.tying import extent
+from nestline.outlines.placing import area, padded_by_side
+from nestline.output.lines import frame_report
+from support import document, frame, nest_of, obstacle, paragraph, studio, thing_of
+from test_acts import done, things
+
+WORDS = "Bring string and a warm coat, the wind on Quarry Hill is colder than it looks from the road below. "
+KINDS = ["rectangle", "ellipse", "heart", "leaf", "kite", "arch"]
+GIVES = [
+    ["bottom"],
+    ["top"],
+    ["top", "bottom"],
+    ["right"],
+    ["left"],
+    ["left", "right"],
+    ["right", "bottom"],
+    ["in-proportion"],
+]
+
+
+def leftover(raw: dict[str, Any]) -> int:
+    return nest_of(raw).nest.leftover_words
+
+
+class Giving(unittest.TestCase):
+    @settings(max_examples=60)
+    @given(
+        st.sampled_from(KINDS), st.sampled_from(GIVES), st.integers(1, 5), st.integers(120, 320), st.booleans(),
+        st.sampled_from([0, 7, [4, 12, 8, 20]]), st.sampled_from([0, 0, 25]),
+    )  # fmt: skip
+    def test_it_ends_sufficient_and_a_little_less_does_not_do(
+        self, kind: str, give: list[str], repeat: int, size: int, wrapped: bool, padding: Any, turn: float
+    ) -> None:
+        thing = frame(kind, width=size, height=size * 0.8, give=give, padding=padding, turn=turn, least_slot="1em")
+        objects = [thing]
+        if wrapped:
+            objects.append(obstacle(x=140, y=150, width=50, height=40))
+        text = paragraph(WORDS * repeat, breaking="first-fit")
+        placed = nest_of(document(objects, text))
+        self.assertEqual(placed.nest.leftover_words, 0)
+        # Applied again to what it came to, nothing changes; held there, it holds all.
+        x, y, width, height = placed.thing.box
+        held = {**thing, "x": x, "y": y, "width": width, "height": height, "frame": {**thing["frame"], "give": []}}
+        self.assertEqual(leftover(document([held, *objects[1:]], text)), 0)
+        again = nest_of(
+            document([{**thing, "x": x, "y": y, "width": width, "height": height}, *objects[1:]], text)
+        ).thing.box
+        for a, b in zip(placed.thing.box, again, strict=True):
+            self.assertAlmostEqual(a, b, delta=0.02)
+        # Edges that hold stay.
+        if not turn and give != ["in-proportion"]:
+            before, after = (100, 100, 100 + size, 100 + size * 0.8), (x, y, x + width, y + height)
+            for edge, index in (("left", 0), ("top", 1), ("right", 2), ("bottom", 3)):
+                axis = {"left", "right"} if edge in ("left", "right") else {"top", "bottom"}
+                if edge not in give and (axis & set(give)):
+                    self.assertAlmostEqual(before[index], after[index], delta=0.01)
+            if set(give) >= {"left", "right"}:
+                self.assertAlmostEqual((before[0] + before[2]) / 2, x + width / 2, delta=0.01)
+        if len(give) == 1 and not turn:
+            less = dict(held)
+            step = 0.05
+            if give[0] in ("right", "left"):
+                less |= {"width": width - step, "x": x + (step if give == ["left"] else 0)}
+            elif give == ["in-proportion"]:
+                less |= {
+                    "width": width - step,
+                    "height": height * (1 - step / width),
+                    "x": x + step / 2,
+                    "y": y + step / 2 * height / width,
+                }
+            else:
+                less |= {"height": height - step, "y": y + (step if give == ["top"] else 0)}
+            self.assertGreater(leftover(document([less, *objects[1:]], text)), 0)
+
+    def test_a_label_keeps_its_padding_whatever_it_says(self) -> None:
+        for text in ("Fly", "Reserve a place on the hill"):
+            label = frame(
+                width=20,
+                height=20,
+                give=["right", "bottom"],
+                wrap_lines=False,
+                padding=[5, 14, 5, 14],
+                hang="cap",
+                stand="baseline",
+                band="line-box",
+            )
+            nest = nest_of(document([label], paragraph(text))).nest
+            box = nest_of(document([label], paragraph(text))).thing.box
+            self.assertAlmostEqual(float(nest.left[0]) - box[0], 14, delta=0.01)
+            self.assertAlmostEqual(box[0] + box[2] - float(nest.right[0]), 14, delta=0.01)
+            self.assertAlmostEqual(float(nest.records[0, k.BASELINE]) + 5, box[1] + box[3], delta=0.01)
+
+    def test_least_and_greatest(self) -> None:
+        for limits, height in (({"least": {"height": 200}}, 200), ({"greatest": {"height": 30}}, 30)):
+            placed = nest_of(document([frame(give=["bottom"], **limits)], paragraph(WORDS * 3)))
+            self.assertAlmostEqual(placed.thing.box[3], height, delta=0.001)
+        wide = nest_of(document([frame(give=["right", "bottom"], greatest={"width": 150})], paragraph(WORDS)))
+        self.assertAlmostEqual(wide.thing.box[2], 150, delta=0.001)
+        self.assertGreater(wide.nest.lines, 1)
+
+    def test_whole_pixels(self) -> None:
+        box = nest_of(document([frame(give=["bottom"], whole_pixels=True)], paragraph(WORDS))).thing.box
+        self.assertAlmostEqual(box[3] / 0.75, round(box[3] / 0.75), places=4)
+
+    def test_a_frame_that_grows_pushes_others_as_it_stands(self) -> None:
+        grows = {**frame(y=20, height=10, give=["bottom"]), "id": "g", "wrap": {"by": "box", "clearance": 5}}
+        raw = document([frame(y=40), grows], paragraph(WORDS * 6))
+        nests = studio().nest(studio().read(raw))
+        pushed = next(n for n in nests if n.thing.id == "f")
+        grown = next(n for n in nests if n.thing.id == "g")
+        self.assertGreaterEqual(pushed.nest.records[0, k.TOP], grown.thing.box[1] + grown.thing.box[3] + 5 - 1e-6)
+
+
+class Sides(unittest.TestCase):
+    def test_a_box_round_every_place_stays_inside(self) -> None:
+        for kind in KINDS:
+            thing = thing_of(frame(kind, x=0, y=0, width=200, height=160))
+            region = padded_by_side(thing, (6, 14, 22, 3), level=True)
+            whole = area(thing).buffer(0.05)
+            for x0, y0, _, _ in region.edges[:: max(1, len(region.edges) // 40)]:
+                room = shapely.box(x0 - 3, y0 - 6, x0 + 14, y0 + 22)
+                self.assertTrue(whole.covers(room), (kind, x0, y0))
+
+    def test_in_a_rectangle_each_side_is_its_own(self) -> None:
+        nest = nest_of(document([frame(padding=[5, 20, 0, 40])], paragraph(WORDS))).nest
+        left, top, right, bottom = nest.padded.bounds
+        self.assertEqual([round(v, 6) for v in (left, top, right, bottom)], [140, 105, 380, 380])
+
+    def test_of_a_turned_outline_they_follow_the_page_or_the_box(self) -> None:
+        level = nest_of(document([frame(width=200, height=200, turn=45, padding=[0, 0, 60, 0])], paragraph(WORDS))).nest
+        self.assertAlmostEqual(level.padded.bounds[3], 200 + 200 / 2**0.5 - 60, delta=0.01)
+        turned = nest_of(
+            document([frame(width=200, height=200, turn=45, setting="turned", padding=[0, 0, 60, 0])], paragraph(WORDS))
+        ).nest
+        self.assertAlmostEqual(turned.padded.bounds[3], 240, delta=0.01)
+
+
+class Tying(unittest.TestCase):
+    def boxes(self, *objects: dict[str, Any]) -> dict[str, Any]:
+        document_ = studio().read(document(list(objects), paragraph(WORDS * 2)))
+        return {t.id: t for _, t in settled(document_, studio().nest(document_)).objects()}
+
+    def test_a_caption_touches_its_picture_and_takes_its_width(self) -> None:
+        for turn in (0, 30):
+            picture = {"id": "p", "x": 60, "y": 70, "width": 200, "height": 120, "turn": turn}
+            caption = {
+                **frame(give=["bottom"], padding=[6, 0, 0, 0]),
+                "ties": [
+                    {"edge": "top", "to": "p", "its": "bottom", "gap": 3},
+                    {"edge": "left", "to": "p"},
+                    {"edge": "width", "to": "p"},
+                ],
+            }
+            made = self.boxes(picture, caption)
+            left, _, right, bottom = extent(made["p"])
+            x, y, width, height = made["f"].box
+            self.assertAlmostEqual(x, left, places=4)
+            self.assertAlmostEqual(y, bottom + 3, places=4)
+            self.assertAlmostEqual(width, right - left, places=4)
+            self.assertGreater(height, 20)
+
+    def test_a_row_keeps_its_gaps_when_labels_grow(self) -> None:
+        label = {"give": ["right"], "wrap_lines": False, "padding": 4}
+        row = [
+            {
+                **frame(**label),
+                "id": f"b{i}",
+                **({"ties": [{"edge": "left", "to": f"b{i - 1}", "its": "right", "gap": 9}]} if i else {}),
+            }
+            for i in range(3)
+        ]
+        made = self.boxes(*reversed(row))
+        for i in (1, 2):
+            x, _, width, _ = made[f"b{i - 1}"].box
+            self.assertAlmostEqual(made[f"b{i}"].box[0], x + width + 9, places=3)
+
+    def test_labels_on_one_baseline(self) -> None:
+        a = {**frame(x=60, y=60), "id": "a"}
+        b = {**frame(x=400, y=300, padding=20), "id": "b", "ties": [{"edge": "baseline", "to": "a"}]}
+        nests = studio().nest(studio().read(document([a, b], paragraph(WORDS))))
+        self.assertAlmostEqual(nests[0].nest.records[0, k.BASELINE], nests[1].nest.records[0, k.BASELINE], places=4)
+
+    def test_two_opposite_edges_tied_make_the_size(self) -> None:
+        ends = [
+            {"id": "l", "x": 0, "y": 0, "width": 50, "height": 50},
+            {"id": "r", "x": 300, "y": 0, "width": 50, "height": 50},
+        ]
+        between = {
+            "id": "m",
+            "x": 9,
+            "y": 9,
+            "width": 9,
+            "height": 9,
+            "ties": [
+                {"edge": "left", "to": "l", "its": "right", "gap": 5},
+                {"edge": "right", "to": "r", "its": "left", "gap": 5},
+            ],
+        }
+        x, _, width, _ = self.boxes(*ends, between)["m"].box
+        self.assertEqual((x, width), (55, 240))
+
+    def test_loops_and_strangers_are_refused(self) -> None:
+        a = {"id": "a", "x": 0, "y": 0, "width": 5, "height": 5, "ties": [{"edge": "left", "to": "b"}]}
+        b = {"id": "b", "x": 0, "y": 0, "width": 5, "height": 5, "ties": [{"edge": "top", "to": "a"}]}
+        for objects, said in (
+            ([a, b], "loop"),
+            ([a], "no object"),
+            ([{**b, "ties": [{"edge": "left", "to": "b", "its": "top"}]}], "cannot be tied"),
+        ):
+            with self.assertRaises(DocumentError) as caught:
+                studio().read(document(objects))
+            self.assertIn(said, caught.exception.message)
+
+
+class Fitting(unittest.TestCase):
+    def test_the_largest_factor_that_leaves_nothing_over(self) -> None:
+        for kind in ("rectangle", "heart", "leaf"):
+            for fit in ({}, {"grow": True}):
+                for repeat in (1, 4, 9):
+                    raw = document(
+                        [frame(kind, width=240, height=150, padding=6, fit_type=fit)], paragraph(WORDS * repeat)
+                    )
+                    placed = nest_of(raw)
+                    self.assertEqual(placed.nest.leftover_words, 0)
+                    if not fit:
+                        self.assertLessEqual(placed.factor, 1)
+                    if placed.factor not in (1.0, 8.0):
+                        larger = paragraph(WORDS * repeat, size=11 * placed.factor * 1.002)
+                        self.assertGreater(
+                            leftover(document([frame(kind, width=240, height=150, padding=6)], larger)), 0
+                        )
+
+    def test_limits(self) -> None:
+        placed = nest_of(document([frame(width=80, height=40, fit_type={"least": 7})], paragraph(WORDS * 5)))
+        self.assertAlmostEqual(placed.nest.copy.size, 7)
+        self.assertGreater(placed.nest.leftover_words, 0)
+        grown = nest_of(document([frame(fit_type={"grow": True, "greatest": 20})], paragraph("Kite")))
+        self.assertAlmostEqual(grown.nest.copy.size, 20)
+
+    def test_frames_of_a_set_share_the_smallest(self) -> None:
+        small = {**frame(width=90, height=40, fit_type={"set": "row"}), "id": "a"}
+        large = {**frame(x=400, fit_type={"set": "row"}), "id": "b"}
+        other = {**frame(x=400, y=500), "id": "c"}
+        raw = document([small, large, other], paragraph(WORDS))
+        sizes = {n.thing.id: n.nest.copy.size for n in studio().nest(studio().read(raw))}
+        self.assertLess(sizes["a"], 11)
+        self.assertEqual(sizes["a"], sizes["b"])
+        self.assertEqual(sizes["c"], 11)
+
+
+class Ending(unittest.TestCase):
+    def lines(self, **rules: Any) -> list[dict[str, Any]]:
+        raw = document([frame(width=220, height=40, **rules)], paragraph(WORDS * 3))
+        return frame_report(nest_of(raw))["lines"]  # type: ignore[no-any-return]
+
+    def test_with_the_last_line_nothing_stands_past_the_edge(self) -> None:
+        self.assertTrue(any(r["past"] for r in self.lines()))
+        self.assertFalse(any(r["past"] for r in self.lines(leftover={"ends": "with-the-last-line"})))
+
+    def test_a_mark_takes_its_room_and_follows_neither_space_nor_comma(self) -> None:
+        for mark in ("…", " more inside →"):
+            for align in ("start", "center", "end", "justify"):
+                for width in range(180, 240, 6):
+                    raw = document(
+                        [frame(width=width, height=40, leftover={"ends": "with-the-last-line", "mark": mark})],
+                        paragraph(WORDS * 3, align=align),
+                    )
+                    placed = nest_of(raw)
+                    last = frame_report(placed)["lines"][-1]
+                    self.assertTrue(last["text"].endswith(mark))
+                    self.assertNotIn(last["text"][: -len(mark)][-1], ", ")
+                    end = last["words"][-1]["x"] + last["words"][-1]["width"]
+                    self.assertLessEqual(end, 100 + width + 0.01)
+                    words = " ".join(r["text"] for r in frame_report(placed)["lines"])[: -len(mark)].split()
+                    self.assertEqual(len(words) + placed.nest.leftover_words, len((WORDS * 3).split()))
+
+    def test_a_line_that_does_not_wrap_and_does_not_give_counts_what_is_past_its_edge(self) -> None:
+        nest = nest_of(document([frame(width=150, height=30, wrap_lines=False)], paragraph(WORDS))).nest
+        self.assertEqual(nest.lines, 1)
+        self.assertTrue(nest.leftover_text.startswith("wind") or nest.leftover_words > 5)
+        self.assertEqual(nest.leftover_text.split(), WORDS.split()[-nest.leftover_words :])
+
+
+class Acts(unittest.TestCase):
+    def test_a_size_by_hand_becomes_the_least_of_an_edge_that_gives(self) -> None:
+        raw = document([frame(give=["bottom"])], paragraph(WORDS))
+        after = done(raw, "size", object="f", box=[100, 100, 300, 12])
+        self.assertEqual(things(after)["f"]["frame"]["least"], {"height": 12})
+        self.assertGreater(nest_of(after).thing.box[3], 20)
+        typed = done(raw, "place", object="f", field="height", value="90mm")
+        self.assertEqual(things(typed)["f"]["frame"]["least"], {"height": "90mm"})
+
+    def test_a_frame_that_gives_to_the_left_is_put_by_where_it_stands(self) -> None:
+        raw = document([frame(width=20, height=30, give=["left"], wrap_lines=False)], paragraph("Reserve a place"))
+        after = nest_of(done(raw, "place", object="f", field="x", value=200)).thing.box
+        self.assertAlmostEqual(after[0], 200, places=3)
+        x = nest_of(raw).thing.box[0]
+        self.assertAlmostEqual(nest_of(done(raw, "move", objects=["f"], by=[30, 0])).thing.box[0], x + 30, places=3)
+
+    def test_closed_up_once_without_a_rule(self) -> None:
+        raw = document([frame(padding=8)], paragraph(WORDS))
+        after = done(raw, "close-up", object="f", edges=["bottom"])
+        self.assertNotIn("give", things(after)["f"]["frame"])
+        rule = nest_of(document([frame(padding=8, give=["bottom"])], paragraph(WORDS))).thing.box
+        self.assertEqual([round(v, 3) for v in nest_of(after).thing.box], [round(v, 3) for v in rule])
+
+
+if __name__ == "__main__":
+    unittest.main()
