@@ -131,6 +131,12 @@ class PictureScene(Schema):
     ppi: int
 
 
+class TieScene(Schema):
+    edge: str
+    to: str
+    its: str
+
+
 class ObjectScene(Schema):
     id: str
     page: int
@@ -148,6 +154,7 @@ class ObjectScene(Schema):
     paint: bool
     frame: bool
     copyName: str | None
+    ties: list[TieScene]
     wrap: str | None
 
 

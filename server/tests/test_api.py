@@ -251,7 +251,7 @@ class EditDoor(ApiCase):
     def test_what_is_not_valid_changes_nothing(self) -> None:
         id = self.new()
         for operation in (
-            put(["objects", "f", "width"], "wide"), put(["objects", "f", "frame", "columns"], 2), put(["objects", "f", "id"], "w"),
+            put(["objects", "f", "width"], "wide"), put(["objects", "f", "frame", "columns"], 0), put(["objects", "f", "id"], "w"),
             put(["objects", "f", "picture"], {"file": "pictures/none.png"}), put(["format"], "other"), put(["pages"], []),
             put(["objects", "nobody", "x"], 1), {"do": "splice", "at": ["pages"], "from": 0, "remove": 1}, put(["colors"], {"x": "red"}),
             put(["copies", "story"], None), put(["copies", "story", "versions", "en", "paragraphs", 0, "font"], "Quarrow Sans"),

@@ -40,14 +40,21 @@ def resized(thing: PageObject, frame: Frame, width: float, height: float) -> Pag
     else:
         fx = _holds("left" in frame.give, "right" in frame.give)
         fy = _holds("top" in frame.give, "bottom" in frame.give)
+    left, top, _, _ = thing.box
+    if thing.turn == 0:
+        place = {"x": _r(left + fx * (old_width - width)), "y": _r(top + fy * (old_height - height))}
+        return thing.model_copy(update={"width": width, "height": height, **place})
     a, b, c, d, e, f = placing.matrix(thing)
     x, y = a * fx * old_width + c * fy * old_height + e, b * fx * old_width + d * fy * old_height + f
     made = thing.model_copy(update={"width": width, "height": height})
     a, b, c, d, e, f = placing.matrix(made)
     x -= a * fx * width + c * fy * height + e
     y -= b * fx * width + d * fy * height + f
-    left, top, _, _ = thing.box
-    return made.model_copy(update={"x": left + x, "y": top + y})
+    return made.model_copy(update={"x": _r(left + x), "y": _r(top + y)})
+
+
+def _r(value: float) -> float:
+    return round(value, 9)
 
 
 def _holds(before: bool, after: bool) -> float:

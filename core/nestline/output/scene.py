@@ -148,6 +148,7 @@ def object_json(studio: Studio, document: Document, page: int, thing: PageObject
         "paint": thing.paint,
         "frame": thing.frame is not None,
         "copyName": thing.frame.copy_name if thing.frame else None,
+        "ties": [{"edge": t.edge, "to": t.to, "its": t.its_edge} for t in thing.ties],
         "wrap": _wrap_path(studio, thing),
     }
 

@@ -615,6 +615,8 @@ export interface components {
             frame: boolean;
             /** Copyname */
             copyName: string | null;
+            /** Ties */
+            ties: components["schemas"]["TieScene"][];
             /** Wrap */
             wrap: string | null;
         };
@@ -851,6 +853,15 @@ export interface components {
             position: "inside" | "centred" | "outside";
             /** Opacity */
             opacity: number;
+        };
+        /** TieScene */
+        TieScene: {
+            /** Edge */
+            edge: string;
+            /** To */
+            to: string;
+            /** Its */
+            its: string;
         };
         /** UnderlineScene */
         UnderlineScene: {

@@ -7,7 +7,7 @@ import type { Operation } from "../api/client";
 import { keepTried, putCaret, select, selectAll, selectedThing, shownScene, stopTrying, tryOut, useStore } from "../state/store";
 import { indexAt, lineStep } from "./caret";
 import { apply, extent, inverse, type Matrix, pageTops, PX, type Point } from "./geometry";
-import { dragging, drawing, type Gesture, type Keys, makingLine, movingPicture, movingPivot, sizing, type Spot, spotAt, turning } from "./hand";
+import { dragging, drawing, type Gesture, type Keys, makingLine, movingPicture, movingPivot, tying, sizing, type Spot, spotAt, turning } from "./hand";
 import { addPoint, bendLast, closes, deletePoints, drawnAt, finishDraft, isChosen, movingHandle, movingPoints, pointSpotAt, putKnot, sayIfItBecomesAPath, takeBack } from "./pointing";
 import { knotsOf } from "./knots";
 import { draggingGuide, guideAt } from "./rulers";
@@ -196,6 +196,13 @@ export function Bench() {
       bending.current = here;
       return;
     }
+    if (tool.kind === "tie") {
+      const object = scene.objects[useStore.getState().selected ?? ""];
+      const tie = object && tying(scene, object, pageMatrix(view, tops[object.page]), here);
+      if (tie) gesture.current = { gesture: tie, from: here };
+      else useStore.setState({ tool: { kind: "hand" } });
+      return;
+    }
     if (tool.kind === "line") {
       const page = pageUnder(here);
       const back = inverse(pageMatrix(view, tops[page]));
@@ -308,7 +315,7 @@ export function Bench() {
       const spot = object && pointSpotAt(object, pageMatrix(view, pageTops(scene)[object.page]), here);
       return setCursor(!spot || spot.kind === "beside" ? "default" : spot.kind === "edge" ? "copy" : "move");
     }
-    if (tool.kind === "outline" || tool.kind === "line") return setCursor("crosshair");
+    if (tool.kind === "outline" || tool.kind === "line" || tool.kind === "tie") return setCursor("crosshair");
     if (tool.kind === "copy") {
       const over = spotAt(scene, here);
       return setCursor(over.kind === "object" && over.id === useStore.getState().selected ? "text" : "default");
@@ -429,6 +436,11 @@ export function Bench() {
       {tool.kind === "line" && (
         <p className="card pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm whitespace-nowrap">
           Click for a line that grows with its words, drag for a frame of fixed width. <span className="text-soft">Esc: leave it</span>
+        </p>
+      )}
+      {tool.kind === "tie" && (
+        <p className="card pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm whitespace-nowrap">
+          Drag an edge of it onto an edge of another object. <span className="text-soft">Esc: leave it</span>
         </p>
       )}
       {tool.kind === "draw" && (

@@ -5,6 +5,7 @@ import { pictures } from "../drawing/pictures";
 import type { Caught, DraftKnot, Scene } from "../state/store";
 import { placeOf, stretches } from "./caret";
 import { knotsOf } from "./knots";
+import { type Extent, extentOf } from "./snapping";
 import { paintRulers } from "./rulers";
 import { apply, handlesOf, type Matrix, pageTops, PX, type Point } from "./geometry";
 
@@ -299,6 +300,24 @@ function paintSelected(ctx: CanvasRenderingContext2D, scene: Scene, aids: Aids, 
     ctx.fill();
     ctx.stroke();
   }
+  for (const tie of aids.others.length ? [] : object.ties.filter((t) => t.edge !== "width")) {
+    const other = scene.objects[tie.to];
+    if (!other || other.page !== object.page) continue;
+    const [mine, its] = [middleOf(extentOf(object), tie.edge), middleOf(extentOf(other), tie.its)];
+    const [a, b] = [apply(m, mine), apply(m, its)];
+    ctx.setLineDash([2, 3]);
+    ctx.beginPath();
+    ctx.moveTo(...a);
+    ctx.lineTo(...b);
+    ctx.stroke();
+    ctx.setLineDash([]);
+    for (const [x, y] of [a, b]) {
+      ctx.beginPath();
+      ctx.rect(x - 3, y - 3, 6, 6);
+      ctx.fillStyle = colors.slot;
+      ctx.fill();
+    }
+  }
   if (!aids.others.length && showsPivot(object)) {
     const [px, py] = apply(m, pivotOf(object));
     ctx.beginPath();
@@ -317,6 +336,11 @@ function paintSelected(ctx: CanvasRenderingContext2D, scene: Scene, aids: Aids, 
   ctx.arc(x, y, 2.2, 0, 2 * Math.PI);
   ctx.fillStyle = colors.slot;
   ctx.fill();
+}
+
+function middleOf(e: Extent, edge: string): Point {
+  const [x, y] = [(e.left + e.right) / 2, (e.top + e.bottom) / 2];
+  return edge === "left" ? [e.left, y] : edge === "right" ? [e.right, y] : edge === "top" ? [x, e.top] : edge === "bottom" ? [x, e.bottom] : [x, y];
 }
 
 /** A turned object shows what it turns about. */

@@ -5,6 +5,7 @@ import { oneOrFour, shown } from "../state/units";
 import { LengthField } from "./LengthField";
 import { FillPart, StrokePart } from "./Paint";
 import { Choice, Part } from "./Part";
+import { TiesPart } from "./TiesPart";
 
 const SIDES = { both: "on both sides", left: "on the left only", right: "on the right only", widest: "on the wider side" } as const;
 
@@ -90,7 +91,7 @@ export function AroundClause({ thing }: { thing: Thing }) {
           </Part>
         </>
       )}
-      . It lies{" "}
+      . It is <TiesPart thing={thing} />, and lies{" "}
       <Part name="stack" title="Before and behind" said={place}>
         {() => (
           <div className="grid grid-cols-2 gap-1">

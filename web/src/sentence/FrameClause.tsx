@@ -39,7 +39,11 @@ export function FrameClause({ thing, frame }: { thing: Thing; frame: Frame }) {
           />
         )}
       </Part>{" "}
-      from the edge, in <ColumnsPart thing={thing} frame={frame} attempt={attempt} keep={keep} put={put} />. Lines sit{" "}
+      from the edge, in{" "}
+      <span className="whitespace-nowrap">
+        <ColumnsPart thing={thing} frame={frame} attempt={attempt} keep={keep} put={put} />.
+      </span>{" "}
+      Lines sit{" "}
       <Part name="sit" title="Where lines sit" said={{ middle: "in the middle", top: "at the top", bottom: "at the bottom", leaded: "leaded out" }[sit]} width="w-80">
         {() => (
           <>

@@ -58,6 +58,12 @@ export interface Wrap {
   clearance?: Length | Length[];
   sides?: "both" | "left" | "right" | "widest";
 }
+export interface Tie {
+  edge: "top" | "right" | "bottom" | "left" | "width" | "baseline";
+  to: string;
+  its?: Tie["edge"];
+  gap?: Length;
+}
 export interface Thing {
   /** The objects of a group. */
   objects?: Thing[];
@@ -76,6 +82,7 @@ export interface Thing {
   paint?: boolean;
   picture?: { file: string; alt?: string; fit?: string; x?: Length; y?: Length; scale?: number } | null;
   wrap?: Wrap;
+  ties?: Tie[];
   frame?: Frame | null;
 }
 export interface Page {

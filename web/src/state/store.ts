@@ -17,7 +17,7 @@ export interface Notice {
   action?: { label: string; run: () => void };
 }
 
-export type InHand = { kind: "hand" } | { kind: "outline"; outline: Record<string, unknown>; name: string } | { kind: "draw" } | { kind: "points" } | { kind: "within" } | { kind: "copy" } | { kind: "line" };
+export type InHand = { kind: "hand" } | { kind: "outline"; outline: Record<string, unknown>; name: string } | { kind: "draw" } | { kind: "points" } | { kind: "within" } | { kind: "copy" } | { kind: "line" } | { kind: "tie" };
 
 /** A knot of an outline that is being drawn, in points of its page. */
 export interface DraftKnot {

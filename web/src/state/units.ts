@@ -35,7 +35,11 @@ export function stepped(text: string, steps: number): string | null {
 
 /** One length, or four for four sides, as typed in CSS: `12`, `12 8`, `12 8 12 24`. */
 export function oneOrFour(text: string): string | string[] {
-  const parts = text.trim().split(/\s+(?=[\d.])/);
+  // A sum is one length: no space parts its terms.
+  const parts = text
+    .trim()
+    .replace(/\s*([+\-−*/×])\s*/g, "$1")
+    .split(/\s+(?=[\d.])/);
   if (parts.length === 1) return text;
   const [top, right = top, bottom = top, left = right] = parts;
   return [top, right, bottom, left];

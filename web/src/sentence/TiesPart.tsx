@@ -1,0 +1,90 @@
+import type { Operation } from "../api/client";
+import { labelOf, type Thing, thingsOf, type Tie } from "../state/document";
+import { edit, keepTried, tryOut, useStore } from "../state/store";
+import { shown } from "../state/units";
+import { LengthField } from "./LengthField";
+import { Part } from "./Part";
+
+const EDGES = ["top", "right", "bottom", "left", "width", "baseline"] as const;
+const FITTING: Record<Tie["edge"], Tie["edge"][]> = { top: ["top", "bottom", "baseline"], bottom: ["top", "bottom", "baseline"], baseline: ["baseline", "top", "bottom"], left: ["left", "right"], right: ["left", "right"], width: ["width"] };
+
+export function saidOf(tie: Tie, to: string): string {
+  const its = tie.its ?? tie.edge;
+  const gap = tie.gap && tie.gap !== "0" ? `, ${shown(tie.gap)} apart` : "";
+  return `its ${tie.edge} to ${its === tie.edge ? "that" : `the ${its}`} of ${to}${gap}`;
+}
+
+/** What the object is tied to: an edge, its width or its first baseline to another's, at a distance. */
+export function TiesPart({ thing }: { thing: Thing }) {
+  const open = useStore((s) => s.document);
+  if (!open) return null;
+  const ties = thing.ties ?? [];
+  const page = open.pages.find((p) => p.objects.some((t) => t.id === thing.id || t.objects));
+  const others = (page ? thingsOf({ ...open, pages: [page] }) : []).filter((t) => t.id !== thing.id);
+  const nameOf = (id: string) => {
+    const other = others.find((t) => t.id === id);
+    return other ? labelOf(other) : id;
+  };
+  const operations = (next: Tie[]): Operation[] => [next.length ? { do: "put", at: ["objects", thing.id, "ties"], value: next } : { do: "cut", at: ["objects", thing.id, "ties"] }];
+  const change = (index: number, part: Partial<Tie>) => ties.map((tie, i) => (i === index ? { ...tie, ...part } : tie));
+  const put = (next: Tie[]) => void edit(operations(next), "Ties");
+  return (
+    <Part name="ties" title="What it is tied to" said={ties.length ? `tied: ${ties.map((tie) => saidOf(tie, nameOf(tie.to))).join("; ")}` : "tied to nothing"} width="w-[340px]">
+      {(close) => (
+        <div className="max-h-[58vh] space-y-3 overflow-y-auto pr-1">
+          {ties.map((tie, index) => (
+            <div key={`${index} ${tie.edge} ${tie.to}`} className="space-y-2 border-b border-line pb-3">
+              <div className="flex flex-wrap items-center gap-1.5 text-soft">
+                Its
+                <Chosen
+                  label={`Edge of tie ${index + 1}`}
+                  value={tie.edge}
+                  values={EDGES}
+                  onChoose={(edge) => put(change(index, { edge, its: FITTING[edge].includes(tie.its ?? tie.edge) ? (tie.its ?? tie.edge) : FITTING[edge][0] }))}
+                />
+                to the
+                <Chosen label={`Its edge of tie ${index + 1}`} value={tie.its ?? tie.edge} values={FITTING[tie.edge]} onChoose={(its) => put(change(index, { its }))} />
+                of
+                <select className="field max-w-40 py-1" aria-label={`Object of tie ${index + 1}`} value={tie.to} onChange={(e) => put(change(index, { to: e.target.value }))}>
+                  {others.map((other) => (
+                    <option key={other.id} value={other.id}>
+                      {labelOf(other)}
+                    </option>
+                  ))}
+                </select>
+              </div>
+              <LengthField label="Distance" value={shown(tie.gap ?? 0)} onTry={(gap) => tryOut(operations(change(index, { gap })))} onKeep={(gap) => void keepTried(operations(change(index, { gap })), "Ties")} />
+              <button className="button -ml-3 py-1" onClick={() => put(ties.filter((_, i) => i !== index))}>
+                Let go of it
+              </button>
+            </div>
+          ))}
+          {others.length === 0 ? (
+            <p className="text-soft">There is nothing else on the page to tie it to.</p>
+          ) : (
+            <div className="flex flex-wrap gap-1">
+              <button className="button -ml-3" onClick={() => (close(), useStore.setState({ tool: { kind: "tie" } }))}>
+                Tie an edge by dragging it
+              </button>
+              <button className="button" onClick={() => put([...ties, { edge: "top", to: others[others.length - 1].id, its: "bottom" }])}>
+                Add a tie
+              </button>
+            </div>
+          )}
+        </div>
+      )}
+    </Part>
+  );
+}
+
+function Chosen({ label, value, values, onChoose }: { label: string; value: Tie["edge"]; values: readonly Tie["edge"][]; onChoose: (edge: Tie["edge"]) => void }) {
+  return (
+    <select className="field py-1" aria-label={label} value={value} onChange={(e) => onChoose(e.target.value as Tie["edge"])}>
+      {values.map((edge) => (
+        <option key={edge} value={edge}>
+          {edge === "baseline" ? "first baseline" : edge}
+        </option>
+      ))}
+    </select>
+  );
+}
