@@ -72,8 +72,9 @@ OUTLINES = [
 
 
 def shaped() -> list[tuple[str, float, float, str]]:
-    """Outlines with copies."""
-    texts = [" ".join(dummy_paragraphs("en", words)) for words in (70, 110)]
+    """Outlines, each with a short copy and another, longer one."""
+    words = " ".join(dummy_paragraphs("en", 400)).split()
+    texts = [" ".join(words[start : start + count]) for start, count in ((60, 80), (150, 120))]
     return [(kind, w, h, text) for kind, w, h in OUTLINES for text in texts]
 
 
