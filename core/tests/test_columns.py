@@ -186,8 +186,8 @@ class DropCaps(unittest.TestCase):
 class Tabs(unittest.TestCase):
     def test_what_follows_begins_ends_or_is_centred_at_its_place(self) -> None:
         for align, edge in (("start", 0.0), ("end", 1.0), ("center", 0.5)):
-            text = paragraph("10:00\tKites", tabs=[{"at": 150, "align": align}])
-            words = frame_report(nest_of(document([frame()], text)))["lines"][0]["words"]
+            line = paragraph("10:00\tKites", tabs=[{"at": 150, "align": align}])
+            words = frame_report(nest_of(document([frame()], line)))["lines"][0]["words"]
             self.assertAlmostEqual(words[1]["x"] + edge * words[1]["width"], 250, places=4)
 
     def test_figures_stand_by_their_point(self) -> None:
@@ -203,8 +203,8 @@ class Tabs(unittest.TestCase):
             self.assertAlmostEqual(x, 220, places=4)
 
     def test_the_last_one_leads_to_the_slots_end_with_dots(self) -> None:
-        text = paragraph("Knots\t£12", tabs=[{"at": "end", "leader": "."}])
-        placed = nest_of(document([frame()], text))
+        line = paragraph("Knots\t£12", tabs=[{"at": "end", "leader": "."}])
+        placed = nest_of(document([frame()], line))
         nest = placed.nest
         self.assertAlmostEqual(float(nest.right[0]), float(nest.records[0, k.RIGHT]), places=6)
         (mark,) = leaders(nest)

@@ -9,7 +9,8 @@ from __future__ import annotations
 import math
 from functools import lru_cache
 
-from shapely.affinity import rotate
+import numpy as np
+import shapely
 from shapely.geometry import box as rectangle_area
 from shapely.geometry.base import BaseGeometry
 
@@ -70,7 +71,8 @@ def _padded_by_side(
     """The outline inside its stroke, turned about the corner of its box and eroded by the box of the sides."""
     inside = inset(_area(outline_json, width, height), inner)
     if turn:
-        inside = rotate(inside, turn, origin=(0, 0))
+        cos, sin = math.cos(math.radians(turn)), math.sin(math.radians(turn))
+        inside = shapely.transform(inside, lambda places: places @ np.array([[cos, sin], [-sin, cos]]))
     return region_of(eroded(inside, *sides))
 
 

@@ -128,10 +128,10 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
           {copy && <span className="text-soft"> · {copy}</span>}
         </p>
         <EditorContent editor={editor} />
-        {nest && nest.words > 0 && <p className="mt-3 text-xs text-soft tabular-nums">{nest.words} {nest.words === 1 ? "word" : "words"}</p>}
+        {nest && nest.words > 0 && <p className="mt-3 text-xs text-soft tabular-nums">{nest.words} {nest.words === 1 ? "word" : "words"}{nest.leftover === 0 && !thing.frame?.give?.length && nest.capacity > nest.words ? `; room for about ${nest.capacity}` : ""}</p>}
         {nest && nest.leftover > 0 && (
           <p className="mt-3 rounded-lg bg-coral-wash px-3 py-2 text-xs text-coral-text">
-            {nest.leftover} of {nest.words} words are left over. Make the outline larger, the padding smaller or the type smaller.
+            {nest.leftover} of {nest.words} words are left over. Let the frame give or fit its type, at the tag under it.
           </p>
         )}
       </div>

@@ -85,8 +85,9 @@ function FrameRow({ thing, inside }: { thing: Thing; inside?: boolean }) {
   const nest = useStore((s) => shownScene(s)?.nests[thing.id]);
   const over = nest?.leftover ?? 0;
   const share = over ? 1 : (nest?.fill ?? 0);
+  const gives = thing.frame?.give?.length ? "gives · " : "";
   return (
-    <Row thing={thing} inside={inside} figure={!nest ? "hidden" : over ? `${over} over` : nest.words === 0 ? "empty" : share > 0.995 ? "full" : `${Math.round(share * 100)} %`} fault={over > 0}>
+    <Row thing={thing} inside={inside} figure={!nest ? "hidden" : over ? `${over} over` : nest.words === 0 ? "empty" : share > 0.995 ? "full" : `${gives}${Math.round(share * 100)} %`} fault={over > 0}>
       <div className="mt-1 h-1.5 overflow-hidden rounded-full bg-inset">
         <div className={`h-full rounded-full ${over ? "bg-coral" : "bg-ink"}`} style={{ width: `${share * 100}%` }} />
       </div>
