@@ -8,6 +8,7 @@ from typing import Any
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from nestline.copy.dummy import dummy_paragraphs
 from nestline.nesting import kernel as k
 from nestline.nesting.glyphs import column_rules, drop_caps, glyph_runs, leaders
 from nestline.output.lines import frame_report
@@ -238,6 +239,23 @@ class LeadedOut(unittest.TestCase):
     def test_one_line_sits_in_the_middle(self) -> None:
         a, b = (nest_of(document([frame(sit=s, height=90)], paragraph("Kites"))).nest for s in ("leaded", "middle"))
         self.assertEqual(a.records[0, k.BASELINE], b.records[0, k.BASELINE])
+
+
+class Capacity(unittest.TestCase):
+    def test_before_there_are_words_it_says_about_how_many_will_fit(self) -> None:
+        for kind, rules in (
+            ("rectangle", {}),
+            ("rectangle", {"columns": 2}),
+            ("leaf", {"padding": 8}),
+            ("ellipse", {}),
+        ):
+            things = [frame(kind, width=300, height=260, least_slot="2em", **rules)]
+            empty = nest_of(document(things, paragraph(""))).nest
+            prose = " ".join(dummy_paragraphs("en", 400))
+            full = nest_of(document(things, paragraph(prose))).nest
+            held = full.copy.words - full.leftover_words
+            self.assertGreater(empty.capacity, 0.85 * held, kind)
+            self.assertLess(empty.capacity, 1.15 * held, kind)
 
 
 class ByInk(unittest.TestCase):

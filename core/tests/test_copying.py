@@ -12,10 +12,9 @@ from odfdo import Document, Element, Header, List, ListItem, Paragraph, Style
 from nestline.acts import ActError
 from nestline.copy.dummy import PROSE, cut_to, dummy_paragraphs
 from nestline.copy.imports import TextError, read_text
-from nestline.errors import DocumentError
 from nestline.outlines.path import from_svg
 from nestline.outlines.polygons import area_of
-from support import document, frame, nest_of, paragraph, studio
+from support import document, frame, nest_of, paragraph
 from test_acts import done, outline, things
 
 
@@ -239,8 +238,3 @@ class TypeLines(unittest.TestCase):
             placed = nest_of(raw)
             self.assertEqual((placed.nest.lines, placed.nest.leftover_words), (2, 0))
             self.assertEqual(placed.thing.box[1], 100)
-
-    def test_what_of_it_is_not_built_yet_is_refused(self) -> None:
-        for rules in ({"wrap_lines": False}, {"give": ["bottom"]}, {"give": ["right"]}):
-            with self.assertRaises(DocumentError):
-                studio().read(document([frame(**rules)], paragraph("Kite")))

@@ -54,23 +54,29 @@ class Reading(unittest.TestCase):
                 self.assertIn(said, error.message)
 
     def test_what_is_not_built_yet_is_refused_by_its_path_unless_it_holds_its_default(self) -> None:
-        later: list[tuple[str, Any, Any]] = [
-            ("give", ["bottom"], []), ("padding", [1, 2, 3, 4], [4, 4, 4, 4]),
-            ("fit_type", {"least": 6}, None), ("wrap_lines", False, True), ("least", {"width": 3}, None),
-            ("leftover", {"ends": "at-the-edge"}, {"ends": "past-the-edge"}),
+        for name, value, default in (("anchor", {}, None), ("recipe", "caption", None), ("departs", ["padding"], [])):
+            with self.subTest(name):
+                error = refusal(document([{**frame(), name: value}], paragraph("Kite")))
+                self.assertEqual(error.path, f"$.pages[0].objects[0].{name}")
+                self.assertIn("not built yet", error.message)
+                Reader().read(document([{**frame(), name: default}], paragraph("Kite")))
+        self.assertEqual(refusal(document([frame()], paragraph("Kite"), chains=[["f"]])).path, "$.chains")
+
+    def test_rules_of_frames_that_follow_their_copy_are_checked(self) -> None:
+        faults: list[tuple[str, Any, str]] = [
+            ("give", ["down"], "no edge"), ("give", ["in-proportion", "left"], "stands alone"),
+            ("padding", [1, 2, 3], "four"), ("padding", [1, -2, 3, 4], "below zero"), ("least", {"width": "2em"}, "em"),
+            ("fit_type", {"least": 0}, "more than zero"), ("leftover", {"ends": "anywhere"}, "past-the-edge"),
+            ("columns", 0, "greater than"), ("sit", "centre", "leaded"),
         ]  # fmt: skip
-        for name, value, default in later:
+        for name, value, said in faults:
             with self.subTest(name):
                 error = refusal(document([frame(**{name: value})], paragraph("Kite")))
-                self.assertEqual(error.path, f"$.pages[0].objects[0].frame.{name}")
-                self.assertIn("not built yet", error.message)
-                Reader().read(document([frame(**{name: default})], paragraph("Kite")))
-        for name, value in [("ties", [{}]), ("anchor", {}), ("recipe", "caption")]:
-            error = refusal(document([{**frame(), name: value}], paragraph("Kite")))
-            self.assertEqual(error.path, f"$.pages[0].objects[0].{name}")
-            self.assertIn("not built yet", error.message)
-        self.assertIn("not built yet", refusal(document([frame(wrap_lines=False)], paragraph("Kite"))).message)
-        self.assertEqual(refusal(document([frame()], paragraph("Kite"), chains=[["f"]])).path, "$.chains")
+                self.assertTrue(error.path.startswith(f"$.pages[0].objects[0].frame.{name}"), error.path)
+                self.assertIn(said, error.message)
+        limits = {"least": {"height": 90}, "greatest": {"height": 80}}
+        error = refusal(document([frame(give=["bottom"], **limits)], paragraph("Kite")))
+        self.assertIn("more than the greatest", error.message)
 
     def test_ids_are_used_once(self) -> None:
         error = refusal(document([frame(), frame()], paragraph("Kite")))

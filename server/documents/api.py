@@ -215,6 +215,7 @@ class NestScene(Schema):
     ends: Literal["past-the-edge", "at-the-edge", "with-the-last-line"]
     unsettled: bool
     capacity: int
+    loosest: float
     factor: float
     bounds: tuple[float, float, float, float] | None
 

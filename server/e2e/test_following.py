@@ -149,3 +149,16 @@ class Following(BrowserCase):
         paragraph = self.state("document.copies['Copy 1'].versions.en.paragraphs[0]")
         self.assertEqual(paragraph["drop_cap"]["lines"], 3)
         self.assertEqual(paragraph["tabs"], [{"at": "end", "align": "end", "leader": "."}])
+
+    def test_tries_stand_side_by_side_and_a_click_takes_one(self) -> None:
+        page = self.page
+        frame = self.draw("Ellipse", (20, 30), (280, 260))
+        self.type_copy(LONG * 2)
+        self.part("tries")
+        for name in ("flush, 90 %", "centred, 100 %", "justified, 110 %"):
+            page.get_by_role("button", name=name).get_by_text("% full").wait_for()
+        before = self.state(f"scene.nests.{frame}.size")
+        page.get_by_role("button", name="justified, 90 %").click()
+        self.settled()
+        self.assertAlmostEqual(self.state(f"scene.nests.{frame}.size"), 0.9 * before, places=2)
+        self.assertEqual(self.state("document.copies['Copy 1'].versions.en.paragraphs[0].align"), "justify")

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from nestline.copy.bidi import visual_order
+from nestline.copy.dummy import dummy_paragraphs
 from nestline.copy.shaped import ShapedCopy, Shaper, Stretch
 from nestline.fonts.shaping import shape
 from nestline.nesting import kernel as k
@@ -99,6 +100,14 @@ class FrameNest:
         return self.records[:, k.PAST] > 0
 
     @property
+    def loosest(self) -> float:
+        """How much the word spaces of the loosest justified line grew, as a share of the font's own."""
+        if not len(self.records):
+            return 0.0
+        pieces = self.copy.pieces[self.records[:, k.FIRST].astype(np.int64), k.PARAGRAPH].astype(np.int64)
+        return float((self.space_more / np.maximum(self.copy.rules[pieces, k.SPACE_WIDTH], 1e-9)).max())
+
+    @property
     def has_caps(self) -> bool:
         """Whether any record begins with a drop cap."""
         return bool((self.records[:, k.CAP_X] > k.NO_CAP).any())
@@ -160,13 +169,20 @@ class FrameNest:
         inside = self.records[~self.past]
         if self.next_piece < len(self.copy.pieces) or len(self._beyond):
             return 1.0
+        used, whole = self._lengths
+        return used / max(whole, 1e-9) if len(inside) else 0.0
+
+    @cached_property
+    def _lengths(self) -> tuple[float, float]:
+        """The slot length that copy takes, and all usable slot length."""
+        inside = self.records[~self.past]
         if not len(inside):
-            return 0.0
+            return 0.0, 0.0
         last = inside[:, k.LINE] == inside[-1, k.LINE]
         lengths = inside[:, k.RIGHT] - inside[:, k.LEFT]
         used = float(lengths[~last].sum() + self.width[~self.past][last].sum())
         rest = float(lengths[last].sum() - self.width[~self.past][last].sum())
-        return used / max(used + rest + self._length_below, 1e-9)
+        return used, used + rest + self._length_below
 
     @cached_property
     def _length_below(self) -> float:
@@ -190,7 +206,18 @@ class FrameNest:
         """About how many words the frame holds at this style: its fill carried on at this copy's mean word."""
         if self.leftover_words:
             return self.copy.words - self.leftover_words
-        return round(self.copy.words / self.fill) if self.fill > 0 else 0
+        if self.copy.words:
+            return round(self.copy.words / self.fill) if self.fill > 0 else 0
+        return int(self._lengths[1] / self._mean_word) if len(self.copy.pieces) else 0
+
+    @property
+    def _mean_word(self) -> float:
+        """The width of a word and its space in prose of the copy's language, at the first paragraph's look."""
+        paragraph = self.copy.paragraphs[0]
+        prose = " ".join(dummy_paragraphs(paragraph.rules.language, 60))
+        first = paragraph.stretches[0]
+        width = shape(first.face, prose, 0, len(prose), paragraph.rules.language).width * first.scale
+        return max(width / len(prose.split()), 0.1)
 
     @cached_property
     def drawn(self) -> DrawnWords:

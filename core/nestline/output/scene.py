@@ -365,6 +365,7 @@ def nest_json(document: Document, placed: PlacedNest) -> Json:
         "ends": nest.rules.ends,
         "unsettled": placed.unsettled,
         "capacity": nest.capacity,
+        "loosest": round(nest.loosest, 3),
         "bounds": nest.padded.bounds if not nest.padded.empty else None,
     }
 

@@ -559,6 +559,8 @@ export interface components {
             unsettled: boolean;
             /** Capacity */
             capacity: number;
+            /** Loosest */
+            loosest: number;
             /** Factor */
             factor: number;
             /** Bounds */

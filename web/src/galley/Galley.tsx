@@ -128,6 +128,7 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
           {copy && <span className="text-soft"> · {copy}</span>}
         </p>
         <EditorContent editor={editor} />
+        {nest && nest.words === 0 && nest.capacity > 0 && <p className="mt-3 text-xs text-soft tabular-nums">Room for about {nest.capacity} words.</p>}
         {nest && nest.words > 0 && <p className="mt-3 text-xs text-soft tabular-nums">{nest.words} {nest.words === 1 ? "word" : "words"}{nest.leftover === 0 && !thing.frame?.give?.length && nest.capacity > nest.words ? `; room for about ${nest.capacity}` : ""}</p>}
         {nest && nest.leftover > 0 && (
           <p className="mt-3 rounded-lg bg-coral-wash px-3 py-2 text-xs text-coral-text">

@@ -3,6 +3,7 @@ import type { Operation } from "../api/client";
 import type { Frame, Thing } from "../state/document";
 import { edit, keepTried, shownScene, tryOut, useStore } from "../state/store";
 import { inUnit, oneOrFour, shown, trim } from "../state/units";
+import { Tries } from "../tries/Tries";
 import { GivePart } from "./GivePart";
 import { LengthField } from "./LengthField";
 import { Count } from "./OpeningPart";
@@ -23,6 +24,7 @@ export function FrameClause({ thing, frame }: { thing: Thing; frame: Frame }) {
   const attempt = (rule: Rule) => (value: unknown) => tryOut(operations(rule, value));
   const keep = (rule: Rule, label: string) => (value: unknown) => void keepTried(operations(rule, value), label);
   const sit = frame.sit ?? "top";
+  const [trying, setTrying] = useState(false);
   const settled = nest && nest.leftover === 0 && sit !== "top" && !nest.exact;
   return (
     <p>
@@ -102,8 +104,12 @@ export function FrameClause({ thing, frame }: { thing: Thing; frame: Frame }) {
         </>
       ) : null}
       .{" "}
+      <button className="part" data-part="tries" onClick={() => setTrying(true)}>
+        Try it several ways
+      </button>
+      {trying && <Tries id={thing.id} onClose={() => setTrying(false)} />}, or{" "}
       <button className="part" data-part="take-copy" onClick={() => void edit([{ do: "act", act: "take-copy", given: { object: thing.id } }], "Take copy out")}>
-        Take the copy out
+        take the copy out
       </button>
       .
     </p>

@@ -26,6 +26,7 @@ export function RuleSentence() {
           <SeveralSaid />
         </Clause>
         <Clause head="Their copy">
+          <Together />
           <p className="text-soft">{grouped ? "Double-click one of them to choose it alone and read its rules." : "Choose one of them to read the rules of its copy."}</p>
         </Clause>
         <Clause head="Around them">
@@ -60,6 +61,22 @@ export function RuleSentence() {
         <PageSaid Clause={Clause} />
       )}
     </section>
+  );
+}
+
+/** How much copy several frames hold, and how much they have room for. */
+function Together() {
+  const scene = useStore((s) => shownScene(s));
+  const ids = useStore((s) => selection(s).join("\n")).split("\n");
+  const nests = ids.flatMap((id) => scene?.nests[id] ?? []);
+  if (nests.length < 2) return null;
+  const sum = (figure: "words" | "capacity" | "leftover") => nests.reduce((total, nest) => total + nest[figure], 0);
+  const over = sum("leftover");
+  return (
+    <p className="mb-1.5">
+      stands in {count(nests.length, "frame")}: {count(sum("words"), "word")}, with room for about {sum("capacity")}
+      {over > 0 && <b className="text-coral-text">; {over} left over</b>}.
+    </p>
   );
 }
 

@@ -8,11 +8,11 @@ import { setPointKind } from "../bench/pointing";
 import { edit, putCaret, redo, selectedThing, undo, useStore } from "../state/store";
 import { askForPicture, chooseOutline, OUTLINES } from "./TopBar";
 
-const PARTS: Record<string, string> = { g: "give", l: "leftover", u: "columns", p: "padding", s: "sit", h: "hang", t: "stand", a: "align", z: "size", w: "wrap", c: "clearance", f: "fill", k: "stroke", o: "outline", b: "breaking", y: "hyphenate", x: "place" };
+const PARTS: Record<string, string> = { g: "give", l: "leftover", u: "columns", v: "tries", p: "padding", s: "sit", h: "hang", t: "stand", a: "align", z: "size", w: "wrap", c: "clearance", f: "fill", k: "stroke", o: "outline", b: "breaking", y: "hyphenate", x: "place" };
 
 export const SHORTCUTS: [string, [string, string][]][] = [
   ["Make", [...OUTLINES.map((o): [string, string] => [`N ${o.key}`, o.name]), ["N D", "Draw freely"], ["N L", "Line of type"], ["N P", "Picture"]]],
-  ["Rules", [["R G", "Which edges give"], ["R P", "Padding"], ["R S", "Where lines sit"], ["R H", "What they hang from"], ["R T", "What they stand on"], ["R A", "Alignment"], ["R Z", "Size and leading"], ["R W", "Wrap"], ["R C", "Clearance"], ["R F", "Fill"], ["R K", "Stroke"], ["R O", "Outline"], ["R B", "Where lines end"], ["R Y", "Hyphenation"], ["R L", "What does not fit"], ["R U", "Columns"], ["R X", "Place and size"]]],
+  ["Rules", [["R G", "Which edges give"], ["R P", "Padding"], ["R S", "Where lines sit"], ["R H", "What they hang from"], ["R T", "What they stand on"], ["R A", "Alignment"], ["R Z", "Size and leading"], ["R W", "Wrap"], ["R C", "Clearance"], ["R F", "Fill"], ["R K", "Stroke"], ["R O", "Outline"], ["R B", "Where lines end"], ["R Y", "Hyphenation"], ["R L", "What does not fit"], ["R U", "Columns"], ["R V", "Try it several ways"], ["R X", "Place and size"]]],
   ["Look", [[".", "Clean view"], [",", "Slots"], [";", "Galley"], ["+ −", "Zoom"], ["0", "Whole page"], ["Space and drag", "Move the bench"], ["Ctrl and wheel", "Zoom at the pointer"]]],
   ["Object", [["Enter", "Into the copy"], ["Esc", "Out of it; nothing selected"], ["Arrows", "Nudge by 1 pt (Shift: 10)"], ["Delete", "Delete it"], ["E", "Edit its points"], ["G", "Group"], ["U", "Take the group apart"], ["1 2 3", "A point: corner, smooth, symmetrical"], ["Shift and click", "Select one more"], ["Alt and drag", "Duplicate"], ["Ctrl and drag a corner", "Size with its type"], ["Ctrl D", "Duplicate"], ["Ctrl C X V", "Copy, cut, paste"], ["Ctrl A", "Select everything"], ["Ctrl Z", "Undo"], ["Ctrl Shift Z", "Redo"], ["?", "This list"]]],
 ];

@@ -1,0 +1,164 @@
+import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
+import { useEffect, useRef, useState } from "react";
+import { type Operation, post, type SceneOut } from "../api/client";
+import { onFontsReady } from "../drawing/fonts";
+import { pictures } from "../drawing/pictures";
+import { COLUMNS, drawObject, HYPHEN } from "../drawing/scene";
+import { edit, type Scene, sceneOf, useStore } from "../state/store";
+import { trim } from "../state/units";
+import { Choice } from "../sentence/Part";
+
+interface Try {
+  operations: Operation[];
+  across: string;
+  down: string;
+  scene?: Scene;
+}
+
+type Axis = { label: string; operations: Operation[] };
+const KINDS = [
+  { value: "align", label: "alignment and size" },
+  { value: "break", label: "line ends and hyphens" },
+  { value: "room", label: "padding and sit" },
+] as const;
+type Kind = (typeof KINDS)[number]["value"];
+
+/** The same frame nested several ways, side by side, each live and with its figures; a click takes one. */
+export function Tries({ id, onClose }: { id: string; onClose: () => void }) {
+  const [kind, setKind] = useState<Kind>("align");
+  const [tries, setTries] = useState<Try[]>([]);
+  const [said, setSaid] = useState("");
+  useEffect(() => {
+    let gone = false;
+    const made = triesOf(id, kind);
+    setTries(made);
+    void (async () => {
+      for (let i = 0; i < made.length && !gone; i++) {
+        const { id: document, revision, scene } = useStore.getState();
+        try {
+          const out = await post<SceneOut>(`/api/documents/${document}/preview`, { base: revision, operations: made[i].operations });
+          if (gone || !scene) return;
+          made[i] = { ...made[i], scene: sceneOf(scene, out) };
+          setTries([...made]);
+        } catch (error) {
+          if (!gone) setSaid(error instanceof Error ? error.message : String(error));
+        }
+      }
+    })();
+    return () => void (gone = true);
+  }, [id, kind]);
+  const columns = new Set(tries.map((t) => t.across)).size || 1;
+  return (
+    <Dialog open onClose={onClose} className="relative z-50">
+      <div className="fixed inset-0 grid place-items-center bg-black/25 p-6">
+        <DialogPanel className="card flex max-h-[calc(100vh-3rem)] w-full max-w-4xl flex-col p-6">
+          <div className="flex items-center gap-6">
+            <DialogTitle className="font-serif text-xl font-bold">Tries</DialogTitle>
+            <div className="flex-1">
+              <Choice columns={3} value={kind} options={KINDS} onChoose={setKind} />
+            </div>
+            <button className="button" onClick={onClose}>
+              Keep it as it is
+            </button>
+          </div>
+          {said && <p className="mt-2 text-coral-text">{said}</p>}
+          <div className="mt-4 grid min-h-0 gap-3 overflow-y-auto" style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }}>
+            {tries.map((one, index) => (
+              <button
+                key={`${kind} ${index}`}
+                className="rounded-lg border-2 border-line p-2 text-left hover:border-slot"
+                aria-label={`${one.across}, ${one.down}`}
+                onClick={() => {
+                  onClose();
+                  if (one.operations.length) void edit(one.operations, "Take a try");
+                }}
+              >
+                <Picture scene={one.scene} id={id} />
+                <span className="mt-1.5 block text-sm">
+                  {one.across}, {one.down}
+                </span>
+                <Figures scene={one.scene} id={id} />
+              </button>
+            ))}
+          </div>
+        </DialogPanel>
+      </div>
+    </Dialog>
+  );
+}
+
+function triesOf(id: string, kind: Kind): Try[] {
+  const { scene, document: open } = useStore.getState();
+  const nest = scene?.nests[id];
+  const shape = nest && scene?.shapes[nest.shape];
+  if (!nest || !shape || !open) return [];
+  const each = (rules: (index: number) => Record<string, unknown>): Operation[] =>
+    shape.ruleOf.flatMap((_, index) =>
+      Object.entries(rules(index)).map(([field, value]): Operation => ({ do: "put", at: ["copies", nest.copyName, "versions", nest.version, "paragraphs", index, field], value })),
+    );
+  const frame = (rule: string, value: unknown): Operation[] => [{ do: "put", at: ["objects", id, "frame", rule], value }];
+  const sized = (share: number): Axis => ({
+    label: `${trim(share * 100)} %`,
+    operations:
+      share === 1
+        ? []
+        : each((index) => {
+            const rule = shape.rules[shape.ruleOf[index]];
+            return { size: Math.round(rule.size * share * 100) / 100, leading: Math.round(rule.leading * share * 100) / 100 };
+          }),
+  });
+  const axes: Record<Kind, [Axis[], Axis[]]> = {
+    align: [
+      (["start", "center", "justify"] as const).map((align) => ({ label: { start: "flush", center: "centred", justify: "justified" }[align], operations: each(() => ({ align })) })),
+      [0.9, 1, 1.1].map(sized),
+    ],
+    break: [
+      (["optimal", "first-fit", "balanced"] as const).map((breaking) => ({ label: { optimal: "weighed together", "first-fit": "filled one by one", balanced: "of even length" }[breaking], operations: each(() => ({ breaking })) })),
+      [false, true].map((hyphenate) => ({ label: hyphenate ? "hyphenated" : "not hyphenated", operations: each(() => ({ hyphenate })) })),
+    ],
+    room: [
+      (["top", "middle", "leaded"] as const).map((sit) => ({ label: { top: "at the top", middle: "in the middle", leaded: "leaded out" }[sit], operations: frame("sit", sit) })),
+      ["0.5em", "1em", "1.5em"].map((padding) => ({ label: `${padding.replace("em", " em")} of room`, operations: frame("padding", padding) })),
+    ],
+  };
+  const [across, down] = axes[kind];
+  return down.flatMap((d) => across.map((a) => ({ operations: [...a.operations, ...d.operations], across: a.label, down: d.label })));
+}
+
+function Figures({ scene, id }: { scene?: Scene; id: string }) {
+  const nest = scene?.nests[id];
+  if (!nest) return <span className="block text-xs text-soft">Nesting …</span>;
+  let hyphens = 0;
+  for (let row = 0; row < nest.records.length; row += COLUMNS) hyphens += nest.records[row + HYPHEN];
+  const parts = [`${Math.round(nest.fill * 100)} % full`, nest.loosest > 0 ? `loosest line +${Math.round(nest.loosest * 100)} %` : "", hyphens ? `${hyphens} ${hyphens === 1 ? "hyphen" : "hyphens"}` : ""];
+  return (
+    <span className="block text-xs text-soft tabular-nums">
+      {parts.filter(Boolean).join(" · ")}
+      {nest.leftover > 0 && <b className="text-coral-text"> · {nest.leftover} over</b>}
+    </span>
+  );
+}
+
+function Picture({ scene, id }: { scene?: Scene; id: string }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  useEffect(() => {
+    const draw = () => {
+      const element = canvas.current;
+      const object = scene?.objects[id];
+      if (!element || !scene || !object) return;
+      const ratio = window.devicePixelRatio || 1;
+      element.width = element.clientWidth * ratio;
+      element.height = element.clientHeight * ratio;
+      const ctx = element.getContext("2d")!;
+      const [x, y, w, h] = object.box;
+      const scale = Math.min((element.width - 8) / w, (element.height - 8) / h);
+      ctx.setTransform(scale, 0, 0, scale, (element.width - w * scale) / 2 - x * scale, (element.height - h * scale) / 2 - y * scale);
+      ctx.fillStyle = "#fffdf8";
+      ctx.fillRect(x - w, y - h, 3 * w, 3 * h);
+      for (const other of scene.pages[object.page].order) drawObject(ctx, scene, other, pictures, { clean: false, leftoverColor: "#e2553c" });
+    };
+    draw();
+    return onFontsReady(draw);
+  }, [scene, id]);
+  return <canvas ref={canvas} className="h-32 w-full rounded-md bg-sheet" />;
+}
