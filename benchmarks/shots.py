@@ -92,6 +92,10 @@ def main() -> None:
         part(page, "hang")
         shot(page, "hang")
         page.keyboard.press("Escape")
+        part(page, "tries")
+        page.wait_for_timeout(4000)
+        shot(page, "tries")
+        page.keyboard.press("Escape")
         choose(page, "Delta kite")
         box = page.evaluate("nestLine.store.getState().scene.objects.delta.box")
         at = on_page(page, box[0] + box[2] / 2, box[1] + box[3] * 0.45)
@@ -114,6 +118,8 @@ def main() -> None:
         open_document(page, "Ticket screen")
         choose(page, "Main button")
         shot(page, "ticket")
+        part(page, "give")
+        shot(page, "give")
 
 
 if __name__ == "__main__":
