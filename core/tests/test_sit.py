@@ -105,6 +105,7 @@ class Middle(unittest.TestCase):
     @settings(max_examples=30)
     @example("heart", "aaaaaaaaa aaaaaabbww aaaabbbbbm a", 160, 160, True, "middle")
     @example("ring", RINGED, 316, 252, False, "bottom")
+    @example("ring", "p oogssgbmvls", 192, 293, True, "bottom")
     @given(
         st.sampled_from(KINDS),
         texts,

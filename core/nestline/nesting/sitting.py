@@ -192,6 +192,8 @@ def bounds_over(space, pieces, rules, frame, y, height, gaps, even, closing, slo
         behind, _ = fill_band(pieces, rules, frame, behind, 0, 0.0, 0.0, 0.0, slots, count, 0, nothing, 0, tall)
         if behind >= n:
             out[3] = found_behind + stand_behind
+        # What the slower nest has placed, the faster has too.
+        ahead = max(ahead, behind)
         last_ahead, last_behind = found_ahead, found_behind
         down_above_ahead, down_above_behind = lowest[BOX_DOWN], tallest[BOX_DOWN]
         line += 1
