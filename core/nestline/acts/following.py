@@ -7,7 +7,7 @@ from typing import Any, Literal
 from nestline.acts.acting import ActError, Acting, Given, act
 from nestline.acts.grouping import Ids
 from nestline.acts.outlining import Figure
-from nestline.document import lengths
+from nestline.document import edits, lengths
 from nestline.document.edits import Operation
 from nestline.document.model import Frame, PageObject
 from nestline.nesting.page import settled
@@ -123,8 +123,6 @@ def close_up(at: Acting, given: CloseUp) -> list[Operation]:
     raw = at.raw(thing.id)
     trial = {**raw, "frame": {k: v for k, v in raw["frame"].items() if k not in ("least", "greatest")}}
     trial["frame"]["give"] = list(given.edges)
-    from nestline.document import edits
-
     home, place_ = at.home(thing.id)
     changed = edits.apply(at.document.raw, [{"do": "put", "at": [*home, place_], "value": trial}]).document
     document = at.studio.read(changed)

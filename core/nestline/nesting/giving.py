@@ -97,6 +97,17 @@ def _up(value: float) -> float:
     return math.ceil(value * 1e4 - 1e-3) / 1e4
 
 
+def by_halves(holds: Callable[[float], bool], good: float, bad: float, near: float) -> float:
+    """A value that holds, nearer than `near` to one that does not: between `good`, which does, and `bad`."""
+    while abs(good - bad) > near:
+        half = (good + bad) / 2
+        if holds(half):
+            good = half
+        else:
+            bad = half
+    return good
+
+
 class _Search:
     def __init__(
         self, thing: PageObject, frame: Frame, copy: ShapedCopy, whole_lines: ShapedCopy, nest: NestIn, pushed: bool
@@ -138,14 +149,7 @@ class _Search:
         while at < high:
             at = min(at + step(at), high)
             if holds(at):
-                good = at
-                while good - bad > near:
-                    half = (good + bad) / 2
-                    if holds(half):
-                        good = half
-                    else:
-                        bad = half
-                return good
+                return by_halves(holds, at, bad, near)
             bad = at
         return high
 
@@ -220,14 +224,7 @@ def fitted(frame: Frame, size: float, holds: Callable[[float], bool], fill: floa
     while at > low:
         at = max(at * 0.96, low)
         if holds(at):
-            good = at
-            while bad - good > FINEST:
-                half = (good + bad) / 2
-                if holds(half):
-                    good = half
-                else:
-                    bad = half
-            return good
+            return by_halves(holds, at, bad, FINEST)
         bad = at
     return low
 

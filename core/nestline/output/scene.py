@@ -154,15 +154,7 @@ def object_json(studio: Studio, document: Document, page: int, thing: PageObject
 
 
 def stroke_json(document: Document, stroke: Stroke) -> Json:
-    return {
-        "color": _css(color_figure(document.head, stroke.color)),
-        "width": lengths.points(stroke.width),
-        "dash": [lengths.points(d) for d in stroke.dash],
-        "cap": stroke.cap,
-        "join": stroke.join,
-        "position": stroke.position,
-        "opacity": stroke.opacity,
-    }
+    return {**_line_json(document, stroke), "position": stroke.position, "opacity": stroke.opacity}
 
 
 def _wrap_path(studio: Studio, thing: PageObject) -> str | None:
@@ -371,8 +363,10 @@ def nest_json(document: Document, placed: PlacedNest) -> Json:
 
 
 def _letter_stroke(document: Document, stroke: LetterStroke | None) -> Json | None:
-    if stroke is None:
-        return None
+    return _line_json(document, stroke) if stroke else None
+
+
+def _line_json(document: Document, stroke: Stroke | LetterStroke) -> Json:
     return {
         "color": _css(color_figure(document.head, stroke.color)),
         "width": lengths.points(stroke.width),
