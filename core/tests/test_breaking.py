@@ -67,10 +67,10 @@ def paragraph_of(words: list[list[float]]) -> tuple[np.ndarray, list[dict[str, A
     return np.array(rows), items, breaks
 
 
-def ours(pieces: np.ndarray, widths: list[float], tolerance: float) -> list[int] | None:
+def ours(pieces: np.ndarray, widths: list[float], *steps: float) -> list[int] | None:
     """The last piece of each line, or None where no breaks do."""
     n = len(widths)
-    tolerances = np.array([tolerance])
+    tolerances = np.array(steps)
     tolerances.flags.writeable = False
     out = [np.empty(n, np.int64) for _ in range(3)]
     lines = k.total_fit(
@@ -79,7 +79,35 @@ def ours(pieces: np.ndarray, widths: list[float], tolerance: float) -> list[int]
     return out[1][:lines].tolist() if lines > 0 else None
 
 
+def worst_r(pieces: np.ndarray, widths: list[float], last: list[int]) -> float:
+    """The r of the loosest line but the last, a line of one word aside, by the definition of Knuth and Plass."""
+    worst, first = 0.0, 0
+    for end, width in zip(last[:-1], widths, strict=False):
+        gaps = pieces[end, k.SPACE1] - pieces[first, k.SPACE0]
+        free = width - float(k.piece_width(pieces, first, end))
+        if gaps:
+            worst = max(worst, free / (gaps * SPACE / 2))
+        first = end + 1
+    return worst
+
+
 class TotalFit(unittest.TestCase):
+    def test_a_narrow_tip_does_not_spoil_the_lines_below_it(self) -> None:
+        # The first slots hold a word each, far too loosely. With one tolerance for all lines the search is whole, and
+        # slow; the steps of tolerance may not lead to anything looser.
+        dice, same = random.Random(11), 0
+        for _ in range(60):
+            words = [[dice.uniform(6, 24) for _ in range(dice.choice([1, 1, 2]))] for _ in range(60)]
+            pieces, _, _ = paragraph_of(words)
+            widths = [50, 60, *(90 + 22 * min(i, 9) for i in range(60))]
+            whole, stepped = ours(pieces, widths, 19.9), ours(pieces, widths, 2.0, 4.0, 8.0, 1e9)
+            assert whole and stepped
+            same += whole == stepped
+            self.assertLessEqual(
+                worst_r(pieces, widths, stepped), max(2.0, worst_r(pieces, widths, whole)) * 1.25 + 1e-9
+            )
+        self.assertGreaterEqual(same, 50)
+
     def test_the_same_breaks_as_tex_linebreak_over_lines_of_many_widths(self) -> None:
         node = shutil.which("node")
         if not node or not (WEB / "node_modules/tex-linebreak").is_dir():

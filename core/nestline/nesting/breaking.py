@@ -16,6 +16,7 @@ from nestline.nesting.pieces import (
     BALANCED,
     BREAKING,
     CHANGE0,
+    CHANGE1,
     FIRST_INDENT,
     FORCED,
     HYPHEN,
@@ -41,11 +42,14 @@ STRETCH = 0.5
 """How much a word space stretches at r = 1, as a share of itself."""
 RAGGED = 2.0
 """How much a ragged line's end stretches at r = 1, in ems."""
-LONE_COST, FORBIDDEN, PAST_COST, TIGHT_COST = 5000.0, 1e12, 1e9, 1e7
-LARGEST_R = 12.0
-TOLERANCES = np.array([2.0, 4.0, 8.0, 40.0])
+LONE_COST, FORBIDDEN, PAST_COST, TIGHT_COST = 5000.0, 1e12, 1e13, 1e7
+NOT_FILLED, LARGEST_R = 8.0, 20.0
+"""From `NOT_FILLED` on a justified line is set natural, and so is one without spaces: it costs by the room left open."""
+TOLERANCES = np.array([2.0, 4.0, 8.0, 1e9])
 """How loose a line may be: the first of these that leaves a way, and only where it is needed."""
 ANY = np.array([1e9])
+SLOWLY = 3
+"""Lines after a place that needed more tolerance, before it falls back by one step."""
 WIDE, MOST_KEPT = 20.0, 4
 """Above this tolerance nearly every break is feasible: only the best few breaks in a place are followed on."""
 OUT_OF_SLOTS, NO_WAY = -1, -2
@@ -113,7 +117,7 @@ def fill_one_anyhow(pieces, at, stop, room):
     return last
 
 
-@njit(cache=True)
+@njit(cache=True, error_model="numpy")
 def total_fit(
     pieces, rule, first, stop, starts, lefts, rights, count, past_from, tight, line_cost, tolerances, most, target,
     out_first, out_last, out_slot,
@@ -122,7 +126,8 @@ def total_fit(
 
     `starts` says that `first` begins its paragraph; slots from `past_from` on lie past the edge and are kept for what
     cannot be held before. A line's r may be up to the first of `tolerances`; where that leaves no way, the lines there
-    and a few before are chosen again with the next. With `target` ≥ 0 (balanced setting) a line costs by
+    and a few before are chosen again with the next, and for the lines after them it falls back step by step: else one
+    far worse line there could save them from being a little too loose. With `target` ≥ 0 (balanced setting) a line costs by
     how far its width is from the target, and no more than `most` slots are used. Returns the number of lines, or
     OUT_OF_SLOTS, or NO_WAY. Ties are broken by the earlier break, so that the same copy always breaks the same way.
     """
@@ -131,19 +136,27 @@ def total_fit(
     piece, slot, ladder = np.empty(most_nodes, np.int64), np.empty(most_nodes, np.int64), np.empty(most_nodes, np.int64)
     fitness, before = np.empty(most_nodes, np.int64), np.empty(most_nodes, np.int64)
     cost = np.empty(most_nodes)
+    grade = np.empty(most_nodes, np.int64)  # for how many lines more tolerance is left; the level is its SLOWLY-th
+    # What a line that begins at a node has: the x of its letters, spaces before it, its slot's room.
+    x_of, spaces_of, room_of = np.empty(most_nodes), np.empty(most_nodes), np.empty(most_nodes)
     active = np.empty(most_nodes, np.int64)
+    # For each slot the nodes made last for each fitness, the least cost to reach it, and the piece that this is for.
+    made, least, least_at = np.full((count + 1, 4), -1), np.zeros(count + 1), np.full(count + 1, -1)
     justify = rule[ALIGN] == JUSTIFY
     last_justified = justify and rule[ALIGN_LAST] == JUSTIFY
     space, size = rule[SPACE_WIDTH], rule[SIZE]
-    shrink = max(0.0, 1.0 - rule[LEAST_SPACE]) if justify else 0.0
-    most_r = LARGEST_R
-    nodes = actives = 0
+    shrink = space * max(0.0, 1.0 - rule[LEAST_SPACE]) if justify else 0.0
+    give = space * STRETCH
+    ladder_most = rule[LADDER]
     begin = 0
     while begin < count and piece_width(pieces, first, first) > slot_room(rule, lefts, rights, begin, starts) + EPSILON:
         begin += 1
     if begin >= count:
         return OUT_OF_SLOTS
     piece[0], slot[0], ladder[0], fitness[0], before[0], cost[0] = first, begin, 0, -1, -1, 0.0
+    grade[0] = 0
+    x_of[0], spaces_of[0] = pieces[first, X0] - pieces[first, CHANGE0], pieces[first, SPACE0]
+    room_of[0] = slot_room(rule, lefts, rights, begin, starts) + EPSILON
     active[0] = 0
     nodes = actives = 1
     short = False
@@ -155,35 +168,33 @@ def total_fit(
             break
         if p > until:
             level = 0
-        tolerance = tolerances[level]
-        earliest = stop
         forced = pieces[p, FORCED] > 0
         ends = p == stop - 1
         hyphen = pieces[p, HYPHEN]
-        made_from = nodes
+        set_hyphen = hyphen == SET_HYPHEN
+        natural = (ends or forced) and not last_justified
+        gated = justify and target < 0 and not ends and not forced
+        right, spaces, change = pieces[p, X1], pieces[p, SPACE1], pieces[p, CHANGE1]
+        made_from, were = nodes, actives
         kept = 0
         for index in range(actives):
             a = active[index]
-            i, s = piece[a], slot[a]
-            if level + 1 < len(tolerances):
-                # Where the lines that may end here began, and as many lines more as the level asks for.
-                m = a
-                for _ in range(3 * level + 3):
-                    if before[m] >= 0:
-                        m = before[m]
-                earliest = min(earliest, piece[m])
-            room = slot_room(rule, lefts, rights, s, starts and i == first)
-            gaps = pieces[p, SPACE1] - pieces[i, SPACE0]
-            shrinks = gaps * space * shrink
-            bare = pieces[p, X1] - pieces[i, X0] + pieces[i, CHANGE0]
-            if bare - shrinks <= room + EPSILON and not forced:
+            room = room_of[a]
+            gaps = spaces - spaces_of[a]
+            bare = right - x_of[a]
+            tolerance = tolerances[max(level, (grade[a] + SLOWLY - 1) // SLOWLY)]
+            if gated and bare + change + tolerance * gaps * give < room and tolerance <= NOT_FILLED:
+                active[kept] = a  # too loose as yet
+                kept += 1
+                continue
+            shrinks = gaps * shrink
+            if bare - shrinks <= room and not forced:
                 active[kept] = a
                 kept += 1
-            width = piece_width(pieces, i, p)
-            if width - shrinks > room + EPSILON:
+            width = bare + change
+            if width - shrinks > room:
                 continue
-            free = room - width
-            natural = (ends or forced) and not last_justified
+            free = room - EPSILON - width
             if target >= 0:
                 r = 0.0
             elif free < 0:
@@ -191,18 +202,19 @@ def total_fit(
             elif natural:
                 r = 0.0
             elif justify:
+                open_ = NOT_FILLED + free / size
                 if gaps > 0:
-                    r = free / (gaps * space * STRETCH)
+                    r = min(free / (gaps * give), open_)
                 else:
-                    r = 0.0 if free < 0.01 * size else most_r
+                    r = 0.0 if free < 0.01 * size else open_
             else:
                 r = free / (RAGGED * size)
             if r > tolerance:
                 continue
-            set_hyphen = hyphen == SET_HYPHEN
-            if set_hyphen and ladder[a] >= rule[LADDER]:
+            if set_hyphen and ladder[a] >= ladder_most:
                 continue
-            badness = 100.0 * min(abs(r), most_r) ** 3
+            i, s = piece[a], slot[a]
+            badness = 100.0 * min(abs(r), LARGEST_R) ** 3
             if target >= 0:
                 badness = 100.0 * ((width - target) / size) ** 2
             demerits = (line_cost + badness + (HYPHEN_COST if hyphen > 0 else 0.0)) ** 2
@@ -228,12 +240,15 @@ def total_fit(
                     continue
             if not justify:
                 fit = 1
-            found = -1
-            for m in range(made_from, nodes):
-                if slot[m] == next_slot and fitness[m] == fit and (ladder[m] > 0) == (hyphen > 0):
-                    found = m
-                    break
-            if found >= 0 and cost[found] <= total:
+            # Of lines that go on in one slot, those that cost more than another's dearest way on never win.
+            if least_at[next_slot] != p or total < least[next_slot]:
+                least_at[next_slot], least[next_slot] = p, total
+            elif total > least[next_slot] + FAR_FITNESS + TWO_HYPHENS:
+                continue
+            found = made[next_slot, fit]
+            if found < made_from:
+                found = -1
+            elif cost[found] <= total:
                 continue
             if found < 0 and tolerance > WIDE and target < 0 and nodes - made_from >= MOST_KEPT:
                 worst = made_from
@@ -242,20 +257,28 @@ def total_fit(
                         worst = m
                 if cost[worst] <= total:
                     continue
+                made[slot[worst], fitness[worst]] = -1
                 found = worst
             if found < 0:
                 if nodes >= most_nodes:
-                    more = np.empty(most_nodes, np.int64)
+                    more, wider = np.empty(most_nodes, np.int64), np.empty(most_nodes)
                     piece, slot = np.concatenate((piece, more)), np.concatenate((slot, more))
                     ladder, fitness = np.concatenate((ladder, more)), np.concatenate((fitness, more))
                     before, active = np.concatenate((before, more)), np.concatenate((active, more))
-                    cost = np.concatenate((cost, np.empty(most_nodes)))
+                    cost, grade = np.concatenate((cost, wider)), np.concatenate((grade, more))
+                    x_of, spaces_of = np.concatenate((x_of, wider)), np.concatenate((spaces_of, wider))
+                    room_of = np.concatenate((room_of, wider))
                     most_nodes *= 2
                 found = nodes
                 nodes += 1
+            made[next_slot, fit] = found
             piece[found], slot[found], fitness[found] = p + 1, next_slot, fit
             ladder[found] = ladder[a] + 1 if hyphen > 0 else 0
             before[found], cost[found] = a, total
+            grade[found] = max(level * SLOWLY, grade[a] - 1)
+        for m in range(made_from, 0 if ends else nodes):
+            x_of[m], spaces_of[m] = pieces[p + 1, X0] - pieces[p + 1, CHANGE0], pieces[p + 1, SPACE0]
+            room_of[m] = slot_room(rule, lefts, rights, slot[m], False) + EPSILON
         actives = kept
         if ends:
             for m in range(made_from, nodes):
@@ -263,24 +286,33 @@ def total_fit(
                     best_end = m
         else:
             for m in range(made_from, nodes):
-                active[actives] = m
-                actives += 1
+                if cost[m] <= least[slot[m]] + FAR_FITNESS + TWO_HYPHENS:
+                    active[actives] = m
+                    actives += 1
         if best_end >= 0 or (short and actives == 0):
             break
         if actives == 0 or ends:
             if level + 1 >= len(tolerances):
                 break
-            # No way on: back to where those lines began, and from there to here with the next tolerance.
+            # No way on: back to where those lines began and as many lines more as the level asks for, and from there
+            # to here with the next tolerance.
+            earliest = stop
+            for index in range(were):
+                m = active[index]
+                for _ in range(3 * level + 3):
+                    if before[m] >= 0:
+                        m = before[m]
+                earliest = min(earliest, piece[m])
             level, until = level + 1, max(until, p)
             while nodes > 1 and piece[nodes - 1] > earliest:
                 nodes -= 1
+            made[:], least_at[:] = -1, -1
             actives = 0
             for m in range(nodes):
                 i = piece[m]
-                bare = pieces[earliest - 1, X1] - pieces[i, X0] + pieces[i, CHANGE0]
-                shrinks = (pieces[earliest - 1, SPACE1] - pieces[i, SPACE0]) * space * shrink
-                room = slot_room(rule, lefts, rights, slot[m], starts and i == first)
-                if i == earliest or bare - shrinks <= room + EPSILON:
+                bare = pieces[earliest - 1, X1] - x_of[m]
+                shrinks = (pieces[earliest - 1, SPACE1] - spaces_of[m]) * shrink
+                if i == earliest or bare - shrinks <= room_of[m]:
                     closed = False
                     for q in range(i, earliest):
                         closed = closed or pieces[q, FORCED] > 0

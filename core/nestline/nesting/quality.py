@@ -17,9 +17,11 @@ from the font's own word space on: closed-up lines show none."""
 @dataclass(frozen=True)
 class Quality:
     """Figures of a nest's justified lines. `stretches` has for each how much its word spaces grew (or shrank), as a
-    share of the font's own; a line too short of words to be filled counts with what it would have needed."""
+    share of the font's own; one that is set natural counts with what it would have needed. `single` counts the lines
+    of one word that leave room open: they have no space to stretch."""
 
     stretches: tuple[float, ...]
+    single: int
     hyphens: int
     rivers: int
 
@@ -36,6 +38,7 @@ def quality_of(nest: FrameNest) -> Quality:
     """The figures of a nest; last lines of paragraphs and lines past the edge do not count."""
     copy = nest.copy
     stretches: list[float] = []
+    single = 0
     gaps: list[tuple[float, list[float]]] = []
     for record, row in enumerate(nest.records):
         if row[k.PAST]:
@@ -48,8 +51,12 @@ def quality_of(nest: FrameNest) -> Quality:
             continue
         indent = rule[k.INDENT] + (rule[k.FIRST_INDENT] if row[k.PARAGRAPH_START] else 0.0)
         room = float(row[k.RIGHT] - row[k.LEFT]) - indent
-        stretches.append((room - float(nest.width[record])) / (count * rule[k.SPACE_WIDTH]) if count else 6.0)
-    return Quality(tuple(stretches), int(nest.hyphens[~nest.past].sum()), _rivers(gaps, copy.size))
+        free = room - float(nest.width[record])
+        if count:
+            stretches.append(free / (count * rule[k.SPACE_WIDTH]))
+        else:
+            single += free > 0.01 * rule[k.SIZE]
+    return Quality(tuple(stretches), single, int(nest.hyphens[~nest.past].sum()), _rivers(gaps, copy.size))
 
 
 def _gaps(nest: FrameNest, record: int) -> list[float]:
