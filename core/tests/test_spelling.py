@@ -17,6 +17,8 @@ class Spelling(unittest.TestCase):
 
     def test_words_that_are_not_in_the_dictionary(self) -> None:
         self.assertEqual(self.speller.unknown(["string", "strng", "don’t", "Kites"], "en-GB"), ["strng"])
+        self.assertEqual(self.speller.unknown(["grey", "gray", "colour", "colur"], "en"), ["colur"])
+        self.assertEqual(self.speller.unknown(["colour", "color"], "en-GB"), ["color"])
         self.assertEqual(self.speller.unknown(["Drachen", "Drchen"], "de"), ["Drchen"])
 
     def test_a_language_without_a_dictionary(self) -> None:

@@ -46,6 +46,8 @@ def make_edit(
         before = state_of(row)
         with before.lock:
             operations = expanded(before.studio, before.raw, operations)
+        if not operations:  # an act that has nothing to do
+            return row, before, before
         _check_count(operations)
         after, applied = _changed(row, before, operations)
         write(row, after.raw, applied.touched)

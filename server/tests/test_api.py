@@ -471,6 +471,13 @@ class Acts(ApiCase):
         self.assertEqual(self.send(f"/api/documents/{id}/undo", {"base": 2}).status_code, 200)
         self.assertEqual(self.open(id)["document"], before)
 
+    def test_an_act_with_nothing_to_do_changes_nothing(self) -> None:
+        id = self.new()
+        act = {"do": "act", "act": "restack", "given": {"object": "w", "above": "w"}}
+        answer = self.edit(id, 1, act)
+        self.assertEqual((answer.status_code, answer.json()["revision"]), (200, 1))
+        self.assertFalse(Edit.objects.filter(document_id=id).exists())
+
     def test_an_act_can_be_previewed_and_refused(self) -> None:
         id = self.new()
         act = {"do": "act", "act": "combine", "given": {"objects": ["f", "w"], "how": "union"}}

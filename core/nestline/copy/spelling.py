@@ -28,30 +28,42 @@ class Speller:
         """The languages there are dictionaries for."""
         return sorted(p.parent.name.removeprefix("dictionary-") for p in self.folder.glob("dictionary-*/index.dic"))
 
-    def _dictionary(self, language: str) -> Dictionary | None:
-        tag = language.split("-")[0].lower()
+    def _dictionaries(self, language: str) -> list[Dictionary]:
+        """The dictionary of exactly this language when there is one; otherwise all of its first part (`en` has two)."""
+        tag = language.lower()
+        names = [tag] if (self.folder / f"dictionary-{tag}").is_dir() and "-" in tag else []
+        if not names and (base := tag.split("-")[0]).isalpha():
+            names = [n for n in self.languages() if n.split("-")[0] == base]
+        return [d for d in map(self._dictionary, names) if d]
+
+    def _dictionary(self, tag: str) -> Dictionary | None:
         with self._lock:
             if tag not in self._read:
                 files = self.folder / f"dictionary-{tag}" / "index"
-                there = tag.isalpha() and files.with_suffix(".dic").is_file()
+                there = tag.replace("-", "").isalpha() and files.with_suffix(".dic").is_file()
                 self._read[tag] = Dictionary.from_files(str(files)) if there else None
             return self._read[tag]
 
     def unknown(self, words: Iterable[str], language: str) -> list[str] | None:
-        """The words that the language's dictionary does not know; None when there is no dictionary for it.
+        """The words that no dictionary of the language knows; None when there is none for it.
 
         A word with a typographic apostrophe is looked up with a plain one too.
         """
-        dictionary = self._dictionary(language)
-        if dictionary is None:
+        dictionaries = self._dictionaries(language)
+        if not dictionaries:
             return None
-        return [w for w in words if not dictionary.lookup(w) and not dictionary.lookup(w.replace("’", "'"))]
+
+        def known(word: str) -> bool:
+            return any(d.lookup(word) or d.lookup(word.replace("’", "'")) for d in dictionaries)
+
+        return [w for w in words if not known(w)]
 
     def better(self, word: str, language: str) -> list[str]:
         """Known words that are close to a word, the closest first; none without a dictionary."""
-        dictionary = self._dictionary(language)
-        if dictionary is None:
+        dictionaries = self._dictionaries(language)
+        if not dictionaries:
             return []
+        dictionary = dictionaries[0]
         out: list[str] = []
         end = time.monotonic() + LONGEST_LOOK
         for found in itertools.islice(dictionary.suggest(word.replace("’", "'")), MOST_BETTER):
