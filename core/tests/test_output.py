@@ -5,6 +5,7 @@ The PDF is read back with poppler's pdftotext, pdffonts and pdfinfo, and checked
 
 import io
 import json
+import re
 import subprocess
 import sys
 import tempfile
@@ -58,6 +59,17 @@ class Pdf(unittest.TestCase):
                 paragraph(STORY, font=family, align="justify"),
             )
             self.assertEqual(words_in(pdf_of(raw)), f"{text} {STORY}".split(), family)
+
+    def test_right_to_left_words_are_read_back_in_the_order_of_their_letters(self) -> None:
+        for text in (
+            "The word עפיפון means kite, and الطريق is the way.",
+            "الريح على التل أبرد مما تبدو لا سلام",
+            "עפיפונים על הגבעה",
+        ):
+            pdf = pdf_of(document([frame(width=400)], paragraph(text, size=14)))
+            read = re.sub("[\u202a-\u202e]", "", run("pdftotext", "-", "-", given=pdf))
+            # A space where the direction turns is the reader's to find, and poppler's does not.
+            self.assertEqual("".join(read.split()), "".join(text.split()))
 
     @settings(max_examples=8)
     @given(documents())

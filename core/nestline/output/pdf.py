@@ -251,7 +251,6 @@ class _Writer:
         actual = run.text[run.start : run.end - 1] + "\u00ad" if run.hyphen else run.text[run.start : run.end]
         spoken: list[bool] = []
         starts = sorted({*run.clusters.tolist(), run.end})
-        rtl = run.stretch.level % 2 == 1
         array: list[str] = []
         hexes = ""
         pen = run.x[0]
@@ -285,7 +284,7 @@ class _Writer:
         out.append(f"[{' '.join(array)}] TJ")
         if rise:
             out.append("0 Ts")
-        if all(spoken) and not run.hyphen and not rtl:
+        if all(spoken) and not run.hyphen:
             return " ".join(out)
         return f"/Span <</ActualText <FEFF{actual.encode('utf-16-be').hex().upper()}>>> BDC {' '.join(out)} EMC"
 
