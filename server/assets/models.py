@@ -47,3 +47,22 @@ class Font(models.Model):
     @property
     def path(self) -> Path:
         return Path(settings.MEDIA_ROOT) / "fonts" / self.sha256[:2] / f"own-{self.sha256[:24]}.otf"
+
+
+class Recipe(models.Model):
+    """A recipe of a user's library: rules of the open format (`recipes` of docs/document-format.md), colours as figures."""
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="recipes")
+    name = models.CharField(max_length=80)
+    rules = models.JSONField()
+    for_new_frames = models.BooleanField(default=False)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["name"]
+        constraints = [
+            models.UniqueConstraint(fields=["owner", "name"], name="recipe_name"),
+            models.UniqueConstraint(
+                fields=["owner"], condition=models.Q(for_new_frames=True), name="one_recipe_for_new_frames"
+            ),
+        ]

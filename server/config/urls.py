@@ -8,6 +8,7 @@ from ninja import NinjaAPI
 from ninja.security import django_auth
 
 from assets.api import router as assets
+from assets.recipes import router as recipes
 from assets.spelling import router as spelling
 from documents.api import router as documents
 from documents.sessions import router as sessions
@@ -16,6 +17,7 @@ from nestline.errors import DocumentError, NestLineError
 api = NinjaAPI(title="Nest Line", version="1", docs_url=None, auth=django_auth, urls_namespace="api")
 api.add_router("/session", sessions, auth=None)
 api.add_router("/documents", documents)
+api.add_router("/recipes", recipes)
 api.add_router("/spelling", spelling)
 api.add_router("", assets)
 

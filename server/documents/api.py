@@ -137,6 +137,15 @@ class TieScene(Schema):
     its: str
 
 
+class FollowsScene(Schema):
+    """The recipe an object follows: which of its rules the object sets otherwise, and what it takes from it."""
+
+    recipe: str
+    departs: list[str]
+    rules: dict[str, Any]
+    text: bool
+
+
 class ObjectScene(Schema):
     id: str
     page: int
@@ -156,6 +165,7 @@ class ObjectScene(Schema):
     copyName: str | None
     ties: list[TieScene]
     wrap: str | None
+    follows: FollowsScene | None
 
 
 class LetterStrokeScene(Schema):
@@ -214,6 +224,7 @@ class NestScene(Schema):
     clipped: bool
     ends: Literal["past-the-edge", "at-the-edge", "with-the-last-line"]
     unsettled: bool
+    textDeparts: list[str]
     capacity: int
     loosest: float
     factor: float

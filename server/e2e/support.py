@@ -74,7 +74,8 @@ class BrowserCase(StaticLiveServerTestCase):
         page.get_by_role("button", name=sheet).click()
         page.get_by_role("application").wait_for()
         # Drags end where they are let go; what things catch on has tests of its own.
-        page.evaluate("nestLine.store.setState({ snapping: false })")
+        # The sentence says every rule, so that each can be reached.
+        page.evaluate("nestLine.store.setState({ snapping: false, everyRule: true })")
 
     def state(self, path: str) -> Any:
         """A value of the client's store, for example `revision` or `scene.nests`."""

@@ -490,3 +490,53 @@ class Acts(ApiCase):
             self.assertEqual(answer.status_code, 400)
             self.assertTrue(answer.json()["message"])
         self.assertEqual(self.open(id)["revision"], 1)
+
+
+class Recipes(ApiCase):
+    RULES = {"frame": {"padding": 9}, "fill": {"color": "straw"}}
+
+    def names(self, answer: Any) -> dict[str, bool]:
+        self.assertEqual(answer.status_code, 200, answer.content)
+        return {r["name"]: r["own"] for r in answer.json()}
+
+    def test_a_library_holds_what_ships_and_ones_own(self) -> None:
+        self.assertEqual(len(self.names(self.client.get("/api/recipes"))), 7)
+        answer = self.send("/api/recipes", {"name": "Mine", "rules": self.RULES, "colors": {"straw": "#f4e9d8"}})
+        self.assertTrue(self.names(answer)["Mine"])
+        kept = next(r for r in answer.json() if r["name"] == "Mine")
+        self.assertEqual(kept["rules"]["fill"], {"color": "#f4e9d8"}, "colours go along as figures")
+
+    def test_what_is_no_recipe_is_refused_and_nothing_is_kept(self) -> None:
+        for rules in (
+            {"frame": {"padding": "wide"}},
+            {"fill": {"color": "unknown"}},
+            {"outline": {}},
+            {"frame": {"copy": "x"}},
+        ):
+            answer = self.send("/api/recipes", {"name": "Mine", "rules": rules})
+            self.assertEqual(answer.status_code, 400, rules)
+            self.assertTrue(answer.json()["message"])
+        self.assertNotIn("Mine", self.names(self.client.get("/api/recipes")))
+
+    def test_one_recipe_at_most_is_for_new_frames(self) -> None:
+        for name in ("Badge", "Caption", None):
+            answer = self.send("/api/recipes/for-new-frames", {"name": name})
+            self.assertEqual([r["name"] for r in answer.json() if r["for_new_frames"]], [name] if name else [])
+        self.assertEqual(self.send("/api/recipes/for-new-frames", {"name": "None such"}).status_code, 400)
+
+    def test_files_of_recipes_come_in_whole_or_not_at_all(self) -> None:
+        def bring(content: bytes) -> Any:
+            return self.client.post("/api/recipes/import", {"file": SimpleUploadedFile("recipes.json", content)})
+
+        good = {"format": "nest-line-recipes", "version": 1, "recipes": {"Mine": {"frame": {"sit": "middle"}}}}
+        self.assertIn("Mine", self.names(bring(json.dumps(good).encode())))
+        self.assertEqual(json.loads(self.client.get("/api/recipes/library.json").content)["recipes"], good["recipes"])
+        bad = {"recipes": {"Fine": {"frame": {}}, "Bad": {"frame": {"sit": "sideways"}}}}
+        for content in (b"{", b"[]", b'{"recipes": {}}', b'{"recipes": {"x": 3}}', json.dumps(bad).encode()):
+            self.assertEqual(bring(content).status_code, 400, content)
+        self.assertNotIn("Fine", self.names(self.client.get("/api/recipes")))
+
+    def test_a_library_is_ones_own(self) -> None:
+        self.send("/api/recipes", {"name": "Mine", "rules": {"frame": {}}})
+        self.client.force_login(get_user_model().objects.get(username="ben"))
+        self.assertNotIn("Mine", self.names(self.client.get("/api/recipes")))

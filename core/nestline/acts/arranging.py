@@ -174,18 +174,21 @@ class Paste(Given):
     copies: dict[str, Any] = {}
     colors: dict[str, str] = {}
     styles: dict[str, Any] = {}
+    recipes: dict[str, Any] = {}
     by: tuple[Figure, Figure] = (0.0, 0.0)
     ids: list[str] | None = None
 
 
 @act("paste", Paste)
 def paste(at: Acting, given: Paste) -> list[Operation]:
-    """Objects brought from this or another document, with their copies, and the colours and styles not yet here."""
+    """Objects brought from this or another document, with their copies, and the colours, styles and recipes not yet
+    here."""
     if not 0 <= given.page < len(at.document.pages):
         raise ActError("that page is not there any more")
     out: list[Operation] = []
     for field, there, wanted in (
-        ("colors", at.document.head.colors, given.colors), ("styles", at.document.head.styles, given.styles)
+        ("colors", at.document.head.colors, given.colors), ("styles", at.document.head.styles, given.styles),
+        ("recipes", at.document.head.recipes, given.recipes),
     ):  # fmt: skip
         for name, value in wanted.items():
             if name not in there:

@@ -30,14 +30,18 @@ class BringText(Given):
     plain: bool = False
 
 
+def decoded(content: str) -> bytes:
+    """A file's bytes from base 64. Raises ActError."""
+    try:
+        return base64.b64decode(content, validate=True)
+    except (binascii.Error, ValueError):
+        raise ActError("the file did not arrive whole; bring it again") from None
+
+
 @act("bring-text", BringText)
 def bring_text(at: Acting, given: BringText) -> list[Operation]:
     """A text file as an object's copy, instead of what it held; with its formatting, or plain."""
-    try:
-        content = base64.b64decode(given.content, validate=True)
-    except (binascii.Error, ValueError):
-        raise ActError("the file did not arrive whole; bring it again") from None
-    found = read_text(given.name, content)
+    found = read_text(given.name, decoded(given.content))
     out: list[Operation] = []
     if not given.plain:
         for level in sorted(found.headings):

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from nestline.acts.acting import ActError, Acting, Given, act, fresh
+from nestline.document import recipes
 from nestline.document.edits import Operation, Raw
 from nestline.document.model import PageObject
 from nestline.document.reading import color_figure, tinted
@@ -44,7 +45,8 @@ def give_copy(at: Acting, given: GiveCopy) -> list[Operation]:
         frame["padding"] = PADDING
     if not straight:
         frame["sit"] = "middle"
-    copy = {"versions": {given.version: {"language": given.version, "paragraphs": paragraphs}}}
+    known = [c[given.version].language for c in at.document.copies.values() if given.version in c]
+    copy = {"versions": {given.version: {"language": (known or [given.version])[0], "paragraphs": paragraphs}}}
     return [
         {"do": "put", "at": ["copies", name], "value": copy},
         {"do": "put", "at": ["objects", thing.id, "frame"], "value": frame},
@@ -59,12 +61,19 @@ def released(at: Acting, thing: PageObject, also: list[str]) -> Raw:
     """The copy of a frame in an outline of its own without paint, where it stood."""
     raw = at.raw(thing.id)
     keep = ("x", "y", "width", "height", "turn", "pivot", "outline", "frame", "hidden")
-    out: Raw = {k: raw[k] for k in keep if k in raw}
+    out: Raw = {k: raw[k] for k in keep if k in raw} | without_paint(raw)
     inner = stroke_reach(thing.stroke)[0]
     if inner and thing.frame:
         given = thing.frame.padding
         out["frame"] = {**raw["frame"], "padding": f"{given} + {inner:g}" if isinstance(given, str) else given + inner}
     return {"id": at.fresh_id("o", also), "name": f"Copy of {thing.label}", **out}
+
+
+def without_paint(raw: Raw) -> Raw:
+    """The recipe of a frame, to be followed by another outline in all but paint and wrap."""
+    if "recipe" not in raw:
+        return {}
+    return {"recipe": raw["recipe"], "departs": [*raw.get("departs", ()), *recipes.OF_THE_OBJECT]}
 
 
 @act("take-copy", TakeCopy)
@@ -101,6 +110,9 @@ def join(at: Acting, given: Join) -> list[Operation]:
     out: list[Operation] = [
         {"do": "put", "at": ["objects", target.id, "frame"], "value": at.raw(source.id)["frame"]},
     ]
+    if target.recipe is None:
+        for field, value in without_paint(at.raw(source.id)).items():
+            out.append({"do": "put", "at": ["objects", target.id, field], "value": value})
     if source.fill or source.stroke or source.picture:
         out.append({"do": "cut", "at": ["objects", source.id, "frame"]})
     else:

@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from nestline.acts.acting import ActError, Acting, Given, act
-from nestline.acts.giving import released
+from nestline.acts.giving import released, without_paint
 from nestline.acts.grouping import page_rewritten, rewritten
 from nestline.document.edits import Operation, Raw
 from nestline.document.model import PageObject
@@ -207,6 +207,8 @@ def combine(at: Acting, given: Combine) -> list[Operation]:
     raw |= {"x": _r(x), "y": _r(y), "width": _r(width), "height": _r(height), "outline": outline}
     if keeper and not base.frame:
         raw["frame"] = at.raw(keeper.id)["frame"]
+        if "recipe" not in raw:
+            raw |= without_paint(at.raw(keeper.id))
     # Copy of the others stays where it stood, in outlines without paint.
     made: list[Raw] = []
     for thing in order:

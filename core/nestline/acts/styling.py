@@ -147,7 +147,7 @@ def rename_color(at: Acting, given: RenameColor) -> list[Operation]:
             for key, inner in value.items():
                 if key in ("color", "background") and inner == given.name:
                     out.append({"do": "put", "at": [*path, key], "value": new})
-                elif key not in ("colors", "text"):
+                elif key != "colors":
                     walk(inner, [*path, key])
         elif isinstance(value, list):
             for index, inner in enumerate(value):

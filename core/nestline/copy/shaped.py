@@ -819,9 +819,11 @@ class Shaper:
             self._paragraphs.popitem(last=False)
         return shaped
 
-    def copy(self, paragraphs: Sequence[Paragraph], styles: Mapping[str, Style], language: str) -> ShapedCopy:
-        """A copy of one version. Raises FontError."""
-        return self.joined([self.paragraph(p, styles.get(p.style) if p.style else None, language) for p in paragraphs])
+    def copy(
+        self, paragraphs: Sequence[Paragraph], styles: Mapping[str, Style], language: str, base: Style | None = None
+    ) -> ShapedCopy:
+        """A copy of one version; paragraphs without a style have the `base`. Raises FontError."""
+        return self.joined([self.paragraph(p, styles.get(p.style) if p.style else base, language) for p in paragraphs])
 
     def joined(self, shaped: Sequence[ShapedParagraph]) -> ShapedCopy:
         key = tuple(id(p) for p in shaped)

@@ -16,6 +16,7 @@ from pydantic import (
     ConfigDict,
     Field,
     StringConstraints,
+    ValidationError,
     model_validator,
 )
 
@@ -279,6 +280,21 @@ class Style(ParagraphRules):
     """A named style of the document."""
 
 
+def _frame_rules(value: Any) -> Any:
+    if not isinstance(value, dict):
+        raise ValueError("must be a JSON object of rules of a frame")
+    if "copy" in value:
+        raise ValueError("a recipe names no copy; leave “copy” out")
+    try:
+        Frame.model_validate({"copy": "any", **value})
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(step) for step in first["loc"] if not str(step).startswith("function-"))
+        said = str(first["ctx"]["error"]) if first["type"] == "value_error" else first["msg"]
+        raise ValueError(f"{where}: {said}") from None
+    return value
+
+
 class Run(Letters):
     """A stretch of copy in one look."""
 
@@ -500,8 +516,8 @@ class PageObject(Part):
     wrap: Wrap = Field(default_factory=lambda: Wrap.model_validate({}))
     anchor: later(None)  # type: ignore[valid-type]
     ties: tuple[Tie, ...] = ()
-    recipe: later(None)  # type: ignore[valid-type]
-    departs: later([])  # type: ignore[valid-type]
+    recipe: Annotated[str, StringConstraints(min_length=1, max_length=80)] | None = None
+    departs: tuple[str, ...] = ()
     frame: Frame | None = None
 
     @property
@@ -560,6 +576,17 @@ class PageSheet(Part):
         return lengths.points(self.width), lengths.points(self.height)
 
 
+class Recipe(Part):
+    """A named set of rules that frames follow; what it does not name is each frame's own."""
+
+    frame: Annotated[dict[str, Any], BeforeValidator(_frame_rules)] = {}
+    fill: Fill | None = None
+    stroke: Stroke | None = None
+    paint: bool = True
+    wrap: Wrap | None = None
+    text: Style | None = None
+
+
 class Head(Part):
     """The document's own fields, without its pages and copies."""
 
@@ -571,6 +598,8 @@ class Head(Part):
     unit: Literal["pt", "mm", "cm", "in", "px", "pc"] = "mm"
     colors: dict[Annotated[str, StringConstraints(min_length=1, max_length=80)], Color] = {}
     styles: dict[Name, Style] = {}
+    recipes: dict[Annotated[str, StringConstraints(min_length=1, max_length=80)], Recipe] = {}
+    showing: Annotated[str, StringConstraints(min_length=1, max_length=80)] | None = None
     chains: later([])  # type: ignore[valid-type]
 
     @model_validator(mode="after")

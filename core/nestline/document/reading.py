@@ -13,8 +13,9 @@ from typing import Any, TypeVar
 
 from pydantic import BaseModel, ValidationError
 
+from nestline.document import recipes
 from nestline.document.loops import loop_of
-from nestline.document.model import Group, Head, PageObject, PageSheet, Paragraph
+from nestline.document.model import Group, Head, PageObject, PageSheet, Paragraph, Style
 from nestline.errors import DocumentError, json_path
 
 Raw = dict[str, Any]
@@ -59,12 +60,19 @@ class Document:
     raw: Raw = field(repr=False)
 
     def version_of(self, copy: str, version: str | None = None) -> tuple[str, Version]:
-        """The named version of a copy; without one, that of the document's language, else the first."""
+        """The named version of a copy; without one, that which the document shows, that of its language, the first."""
         versions = self.copies[copy]
-        name = version if version is not None and version in versions else self.head.language
-        if name not in versions:
-            name = next(iter(versions))
+        for name in (version, self.head.showing, self.head.language):
+            if name is not None and name in versions:
+                return name, versions[name]
+        name = next(iter(versions))
         return name, versions[name]
+
+    def text_style_of(self, thing: PageObject) -> Style | None:
+        """The style that paragraphs of a frame without one of their own take from its recipe."""
+        if thing.recipe is None or recipes.TEXT in thing.departs:
+            return None
+        return self.head.recipes[thing.recipe].text
 
     def objects(self) -> Iterator[tuple[int, PageObject]]:
         """Every object with the index of its page, back to front."""
@@ -90,7 +98,7 @@ class Reader:
         pages = self._list(raw.get("pages", []), ("pages",))
         if not pages:
             raise DocumentError("$.pages", "a document needs at least one page")
-        document = Document(head, copies, tuple(self._page(i, p) for i, p in enumerate(pages)), raw)
+        document = Document(head, copies, tuple(self._page(i, p, raw) for i, p in enumerate(pages)), raw)
         _check_references(document)
         return document
 
@@ -114,18 +122,19 @@ class Reader:
             out[key] = Version(language, read)
         return out
 
-    def _page(self, index: int, raw: Any) -> Page:
+    def _page(self, index: int, raw: Any, whole: Raw) -> Page:
         at: tuple[str | int, ...] = ("pages", index)
         raw = self._mapping(raw, at)
         sheet = _fresh(PageSheet, {k: v for k, v in raw.items() if k != "objects"}, at)
         objects: list[PageObject] = []
         paths: list[tuple[str | int, ...]] = []
         groups: list[Grouped] = []
-        self._gather(raw.get("objects", []), (*at, "objects"), None, False, False, objects, paths, groups)
+        known = whole.get("recipes") or {}
+        self._gather(raw.get("objects", []), (*at, "objects"), None, False, False, known, objects, paths, groups)
         return Page(sheet, tuple(objects), tuple(paths), tuple(groups))
 
     def _gather(
-        self, raw: Any, at: tuple[str | int, ...], inside: str | None, hidden: bool, locked: bool,
+        self, raw: Any, at: tuple[str | int, ...], inside: str | None, hidden: bool, locked: bool, known: Raw,
         objects: list[PageObject], paths: list[tuple[str | int, ...]], groups: list[Grouped],
     ) -> None:  # fmt: skip
         """Read a list of objects and groups, back to front, into flat lists."""
@@ -138,14 +147,32 @@ class Reader:
                 place, first = len(groups), len(objects)
                 hides, locks = hidden or group.hidden, locked or group.locked
                 groups.append(Grouped(group, (), inside))
-                self._gather(one["objects"], (*here, "objects"), group.id, hides, locks, objects, paths, groups)
+                self._gather(one["objects"], (*here, "objects"), group.id, hides, locks, known, objects, paths, groups)
                 groups[place] = Grouped(group, tuple(t.id for t in objects[first:]), inside)
                 continue
-            thing = self._part(PageObject, one, here)
+            thing = self._thing(one, known, here)
             if (hidden and not thing.hidden) or (locked and not thing.locked):
                 thing = self._as_its_group(thing, hidden, locked)
             objects.append(thing)
             paths.append(here)
+
+    def _thing(self, raw: Any, known: Raw, at: tuple[str | int, ...]) -> PageObject:
+        """An object, with what it takes from the recipe that it follows."""
+        name = raw.get("recipe") if isinstance(raw, dict) else None
+        if name is None:
+            return self._part(PageObject, raw, at)
+        if name not in known:
+            names = ", ".join(known) or "none yet"
+            raise DocumentError(json_path((*at, "recipe")), f"there is no recipe “{name}”; recipes are: {names}")
+        recipe = known[name]
+        key = (id(raw), id(recipe), PageObject)
+        if found := self._parts.get(key):
+            self._parts.move_to_end(key)
+            return found[1]  # type: ignore[return-value]
+        _fresh(PageObject, raw, at)  # its own fields are checked by themselves, so that faults name them
+        thing = _fresh(PageObject, recipes.following(raw, recipe), at)
+        self._parts[key] = ((raw, recipe), thing)
+        return thing
 
     def _group(self, raw: Raw, at: tuple[str | int, ...]) -> Group:
         found = self._parts.get((id(raw), Group))
@@ -226,6 +253,11 @@ def _quoted(value: Any) -> str:
 
 def _check_references(document: Document) -> None:
     """Ids are unique; copies, styles and colours that are named exist."""
+    for name, style in document.head.styles.items():
+        _check_color(document, style.color, ("styles", name, "color"))
+    for name, recipe in document.head.recipes.items():
+        for part, paint in (("fill", recipe.fill), ("stroke", recipe.stroke), ("text", recipe.text)):
+            _check_color(document, paint.color if paint else None, ("recipes", name, part, "color"))
     seen: set[str] = set()
     for page_index, page in enumerate(document.pages):
         _check_color(document, page.sheet.background, ("pages", page_index, "background"))
@@ -249,8 +281,6 @@ def _check_references(document: Document) -> None:
             if thing.stroke:
                 _check_color(document, thing.stroke.color, (*at, "stroke", "color"))
         _check_ties(page)
-    for name, style in document.head.styles.items():
-        _check_color(document, style.color, ("styles", name, "color"))
     for copy, versions in document.copies.items():
         for version_name, version in versions.items():
             for index, paragraph in enumerate(version.paragraphs):
@@ -302,3 +332,17 @@ def tinted(rgb: tuple[float, float, float], tint: float) -> tuple[float, float, 
     """A colour mixed with white: tint 100 is the colour, 0 is white."""
     share = tint / 100
     return tuple(1 - (1 - c) * share for c in rgb)  # type: ignore[return-value]
+
+
+def portable_recipe(rules: Any, colors: Mapping[str, str]) -> Raw:
+    """A recipe with the colours of its document as figures, so that it can go anywhere. Raises DocumentError."""
+
+    def walked(value: Any) -> Any:
+        if isinstance(value, dict):
+            return {k: colors.get(v, v) if k == "color" and isinstance(v, str) else walked(v) for k, v in value.items()}
+        return [walked(v) for v in value] if isinstance(value, list) else value
+
+    made: Raw = walked(rules)
+    head = _fresh(Head, {"format": "nest-line", "version": 1, "recipes": {"it": made}}, ())
+    _check_references(Document(head, {}, (), {}))
+    return made

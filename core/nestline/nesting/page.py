@@ -120,7 +120,8 @@ class Nester:
             copy_name = thing.frame.copy_name
             version_name, copy = document.version_of(copy_name, version)
             try:
-                shaped = self.shaper.copy(copy.paragraphs, document.head.styles, copy.language)
+                base = document.text_style_of(thing)
+                shaped = self.shaper.copy(copy.paragraphs, document.head.styles, copy.language, base)
             except FontError as error:
                 raise _font_error(document, copy_name, version_name, error) from None
             frames[thing.id] = _Shaped(thing.frame, shaped, self.shaper.unwrapped(shaped), copy_name, version_name)

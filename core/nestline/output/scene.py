@@ -15,7 +15,7 @@ import numpy as np
 
 from nestline.copy.hyphenation import has_patterns
 from nestline.copy.shaped import ShapedCopy, hyphen_of
-from nestline.document import lengths
+from nestline.document import lengths, recipes
 from nestline.document.model import LetterStroke, PageObject, Stroke
 from nestline.document.reading import Document, color_figure, tinted
 from nestline.errors import NestLineError
@@ -72,7 +72,8 @@ def difference(studio: Studio, before: Scene | None, after: Scene) -> Json:
     shapes: Json = {}
     for placed in after.nests:
         old = old_nests.get(placed.thing.id)
-        if not (old and old.nest is placed.nest and old.page == placed.page and same_head):
+        same = old and old.nest is placed.nest and old.page == placed.page and same_head
+        if not same or (placed.thing.recipe and old and old.thing is not placed.thing):
             nests[placed.thing.id] = nest_json(document, placed)
         key = shape_key(placed.nest.copy)
         if key not in shapes_known:
@@ -150,7 +151,30 @@ def object_json(studio: Studio, document: Document, page: int, thing: PageObject
         "copyName": thing.frame.copy_name if thing.frame else None,
         "ties": [{"edge": t.edge, "to": t.to, "its": t.its_edge} for t in thing.ties],
         "wrap": _wrap_path(studio, thing),
+        "follows": _follows(document, thing),
     }
+
+
+def _follows(document: Document, thing: PageObject) -> Json | None:
+    """The recipe an object follows, in which of its rules it departs, and what it takes from it."""
+    if thing.recipe is None:
+        return None
+    recipe = document.raw["recipes"][thing.recipe]
+    return {
+        "recipe": thing.recipe, "departs": list(thing.departs), "rules": recipes.given_by(recipe, thing.departs),
+        "text": bool(recipe.get("text")) and recipes.TEXT not in thing.departs,
+    }  # fmt: skip
+
+
+def _text_departs(document: Document, placed: PlacedNest) -> list[str]:
+    """The rules of its recipe's text style that a frame's paragraphs set otherwise."""
+    style = document.text_style_of(placed.thing)
+    if style is None:
+        return []
+    paragraphs = document.copies[placed.copy][placed.version].paragraphs
+    fields = [f for f in style.model_fields_set if getattr(style, f) is not None]
+    styled = any(p.style for p in paragraphs)
+    return [f"text.{f}" for f in fields if styled or any(getattr(p, f) is not None for p in paragraphs)]
 
 
 def stroke_json(document: Document, stroke: Stroke) -> Json:
@@ -356,6 +380,7 @@ def nest_json(document: Document, placed: PlacedNest) -> Json:
         "clipped": nest.rules.ends == "at-the-edge" and (nest.leftover_words > 0),
         "ends": nest.rules.ends,
         "unsettled": placed.unsettled,
+        "textDeparts": _text_departs(document, placed),
         "capacity": nest.capacity,
         "loosest": round(nest.loosest, 3),
         "bounds": nest.padded.bounds if not nest.padded.empty else None,

@@ -204,6 +204,90 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Recipes
+         * @description One's own recipes, then those that ship; one of one's own stands for a shipped one of its name.
+         */
+        get: operations["assets_recipes_recipes"];
+        put?: never;
+        /**
+         * Keep Recipe
+         * @description Keep a recipe in the library, or change it. `colors` are those of the document that it comes from.
+         */
+        post: operations["assets_recipes_keep_recipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/for-new-frames": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Choose For New Frames
+         * @description Choose the recipe that new frames follow, or none. A shipped one becomes one of one's own by that.
+         */
+        post: operations["assets_recipes_choose_for_new_frames"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Drop Recipe
+         * @description Take a recipe out of the library; documents that use it keep theirs.
+         */
+        post: operations["assets_recipes_drop_recipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Recipes
+         * @description Bring recipes from JSON: a library's, or those of a document. Nothing is kept when one of them will not do.
+         */
+        post: operations["assets_recipes_bring_recipes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/spelling": {
         parameters: {
             query?: never;
@@ -392,6 +476,22 @@ export interface components {
             /** Opacity */
             opacity: number;
         };
+        /**
+         * FollowsScene
+         * @description The recipe an object follows: which of its rules the object sets otherwise, and what it takes from it.
+         */
+        FollowsScene: {
+            /** Recipe */
+            recipe: string;
+            /** Departs */
+            departs: string[];
+            /** Rules */
+            rules: {
+                [key: string]: unknown;
+            };
+            /** Text */
+            text: boolean;
+        };
         /** GroupScene */
         GroupScene: {
             /** Id */
@@ -557,6 +657,8 @@ export interface components {
             ends: "past-the-edge" | "at-the-edge" | "with-the-last-line";
             /** Unsettled */
             unsettled: boolean;
+            /** Textdeparts */
+            textDeparts: string[];
             /** Capacity */
             capacity: number;
             /** Loosest */
@@ -621,6 +723,7 @@ export interface components {
             ties: components["schemas"]["TieScene"][];
             /** Wrap */
             wrap: string | null;
+            follows: components["schemas"]["FollowsScene"] | null;
         };
         /**
          * OpenOut
@@ -959,6 +1062,40 @@ export interface components {
         StepIn: {
             /** Base */
             base: number;
+        };
+        /** RecipeOut */
+        RecipeOut: {
+            /** Name */
+            name: string;
+            /** Rules */
+            rules: {
+                [key: string]: unknown;
+            };
+            /** Own */
+            own: boolean;
+            /** For New Frames */
+            for_new_frames: boolean;
+        };
+        /** RecipeIn */
+        RecipeIn: {
+            /** Name */
+            name: string;
+            /** Rules */
+            rules: {
+                [key: string]: unknown;
+            };
+            /**
+             * Colors
+             * @default {}
+             */
+            colors: {
+                [key: string]: string;
+            };
+        };
+        /** ForNewFrames */
+        ForNewFrames: {
+            /** Name */
+            name?: string | null;
         };
         /** WordsOut */
         WordsOut: {
@@ -1542,6 +1679,164 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    assets_recipes_recipes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeOut"][];
+                };
+            };
+        };
+    };
+    assets_recipes_keep_recipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    assets_recipes_choose_for_new_frames: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ForNewFrames"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    assets_recipes_drop_recipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ForNewFrames"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    assets_recipes_bring_recipes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
                 headers: {
                     [name: string]: unknown;
                 };

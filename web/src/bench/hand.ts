@@ -2,7 +2,7 @@
 import { act, type ObjectScene, type Operation } from "../api/client";
 import { pathOf } from "../drawing/scene";
 import { fresh, type Thing, thingsOf } from "../state/document";
-import { type Caught, edit, keepTried, putCaret, type Scene, selectAll, selection, stopTrying, tryOut, useStore } from "../state/store";
+import { type Caught, edit, keepTried, putCaret, ruled, type Scene, selectAll, selection, stopTrying, tryOut, useStore } from "../state/store";
 import { inUnit } from "../state/units";
 import { apply, handlesOf, inverse, pageTops, type Point, rounded, sized } from "./geometry";
 import { pageMatrix, pivotOf, showsPivot, turnHandle } from "./paint";
@@ -216,7 +216,7 @@ export function tying(scene: Scene, object: ObjectScene, page: [number, number, 
 
 /** Whether edges of a frame follow its copy. */
 export function gives(id: string): boolean {
-  return thingsOf(useStore.getState().document!).some((t) => t.id === id && t.frame?.give?.length);
+  return thingsOf(useStore.getState().document!).some((t) => t.id === id && ruled(t).frame?.give?.length);
 }
 
 /** Ids for new objects. */
@@ -231,7 +231,7 @@ export function freshIds(count: number): string[] {
 export function sizing(scene: Scene, object: ObjectScene, handle: { fx: number; fy: number }, from: Point, perPoint: number): Gesture {
   const even = object.picture !== null;
   // A line of type has the size that its letters give it: its corner enlarges these.
-  const line = thingsOf(useStore.getState().document!).find((t) => t.id === object.id)?.frame?.wrap_lines === false;
+  const line = thingsOf(useStore.getState().document!).some((t) => t.id === object.id && ruled(t).frame?.wrap_lines === false);
   const lines = linesOf(scene, object.page, [object.id]);
   const upright = object.turn % 90 === 0 && object.turn === 0;
   return gesture("Size", (at, keys) => {

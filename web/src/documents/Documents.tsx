@@ -3,6 +3,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Ellipsis } from "lucide-react";
 import { type FormEvent, useRef, useState } from "react";
 import { answer, api, post, Refused, type Schemas } from "../api/client";
+import { Library } from "../recipes/Library";
 import { Logo } from "../shell/Logo";
 import { say } from "../state/store";
 
@@ -23,6 +24,7 @@ export function Documents({ onOpen, onSignOut, name }: { onOpen: (id: number) =>
   const again = () => queries.invalidateQueries({ queryKey: ["documents"] });
   const [renaming, setRenaming] = useState<Item | null>(null);
   const [making, setMaking] = useState(false);
+  const [recipes, setRecipes] = useState(false);
   const file = useRef<HTMLInputElement>(null);
   const refused = (error: Error) => say(error instanceof Refused && error.path ? `${error.path}: ${error.message}` : error.message, "fault");
   const remove = useMutation({
@@ -59,6 +61,9 @@ export function Documents({ onOpen, onSignOut, name }: { onOpen: (id: number) =>
       <main className="mx-auto max-w-6xl px-8 py-9">
         <div className="flex items-baseline gap-3">
           <h1 className="flex-1 font-serif text-[34px] leading-tight font-bold">Documents</h1>
+          <button className="button" onClick={() => setRecipes(true)}>
+            Recipes
+          </button>
           <button className="button" onClick={() => file.current?.click()}>
             Bring in a document
           </button>
@@ -120,6 +125,7 @@ export function Documents({ onOpen, onSignOut, name }: { onOpen: (id: number) =>
         </ul>
       </main>
       <NewDialog open={making} onClose={() => setMaking(false)} onMade={(item) => onOpen(item.id)} onRefused={refused} />
+      <Library open={recipes} onClose={() => setRecipes(false)} />
       {renaming && <RenameDialog item={renaming} onClose={() => setRenaming(null)} onDone={again} onRefused={refused} />}
     </div>
   );

@@ -7,7 +7,7 @@ import { edit, say, shownScene, useStore } from "../state/store";
 import type { Spelling } from "./spelling";
 
 /** A file's bytes in base 64. */
-async function base64(file: File): Promise<string> {
+export async function base64(file: File): Promise<string> {
   const bytes = new Uint8Array(await file.arrayBuffer());
   let text = "";
   for (let i = 0; i < bytes.length; i += 32768) text += String.fromCharCode(...bytes.subarray(i, i + 32768));

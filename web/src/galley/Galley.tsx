@@ -5,6 +5,8 @@ import { ArrowRightToLine, Bold, Italic, Underline } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { lineStep } from "../bench/caret";
 import { fresh, labelOf, type Paragraph, type Thing, thingsOf } from "../state/document";
+import { VersionMenu, versionSaid } from "./VersionMenu";
+import { act } from "../api/client";
 import { edit, redo, selectedThing, shownScene, undo, useStore } from "../state/store";
 import { CopyMenu } from "./CopyMenu";
 import { extensions, indexOf, keep, keptKey, leftoverKey, positionOf } from "./extensions";
@@ -15,14 +17,17 @@ import { difference, fromEditor, toEditor } from "./paragraphs";
 export function Galley() {
   const thing = useStore(selectedThing);
   const nest = useStore((s) => (thing ? shownScene(s)?.nests[thing.id] : undefined));
-  const language = useStore((s) => s.document?.language ?? "en");
+  const language = useStore((s) => s.document?.showing ?? s.document?.language ?? "en");
   return (
     <section aria-label="Galley" className="galley flex h-full min-h-0 flex-col border-r border-line bg-sheet">
       {thing && !thing.picture ? (
         <Copy key={thing.id} thing={thing} version={nest?.version ?? language} />
       ) : (
         <div className="px-5 pt-4">
-          <h2 className="eyebrow">Galley</h2>
+          <div className="flex items-center gap-1">
+            <h2 className="eyebrow">Galley</h2>
+            <VersionMenu copy={null} />
+          </div>
           <p className="mt-3 font-serif text-[16px] leading-snug text-soft italic">
             {thing ? "A picture holds no copy. Choose an outline to read or write its copy here." : "Choose an outline on the page; its copy is read and written here."}
           </p>
@@ -39,6 +44,8 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
   const focus = useStore((s) => s.focusGalley);
   const nest = useStore((s) => shownScene(s)?.nests[thing.id]);
   const page = useStore((s) => s.scene?.objects[thing.id]?.page ?? 0);
+  const showing = useStore((s) => s.document?.showing ?? s.document?.language ?? "en");
+  const missing = copy !== null && nest !== undefined && nest.version !== showing;
   const typing = useTyping(thing, version);
   const goal = useRef<number | null>(null);
   const wanted = useStore((s) => s.wanted);
@@ -123,10 +130,23 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
           }
         }}
       >
-        <p className="mt-1 mb-2 border-t border-dashed border-line pt-1.5 text-xs text-slot-text">
-          {labelOf(thing)}, page {page + 1}
-          {copy && <span className="text-soft"> · {copy}</span>}
-        </p>
+        <div className="mt-1 mb-2 flex items-center gap-2 border-t border-dashed border-line pt-1 text-xs text-slot-text">
+          <p className="min-w-0 flex-1 truncate">
+            {labelOf(thing)}, page {page + 1}
+            {copy && <span className="text-soft"> · {copy}</span>}
+          </p>
+          <span className="-mr-2 shrink-0">
+            <VersionMenu copy={copy} />
+          </span>
+        </div>
+        {missing && (
+          <p className="mb-3 rounded-lg bg-slot-wash px-3 py-2 text-xs text-slot-text">
+            This copy has no {versionSaid(showing)}: {versionSaid(version)} stands in.{" "}
+            <button className="font-bold underline" onClick={() => void edit(act("add-version", { version: showing, language: /^[a-z]{2,3}(-[A-Za-z0-9]+)*$/.test(showing) ? showing : version, copies: [copy] }), `Add ${versionSaid(showing)}`)}>
+              Add it
+            </button>
+          </p>
+        )}
         <EditorContent editor={editor} />
         {nest && nest.words === 0 && nest.capacity > 0 && <p className="mt-3 text-xs text-soft tabular-nums">Room for about {nest.capacity} words.</p>}
         {nest && nest.words > 0 && <p className="mt-3 text-xs text-soft tabular-nums">{nest.words} {nest.words === 1 ? "word" : "words"}{nest.leftover === 0 && !thing.frame?.give?.length && nest.capacity > nest.words ? `; room for about ${nest.capacity}` : ""}</p>}
@@ -250,6 +270,8 @@ function useTyping(thing: Thing, version: string) {
 /** Give an outline its first copy. Resolves to its name. */
 async function give(thing: Thing, version: string, paragraphs: Paragraph[]): Promise<string | null> {
   const name = fresh(Object.keys(useStore.getState().document!.copies), "Copy ");
-  const made = await edit([{ do: "act", act: "give-copy", given: { object: thing.id, version, paragraphs } }], "Give copy", `typing:${name}`);
+  const begins = useStore.getState().library.find((recipe) => recipe.for_new_frames);
+  const follow = begins ? act("follow", { objects: [thing.id], recipe: begins.name, rules: begins.rules, version }) : [];
+  const made = await edit([...act("give-copy", { object: thing.id, version, paragraphs }), ...follow], "Give copy", `typing:${name}`);
   return made ? (thingsOf(useStore.getState().document!).find((t) => t.id === thing.id)?.frame?.copy ?? null) : null;
 }

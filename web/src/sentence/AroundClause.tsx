@@ -1,16 +1,17 @@
 import type { Operation } from "../api/client";
 import type { Thing, Wrap } from "../state/document";
 import { edit, keepTried, shownScene, tryOut, useStore } from "../state/store";
-import { oneOrFour, shown } from "../state/units";
+import { oneOrFour, sidesShown } from "../state/units";
 import { LengthField } from "./LengthField";
+import { RecipePart, RecipesOfSeveral } from "../recipes/RecipePart";
 import { FillPart, StrokePart } from "./Paint";
-import { Choice, Part } from "./Part";
+import { Choice, Part, Rest } from "./Part";
 import { TiesPart } from "./TiesPart";
 
 const SIDES = { both: "on both sides", left: "on the left only", right: "on the right only", widest: "on the wider side" } as const;
 
 /** *Around it*: how the object pushes other copy away; its fill and stroke. */
-export function AroundClause({ thing }: { thing: Thing }) {
+export function AroundClause({ thing, several = false }: { thing: Thing; several?: boolean }) {
   const place = useStore((s) => {
     const order = s.scene?.pages.find((p) => p.order.includes(thing.id))?.order ?? [];
     const at = order.length - 1 - order.indexOf(thing.id);
@@ -19,7 +20,7 @@ export function AroundClause({ thing }: { thing: Thing }) {
   const transparent = useStore((s) => shownScene(s)?.objects[thing.id]?.picture?.transparent ?? false);
   const wrap: Wrap = thing.wrap ?? {};
   const by = wrap.by ?? "none";
-  const clearance = Array.isArray(wrap.clearance) ? wrap.clearance.map((v) => shown(v)).join(" ") : shown(wrap.clearance ?? 0);
+  const clearance = sidesShown(wrap.clearance);
   const operations = (value: Wrap): Operation[] => [{ do: "put", at: ["objects", thing.id, "wrap"], value: { ...wrap, ...value } }];
   const four = (text: string): Wrap["clearance"] => (by === "box" ? oneOrFour(text) : text);
   const options: { value: NonNullable<Wrap["by"]>; label: string; hint: string }[] = [
@@ -56,7 +57,7 @@ export function AroundClause({ thing }: { thing: Thing }) {
       )}
       .{" "}
       {thing.frame && (
-        <>
+        <Rest of="pushed" plain={thing.frame.pushed !== false}>
           Wraps of others{" "}
           <Part name="pushed" title="Wraps of other objects" said={thing.frame.pushed === false ? "do not push its copy" : "push its copy"}>
             {() => (
@@ -71,11 +72,11 @@ export function AroundClause({ thing }: { thing: Thing }) {
             )}
           </Part>
           .{" "}
-        </>
+        </Rest>
       )}
       The outline has <FillPart id={thing.id} fill={thing.fill ?? null} /> and <StrokePart id={thing.id} stroke={thing.stroke ?? null} />
       {(thing.fill || thing.stroke) && (
-        <>
+        <Rest of="paint" plain={thing.paint !== false}>
           ,{" "}
           <Part name="paint" title="Its paint" said={thing.paint === false ? "not painted" : "painted"}>
             {() => (
@@ -89,9 +90,21 @@ export function AroundClause({ thing }: { thing: Thing }) {
               />
             )}
           </Part>
-        </>
+        </Rest>
       )}
-      . It is <TiesPart thing={thing} />, and lies{" "}
+      {several ? (
+        <>
+          . They <RecipesOfSeveral />.
+        </>
+      ) : (
+        <>
+      . It is <TiesPart thing={thing} />
+      {thing.frame ? (
+        <>
+          , <RecipePart thing={thing} />
+        </>
+      ) : null}
+      , and lies{" "}
       <Part name="stack" title="Before and behind" said={place}>
         {() => (
           <div className="grid grid-cols-2 gap-1">
@@ -104,6 +117,8 @@ export function AroundClause({ thing }: { thing: Thing }) {
         )}
       </Part>
       .
+        </>
+      )}
     </p>
   );
 }

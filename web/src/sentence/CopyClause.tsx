@@ -3,7 +3,7 @@ import type { Thing } from "../state/document";
 import { edit, keepTried, tryOut, useStore } from "../state/store";
 import { trim } from "../state/units";
 import { LengthField } from "./LengthField";
-import { Choice, Part } from "./Part";
+import { Choice, Part, Rest } from "./Part";
 import { CopyColorPart } from "./CopyColor";
 import { LettersPart } from "./Letters";
 import { OpeningPart } from "./OpeningPart";
@@ -15,7 +15,7 @@ const BREAKS = {
   "first-fit": ["filled one by one", "As full as each goes, the way a browser sets it."],
   balanced: ["of even length", "For headings, labels and quotes."],
 } as const;
-const LANGUAGES: [string, string][] = [["ar", "Arabic"], ["cs", "Czech"], ["da", "Danish"], ["nl", "Dutch"], ["en", "English"], ["et", "Estonian"], ["fi", "Finnish"], ["fr", "French"], ["de", "German"], ["el", "Greek"], ["he", "Hebrew"], ["hu", "Hungarian"], ["is", "Icelandic"], ["it", "Italian"], ["lv", "Latvian"], ["lt", "Lithuanian"], ["nb", "Norwegian"], ["pl", "Polish"], ["pt", "Portuguese"], ["ro", "Romanian"], ["ru", "Russian"], ["sk", "Slovak"], ["sl", "Slovenian"], ["es", "Spanish"], ["sv", "Swedish"], ["uk", "Ukrainian"]];
+export const LANGUAGES: [string, string][] = [["ar", "Arabic"], ["cs", "Czech"], ["da", "Danish"], ["nl", "Dutch"], ["en", "English"], ["et", "Estonian"], ["fi", "Finnish"], ["fr", "French"], ["de", "German"], ["el", "Greek"], ["he", "Hebrew"], ["hu", "Hungarian"], ["is", "Icelandic"], ["it", "Italian"], ["lv", "Latvian"], ["lt", "Lithuanian"], ["nb", "Norwegian"], ["pl", "Polish"], ["pt", "Portuguese"], ["ro", "Romanian"], ["ru", "Russian"], ["sk", "Slovak"], ["sl", "Slovenian"], ["es", "Spanish"], ["sv", "Swedish"], ["uk", "Ukrainian"]];
 const LASTS = [
   { value: "start", label: "left" },
   { value: "center", label: "centre" },
@@ -29,7 +29,7 @@ const LETTERS = new Set(["font", "weight", "slope", "size", "color", "tracking",
 type Rule = Schemas["RuleScene"];
 
 /** *Its copy*: alignment, font, size and leading, colour, of all its paragraphs or of those selected in the galley. */
-export function CopyClause({ thing }: { thing: Thing }) {
+export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[] }) {
   // What is stored, not what is being tried: a field must not change under the fingers.
   const nest = useStore((s) => s.scene?.nests[thing.id]);
   const shape = useStore((s) => (nest ? s.scene?.shapes[nest.shape] : undefined));
@@ -38,7 +38,7 @@ export function CopyClause({ thing }: { thing: Thing }) {
   const stretches = useStore((s) => s.stretches);
   if (!nest || !shape) return <p className="text-soft">It is hidden.</p>;
   const [first, last] = chosen ?? [0, shape.ruleOf.length - 1];
-  const ruled = shape.ruleOf.slice(first, last + 1).map((n) => shape.rules[n]);
+  const ruled = [...shape.ruleOf.slice(first, last + 1).map((n) => shape.rules[n]), ...rulesOf(also)];
   const numbers = shape.ruleOf.map((_, i) => i).slice(first, last + 1);
   if (!ruled.length) return <p>is still empty: type in the galley, or paste.</p>;
   const words = partly(shape, stretches) ? stretches : [];
@@ -161,11 +161,12 @@ export function CopyClause({ thing }: { thing: Thing }) {
           </div>
         )}
       </Part>
-      {"\u2060, "}
-      <OpeningPart rule={ruled[0]} put={put} />
-      {"\u2060, "}
-      <LettersPart picked={picked} faces={faces} attempt={attempt} keep={keep} put={put} />,{" "}
-      <Part name="list" title="What stands before each paragraph" said={list === undefined ? "listed in part" : list === "bullets" ? "with bullets" : list === "numbers" ? "numbered" : "unlisted"}>
+      <Rest plain={!ruled[0].dropCap && !ruled[0].keep && !ruled[0].tabs.length}>
+        , <OpeningPart rule={ruled[0]} put={put} />
+      </Rest>
+      <LettersPart picked={picked} faces={faces} attempt={attempt} keep={keep} put={put} />
+      <Rest plain={list === null}>
+      , <Part name="list" title="What stands before each paragraph" said={list === undefined ? "listed in part" : list === "bullets" ? "with bullets" : list === "numbers" ? "numbered" : "unlisted"}>
         {() => (
           <Choice
             value={list === undefined ? null : (list ?? "none")}
@@ -178,7 +179,9 @@ export function CopyClause({ thing }: { thing: Thing }) {
           />
         )}
       </Part>
-      {"\u2060, "}in{" "}
+      </Rest>
+      <Rest plain={language?.split("-")[0] === nest.version.split("-")[0] && only(picked.map((r) => r.direction)) === "auto"}>
+      , in{" "}
       <Part name="language" title="Language and direction" said={LANGUAGES.find(([tag]) => tag === language?.split("-")[0])?.[1] ?? language ?? "several languages"}>
         {() => (
           <>
@@ -201,8 +204,8 @@ export function CopyClause({ thing }: { thing: Thing }) {
           </>
         )}
       </Part>
-      {"\u2060, "}
-      <span className="whitespace-nowrap">
+      </Rest>
+      , <span className="whitespace-nowrap">
         <CopyColorPart picked={picked} attempt={attempt("color")} keep={keep("color", "Colour of the copy")} />.
       </span>
       {nest.loose > 0 && (
@@ -274,6 +277,15 @@ function looksOf(shape: ShapeScene, stretches: [number, number][], faces: Face[]
     const look = shape.looks[n];
     const weight = faces.find((f) => f.key === look.face)?.weight ?? look.weight;
     return { ...base, size: look.size, font: look.font, weight: look.weight || weight, slope: look.slope, color: look.color, colorName: look.colorName, tracking: look.tracking, features: look.tags, underline: look.underline, letterStroke: look.stroke };
+  });
+}
+
+/** The rules of all paragraphs of some frames. */
+function rulesOf(ids: string[]): Rule[] {
+  const { scene } = useStore.getState();
+  return ids.flatMap((id) => {
+    const shape = scene?.shapes[scene.nests[id]?.shape];
+    return shape ? shape.ruleOf.map((n) => shape.rules[n]) : [];
   });
 }
 

@@ -2,7 +2,7 @@ import { useMemo, useState } from "react";
 import type { Operation } from "../api/client";
 import type { Frame, Thing } from "../state/document";
 import { edit, keepTried, shownScene, tryOut, useStore } from "../state/store";
-import { inUnit, oneOrFour, shown, trim } from "../state/units";
+import { inUnit, oneOrFour, shown, sidesShown, trim } from "../state/units";
 import { Tries } from "../tries/Tries";
 import { GivePart } from "./GivePart";
 import { LengthField } from "./LengthField";
@@ -12,29 +12,36 @@ import { count } from "./PageSaid";
 import { Colors } from "./Paint";
 import { PlacePart } from "./PlacePart";
 import { type Mark, MetricWord } from "./MetricPart";
-import { Choice, Part } from "./Part";
+import { Choice, Part, Rest } from "./Part";
 
 type Rule = keyof Frame;
 
 /** *This frame*: padding, sit, hang, stand, band. */
-export function FrameClause({ thing, frame }: { thing: Thing; frame: Frame }) {
+export function FrameClause({ thing, frame, several = false }: { thing: Thing; frame: Frame; several?: boolean }) {
   const nest = useStore((s) => shownScene(s)?.nests[thing.id]);
   const operations = (rule: Rule, value: unknown): Operation[] => [{ do: "put", at: ["objects", thing.id, "frame", rule], value }];
   const put = (rule: Rule, label: string) => (value: unknown) => void edit(operations(rule, value), label);
   const attempt = (rule: Rule) => (value: unknown) => tryOut(operations(rule, value));
   const keep = (rule: Rule, label: string) => (value: unknown) => void keepTried(operations(rule, value), label);
   const sit = frame.sit ?? "top";
-  const [trying, setTrying] = useState(false);
   const settled = nest && nest.leftover === 0 && sit !== "top" && !nest.exact;
   return (
     <p>
-      is <OutlinePart thing={thing} />, <PlacePart thing={thing} />, <GivePart thing={thing} frame={frame} />
+      {several ? (
+        <>
+          each <GivePart thing={thing} frame={frame} />
+        </>
+      ) : (
+        <>
+          is <OutlinePart thing={thing} />, <PlacePart thing={thing} />, <GivePart thing={thing} frame={frame} />
+        </>
+      )}
       , and keeps its copy{" "}
-      <Part name="padding" title="Padding" said={sidesSaid(frame.padding)}>
+      <Part name="padding" title="Padding" said={sidesShown(frame.padding)}>
         {() => (
           <LengthField
             label="Room to the edge"
-            value={sidesSaid(frame.padding)}
+            value={sidesShown(frame.padding)}
             onTry={(text) => attempt("padding")(oneOrFour(text))}
             onKeep={(text) => keep("padding", "Padding")(oneOrFour(text))}
             hint="One figure, or four for the top, right, bottom and left, as in CSS: 12 8 12 24. Units and sums: 3mm, 1p6, 0.5em, 8 + 2mm"
@@ -73,7 +80,15 @@ export function FrameClause({ thing, frame }: { thing: Thing; frame: Frame }) {
         )}
       </Part>
       {settled ? <span className="text-soft"> (nearest: {inUnit(Math.abs(nest.residue))} off)</span> : null}, hang from <HangPart thing={thing} frame={frame} attempt={attempt("hang")} keep={keep("hang", "Hang")} put={put("hang", "Hang")} /> and stand on{" "}
-      <StandPart thing={thing} frame={frame} attempt={attempt("stand")} keep={keep("stand", "Stand")} put={put("stand", "Stand")} />; what does not fit <LeftoverPart frame={frame} attempt={attempt("leftover")} keep={keep("leftover", "Leftover")} put={put("leftover", "Leftover")} />, its type <FitPart frame={frame} factor={nest?.factor ?? 1} size={nest?.size ?? 11} attempt={attempt("fit_type")} keep={keep("fit_type", "Fit the type")} put={put("fit_type", "Fit the type")} />{"\u2060; each needs the height of "}
+      <StandPart thing={thing} frame={frame} attempt={attempt("stand")} keep={keep("stand", "Stand")} put={put("stand", "Stand")} />
+      <Rest of="leftover" plain={(frame.leftover?.ends ?? "past-the-edge") === "past-the-edge" && !frame.leftover?.mark && !nest?.leftover}>
+        ; what does not fit <LeftoverPart frame={frame} attempt={attempt("leftover")} keep={keep("leftover", "Leftover")} put={put("leftover", "Leftover")} />
+      </Rest>
+      <Rest of="fit" plain={!frame.fit_type && !nest?.leftover}>
+        ; its type <FitPart frame={frame} factor={nest?.factor ?? 1} size={nest?.size ?? 11} attempt={attempt("fit_type")} keep={keep("fit_type", "Fit the type")} put={put("fit_type", "Fit the type")} />
+      </Rest>
+      <Rest of="band" plain={frame.band !== "line-box"}>
+      ; each line needs the height of{" "}
       <Part name="band" title="The band each line needs" said={(frame.band ?? "letters") === "letters" ? "its letters" : "its line box"}>
         {() => (
           <Choice
@@ -86,6 +101,7 @@ export function FrameClause({ thing, frame }: { thing: Thing; frame: Frame }) {
           />
         )}
       </Part>
+      </Rest>
       {thing.turn ? (
         <>
           ; turned by {thing.turn}°, its lines{" "}
@@ -104,6 +120,16 @@ export function FrameClause({ thing, frame }: { thing: Thing; frame: Frame }) {
         </>
       ) : null}
       .{" "}
+      {several ? null : <Also thing={thing} />}
+    </p>
+  );
+}
+
+/** What else can be done with one frame. */
+function Also({ thing }: { thing: Thing }) {
+  const [trying, setTrying] = useState(false);
+  return (
+    <>
       <button className="part" data-part="tries" onClick={() => setTrying(true)}>
         Try it several ways
       </button>
@@ -112,12 +138,8 @@ export function FrameClause({ thing, frame }: { thing: Thing; frame: Frame }) {
         take the copy out
       </button>
       .
-    </p>
+    </>
   );
-}
-
-function sidesSaid(padding: Frame["padding"]): string {
-  return Array.isArray(padding) ? padding.map((side) => shown(side)).join(" ") : shown(padding ?? 0);
 }
 
 const ENDS = { "past-the-edge": "runs past the edge", "at-the-edge": "is cut at the edge", "with-the-last-line": "ends with the last line" } as const;

@@ -9,7 +9,8 @@ import { Part } from "./Part";
 type Edge = "top" | "right" | "bottom" | "left";
 const EDGES: Edge[] = ["top", "right", "bottom", "left"];
 
-function saidOf(frame: Frame): string {
+/** What gives, in words. */
+export function giveSaid(frame: Frame): string {
   const give = frame.give ?? [];
   const where = give.includes("in-proportion") ? "gives in proportion" : give.length === 4 ? "gives on all sides" : give.length ? `gives ${at(give as Edge[])}` : "holds its size";
   const line = frame.wrap_lines === false ? ", its lines unwrapped" : "";
@@ -17,6 +18,9 @@ function saidOf(frame: Frame): string {
   const most = [frame.greatest?.width && `${shown(frame.greatest.width)} wide`, frame.greatest?.height && `${shown(frame.greatest.height)} high`].filter(Boolean);
   return where + line + (give.length && least.length ? `, at least ${least.join(" and ")}` : "") + (give.length && most.length ? `, at most ${most.join(" and ")}` : "");
 }
+
+/** What a rule of this part is when nothing is said. */
+const PLAIN: Record<string, unknown> = { least: null, greatest: null, wrap_lines: true, whole_pixels: false };
 
 function at(edges: Edge[]): string {
   const names = EDGES.filter((e) => edges.includes(e)).map((e) => ({ top: "at the top", right: "on the right", bottom: "at the bottom", left: "on the left" })[e]);
@@ -26,15 +30,8 @@ function at(edges: Edge[]): string {
 /** Which edges move when the copy changes: a drawing of the frame whose edges are switched between holding and giving. */
 export function GivePart({ thing, frame }: { thing: Thing; frame: Frame }) {
   const give = frame.give ?? [];
-  const whole = (next: Partial<Frame>): Frame => {
-    const made = { ...frame, ...next };
-    for (const field of ["give", "least", "greatest", "wrap_lines", "whole_pixels"] as const) {
-      const value = made[field];
-      if (value === undefined || value === null || (Array.isArray(value) && !value.length) || (field === "wrap_lines" && value === true) || (field === "whole_pixels" && value === false)) delete made[field];
-    }
-    return made;
-  };
-  const operations = (next: Partial<Frame>) => [{ do: "put" as const, at: ["objects", thing.id, "frame"], value: whole(next) }];
+  const operations = (next: Partial<Frame>) =>
+    Object.entries(next).map(([rule, value]) => ({ do: "put" as const, at: ["objects", thing.id, "frame", rule], value: value ?? PLAIN[rule] }));
   const put = (next: Partial<Frame>) => void edit(operations(next), "Give");
   const toggle = (edge: Edge) => {
     const edges = give.filter((e): e is Edge => e !== "in-proportion");
@@ -49,7 +46,7 @@ export function GivePart({ thing, frame }: { thing: Thing; frame: Frame }) {
   };
   const close = (edges: Give[]) => act("close-up", { object: thing.id, edges });
   return (
-    <Part name="give" title="Which edges give when the copy changes" said={saidOf(frame)} width="w-[340px]">
+    <Part name="give" title="Which edges give when the copy changes" said={giveSaid(frame)} width="w-[340px]">
       {(shut) => (
         <div className="max-h-[60vh] space-y-3 overflow-y-auto pr-1">
           <Drawing give={give} onToggle={toggle} />

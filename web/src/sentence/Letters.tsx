@@ -2,7 +2,7 @@ import type { Face, Schemas } from "../api/client";
 import { trim } from "../state/units";
 import { LengthField } from "./LengthField";
 import { Colors } from "./Paint";
-import { Choice, Part } from "./Part";
+import { Choice, Part, Rest } from "./Part";
 
 type Rule = Schemas["RuleScene"];
 
@@ -54,7 +54,8 @@ export function LettersPart({ picked, faces, attempt, keep, put }: Props) {
   const apart = first.tracking ? `${first.tracking > 0 ? "set apart by" : "closed up by"} ${trim(Math.abs(first.tracking))} pt` : "";
   const said = [first.weight !== 400 ? `weight ${first.weight}` : "", first.slope === "italic" ? "italic" : "", ...names, apart, stroke ? "with a stroke" : "", first.underline ? "underlined" : ""].filter(Boolean).join(", ");
   return (
-    <Part name="letters" title="Letters" said={said || "letters as they are"} width="w-80">
+    <Rest plain={!said}>
+      , <Part name="letters" title="Letters" said={said || "letters as they are"} width="w-80">
       {() => (
         <div className="max-h-[58vh] space-y-3 overflow-y-auto pr-1">
           {weights.length > 1 && (
@@ -101,6 +102,7 @@ export function LettersPart({ picked, faces, attempt, keep, put }: Props) {
         </div>
       )}
     </Part>
+    </Rest>
   );
 }
 

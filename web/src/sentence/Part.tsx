@@ -1,13 +1,15 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
-import { type KeyboardEvent, type ReactNode, useEffect } from "react";
+import { type KeyboardEvent, type ReactNode, useContext, useEffect } from "react";
+import { Differing } from "./several";
 import { stopTrying, useStore } from "../state/store";
 
 /** An emphasised part of the sentence: a button that opens, upwards over the bench, what is made for that one rule. */
 export function Part({ name, said, title, width = "w-72", children }: { name: string; said: ReactNode; title: string; width?: string; children: (close: () => void) => ReactNode }) {
+  const differs = useContext(Differing)?.[name];
   return (
     <Popover as="span">
       <PopoverButton className="part" data-part={name}>
-        {said}
+        {differs ?? said}
       </PopoverButton>
       <PopoverPanel anchor={{ to: "top start", gap: 10, padding: 12 }} className={`card z-30 ${width} p-4 font-sans text-sm leading-normal font-normal text-ink`} focus>
         {({ close }) => (
@@ -21,6 +23,13 @@ export function Part({ name, said, title, width = "w-72", children }: { name: st
       </PopoverPanel>
     </Popover>
   );
+}
+
+/** What is said only when it says something special, or when every rule is asked for. */
+export function Rest({ plain, of, children }: { plain: boolean; of?: string; children: ReactNode }) {
+  const every = useStore((s) => s.everyRule);
+  const differs = useContext(Differing)?.[of ?? ""];
+  return plain && !every && !differs ? null : children;
 }
 
 /** What the server says against what is being tried. */

@@ -1,6 +1,7 @@
-import type { ReactNode } from "react";
-import { groupOf, labelOf } from "../state/document";
-import { selectedThing, selection, shownScene, useStore } from "../state/store";
+import { type ReactNode, useMemo } from "react";
+import { groupOf, labelOf, type Thing } from "../state/document";
+import { sayEveryRule, selectedThing, selection, shownScene, useStore } from "../state/store";
+import { OnRecipe } from "../recipes/RecipePart";
 import { AroundClause } from "./AroundClause";
 import { CopyClause } from "./CopyClause";
 import { FrameClause } from "./FrameClause";
@@ -8,6 +9,7 @@ import { OutlinePart } from "./OutlinePart";
 import { count, PageSaid } from "./PageSaid";
 import { PlacePart } from "./PlacePart";
 import { WithinPart } from "./WithinPart";
+import { Differing, differing, framesChosen } from "./several";
 import { SeveralSaid } from "./SeveralSaid";
 
 const SHEET = "grid h-full divide-x divide-line border-t border-line bg-card font-serif text-[16px] leading-[1.5] [font-feature-settings:'onum']";
@@ -16,9 +18,34 @@ const SHEET = "grid h-full divide-x divide-line border-t border-line bg-card fon
 export function RuleSentence() {
   const thing = useStore(selectedThing);
   const several = useStore((s) => s.others.length);
+  const onRecipe = useStore((s) => s.onRecipe);
+  const chosenFrames = useFramesChosen();
   const chosen = useStore((s) => s.paragraphs);
   const grouped = useStore((s) => s.document && groupOf(s.document, selection(s)));
   const object = useStore((s) => (s.selected ? shownScene(s)?.objects[s.selected] : undefined));
+  if (thing && several && chosenFrames.length > 1) {
+    const [first, ...others] = chosenFrames;
+    const key = first.id + others.length;
+    return (
+      <Differing.Provider value={differing(chosenFrames)}>
+        <section aria-label="Rules" className={`${SHEET} grid-cols-[1fr_1.15fr_1fr_0.9fr]`}>
+          <Clause head={grouped ? `This group of ${several + 1}` : `These ${count(several + 1, "object").replace(/^one /, "")}`}>
+            <SeveralSaid />
+          </Clause>
+          <Clause head={`These ${count(chosenFrames.length, "frame").replace(/^one /, "")}`}>
+            <FrameClause key={key} thing={first} frame={first.frame!} several />
+          </Clause>
+          <Clause head="Their copy">
+            <Together />
+            <CopyClause key={key} thing={first} also={others.map((other) => other.id)} />
+          </Clause>
+          <Clause head="Around them" last>
+            <AroundClause key={key} thing={first} several />
+          </Clause>
+        </section>
+      </Differing.Provider>
+    );
+  }
   if (thing && several)
     return (
       <section aria-label="Rules" className={`${SHEET} grid-cols-[1.25fr_1fr_1fr]`}>
@@ -34,7 +61,7 @@ export function RuleSentence() {
         </Clause>
       </section>
     );
-  return (
+  const said = (
     <section aria-label="Rules" className={`${SHEET} grid-cols-[1.25fr_1fr_1fr]`}>
       {thing ? (
         <>
@@ -53,7 +80,7 @@ export function RuleSentence() {
           <Clause head={chosen && thing.frame ? `Its copy · ${chosen[1] - chosen[0] + 1} selected` : "Its copy"}>
             {thing.frame ? <CopyClause key={thing.id} thing={thing} /> : <p className="text-soft">There is none{thing.picture ? ": a picture holds no copy" : " yet"}.</p>}
           </Clause>
-          <Clause head="Around it">
+          <Clause head="Around it" last>
             <AroundClause key={thing.id} thing={thing} />
           </Clause>
         </>
@@ -62,6 +89,21 @@ export function RuleSentence() {
       )}
     </section>
   );
+  if (!onRecipe || thing?.recipe !== onRecipe) return said;
+  return (
+    <div className="flex h-full flex-col">
+      <OnRecipe name={onRecipe} />
+      <div className="min-h-0 flex-1">{said}</div>
+    </div>
+  );
+}
+
+/** The frames selected when there are several; the same list while nothing about them changes. */
+function useFramesChosen(): Thing[] {
+  const document = useStore((s) => s.document);
+  const scene = useStore((s) => s.scene);
+  const ids = useStore((s) => selection(s).join("\n"));
+  return useMemo(() => (document && scene && ids ? framesChosen() : []), [document, scene, ids]);
 }
 
 /** How much copy several frames hold, and how much they have room for. */
@@ -80,10 +122,22 @@ function Together() {
   );
 }
 
-function Clause({ head, children }: { head: string; children: ReactNode }) {
+function EveryRule() {
+  const every = useStore((s) => s.everyRule);
+  return (
+    <button className="-my-1 rounded-md px-1.5 py-0.5 font-sans text-xs text-slot-text hover:bg-inset" aria-pressed={every} title="Rules that say nothing special are left out, unless you ask for all" onClick={() => sayEveryRule(!every)}>
+      {every ? "only what is special" : "every rule"}
+    </button>
+  );
+}
+
+function Clause({ head, last, children }: { head: string; last?: boolean; children: ReactNode }) {
   return (
     <div className="min-w-0 overflow-y-auto px-6 py-3">
-      <h2 className="eyebrow mb-1.5 font-sans">{head}</h2>
+      <div className="mb-1.5 flex items-baseline gap-3">
+        <h2 className="eyebrow min-w-0 flex-1 truncate font-sans">{head}</h2>
+        {last && <EveryRule />}
+      </div>
       {children}
     </div>
   );

@@ -14,6 +14,10 @@ interface Props {
 /** The paragraphs' named style; where they depart from it, that is said and can be undone. */
 export function StylePart({ copy, version, numbers, picked }: Props) {
   const styles = useStore((s) => s.document?.styles) ?? {};
+  const recipe = useStore((s) => {
+    const follows = s.selected ? s.scene?.objects[s.selected]?.follows : null;
+    return follows?.text ? follows.recipe : null;
+  });
   const [name, setName] = useState("");
   const same = picked.every((r) => r.style === picked[0].style);
   const style = same ? picked[0].style : null;
@@ -21,7 +25,7 @@ export function StylePart({ copy, version, numbers, picked }: Props) {
   const given = (to: string | null) => act("set-style", { copy, version, paragraphs: numbers, style: to });
   const make = (to: string) => act("style-from", { copy, version, paragraph: numbers[0], name: to });
   return (
-    <Part name="style" title="Style" said={!same ? "of several styles" : style ? `${style}${departs.length ? ", changed here" : ""}` : "of no style"}>
+    <Part name="style" title="Style" said={!same ? "of several styles" : style ? `${style}${departs.length ? ", changed here" : ""}` : recipe ? `styled as ${recipe}` : "of no style"}>
       {(close) => (
         <div className="space-y-3">
           <div role="radiogroup" aria-label="Style" className="-mx-1 max-h-56 overflow-y-auto" onMouseLeave={stopTrying}>

@@ -3,6 +3,7 @@ import { useCallback, useEffect, useState } from "react";
 import { answer, api, type Refused, type Schemas } from "../api/client";
 import { Bench } from "../bench/Bench";
 import { Galley } from "../galley/Galley";
+import { loadLibrary } from "../recipes/library";
 import { RuleSentence } from "../sentence/RuleSentence";
 import { opened, say, useStore } from "../state/store";
 import { Tally } from "../tally/Tally";
@@ -14,6 +15,7 @@ import { TopBar } from "./TopBar";
 async function load(id: number) {
   const [document, faces] = await Promise.all([answer(api.GET("/api/documents/{document_id}", { params: { path: { document_id: id } } })), answer(api.GET("/api/fonts"))]);
   opened(document as unknown as Schemas["OpenOut"], faces);
+  await loadLibrary();
 }
 
 /** The screen: galley, bench, tally, and the sentence at its foot. */
@@ -21,6 +23,7 @@ export function Workshop({ id, onLeave }: { id: number; onLeave: () => void }) {
   const ready = useStore((s) => s.id === id);
   const galley = useStore((s) => s.galley);
   const clean = useStore((s) => s.clean);
+  const onRecipe = useStore((s) => s.onRecipe);
   const writing = useStore((s) => s.tool.kind === "copy");
   const title = useStore((s) => s.document?.title);
   const [fault, setFault] = useState<Refused | null>(null);
@@ -63,7 +66,7 @@ export function Workshop({ id, onLeave }: { id: number; onLeave: () => void }) {
         {!clean && <Tally />}
       </div>
       {!clean && (
-        <div className="h-[164px] shrink-0">
+        <div className={`${onRecipe ? "h-[200px]" : "h-[164px]"} shrink-0`}>
           <RuleSentence />
         </div>
       )}

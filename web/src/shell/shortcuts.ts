@@ -5,7 +5,7 @@ import { act, type Operation } from "../api/client";
 import { gives } from "../bench/hand";
 import { copySelection, cutSelection, duplicate, editPoints, group, pasteHere, remove, selectEverything, ungroup, unlocked } from "../bench/arrange";
 import { setPointKind } from "../bench/pointing";
-import { edit, putCaret, redo, selectedThing, undo, useStore } from "../state/store";
+import { edit, putCaret, redo, sayEveryRule, selectedThing, undo, useStore } from "../state/store";
 import { askForPicture, chooseOutline, OUTLINES } from "./TopBar";
 
 const PARTS: Record<string, string> = { g: "give", l: "leftover", u: "columns", v: "tries", p: "padding", s: "sit", h: "hang", t: "stand", a: "align", z: "size", w: "wrap", c: "clearance", f: "fill", k: "stroke", o: "outline", b: "breaking", y: "hyphenate", x: "place" };
@@ -52,7 +52,7 @@ export function useShortcuts(toggleHelp: () => void) {
         return;
       }
       if (before === "r") {
-        if (PARTS[key]) document.querySelector<HTMLButtonElement>(`[data-part="${PARTS[key]}"]`)?.click();
+        if (PARTS[key]) openPart(PARTS[key]);
         return;
       }
       if (key === "n" || key === "r") {
@@ -78,6 +78,15 @@ export function useShortcuts(toggleHelp: () => void) {
     addEventListener("keydown", keys);
     return () => removeEventListener("keydown", keys);
   }, [toggleHelp]);
+}
+
+/** Open a part of the sentence; one that is left out is said first. */
+function openPart(name: string) {
+  const part = () => document.querySelector<HTMLButtonElement>(`[data-part="${name}"]`);
+  if (!part() && !useStore.getState().everyRule) {
+    sayEveryRule(true);
+    setTimeout(() => part()?.click(), 60);
+  } else part()?.click();
 }
 
 const ARROWS: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };

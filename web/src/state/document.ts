@@ -83,6 +83,8 @@ export interface Thing {
   picture?: { file: string; alt?: string; fit?: string; x?: Length; y?: Length; scale?: number } | null;
   wrap?: Wrap;
   ties?: Tie[];
+  recipe?: string;
+  departs?: string[];
   frame?: Frame | null;
 }
 export interface Page {
@@ -102,6 +104,9 @@ export interface OpenDocument {
   unit?: string;
   colors?: Record<string, string>;
   styles?: Record<string, Record<string, unknown>>;
+  recipes?: Record<string, Record<string, unknown>>;
+  /** The version that is shown wherever a copy has it. */
+  showing?: string;
   copies: Record<string, { versions: Record<string, { language?: string; paragraphs: Paragraph[] }> }>;
   pages: Page[];
 }

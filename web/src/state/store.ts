@@ -74,6 +74,12 @@ interface State {
   paragraphs: [number, number] | null;
   /** Stretches of the copy chosen in the galley or on the page, in code points; the last is the caret's own. */
   stretches: [number, number][];
+  /** Recipes of every document. */
+  library: Schemas["RecipeOut"][];
+  /** The recipe that changes in the sentence go to, instead of the frame. */
+  onRecipe: string | null;
+  /** Whether the sentence says rules too that say nothing special. */
+  everyRule: boolean;
   view: { scale: number; x: number; y: number };
   saving: boolean;
   notice: Notice | null;
@@ -109,6 +115,9 @@ export const useStore = create<State>(() => ({
   galley: true,
   paragraphs: null,
   stretches: [],
+  library: [],
+  onRecipe: null,
+  everyRule: localStorage.getItem("every-rule") === "yes",
   view: { scale: 1, x: 0, y: 0 },
   saving: false,
   notice: null,
@@ -116,6 +125,12 @@ export const useStore = create<State>(() => ({
   epoch: 0,
   focusGalley: 0,
 }));
+
+/** Say every rule in the sentence, or only those that say something. */
+export function sayEveryRule(everyRule: boolean) {
+  localStorage.setItem("every-rule", everyRule ? "yes" : "no");
+  useStore.setState({ everyRule });
+}
 
 const set = useStore.setState;
 const get = useStore.getState;
@@ -141,6 +156,7 @@ export function opened(given: Schemas["OpenOut"], faces: Face[]) {
     overtaken: null,
     paragraphs: null,
     stretches: [],
+    onRecipe: null,
     epoch: get().epoch + 1,
   });
 }
@@ -205,8 +221,84 @@ export function selectAll(ids: string[]) {
   set({ selected: ids[0] ?? null, others: ids.slice(1), points: [], tool: { kind: "hand" } });
 }
 
+/** What is selected, with the rules that it takes from its recipe. */
 export function selectedThing(state: State = get()): Thing | null {
-  return (state.selected && state.document && thingsOf(state.document).find((t) => t.id === state.selected)) || null;
+  const thing = state.selected && state.document && thingsOf(state.document).find((t) => t.id === state.selected);
+  return thing ? ruled(thing, state) : null;
+}
+
+const withRules = new WeakMap<Thing, { follows: ObjectScene["follows"]; thing: Thing }>();
+
+/** An object with the rules that it takes from its recipe. */
+export function ruled(thing: Thing, state: State = get()): Thing {
+  const follows = state.scene?.objects[thing.id]?.follows;
+  if (!follows) return thing;
+  let known = withRules.get(thing);
+  if (known?.follows !== follows) {
+    const { frame, ...own } = follows.rules as { frame: object } & Partial<Thing>;
+    known = { follows, thing: { ...own, ...thing, ...(thing.frame ? { frame: { ...frame, ...thing.frame } } : {}) } };
+    withRules.set(thing, known);
+  }
+  return known.thing;
+}
+
+const SPREAD = ["frame", "fill", "stroke", "paint", "wrap"];
+
+/** Changes of one of several selected frames, as changes of all of them. */
+function forAll(operations: Operation[]): Operation[] {
+  const { document, scene } = get();
+  const ids = selection();
+  if (ids.length < 2 || !document) return operations;
+  const frames = thingsOf(document).filter((t) => ids.includes(t.id) && t.frame);
+  const first = frames.find((t) => t.id === ids.find((id) => frames.some((f) => f.id === id)));
+  const others = frames.filter((t) => t !== first);
+  if (!first || !others.length) return operations;
+  const copy = first.frame!.copy;
+  const copies = new Map(others.filter((t) => t.frame!.copy !== copy).map((t) => [t.frame!.copy, scene?.nests[t.id]?.version]));
+  const paragraphs = (name: string, version: string) => (document.copies[name]?.versions[version]?.paragraphs ?? []).map((_, i) => i);
+  const out: Operation[] = [];
+  const seen = new Set<string>();
+  for (const operation of operations) {
+    out.push(operation);
+    const at = operation.do === "act" ? [] : operation.at;
+    if (operation.do === "act") {
+      const given = operation.given as { copy?: string };
+      if (operation.act !== "set-style" || given.copy !== copy) continue;
+      for (const [name, version] of copies) if (version) out.push({ ...operation, given: { ...given, copy: name, version, paragraphs: paragraphs(name, version) } });
+    } else if (at[0] === "objects" && at[1] === first.id && SPREAD.includes(String(at[2])) && (at[2] !== "frame" || at.length > 3)) {
+      for (const other of others) out.push({ ...operation, at: ["objects", other.id, ...at.slice(2)] });
+    } else if (operation.do === "put" && at[0] === "copies" && at[1] === copy && at[4] === "paragraphs" && at.length === 7 && !seen.has(String(at[6]))) {
+      seen.add(String(at[6]));
+      for (const [name, version] of copies) if (version) for (const n of paragraphs(name, version)) out.push({ ...operation, at: ["copies", name, "versions", version, "paragraphs", n, at[6]] });
+    }
+  }
+  return out;
+}
+
+/** Changes of a frame that follows the recipe spoken of, as changes of that recipe. */
+function ontoRecipe(operations: Operation[]): Operation[] {
+  const { onRecipe: name, selected, document, scene } = get();
+  const thing = name && selected && document ? thingsOf(document).find((t) => t.id === selected) : null;
+  if (!thing || thing.recipe !== name) return operations;
+  const copy = scene?.nests[thing.id]?.copyName;
+  const out: Operation[] = [];
+  const back = new Set<string>();
+  for (const operation of operations) {
+    const at = operation.do === "act" ? [] : operation.at;
+    if (operation.do !== "act" && at[0] === "objects" && at[1] === thing.id && at[2] === "frame" && at.length > 3 && at[3] !== "copy") {
+      back.add(String(at[3]));
+      out.push({ ...operation, at: ["recipes", name!, ...at.slice(2)] });
+    } else if (operation.do !== "act" && at[0] === "objects" && at[1] === thing.id && ["fill", "stroke", "paint", "wrap"].includes(String(at[2]))) {
+      back.add(String(at[2]));
+      out.push({ ...operation, at: ["recipes", name!, ...at.slice(2)] });
+    } else if (operation.do === "put" && at[0] === "copies" && at[1] === copy && at[4] === "paragraphs" && at.length === 7) {
+      const place = ["recipes", name!, "text", at[6]];
+      if (!out.some((o) => o.do === "put" && o.at.join("/") === place.join("/"))) out.push({ ...operation, at: place });
+      back.add(`text.${at[6]}`);
+    } else out.push(operation);
+  }
+  if (back.size) out.push({ do: "act", act: "return-to-recipe", given: { object: thing.id, rules: [...back] } });
+  return out;
 }
 
 // ---- edits: stored, one at a time, in order
@@ -217,7 +309,7 @@ let busy = false;
 /** Make a change. Resolves to whether it was made; a refusal is said to the user. */
 export function edit(operations: Operation[], label: string, join = ""): Promise<boolean> {
   return new Promise((done) => {
-    queue.push({ operations, label, join, done });
+    queue.push({ operations: ontoRecipe(forAll(operations)), label, join, done });
     void work();
   });
 }
@@ -263,6 +355,7 @@ function takeIn(made: Schemas["EditOut"], typing: boolean) {
     selected,
     others: selected ? before.others.filter((id) => scene.objects[id]) : [],
     ...(selected ? {} : { points: [] }),
+    onRecipe: before.onRecipe && document.recipes?.[before.onRecipe] ? before.onRecipe : null,
     epoch: typing ? before.epoch : before.epoch + 1,
   });
 }
@@ -302,7 +395,7 @@ export const previewTimes: number[] = [];
 
 /** Show what a change would look like. */
 export function tryOut(operations: Operation[]) {
-  wanted = operations;
+  wanted = ontoRecipe(forAll(operations));
   void ask();
 }
 

@@ -19,6 +19,14 @@ export function shown(length: unknown): string {
   return text.replace(/^([\d.]+)(pt|mm|cm|in|px|pc|em)$/, "$1 $2");
 }
 
+/** One length or four, as in CSS: two when top and bottom, right and left are the same. */
+export function sidesShown(sides: unknown): string {
+  if (!Array.isArray(sides)) return shown(sides ?? 0);
+  const [top, right, bottom, left] = sides.map((side) => shown(side));
+  if (top === bottom && right === left) return top === right ? top : `${top} ${right}`;
+  return `${top} ${right} ${bottom} ${left}`;
+}
+
 /** The length a number of steps further, in the unit it is typed in; null when the text is not one figure. */
 export function stepped(text: string, steps: number): string | null {
   const pica = text.trim().match(/^(\d+)p(\d+(?:\.\d+)?)?$/);

@@ -3,7 +3,8 @@ import { ChevronRight, Eye, EyeOff, Lock, LockOpen } from "lucide-react";
 import { type DragEvent, type ReactNode, useState } from "react";
 import { act } from "../api/client";
 import { labelOf, leavesOf, type Thing, thingsOf } from "../state/document";
-import { edit, select, selectAll, shownScene, useStore } from "../state/store";
+import { versionSaid } from "../galley/VersionMenu";
+import { edit, ruled, select, selectAll, shownScene, useStore } from "../state/store";
 
 /** Every object in stacking order, page by page, the front one first; frames show how full they are. */
 export function Tally() {
@@ -84,10 +85,11 @@ function GroupRow({ group }: { group: Thing }) {
 function FrameRow({ thing, inside }: { thing: Thing; inside?: boolean }) {
   const nest = useStore((s) => shownScene(s)?.nests[thing.id]);
   const over = nest?.leftover ?? 0;
+  const standsIn = useStore((s) => (nest && nest.version !== (s.document?.showing ?? s.document?.language ?? "en") ? nest.version : null));
   const share = over ? 1 : (nest?.fill ?? 0);
-  const gives = thing.frame?.give?.length ? "gives · " : "";
+  const gives = useStore((s) => ruled(thing, s).frame?.give?.length) ? "gives · " : "";
   return (
-    <Row thing={thing} inside={inside} figure={!nest ? "hidden" : over ? `${over} over` : nest.words === 0 ? "empty" : share > 0.995 ? "full" : `${gives}${Math.round(share * 100)} %`} fault={over > 0}>
+    <Row thing={thing} inside={inside} figure={!nest ? "hidden" : over ? `${over} over` : nest.words === 0 ? "empty" : share > 0.995 ? "full" : `${standsIn ? `in ${versionSaid(standsIn)} · ` : gives}${Math.round(share * 100)} %`} fault={over > 0}>
       <div className="mt-1 h-1.5 overflow-hidden rounded-full bg-inset">
         <div className={`h-full rounded-full ${over ? "bg-coral" : "bg-ink"}`} style={{ width: `${share * 100}%` }} />
       </div>

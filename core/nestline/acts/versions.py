@@ -1,0 +1,126 @@
+"""Versions of copies (languages, drafts): added, brought from text, renamed, taken away."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import Field
+
+from nestline.acts.acting import ActError, Acting, Given, act
+from nestline.acts.copying import decoded
+from nestline.copy.imports import read_text
+from nestline.document.edits import Operation, Raw
+
+VersionName = Annotated[str, Field(min_length=1, max_length=80)]
+Language = Annotated[str, Field(pattern=r"^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$")]
+
+
+def _versions(at: Acting, copy: str) -> Raw:
+    found: Raw | None = at.document.raw.get("copies", {}).get(copy, {}).get("versions")
+    if found is None:
+        raise ActError("that copy is not there any more")
+    return found
+
+
+class AddVersion(Given):
+    version: VersionName
+    language: Language
+    copies: list[str] | None = None
+    """The copies that get it; all when left out. Those that have it already keep theirs."""
+    like: str | None = None
+    """The version that it begins as; the one that is shown when left out."""
+    show: bool = True
+
+
+@act("add-version", AddVersion)
+def add_version(at: Acting, given: AddVersion) -> list[Operation]:
+    """Give copies another version. It begins as one that is there, words and looks, to be written over."""
+    name = given.version.strip()
+    wanted = list(at.document.copies) if given.copies is None else given.copies
+    if not wanted:
+        raise ActError("there is no copy yet to have another version")
+    out: list[Operation] = []
+    for copy in wanted:
+        versions = _versions(at, copy)
+        if name in versions:
+            continue
+        begins, _ = at.document.version_of(copy, given.like)
+        value = {"language": given.language, "paragraphs": versions[begins].get("paragraphs", [])}
+        out.append({"do": "put", "at": ["copies", copy, "versions", name], "value": value})
+    if given.show:
+        out.append({"do": "put", "at": ["showing"], "value": name})
+    return out
+
+
+class BringVersion(Given):
+    copy_name: Annotated[str, Field(alias="copy")]
+    version: VersionName
+    language: Language
+    name: str = ""
+    content: Annotated[str, Field(max_length=30_000_000)]
+    """The file, in base 64."""
+    plain: bool = True
+    show: bool = True
+
+
+@act("bring-version", BringVersion)
+def bring_version(at: Acting, given: BringVersion) -> list[Operation]:
+    """A text file as a version of a copy. Its paragraphs look as those in the same places of the version shown."""
+    found = read_text(given.name, decoded(given.content))
+    versions = _versions(at, given.copy_name)
+    begins, _ = at.document.version_of(given.copy_name)
+    looks = [{k: v for k, v in p.items() if k != "runs"} for p in versions[begins].get("paragraphs", [])] or [{}]
+    made = []
+    paragraphs = found.plain() if given.plain else found.paragraphs
+    for index, paragraph in enumerate(p for p in paragraphs if any(r.get("text") for r in p.get("runs", []))):
+        known = {k: v for k, v in paragraph.items() if k != "style" or v in at.document.head.styles}
+        made.append({**looks[min(index, len(looks) - 1)], **known})
+    value = {"language": given.language, "paragraphs": made}
+    path = ["copies", given.copy_name, "versions", given.version.strip()]
+    shown: list[Operation] = [{"do": "put", "at": ["showing"], "value": given.version.strip()}] if given.show else []
+    return [{"do": "put", "at": path, "value": value}, *shown]
+
+
+class DropVersion(Given):
+    version: str
+    copies: list[str] | None = None
+
+
+@act("drop-version", DropVersion)
+def drop_version(at: Acting, given: DropVersion) -> list[Operation]:
+    """Take a version away. A copy that has no other keeps it."""
+    out: list[Operation] = []
+    for copy in at.document.copies if given.copies is None else given.copies:
+        versions = _versions(at, copy)
+        if given.version in versions and len(versions) > 1:
+            out.append({"do": "cut", "at": ["copies", copy, "versions", given.version]})
+    if not out:
+        raise ActError(f"“{given.version}” is the only version there is")
+    if at.document.head.showing == given.version:
+        out.append({"do": "cut", "at": ["showing"]})
+    return out
+
+
+class RenameVersion(Given):
+    version: str
+    to: VersionName
+    language: Language | None = None
+
+
+@act("rename-version", RenameVersion)
+def rename_version(at: Acting, given: RenameVersion) -> list[Operation]:
+    """Call a version otherwise in every copy, or say that it is in another language."""
+    new = given.to.strip()
+    out: list[Operation] = []
+    for copy in at.document.copies:
+        versions = _versions(at, copy)
+        if given.version not in versions:
+            continue
+        if new != given.version and new in versions:
+            raise ActError(f"there is a version “{new}” already")
+        made = {(new if k == given.version else k): v for k, v in versions.items()}
+        made[new] = {"language": given.version, **made[new], **({"language": given.language} if given.language else {})}
+        out.append({"do": "put", "at": ["copies", copy, "versions"], "value": made})
+    if at.document.head.showing == given.version:
+        out.append({"do": "put", "at": ["showing"], "value": new})
+    return out

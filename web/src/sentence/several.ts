@@ -1,0 +1,64 @@
+/** What several frames share in the sentence, and where they differ. */
+import { createContext } from "react";
+import { type Frame, type Thing, thingsOf } from "../state/document";
+import { ruled, selection, useStore } from "../state/store";
+import { shown, sidesShown } from "../state/units";
+import { giveSaid } from "./GivePart";
+
+/** For each part of the sentence in which the selected frames differ, how; null while one frame is spoken of. */
+export const Differing = createContext<Record<string, string> | null>(null);
+
+const PARTS: Record<string, (thing: Thing, frame: Frame) => string> = {
+  give: (_, frame) => giveSaid(frame),
+  padding: (_, { padding }) => sidesShown(padding),
+  columns: (_, frame) => ((frame.columns ?? 1) === 1 ? "one column" : `${frame.columns} columns`),
+  sit: (_, { sit }) => ({ middle: "in the middle", top: "at the top", bottom: "at the bottom", leaded: "leaded out" })[sit ?? "top"],
+  hang: (_, { hang }) => metric(hang ?? "ascender"),
+  stand: (_, { stand }) => metric(stand ?? "descender"),
+  leftover: (_, { leftover }) => ({ "past-the-edge": "runs past the edge", "at-the-edge": "is cut at the edge", "with-the-last-line": "ends with the last line" })[leftover?.ends ?? "past-the-edge"],
+  fit: (_, { fit_type: fit }) => (!fit ? "keeps its size" : fit.grow ? "fills the frame" : "shrinks until all fits"),
+  band: (_, { band }) => (band === "line-box" ? "its line box" : "its letters"),
+  setting: (_, { setting }) => (setting === "turned" ? "turn with it" : "stay level"),
+  wrap: ({ wrap }) => ({ none: "as if they were not there", box: "round their boxes", outline: "round their outlines", contour: "round their pictures’ contours" })[wrap?.by ?? "none"],
+  clearance: ({ wrap }) => sidesShown(wrap?.clearance),
+  pushed: (_, { pushed }) => (pushed === false ? "do not push their copy" : "push their copy"),
+  fill: ({ fill }) => (fill ? `${fill.tint !== undefined && fill.tint !== 100 ? `${fill.tint} % ` : ""}${fill.color}` : "no fill"),
+  stroke: ({ stroke }) => (stroke ? `${shown(stroke.width ?? 1)} ${stroke.color ?? "ink"}` : "no stroke"),
+  paint: ({ paint }) => (paint === false ? "not painted" : "painted"),
+};
+
+function metric(value: unknown): string {
+  return { ascender: "ascender", cap: "cap height", ex: "x-height", "line-box": "line box", ink: "ink", baseline: "the baseline", descender: "the descender" }[String(value)] ?? shown(value);
+}
+
+/** The frames that are selected when there are several, the one spoken of first, with their recipes' rules. */
+export function framesChosen(state = useStore.getState()): Thing[] {
+  if (!state.others.length || !state.document) return [];
+  const all = new Map(thingsOf(state.document).map((thing) => [thing.id, thing]));
+  return selection(state).flatMap((id) => {
+    const thing = all.get(id);
+    return thing?.frame ? [ruled(thing, state)] : [];
+  });
+}
+
+/** Where frames differ, part by part: a range of lengths, two ways, or how many. */
+export function differing(frames: Thing[]): Record<string, string> {
+  const out: Record<string, string> = {};
+  for (const [part, said] of Object.entries(PARTS)) {
+    const values = [...new Set(frames.map((thing) => said(thing, thing.frame!)))];
+    if (values.length > 1) out[part] = ranged(values) ?? (values.length === 2 && values.join("").length < 44 ? values.join(" or ") : `of ${COUNTS[values.length] ?? values.length} kinds`);
+  }
+  if (out.give) out.give = `gives in ${COUNTS[new Set(frames.map((thing) => giveSaid(thing.frame!))).size] ?? "several"} ways`;
+  if (out.clearance) out.clearance += " clear";
+  return out;
+}
+
+const COUNTS = ["", "", "two", "three", "four", "five", "six", "seven", "eight", "nine"];
+
+/** `9 pt` and `14 pt` are `9–14 pt`. */
+function ranged(values: string[]): string | null {
+  const read = values.map((value) => value.match(/^(-?[\d.]+) ?(pt|mm|cm|in|px|pc|em)$/));
+  if (!read.every((match) => match && match[2] === read[0]![2])) return null;
+  const figures = read.map((match) => Number(match![1]));
+  return `${Math.min(...figures)}–${Math.max(...figures)} ${read[0]![2]}`;
+}
