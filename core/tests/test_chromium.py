@@ -116,3 +116,82 @@ class Chromium(unittest.TestCase):
                     baseline = (float(nest_of(raw).nest.records[0, k.BASELINE]) - 100) / PX
                     self.assertAlmostEqual(baseline, bottom, delta=0.03, msg=family)
                     self.assertAlmostEqual(baseline - face.metrics.cap * size, top, delta=0.03, msg=family)
+
+    def test_a_frame_that_gives_is_as_wide_and_high_as_max_content_with_padding(self) -> None:
+        labels = ("Fly", "Reserve a place on the hill", "AVAST, Toffee!", "Kites & strings 1845")
+        with chromium_page() as page:
+            for family in FAMILIES:
+                face = studio().fonts.face(family)
+                for size, padding in ((16, (7, 21, 9, 15)), (20.25, (12, 12, 12, 12))):
+                    sides = " ".join(f"{p}px" for p in padding)
+                    html = "".join(
+                        f"<div><span class=label style='display:inline-block;width:max-content;padding:{sides};font-size:{size}px;"
+                        f"line-height:24px'>{label.replace('&', '&amp;')}</span></div>"
+                        for label in labels
+                    )
+                    show(page, face.path, "", f"<div id=frame>{html}</div>")
+                    theirs = page.evaluate(
+                        "() => [...document.querySelectorAll('.label')].map((l) => { const b = l.getBoundingClientRect(); return [b.width, b.height] })"
+                    )
+                    for label, (width, height) in zip(labels, theirs, strict=True):
+                        rules = {
+                            "give": ["right", "bottom"],
+                            "wrap_lines": False,
+                            "padding": [f"{p}px" for p in padding],
+                        }
+                        raw = document(
+                            [frame(width=20, height=20, **rules, **BY_BOX)],
+                            paragraph(label, font=family, size=f"{size}px", leading="24px"),
+                        )
+                        box = nest_of(raw).thing.box
+                        self.assertAlmostEqual(box[2] / PX, width, delta=0.06, msg=f"{family}: {label}")
+                        self.assertAlmostEqual(box[3] / PX, height, delta=0.06, msg=f"{family}: {label}")
+
+    def test_a_label_trimmed_to_its_capitals_gives_its_frame_the_height_of_chromiums(self) -> None:
+        with chromium_page() as page:
+            for family in FAMILIES:
+                face = studio().fonts.face(family)
+                for size in (16, 31):
+                    show(
+                        page, face.path, "",
+                        f"<div id=label style='padding:10px 14px;width:max-content;font-size:{size}px;line-height:1.3;"
+                        "text-box:trim-both cap alphabetic'>KITES</div>",
+                    )  # fmt: skip
+                    height = page.evaluate("document.querySelector('#label').getBoundingClientRect().height")
+                    rules = {
+                        "give": ["bottom"],
+                        "padding": ["10px", "14px", "10px", "14px"],
+                        "hang": "cap",
+                        "stand": "baseline",
+                    }
+                    raw = document(
+                        [frame(width=300, height=4, least_slot=0, **rules)],
+                        paragraph("KITES", font=family, size=f"{size}px", leading="1.3em"),
+                    )
+                    self.assertAlmostEqual(nest_of(raw).thing.box[3] / PX, height, delta=0.06, msg=family)
+
+    def test_balanced_columns_are_chromiums(self) -> None:
+        with chromium_page() as page:
+            for family in FAMILIES[:4]:
+                face = studio().fonts.face(family)
+                for columns, width, gap, repeat in ((2, 480, 24, 1), (3, 620, 16, 2), (4, 900, 20, 2), (3, 540, 12, 1)):
+                    text = " ".join([WORDS] * repeat)
+                    html = (
+                        f"<div id=frame style='width:{width}px;columns:{columns};column-gap:{gap}px;column-fill:balance;widows:1;"
+                        f"orphans:1'><p class=copy style='font-size:16px;line-height:22px'>{text}</p></div>"
+                    )
+                    (theirs,) = lines_in_chromium(page, face.path, "", html)
+                    raw = document(
+                        [
+                            frame(
+                                width=width * PX,
+                                height=3000,
+                                columns=columns,
+                                gutter=f"{gap}px",
+                                balance=True,
+                                **BY_BOX,
+                            )
+                        ],
+                        paragraph(text, breaking="first-fit", font=family, size="16px", leading="22px"),
+                    )
+                    self.compare(engine_lines(raw), theirs, f"{family}, {columns} columns in {width}px", 0.08)

@@ -19,6 +19,8 @@ from documents import door, exchange
 from documents.errors import ErrorOut
 from documents.models import Document
 from documents.store import Gone, State, create, own_document, raw_of, state_of
+from nestline.acts import offers
+from nestline.acts.offers import Allowed
 from nestline.document.model import PageSheet
 from nestline.output.pdf import write_pdf
 from nestline.output.png import png_pages
@@ -78,6 +80,38 @@ class EditIn(Schema):
 class PreviewIn(Schema):
     base: int
     operations: list[Operation]
+
+
+class TriesIn(Schema):
+    base: int
+    object: str
+    kind: Literal["align", "break", "room"]
+    version: str | None = None
+
+
+class TryOut(Schema):
+    across: str
+    down: str
+    operations: list[dict[str, Any]]
+
+
+class EndingsIn(Schema):
+    base: int
+    object: str
+    allowed: Allowed
+    version: str | None = None
+
+
+class EndingOut(Schema):
+    """A way to make copy end with its frame, and what it costs (nestline.acts.offers)."""
+
+    label: str
+    operations: list[dict[str, Any]]
+    changes: list[str]
+    distance: float
+    worst: float
+    hyphens: int
+    lines: int
 
 
 class StepIn(Schema):
@@ -193,6 +227,14 @@ class UnderlineScene(Schema):
     color: str
 
 
+class OfferScene(Schema):
+    """A change that is offered: what it is called, and what makes it so."""
+
+    label: str
+    hint: str
+    operations: list[dict[str, Any]]
+
+
 class NestScene(Schema):
     """A nest; `records` is flat, a row of nestline.output.scene.RECORD_FIELDS a slot."""
 
@@ -229,6 +271,8 @@ class NestScene(Schema):
     loosest: float
     factor: float
     bounds: tuple[float, float, float, float] | None
+    cures: list[OfferScene]
+    inCapitals: bool
 
 
 class LookScene(Schema):
@@ -463,6 +507,20 @@ def edit_document(request: HttpRequest, document_id: int, given: EditIn) -> Http
 def preview_document(request: HttpRequest, document_id: int, given: PreviewIn) -> HttpResponse:
     """What a change would look like; nothing is stored."""
     return _json(door.preview(request.user.id, document_id, given.base, _operations(given.operations)))
+
+
+@router.post("/{document_id}/tries", response={200: list[TryOut], 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})
+def tries_of_frame(request: HttpRequest, document_id: int, given: TriesIn) -> list[dict[str, Any]]:
+    """The ways to try a frame in, with the operations of each."""
+    with door.acting(request.user.id, document_id, given.base) as at:
+        return offers.tries(at, given.object, given.kind, given.version)
+
+
+@router.post("/{document_id}/endings", response={200: list[EndingOut], 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})
+def endings_of_frame(request: HttpRequest, document_id: int, given: EndingsIn) -> list[offers.Ending]:
+    """Up to three ways to make a frame's copy end exactly with it."""
+    with door.acting(request.user.id, document_id, given.base) as at:
+        return offers.endings(at, given.object, given.allowed, given.version)
 
 
 @router.post("/{document_id}/undo", response={200: EditOut, 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})

@@ -6,6 +6,8 @@ machine), the edit is refused, and the client shows both: nothing is overwritten
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from datetime import timedelta
 from typing import Any
 
@@ -15,6 +17,7 @@ from django.utils import timezone
 from documents.models import Document, Edit
 from documents.store import Raw, State, own_document, remember, state_of, write
 from nestline.acts import expanded
+from nestline.acts.acting import Acting
 from nestline.document import edits
 from nestline.errors import NestLineError
 from nestline.output.scene import difference, scene_of
@@ -111,6 +114,16 @@ def preview(owner_id: int, document_id: int, base: int, operations: Operations) 
         document = before.studio.read(applied.document)
         scene = scene_of(before.studio, document)
         return difference(before.studio, before.scene, scene)
+
+
+@contextmanager
+def acting(owner_id: int, document_id: int, base: int) -> Iterator[Acting]:
+    """A document to work something out on; nothing is stored. Raises NestLineError."""
+    row = own_document(owner_id, document_id)
+    _check_base(row, base)
+    state = state_of(row)
+    with state.lock:
+        yield Acting(state.studio, state.studio.read(state.raw))
 
 
 def steps(row: Document) -> tuple[str | None, str | None]:

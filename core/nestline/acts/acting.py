@@ -8,7 +8,7 @@ from typing import Any, TypeVar
 
 from pydantic import BaseModel, ConfigDict, ValidationError
 
-from nestline.document import edits
+from nestline.document import edits, recipes
 from nestline.document.edits import Operation, Raw
 from nestline.document.model import PageObject
 from nestline.document.reading import Document, in_users_words
@@ -58,6 +58,12 @@ class Acting:
         """An object as it is written in the document."""
         path, index = self.home(object_id)
         return self.list_at(path)[index]
+
+    def whole(self, object_id: str) -> Raw:
+        """An object as it is written, with what it takes from its recipe."""
+        raw = self.raw(object_id)
+        name = raw.get("recipe")
+        return recipes.following(raw, self.document.raw["recipes"][name]) if name else raw
 
     def list_at(self, path: Sequence[str | int]) -> list[Raw]:
         """The list of objects at a path of the document."""

@@ -13,7 +13,7 @@ from nestline.acts.grouping import Ids, Unit, page_of, page_rewritten, renamed, 
 from nestline.acts.outlining import Figure, page_path
 from nestline.document import lengths
 from nestline.document.edits import Operation, Raw
-from nestline.document.model import PageObject
+from nestline.document.model import PageObject, Style
 from nestline.outlines.path import bounds
 
 Box = tuple[float, float, float, float]
@@ -289,7 +289,7 @@ def scale(at: Acting, given: Resize) -> list[Operation]:
     alone)."""
     f = given.factor
     out: list[Operation] = []
-    copies: set[str] = set()
+    copies: dict[str, Style | None] = {}
     for identity in dict.fromkeys(given.objects):
         thing = at.thing(identity)
         x, y, width, height = thing.box
@@ -299,7 +299,7 @@ def scale(at: Acting, given: Resize) -> list[Operation]:
         }  # fmt: skip
         for name, value in values.items():
             out.append({"do": "put", "at": ["objects", thing.id, name], "value": round(value, 4)})
-        raw = at.raw(thing.id)
+        raw = at.whole(thing.id)
         if raw.get("outline", {}).get("radius"):
             radius = raw["outline"]["radius"]
             scaled = [times(r, f) for r in radius] if isinstance(radius, list) else times(radius, f)
@@ -314,9 +314,9 @@ def scale(at: Acting, given: Resize) -> list[Operation]:
                 if value is not None and (rule != "hang" or not isinstance(value, str) or value[:1].isdigit()):
                     new = [times(v, f) for v in value] if isinstance(value, list) else times(value, f)
                     out.append({"do": "put", "at": ["objects", thing.id, "frame", rule], "value": new})
-            copies.add(thing.frame.copy_name)
+            copies.setdefault(thing.frame.copy_name, at.document.text_style_of(thing))
     for name in sorted(copies):
-        out += scaled_copy(at, name, f)
+        out += scaled_copy(at, name, f, copies[name])
     return out
 
 
@@ -330,8 +330,8 @@ def _scaled_stroke(stroke: Raw, factor: float) -> Raw:
 LENGTHS_OF_COPY = ("size", "leading", "space_before", "space_after", "indent", "first_indent", "tracking")
 
 
-def scaled_copy(at: Acting, name: str, factor: float) -> list[Operation]:
-    """Every size of a copy times a factor: its paragraphs state what their style gave them."""
+def scaled_copy(at: Acting, name: str, factor: float, base: Style | None = None) -> list[Operation]:
+    """Every size of a copy times a factor: its paragraphs state what their style (or the `base`) gave them."""
     from nestline.copy.styles import paragraph_rules
 
     out: list[Operation] = []
@@ -339,7 +339,7 @@ def scaled_copy(at: Acting, name: str, factor: float) -> list[Operation]:
         raws = at.document.raw["copies"][name]["versions"][version]["paragraphs"]
         made = []
         for paragraph, raw in zip(content.paragraphs, raws, strict=True):
-            style = at.document.head.styles.get(paragraph.style) if paragraph.style else None
+            style = at.document.head.styles.get(paragraph.style) if paragraph.style else base
             rules = paragraph_rules(paragraph, style, content.language)
             new = {**raw, "size": round(rules.size * factor, 4), "leading": round(rules.leading * factor, 4)}
             for field in ("space_before", "space_after", "indent", "first_indent"):

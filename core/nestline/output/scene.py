@@ -13,6 +13,7 @@ from typing import Any
 
 import numpy as np
 
+from nestline.acts.offers import cures
 from nestline.copy.hyphenation import has_patterns
 from nestline.copy.shaped import ShapedCopy, hyphen_of
 from nestline.document import lengths, recipes
@@ -384,7 +385,17 @@ def nest_json(document: Document, placed: PlacedNest) -> Json:
         "capacity": nest.capacity,
         "loosest": round(nest.loosest, 3),
         "bounds": nest.padded.bounds if not nest.padded.empty else None,
+        "cures": cures(placed.thing.id) if nest.leftover_words else [],
+        "inCapitals": _in_capitals(placed),
     }
+
+
+def _in_capitals(placed: PlacedNest) -> bool:
+    """Whether copy in capitals hangs or stands by heights that its letters do not have, so that it looks off the middle."""
+    frame, text = placed.thing.frame, placed.nest.copy.text
+    if frame is None or (frame.hang == "cap" and frame.stand == "baseline"):
+        return False
+    return sum(c.isupper() for c in text) > 1 and text.upper() == text
 
 
 def _letter_stroke(document: Document, stroke: LetterStroke | None) -> Json | None:

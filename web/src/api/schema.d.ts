@@ -164,6 +164,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/documents/{document_id}/tries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Tries Of Frame
+         * @description The ways to try a frame in, with the operations of each.
+         */
+        post: operations["documents_api_tries_of_frame"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{document_id}/endings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Endings Of Frame
+         * @description Up to three ways to make a frame's copy end exactly with it.
+         */
+        post: operations["documents_api_endings_of_frame"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/documents/{document_id}/undo": {
         parameters: {
             query?: never;
@@ -672,6 +712,10 @@ export interface components {
                 number,
                 number
             ] | null;
+            /** Cures */
+            cures: components["schemas"]["OfferScene"][];
+            /** Incapitals */
+            inCapitals: boolean;
         };
         /** ObjectScene */
         ObjectScene: {
@@ -724,6 +768,20 @@ export interface components {
             /** Wrap */
             wrap: string | null;
             follows: components["schemas"]["FollowsScene"] | null;
+        };
+        /**
+         * OfferScene
+         * @description A change that is offered: what it is called, and what makes it so.
+         */
+        OfferScene: {
+            /** Label */
+            label: string;
+            /** Hint */
+            hint: string;
+            /** Operations */
+            operations: {
+                [key: string]: unknown;
+            }[];
         };
         /**
          * OpenOut
@@ -1057,6 +1115,99 @@ export interface components {
             base: number;
             /** Operations */
             operations: components["schemas"]["Operation"][];
+        };
+        /** TryOut */
+        TryOut: {
+            /** Across */
+            across: string;
+            /** Down */
+            down: string;
+            /** Operations */
+            operations: {
+                [key: string]: unknown;
+            }[];
+        };
+        /** TriesIn */
+        TriesIn: {
+            /** Base */
+            base: number;
+            /** Object */
+            object: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "align" | "break" | "room";
+            /** Version */
+            version?: string | null;
+        };
+        /**
+         * EndingOut
+         * @description A way to make copy end with its frame, and what it costs (nestline.acts.offers).
+         */
+        EndingOut: {
+            /** Label */
+            label: string;
+            /** Operations */
+            operations: {
+                [key: string]: unknown;
+            }[];
+            /** Changes */
+            changes: string[];
+            /** Distance */
+            distance: number;
+            /** Worst */
+            worst: number;
+            /** Hyphens */
+            hyphens: number;
+            /** Lines */
+            lines: number;
+        };
+        /**
+         * Allowed
+         * @description How far an ending may depart from what is: shares either way; tracking in ems. 0 leaves a thing as it is.
+         */
+        Allowed: {
+            /**
+             * Size
+             * @default 0.1
+             */
+            size: number;
+            /**
+             * Leading
+             * @default 0.12
+             */
+            leading: number;
+            /**
+             * Tracking
+             * @default 0.02
+             */
+            tracking: number;
+            /**
+             * Word Space
+             * @default 0.15
+             */
+            word_space: number;
+            /**
+             * Padding
+             * @default 0.5
+             */
+            padding: number;
+            /**
+             * Outline
+             * @default 0.08
+             */
+            outline: number;
+        };
+        /** EndingsIn */
+        EndingsIn: {
+            /** Base */
+            base: number;
+            /** Object */
+            object: string;
+            allowed: components["schemas"]["Allowed"];
+            /** Version */
+            version?: string | null;
         };
         /** StepIn */
         StepIn: {
@@ -1551,6 +1702,112 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SceneOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_api_tries_of_frame: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TriesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TryOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_api_endings_of_frame: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EndingsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EndingOut"][];
                 };
             };
             /** @description Bad Request */

@@ -469,11 +469,6 @@ export function Bench() {
 
 /** The words left over, hung under their frame. */
 /** What is offered where words are left over. */
-const CURES: [string, string, string, unknown][] = [
-  ["let it give", "Its lower edge follows the copy", "give", ["bottom"]],
-  ["fit the type", "All sizes shrink until the copy fits", "fit_type", { least: "5pt" }],
-];
-
 function LeftoverTags() {
   const selected = useStore((s) => s.selected);
   useStore((s) => s.scene);
@@ -496,10 +491,10 @@ function LeftoverTags() {
             {nest.leftover} {nest.leftover === 1 ? "word" : "words"} left over
           </button>
           {nest.id === selected &&
-            CURES.map(([label, hint, rule, value]) => {
-              const cure: Operation[] = [{ do: "put", at: ["objects", nest.id, "frame", rule], value }];
+            nest.cures.map(({ label, hint, operations }) => {
+              const cure = operations as Operation[];
               return (
-                <button key={rule} className="rounded-full px-2 py-0.5 underline decoration-dotted underline-offset-2 hover:bg-sheet" title={hint} onMouseEnter={() => tryOut(cure)} onMouseLeave={stopTrying} onClick={() => void keepTried(cure, label)}>
+                <button key={label} className="rounded-full px-2 py-0.5 underline decoration-dotted underline-offset-2 hover:bg-sheet" title={hint} onMouseEnter={() => tryOut(cure)} onMouseLeave={stopTrying} onClick={() => void keepTried(cure, label)}>
                   {label}
                 </button>
               );

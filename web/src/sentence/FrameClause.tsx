@@ -1,9 +1,10 @@
 import { useMemo, useState } from "react";
 import type { Operation } from "../api/client";
 import type { Frame, Thing } from "../state/document";
-import { edit, keepTried, shownScene, tryOut, useStore } from "../state/store";
+import { edit, keepTried, shownScene, stopTrying, tryOut, useStore } from "../state/store";
 import { inUnit, oneOrFour, shown, sidesShown, trim } from "../state/units";
 import { Tries } from "../tries/Tries";
+import { EndHerePart } from "./EndHere";
 import { GivePart } from "./GivePart";
 import { LengthField } from "./LengthField";
 import { Count } from "./OpeningPart";
@@ -81,6 +82,23 @@ export function FrameClause({ thing, frame, several = false }: { thing: Thing; f
       </Part>
       {settled ? <span className="text-soft"> (nearest: {inUnit(Math.abs(nest.residue))} off)</span> : null}, hang from <HangPart thing={thing} frame={frame} attempt={attempt("hang")} keep={keep("hang", "Hang")} put={put("hang", "Hang")} /> and stand on{" "}
       <StandPart thing={thing} frame={frame} attempt={attempt("stand")} keep={keep("stand", "Stand")} put={put("stand", "Stand")} />
+      {nest?.inCapitals && !several && (
+        <>
+          {" "}
+          (
+          <button
+            className="part"
+            data-part="capitals"
+            title="Copy in capitals looks centred from cap height to baseline only"
+            onMouseEnter={() => tryOut([...operations("hang", "cap"), ...operations("stand", "baseline")])}
+            onMouseLeave={stopTrying}
+            onClick={() => void keepTried([...operations("hang", "cap"), ...operations("stand", "baseline")], "Capitals")}
+          >
+            all capitals: hang from cap height, stand on the baseline
+          </button>
+          )
+        </>
+      )}
       <Rest of="leftover" plain={(frame.leftover?.ends ?? "past-the-edge") === "past-the-edge" && !frame.leftover?.mark && !nest?.leftover}>
         ; what does not fit <LeftoverPart frame={frame} attempt={attempt("leftover")} keep={keep("leftover", "Leftover")} put={put("leftover", "Leftover")} />
       </Rest>
@@ -133,7 +151,7 @@ function Also({ thing }: { thing: Thing }) {
       <button className="part" data-part="tries" onClick={() => setTrying(true)}>
         Try it several ways
       </button>
-      {trying && <Tries id={thing.id} onClose={() => setTrying(false)} />}, or{" "}
+      {trying && <Tries id={thing.id} onClose={() => setTrying(false)} />}, <EndHerePart thing={thing} /> or{" "}
       <button className="part" data-part="take-copy" onClick={() => void edit([{ do: "act", act: "take-copy", given: { object: thing.id } }], "Take copy out")}>
         take the copy out
       </button>

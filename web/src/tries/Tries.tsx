@@ -5,7 +5,6 @@ import { onFontsReady } from "../drawing/fonts";
 import { pictures } from "../drawing/pictures";
 import { COLUMNS, drawObject, HYPHEN } from "../drawing/scene";
 import { edit, type Scene, sceneOf, useStore } from "../state/store";
-import { trim } from "../state/units";
 import { Choice } from "../sentence/Part";
 
 interface Try {
@@ -15,7 +14,6 @@ interface Try {
   scene?: Scene;
 }
 
-type Axis = { label: string; operations: Operation[] };
 const KINDS = [
   { value: "align", label: "alignment and size" },
   { value: "break", label: "line ends and hyphens" },
@@ -30,9 +28,18 @@ export function Tries({ id, onClose }: { id: string; onClose: () => void }) {
   const [said, setSaid] = useState("");
   useEffect(() => {
     let gone = false;
-    const made = triesOf(id, kind);
-    setTries(made);
+    setTries([]);
+    setSaid("");
     void (async () => {
+      const open = useStore.getState();
+      let made: Try[];
+      try {
+        made = await post<Try[]>(`/api/documents/${open.id}/tries`, { base: open.revision, object: id, kind, version: open.scene?.nests[id]?.version });
+      } catch (error) {
+        return void (!gone && setSaid(error instanceof Error ? error.message : String(error)));
+      }
+      if (gone) return;
+      setTries([...made]);
       for (let i = 0; i < made.length && !gone; i++) {
         const { id: document, revision, scene } = useStore.getState();
         try {
@@ -85,44 +92,6 @@ export function Tries({ id, onClose }: { id: string; onClose: () => void }) {
       </div>
     </Dialog>
   );
-}
-
-function triesOf(id: string, kind: Kind): Try[] {
-  const { scene, document: open } = useStore.getState();
-  const nest = scene?.nests[id];
-  const shape = nest && scene?.shapes[nest.shape];
-  if (!nest || !shape || !open) return [];
-  const each = (rules: (index: number) => Record<string, unknown>): Operation[] =>
-    shape.ruleOf.flatMap((_, index) =>
-      Object.entries(rules(index)).map(([field, value]): Operation => ({ do: "put", at: ["copies", nest.copyName, "versions", nest.version, "paragraphs", index, field], value })),
-    );
-  const frame = (rule: string, value: unknown): Operation[] => [{ do: "put", at: ["objects", id, "frame", rule], value }];
-  const sized = (share: number): Axis => ({
-    label: `${trim(share * 100)} %`,
-    operations:
-      share === 1
-        ? []
-        : each((index) => {
-            const rule = shape.rules[shape.ruleOf[index]];
-            return { size: Math.round(rule.size * share * 100) / 100, leading: Math.round(rule.leading * share * 100) / 100 };
-          }),
-  });
-  const axes: Record<Kind, [Axis[], Axis[]]> = {
-    align: [
-      (["start", "center", "justify"] as const).map((align) => ({ label: { start: "flush", center: "centred", justify: "justified" }[align], operations: each(() => ({ align })) })),
-      [0.9, 1, 1.1].map(sized),
-    ],
-    break: [
-      (["optimal", "first-fit", "balanced"] as const).map((breaking) => ({ label: { optimal: "weighed together", "first-fit": "filled one by one", balanced: "of even length" }[breaking], operations: each(() => ({ breaking })) })),
-      [false, true].map((hyphenate) => ({ label: hyphenate ? "hyphenated" : "not hyphenated", operations: each(() => ({ hyphenate })) })),
-    ],
-    room: [
-      (["top", "middle", "leaded"] as const).map((sit) => ({ label: { top: "at the top", middle: "in the middle", leaded: "leaded out" }[sit], operations: frame("sit", sit) })),
-      ["0.5em", "1em", "1.5em"].map((padding) => ({ label: `${padding.replace("em", " em")} of room`, operations: frame("padding", padding) })),
-    ],
-  };
-  const [across, down] = axes[kind];
-  return down.flatMap((d) => across.map((a) => ({ operations: [...a.operations, ...d.operations], across: a.label, down: d.label })));
 }
 
 function Figures({ scene, id }: { scene?: Scene; id: string }) {
