@@ -146,7 +146,8 @@ def total_fit(
     last_justified = justify and rule[ALIGN_LAST] == JUSTIFY
     space, size = rule[SPACE_WIDTH], rule[SIZE]
     shrink = space * max(0.0, 1.0 - rule[LEAST_SPACE]) if justify else 0.0
-    give = space * STRETCH
+    give = space * STRETCH if justify else 0.0
+    ragged = 0.0 if justify else RAGGED * size
     ladder_most = rule[LADDER]
     begin = 0
     while begin < count and piece_width(pieces, first, first) > slot_room(rule, lefts, rights, begin, starts) + EPSILON:
@@ -173,7 +174,7 @@ def total_fit(
         hyphen = pieces[p, HYPHEN]
         set_hyphen = hyphen == SET_HYPHEN
         natural = (ends or forced) and not last_justified
-        gated = justify and target < 0 and not ends and not forced
+        gated = target < 0 and not ends and not forced
         right, spaces, change = pieces[p, X1], pieces[p, SPACE1], pieces[p, CHANGE1]
         made_from, were = nodes, actives
         kept = 0
@@ -183,7 +184,7 @@ def total_fit(
             gaps = spaces - spaces_of[a]
             bare = right - x_of[a]
             tolerance = tolerances[max(level, (grade[a] + SLOWLY - 1) // SLOWLY)]
-            if gated and bare + change + tolerance * gaps * give < room and tolerance <= NOT_FILLED:
+            if gated and bare + change + tolerance * (gaps * give + ragged) < room and tolerance <= NOT_FILLED:
                 active[kept] = a  # too loose as yet
                 kept += 1
                 continue

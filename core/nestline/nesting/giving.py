@@ -14,7 +14,7 @@ from nestline.outlines import placing
 
 MOST = 14_400.0
 """The largest size that a frame grows to without a limit: 200 inches, the largest page of PDF (ISO 32000-1, annex C)."""
-NEAR = 0.01
+NEAR = 0.02
 """How near the least sufficient size is found, in points."""
 PIXEL = 0.75
 
@@ -134,22 +134,29 @@ class _Search:
         value = getattr(bounds, axis, None)
         return default if value is None else lengths.points(value)
 
-    def holds(self, width: float, height: float) -> bool:
-        nest = self.nest(resized(self.thing, self.frame, width, height), self.top)
-        return nest.next_piece >= len(nest.copy.pieces)
+    def share(self, width: float, height: float) -> float:
+        """How much of the copy a size holds, as a share of its length; 1 when all."""
+        return share_held(self.nest(resized(self.thing, self.frame, width, height), self.top))
 
     @staticmethod
     def first(
-        holds: Callable[[float], bool], low: float, high: float, step: Callable[[float], float], near: float = NEAR
-    ) -> float:
-        """The first value from `low` on that holds, by steps and then by halves; `high` when none does."""
-        if low >= high or holds(low):
-            return min(low, high)
-        bad, at = low, low
-        while at < high:
-            at = min(at + step(at), high)
-            if holds(at):
-                return by_halves(holds, at, bad, near)
+        share: Callable[[float], float], low: float, high: float, needed: Callable[[float, float], float],
+        near: float = NEAR,
+    ) -> float:  # fmt: skip
+        """The first value from `low` on that holds all, by steps and then by halves; `high` when none does.
+
+        `needed` says from a value and the share it holds which is likely to hold all: a step goes nearly so far.
+        """
+        if low >= high:
+            return high
+        bad, held = low, share(low)
+        if held >= 1:
+            return low
+        while bad < high:
+            at = min(max(bad + 0.985 * (needed(bad, held) - bad), 1.004 * bad + near), high)
+            held = share(at)
+            if held >= 1:
+                return by_halves(lambda v: share(v) >= 1, at, bad, near)
             bad = at
         return high
 
@@ -166,14 +173,18 @@ class _Search:
             nest = self.nest(tall, self.frame.model_copy(update={"sit": "top", "give": ("bottom",)}))
             if nest.next_piece >= len(nest.copy.pieces) and nest.lines:
                 found = max(nest.stand_y - nest.geometry.bounds[1] + top + bottom + 2 * inner + 1e-5, self.low[1])
-                if found <= high and self.holds(width, _up(found)):
+                if found <= high and self.share(width, _up(found)) >= 1:
                     return found
-        return self.first(lambda h: self.holds(width, h), low, high, lambda h: max(self.leading / 4, 0.01 * h))
+        down = self.down
+        return self.first(lambda h: self.share(width, h), low, high, lambda h, held: down + (h - down) / max(held, 0.2))
 
     def width(self, height: float) -> float:
         low, high = self.low[0], self.high[0]
         low = min(max(low, self.length * self.leading / max(height + 2 * self.leading, 1.0)), high)
-        return self.first(lambda w: self.holds(w, height), low, high, lambda w: max(1.0, 0.01 * w))
+        across = self.across
+        return self.first(
+            lambda w: self.share(w, height), low, high, lambda w, held: across + (w - across) / max(held, 0.2)
+        )
 
     def factor(self) -> float:
         _, _, width, height = self.thing.box
@@ -182,7 +193,9 @@ class _Search:
         area = math.sqrt(0.8 * self.length * self.leading / (width * height))
         low = min(max(low, area), high)
         near = NEAR / max(width, height)
-        return self.first(lambda f: self.holds(f * width, f * height), low, high, lambda f: 0.02 * f, near)
+        return self.first(
+            lambda f: self.share(f * width, f * height), low, high, lambda f, held: f / math.sqrt(max(held, 0.05)), near
+        )
 
     def unwrapped_width(self) -> float:
         """The width at which no line wraps, between the limits."""
@@ -205,10 +218,19 @@ LEAST_FACTOR, MOST_FACTOR, FINEST = 0.25, 8.0, 2e-4
 """Limits of fitted type where none are given, and how near the largest factor is found."""
 
 
-def fitted(frame: Frame, size: float, holds: Callable[[float], bool], fill: float) -> float:
+def share_held(nest: FrameNest) -> float:
+    """How much of its copy a nest holds, as a share of its length; 1 when all."""
+    pieces = nest.copy.pieces
+    if nest.next_piece >= len(pieces):
+        return 1.0
+    return float(pieces[nest.next_piece, k.X0]) / max(float(pieces[-1, k.X1]), 1e-9)
+
+
+def fitted(frame: Frame, size: float, share: Callable[[float], float], fill: float) -> float:
     """The largest factor on all sizes of the copy, between the limits, that leaves nothing over; the least when none does.
 
-    `fill` says how full the frame is at the factor 1, to begin near the answer.
+    `share` says how much of the copy a factor holds, `fill` how full the frame is at the factor 1, to begin near the
+    answer.
     """
     fit = frame.fit_type
     assert fit is not None
@@ -216,15 +238,19 @@ def fitted(frame: Frame, size: float, holds: Callable[[float], bool], fill: floa
     high = 1.0
     if fit.grow:
         high = max(lengths.points(fit.greatest, size) / size if fit.greatest is not None else MOST_FACTOR, 1.0)
-    if holds(high):
+    held = share(high)
+    if held >= 1:
         return high
-    bad, at = high, min(high, 1.6 * max(fill, 0.02) ** -0.5) if high > 1 else high
-    if at < high and holds(at):
-        at = high
-    while at > low:
-        at = max(at * 0.96, low)
-        if holds(at):
-            return by_halves(holds, at, bad, FINEST)
+    bad = high
+    if high > 1 and (at := 1.3 * max(fill, 0.02) ** -0.5) < high:
+        near = share(at)
+        bad, held = (at, near) if near < 1 else (bad, held)
+    while bad > low:
+        # Nearly as small as the share that it holds asks for.
+        at = max(min(bad * (1 - 0.985 * (1 - math.sqrt(max(held, 0.05)))), bad * 0.996), low)
+        held = share(at)
+        if held >= 1:
+            return by_halves(lambda factor: share(factor) >= 1, at, bad, FINEST)
         bad = at
     return low
 

@@ -19,7 +19,7 @@ from nestline.errors import DocumentError, NestLineError, json_path
 from nestline.fonts.library import FontError, FontLibrary
 from nestline.nesting import kernel as k
 from nestline.nesting.frame import FrameNest, FrameRules, WrapRegion, nest_frame
-from nestline.nesting.giving import fitted, given, sides_of
+from nestline.nesting.giving import fitted, given, share_held, sides_of
 from nestline.nesting.tying import in_order, tied
 from nestline.outlines import placing
 from nestline.outlines.path import Affine
@@ -169,13 +169,14 @@ class Nester:
         if found is None:
             frame = mine.frame.model_copy(update={"sit": "top", "balance": False})
 
-            def holds(factor: float) -> bool:
+            def share(factor: float) -> float:
                 rough = copy if factor == 1.0 else roughly_scaled(copy, factor)
                 nest = self._nested(thing, frame, rough, pushing, copy.size)
-                return nest.next_piece >= len(nest.copy.pieces) and not nest.broken
+                held = share_held(nest)
+                return min(held, 0.9) if nest.broken else held
 
             whole = self._nested(thing, frame, copy, pushing, copy.size)
-            found = self._factors[key] = (copy, fitted(mine.frame, copy.size, holds, whole.fill))
+            found = self._factors[key] = (copy, fitted(mine.frame, copy.size, share, whole.fill))
             while len(self._factors) > self._remembered:
                 self._factors.popitem(last=False)
         return found[1]
