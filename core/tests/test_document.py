@@ -54,8 +54,8 @@ class Reading(unittest.TestCase):
                 self.assertIn(said, error.message)
 
     def test_what_is_not_built_yet_is_refused_by_its_path_unless_it_holds_its_default(self) -> None:
-        error = refusal(document([{**frame(), "anchor": {}}], paragraph("Kite")))
-        self.assertEqual(error.path, "$.pages[0].objects[0].anchor")
+        error = refusal(document([{**frame(), "anchor": {"place": "beside"}}], paragraph("Kite")))
+        self.assertEqual(error.path, "$.pages[0].objects[0].anchor.place")
         self.assertIn("not built yet", error.message)
         Reader().read(document([{**frame(), "anchor": None}], paragraph("Kite")))
         self.assertEqual(refusal(document([frame()], paragraph("Kite"), chains=[["f"]])).path, "$.chains")

@@ -180,6 +180,13 @@ class FollowsScene(Schema):
     text: bool
 
 
+class AnchorScene(Schema):
+    """How an object stands in the copy; one that waits is set nowhere: its words are left over, or its place is gone."""
+
+    shift: float | str
+    waits: bool
+
+
 class ObjectScene(Schema):
     id: str
     page: int
@@ -200,6 +207,7 @@ class ObjectScene(Schema):
     ties: list[TieScene]
     wrap: str | None
     follows: FollowsScene | None
+    anchor: AnchorScene | None
 
 
 class LetterStrokeScene(Schema):

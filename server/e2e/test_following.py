@@ -218,3 +218,32 @@ class Following(BrowserCase):
         self.assertEqual(self.state("document.pages[0].objects[0].frame.stand"), "baseline")
         self.assertEqual(page.locator('[data-part="capitals"]').count(), 0)
         self.assertTrue(self.state(f"scene.nests.{frame}.exact"))
+
+    def test_an_icon_and_its_label_are_centred_as_one(self) -> None:
+        page = self.page
+        frame = self.draw("Rectangle", (30, 30), (170, 90))
+        self.type_copy("Fly a kite")
+        page.mouse.click(*self.on_page(40, 80))
+        self.part("align")
+        page.get_by_role("radio", name="centred").click()
+        self.settled()
+        page.keyboard.press("Escape")
+        icon = self.draw("Kite", (40, 120), (70, 150))
+        self.part("anchor")
+        page.get_by_role("button", name="before them").click()
+        self.settled()
+        x, _, width, _ = self.box(icon)
+        right = self.state(f"scene.nests.{frame}.records")[7]
+        self.assertAlmostEqual(x - 30, 170 - right, delta=0.1)
+        self.assertEqual(self.lines(frame), ["\ufffcFly a kite"])
+        # Dragged behind the words, and let go.
+        page.mouse.click(*self.on_page(x + width / 2, self.box(icon)[1] + 15))
+        self.drag((x + width / 2, self.box(icon)[1] + 15), (165, self.box(icon)[1] + 15))
+        self.assertEqual(self.lines(frame), ["Fly a kite\ufffc"])
+        stands = self.box(icon)
+        self.part("anchor")
+        page.get_by_role("button", name="Let it go").click()
+        self.settled()
+        self.assertEqual(self.lines(frame), ["Fly a kite"])
+        for now, then in zip(self.box(icon), stands, strict=True):
+            self.assertAlmostEqual(now, then, delta=0.01)

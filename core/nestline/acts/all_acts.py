@@ -1,6 +1,7 @@
 """Every act, by the module that holds it."""
 
 from nestline.acts import (
+    anchoring,
     arranging,
     bringing,
     copying,
@@ -14,6 +15,7 @@ from nestline.acts import (
 )
 
 __all__ = [
+    "anchoring",
     "arranging",
     "bringing",
     "copying",

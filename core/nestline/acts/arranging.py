@@ -9,6 +9,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from nestline.acts.acting import ActError, Acting, Given, act, fresh
+from nestline.acts.anchoring import without_object
 from nestline.acts.grouping import Ids, Unit, page_of, page_rewritten, renamed, rewritten, units_of
 from nestline.acts.outlining import Figure, page_path
 from nestline.document import lengths
@@ -230,8 +231,36 @@ def placed(
             thing["frame"] = {**frame, "copy": names[frame["copy"]]}
 
     made = [renamed(copying.deepcopy(raw), fresh_id, put) for raw in raws]
+    new_ids = {old["id"]: new["id"] for old, new in zip(_leaves(raws), _leaves(made), strict=True)}
+    for operation in out:
+        operation["value"] = _with_new_objects(operation["value"], new_ids)
     out.append({"do": "splice", "at": home, "from": index, "remove": 0, "insert": made})
     return out
+
+
+def _leaves(raws: list[Raw]) -> list[Raw]:
+    return [leaf for raw in raws for leaf in (_leaves(raw["objects"]) if "objects" in raw else [raw])]
+
+
+def _with_new_objects(copy: Raw, new_ids: dict[str, str]) -> Raw:
+    """A copy whose runs of objects name those that were made with it; runs of others go."""
+    if not isinstance(copy, dict) or not isinstance(copy.get("versions"), dict):
+        return copy
+    versions = {}
+    for name, content in copy["versions"].items():
+        paragraphs = content.get("paragraphs", []) if isinstance(content, dict) else []
+        named = {r["object"] for p in paragraphs for r in p.get("runs", []) if r.get("object")}
+        if not named:
+            versions[name] = content
+            continue
+        kept = without_object(paragraphs, named - set(new_ids))
+        made = [
+            {**p, "runs": [{**r, "object": new_ids[r["object"]]} if r.get("object") else r for r in p["runs"]]}
+            if "runs" in p else p
+            for p in kept
+        ]  # fmt: skip
+        versions[name] = {**content, "paragraphs": made}
+    return {**copy, "versions": versions}
 
 
 class Delete(Given):
@@ -249,6 +278,13 @@ def delete(at: Acting, given: Delete) -> list[Operation]:
     things = [t for _, t in at.document.objects()]
     held = {t.frame.copy_name for t in things if t.frame and t.id not in gone}
     let_go = {t.frame.copy_name for t in things if t.frame and t.id in gone} - held
+    in_line = {t.id for t in things if t.anchor and t.id in gone}
+    for copy, value in at.document.raw.get("copies", {}).items() if in_line else ():
+        for version, content in value["versions"].items():
+            old = content.get("paragraphs", [])
+            if copy not in let_go and (made := without_object(old, in_line)) != old:
+                path = ["copies", copy, "versions", version, "paragraphs"]
+                out.append({"do": "splice", "at": path, "from": 0, "remove": len(old), "insert": made})
     return out + [{"do": "cut", "at": ["copies", name]} for name in sorted(let_go)]
 
 

@@ -22,7 +22,7 @@ from nestline.copy.breaks import HANGING_SPACES, MANDATORY, graphemes, line_brea
 from nestline.copy.hyphenation import hyphen_places
 from nestline.copy.styles import Look, Rules, paragraph_rules, run_look
 from nestline.document import lengths
-from nestline.document.model import Paragraph, Style
+from nestline.document.model import OBJECT, Paragraph, Style
 from nestline.fonts.library import Face, FontLibrary
 from nestline.fonts.shaping import Glyphs, shape
 
@@ -45,9 +45,12 @@ class Stretch:
     level: int = 0
     fallback: bool = False
     role: str = ""
-    """"drop" for the letters of a drop cap, which stand beside the lines, and "tab" for a tab."""
+    """"drop" for the letters of a drop cap, which stand beside the lines, "tab" for a tab, "object" for one in line."""
     advance: float = 0.0
     leader: str = ""
+    object: str = ""
+    heights: tuple[float, float] = (0.0, 0.0)
+    """How far an object in line reaches above the baseline and below it."""
 
     @property
     def scale(self) -> float:
@@ -90,6 +93,8 @@ class ShapedParagraph:
     drop_end: int = 0
     drop_width: float = 0.0
     drop_bearing: float = 0.0
+    leading: float = 0.0
+    """That of its rules, or what its tallest object in line opens it to."""
 
     def stretch_at(self, index: int) -> Stretch:
         """The stretch that holds a code point (the last one for the paragraph's end)."""
@@ -99,18 +104,48 @@ class ShapedParagraph:
         return self.stretches[-1]
 
 
-def shape_paragraph(paragraph: Paragraph, style: Style | None, language: str, fonts: FontLibrary) -> ShapedParagraph:
+InLine = Mapping[str, tuple[float, float, float, float]]
+"""Objects in line by id: width, height, and how far they stand above the baseline: in points, and in ems more."""
+
+
+def shape_paragraph(
+    paragraph: Paragraph, style: Style | None, language: str, fonts: FontLibrary, in_line: InLine
+) -> ShapedParagraph:
     """Shape a paragraph. Raises FontError for a family that is not there."""
     rules = paragraph_rules(paragraph, style, language)
     text = paragraph.text
     stretches: list[Stretch] = []
     levels, base = levels_of(text, rules.direction, rules.language)
-    shown = text.replace("\t", " ")
+    shown = text.replace("\t", " ").replace(OBJECT, " ")
     drop_end, drop_stop = _drop_letters(text, rules)
     cuts = {drop_end, drop_stop, *(i + more for i, c in enumerate(text) if c == "\t" for more in (0, 1))}
     at = 0
     for run in paragraph.runs:
         look = run_look(run, rules.look)
+        if run.object is not None:
+            face = fonts.face(look.font, look.weight, look.slope)
+            space = shape(face, shown, at, at + 1, rules.language)
+            width, height, shift, ems = in_line.get(run.object, (0.0, 0.0, 0.0, 0.0))
+            shift += ems * look.size
+            up, down = height + shift, -shift
+            where = (
+                at,
+                at + 1,
+                look,
+                face,
+                None,
+                space,
+                levels[at],
+                False,
+                "object",
+                width,
+                "",
+                run.object,
+                (up, down),
+            )
+            stretches.append(Stretch(*where))
+            at += 1
+            continue
         for begin, stop, script in _by_script(text, at, at + len(run.text)):
             for left, right, face in _by_face(
                 text, begin, stop, levels, fonts.face(look.font, look.weight, look.slope), fonts
@@ -144,7 +179,9 @@ def shape_paragraph(paragraph: Paragraph, style: Style | None, language: str, fo
         if stretch.role or stretch.end <= drop_stop:
             x[stretch.start + 1 : stretch.end + 1] = x[stretch.start]
             safe[stretch.start : stretch.end] = True
-        if stretch.role == "tab":
+        if stretch.role == "object":
+            x[stretch.end] = x[stretch.start] + stretch.advance
+        if stretch.role in ("tab", "object"):
             continue
         if not stretch.role and stretch.end > drop_stop:
             _running_widths(stretch, x, safe)
@@ -193,11 +230,13 @@ def shape_paragraph(paragraph: Paragraph, style: Style | None, language: str, fo
     letters = np.cumsum(letters)
     first = fonts.face(rules.look.font, rules.look.weight, rules.look.slope)
     space_width = shape(first, " ", 0, 1, rules.language).width * rules.size / first.units_per_em
+    up = max((s.heights[0] for s in stretches if s.role == "object"), default=0.0)
+    opened = max(rules.leading, up + first.metrics.descender * rules.size) if up else rules.leading
     integer = np.int64
     return ShapedParagraph(
         text, rules, tuple(stretches), x, spaces, np.array(starts, integer), np.array(contents, integer),
         np.array(ends, integer), np.array(forced, integer), np.array(hyphens, integer), letters, start_change, end_change, tuple(missing), space_width,
-        tuple(levels) if any(levels) else None, base, hang, tabs, fills, drop_end, drop_width, drop_bearing,
+        tuple(levels) if any(levels) else None, base, hang, tabs, fills, drop_end, drop_width, drop_bearing, opened,
     )  # fmt: skip
 
 
@@ -611,7 +650,7 @@ def join_paragraphs(paragraphs: Sequence[ShapedParagraph]) -> ShapedCopy:
         ends.append(p.piece_end + offset[index])
         r = p.rules
         rules.append(
-            [r.leading, ALIGN[r.align], ALIGN[r.last], r.space_before, r.space_after, r.indent, r.first_indent, r.size,
+            [p.leading, ALIGN[r.align], ALIGN[r.last], r.space_before, r.space_after, r.indent, r.first_indent, r.size,
              p.space_width, BREAKING[r.breaking], r.hyphenation.ladder if r.hyphenation else 2, r.least_space,
              r.greatest_space, r.greatest_tracking, {None: 0.0, True: -1.0, False: 1.0}[r.last_word_alone], float(p.base), r.grid,
              *_kept(r), r.drop_cap.lines if r.drop_cap and p.drop_end else 0, p.drop_width, float(r.new_column)]
@@ -624,7 +663,7 @@ def join_paragraphs(paragraphs: Sequence[ShapedParagraph]) -> ShapedCopy:
         np.ascontiguousarray(np.concatenate(pieces)) if pieces else np.zeros((0, PIECE_COLUMNS)),
         np.array(rules, dtype=np.float64).reshape(len(rules), RULE_COLUMNS),
         _segments(paragraphs, offset, joined_x, joined_spaces, _joined(letters), _joined(fills)), text,
-        len(text.split()),
+        len(text.replace(OBJECT, " ").split()),
     )  # fmt: skip
 
 
@@ -648,6 +687,10 @@ def _heights(p: ShapedParagraph) -> Floats:
     stretches = [s for s in p.stretches if s.role != "drop"] or list(p.stretches)
     for s in stretches:
         m, size = s.face.metrics, s.look.size
+        if s.role == "object":
+            up, down = s.heights
+            table.append((up, down, up, down, up, up))
+            continue
         half = (p.rules.leading - (m.ascent + m.descent) * size) / 2
         table.append(
             (
@@ -781,8 +824,13 @@ def scaled(p: ShapedParagraph, factor: float) -> ShapedParagraph:
         r, look=look(r.look), greatest_tracking=r.greatest_tracking * factor,
         **{name: getattr(r, name) * factor for name in lengths_of},
     )  # fmt: skip
-    stretches = tuple(replace(s, look=look(s.look), advance=s.advance * factor) for s in p.stretches)
-    arrays = ("x", "start_change", "end_change", "start_hang", "space_width", "drop_width", "drop_bearing")
+    stretches = tuple(
+        replace(
+            s, look=look(s.look), advance=s.advance * factor, heights=(s.heights[0] * factor, s.heights[1] * factor)
+        )
+        for s in p.stretches
+    )
+    arrays = ("leading", "x", "start_change", "end_change", "start_hang", "space_width", "drop_width", "drop_bearing")
     return replace(p, rules=rules, stretches=stretches, **{name: getattr(p, name) * factor for name in arrays})
 
 
@@ -798,6 +846,9 @@ def roughly_scaled(copy: ShapedCopy, factor: float) -> ShapedCopy:
     return replace(copy, pieces=pieces, rules=rules)
 
 
+NOTHING_IN_LINE: InLine = {}
+
+
 class Shaper:
     """Shapes copies, remembering paragraphs and copies by identity of their (frozen) parts. Keep one per process."""
 
@@ -807,23 +858,29 @@ class Shaper:
         self._paragraphs: OrderedDict[tuple[object, ...], tuple[tuple[object, ...], ShapedParagraph]] = OrderedDict()
         self._copies: OrderedDict[tuple[int, ...], ShapedCopy] = OrderedDict()
 
-    def paragraph(self, paragraph: Paragraph, style: Style | None, language: str) -> ShapedParagraph:
+    def paragraph(
+        self, paragraph: Paragraph, style: Style | None, language: str, in_line: InLine = NOTHING_IN_LINE
+    ) -> ShapedParagraph:
         # A style is compared by value: an edit of the document's head reads its styles again.
-        key = (id(paragraph), style.model_dump_json(exclude_defaults=True) if style else None, language)
+        inside = tuple(in_line.get(r.object) for r in paragraph.runs if r.object) if in_line else ()
+        key = (id(paragraph), style.model_dump_json(exclude_defaults=True) if style else None, language, inside)
         if found := self._paragraphs.get(key):
             self._paragraphs.move_to_end(key)
             return found[1]
-        shaped = shape_paragraph(paragraph, style, language, self.fonts)
+        shaped = shape_paragraph(paragraph, style, language, self.fonts, in_line)
         self._paragraphs[key] = ((paragraph,), shaped)
         while len(self._paragraphs) > self._remembered:
             self._paragraphs.popitem(last=False)
         return shaped
 
     def copy(
-        self, paragraphs: Sequence[Paragraph], styles: Mapping[str, Style], language: str, base: Style | None = None
-    ) -> ShapedCopy:
+        self, paragraphs: Sequence[Paragraph], styles: Mapping[str, Style], language: str, base: Style | None = None,
+        in_line: InLine = NOTHING_IN_LINE,
+    ) -> ShapedCopy:  # fmt: skip
         """A copy of one version; paragraphs without a style have the `base`. Raises FontError."""
-        return self.joined([self.paragraph(p, styles.get(p.style) if p.style else base, language) for p in paragraphs])
+        return self.joined(
+            [self.paragraph(p, styles.get(p.style) if p.style else base, language, in_line) for p in paragraphs]
+        )
 
     def joined(self, shaped: Sequence[ShapedParagraph]) -> ShapedCopy:
         key = tuple(id(p) for p in shaped)

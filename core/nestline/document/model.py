@@ -295,13 +295,25 @@ def _frame_rules(value: Any) -> Any:
     return value
 
 
+OBJECT = "\ufffc"
+"""What stands in a copy's text for an object in line."""
+
+
 class Run(Letters):
-    """A stretch of copy in one look."""
+    """A stretch of copy in one look, or the place of an object that belongs to the copy."""
 
     text: Annotated[str, StringConstraints(max_length=1_000_000)] = ""
-    object: later(None)  # type: ignore[valid-type]
+    object: Id | None = None
     field: later(None)  # type: ignore[valid-type]
     of: later(None)  # type: ignore[valid-type]
+
+    @model_validator(mode="after")
+    def _text_or_object(self) -> Run:
+        if self.object is not None and self.text:
+            raise ValueError("a run holds text or an object, not both; write two runs")
+        if OBJECT in self.text:
+            raise ValueError("U+FFFC stands for objects in line; take it out of the text")
+        return self
 
 
 class Paragraph(ParagraphRules):
@@ -312,7 +324,7 @@ class Paragraph(ParagraphRules):
 
     @property
     def text(self) -> str:
-        return "".join(run.text for run in self.runs)
+        return "".join(OBJECT if run.object else run.text for run in self.runs)
 
 
 class Outline(Part):
@@ -402,6 +414,23 @@ class Wrap(Part):
         if isinstance(self.clearance, tuple) and self.by not in ("box", "none"):
             raise ValueError("a clearance for each side goes with a wrap by “box”; write one length")
         return self
+
+
+def _anchor_place(value: Any) -> Any:
+    if value in ("beside", "centred"):
+        raise ValueError(f"“{value}” is not built yet; write in-line")
+    return value
+
+
+class Anchor(Part):
+    """How an object belongs to the copy at its run: `in-line` it stands there like a letter, its lower edge on the
+    baseline, or `shift` above it."""
+
+    place: Annotated[Literal["in-line"], BeforeValidator(_anchor_place)] = "in-line"
+    shift: Length = 0
+    side: later("left")  # type: ignore[valid-type]
+    x: later(0)  # type: ignore[valid-type]
+    y: later(0)  # type: ignore[valid-type]
 
 
 class Bounds(Part):
@@ -514,7 +543,7 @@ class PageObject(Part):
     picture: Picture | None = None
     contour: Contour | None = None
     wrap: Wrap = Field(default_factory=lambda: Wrap.model_validate({}))
-    anchor: later(None)  # type: ignore[valid-type]
+    anchor: Anchor | None = None
     ties: tuple[Tie, ...] = ()
     recipe: Annotated[str, StringConstraints(min_length=1, max_length=80)] | None = None
     departs: tuple[str, ...] = ()

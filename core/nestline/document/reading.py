@@ -281,8 +281,10 @@ def _check_references(document: Document) -> None:
             if thing.stroke:
                 _check_color(document, thing.stroke.color, (*at, "stroke", "color"))
         _check_ties(page)
+    anchored = {t.id for _, t in document.objects() if t.anchor}
     for copy, versions in document.copies.items():
         for version_name, version in versions.items():
+            placed: set[str] = set()
             for index, paragraph in enumerate(version.paragraphs):
                 here = ("copies", copy, "versions", version_name, "paragraphs", index)
                 if paragraph.style is not None and paragraph.style not in document.head.styles:
@@ -293,6 +295,18 @@ def _check_references(document: Document) -> None:
                 _check_color(document, paragraph.color, (*here, "color"))
                 for run_index, run in enumerate(paragraph.runs):
                     _check_color(document, run.color, (*here, "runs", run_index, "color"))
+                    if run.object is None:
+                        continue
+                    at = (*here, "runs", run_index, "object")
+                    if run.object not in seen:
+                        raise DocumentError(json_path(at), f"there is no object “{run.object}” to stand in the copy")
+                    if run.object not in anchored:
+                        raise DocumentError(
+                            json_path(at), f"“{run.object}” has no `anchor` that says how it stands here"
+                        )
+                    if run.object in placed:
+                        raise DocumentError(json_path(at), f"“{run.object}” stands in this copy already")
+                    placed.add(run.object)
 
 
 BUILT_IN_COLORS = {"ink": "#1a1a1a", "paper": "#ffffff"}

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from nestline.copy.bidi import visual_order
 from nestline.copy.dummy import dummy_paragraphs
 from nestline.copy.shaped import ShapedCopy, Shaper, Stretch
+from nestline.document.model import OBJECT
 from nestline.fonts.shaping import shape
 from nestline.nesting import kernel as k
 from nestline.outlines.polygons import Region, box_region
@@ -161,7 +162,7 @@ class FrameNest:
 
     @property
     def leftover_words(self) -> int:
-        return len(self.leftover_text.split())
+        return len(self.leftover_text.replace(OBJECT, " ").split())
 
     @cached_property
     def fill(self) -> float:

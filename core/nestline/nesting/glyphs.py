@@ -12,6 +12,7 @@ from nestline.copy.bidi import visual_order
 from nestline.copy.breaks import MANDATORY
 from nestline.copy.shaped import ShapedParagraph, Stretch, hyphen_of
 from nestline.copy.styles import Look
+from nestline.document.model import OBJECT
 from nestline.fonts.library import Face
 from nestline.fonts.shaping import shape
 from nestline.nesting import kernel as k
@@ -41,6 +42,35 @@ class GlyphRun:
 
 def glyph_runs(nest: FrameNest) -> Iterator[GlyphRun]:
     """Every line's glyphs, shaped as the line stands, in the copy's order."""
+    return (run for run in _laid(nest) if run.stretch.role != "object")
+
+
+@dataclass(frozen=True)
+class InLinePlace:
+    """Where an object stands in line, in points, and whether its line lies past the edge."""
+
+    object: str
+    left: float
+    top: float
+    width: float
+    past: bool
+
+
+def in_line_places(nest: FrameNest) -> list[InLinePlace]:
+    """Where the objects in line of a nest stand."""
+    out: list[InLinePlace] = []
+    if not any(s.role == "object" for p in nest.copy.paragraphs for s in p.stretches):
+        return out
+    for run in _laid(nest):
+        if run.stretch.role == "object":
+            top = float(nest.records[run.record, k.BASELINE]) - run.stretch.heights[0]
+            past = bool(nest.past[run.record])
+            out.append(InLinePlace(run.stretch.object, float(run.x[0]), top, run.stretch.advance, past))
+    return out
+
+
+def _laid(nest: FrameNest) -> Iterator[GlyphRun]:
+    """Every line's glyphs, with a space for each object in line."""
     copy = nest.copy
     for number in range(len(nest.records)):
         index = int(copy.pieces[int(nest.records[number, k.FIRST]), k.PARAGRAPH])
@@ -92,8 +122,8 @@ def _part(
     nest: FrameNest, number: int, paragraph: ShapedParagraph, stretch: Stretch, a: int, b: int, stop: int, hyphen: bool
 ) -> GlyphRun:
     """The glyphs of one stretch on one line, from x = 0."""
-    text = paragraph.text.replace("\t", " ")
-    if stretch.role == "tab":
+    text = paragraph.text.replace("\t", " ").replace(OBJECT, " ")
+    if stretch.role in ("tab", "object"):
         at = int(nest.copy.offset[int(nest.copy.pieces[int(nest.records[number, k.FIRST]), k.PARAGRAPH])]) + a
         filled = float(nest.fills[number]) * float(nest.copy.fills[at + 1] - nest.copy.fills[at])
         return GlyphRun(

@@ -20,6 +20,7 @@ from nestline.fonts.library import FontError, FontLibrary
 from nestline.nesting import kernel as k
 from nestline.nesting.frame import FrameNest, FrameRules, WrapRegion, nest_frame
 from nestline.nesting.giving import fitted, given, share_held, sides_of
+from nestline.nesting.glyphs import InLinePlace, in_line_places
 from nestline.nesting.tying import in_order, tied
 from nestline.outlines import placing
 from nestline.outlines.path import Affine
@@ -114,6 +115,7 @@ class Nester:
         """A page's objects as they come to rest, with the factors that fitted type comes to."""
         page = document.pages[index]
         frames: dict[str, _Shaped] = {}
+        in_line_of = in_line_sizes(page.objects)
         for thing in page.objects:
             if thing.frame is None or thing.hidden:
                 continue
@@ -121,7 +123,7 @@ class Nester:
             version_name, copy = document.version_of(copy_name, version)
             try:
                 base = document.text_style_of(thing)
-                shaped = self.shaper.copy(copy.paragraphs, document.head.styles, copy.language, base)
+                shaped = self.shaper.copy(copy.paragraphs, document.head.styles, copy.language, base, in_line_of)
             except FontError as error:
                 raise _font_error(document, copy_name, version_name, error) from None
             frames[thing.id] = _Shaped(thing.frame, shaped, self.shaper.unwrapped(shaped), copy_name, version_name)
@@ -150,16 +152,28 @@ class Nester:
         return _Settled(things, frames, wraps, unsettled, factors)
 
     def _placed(self, index: int, page: _Settled, sets: Mapping[str, float]) -> list[PlacedNest]:
-        out = []
-        for number, thing in enumerate(page.things):
-            mine = page.frames.get(thing.id)
-            if mine is None:
-                continue
-            fit = mine.frame.fit_type
-            factor = sets[fit.set] if fit and fit.set and fit.set in sets else mine.factor
-            pushing = _pushing(mine.frame, thing, page.wraps)
-            out.append(self._frame(index, number, thing, mine, pushing, page.unsettled, factor))
-        return out
+        out: dict[int, PlacedNest] = {}
+        places: dict[str, tuple[PlacedNest, InLinePlace]] = {}
+        # Frames that stand in the copy of another are nested where that puts them, after it.
+        waiting = list(range(len(page.things)))
+        while waiting:
+            ready = [n for n in waiting if page.things[n].anchor is None or page.things[n].id in places]
+            for number in ready or waiting:
+                thing = page.things[number]
+                if thing.anchor is not None and not thing.hidden:
+                    thing = page.things[number] = in_line(thing, places.get(thing.id))
+                mine = page.frames.get(thing.id)
+                if mine is None or thing.hidden:
+                    continue
+                fit = mine.frame.fit_type
+                factor = sets[fit.set] if fit and fit.set and fit.set in sets else mine.factor
+                pushing = _pushing(mine.frame, thing, page.wraps)
+                placed = self._frame(index, number, thing, mine, pushing, page.unsettled, factor)
+                out[number] = placed
+                for place in in_line_places(placed.nest):
+                    places.setdefault(place.object, (placed, place))
+            waiting = [n for n in waiting if n not in ready] if ready else []
+        return [out[number] for number in sorted(out)]
 
     def _factor(self, thing: PageObject, mine: _Shaped, pushing: list[Wrapping]) -> float:
         """What a frame's type is multiplied by so that all of it fits."""
@@ -343,11 +357,37 @@ def frame_rules(frame: Frame, size: float) -> FrameRules:
     )
 
 
+def in_line_sizes(things: Sequence[PageObject]) -> dict[str, tuple[float, float, float, float]]:
+    """What objects that stand in line take up there (see copy.shaped.InLine)."""
+    out = {}
+    for thing in things:
+        if thing.anchor is not None and not thing.hidden:
+            out[thing.id] = (thing.box[2], thing.box[3], *lengths.parse(thing.anchor.shift))
+    return out
+
+
+def in_line(thing: PageObject, found: tuple[PlacedNest, InLinePlace] | None) -> PageObject:
+    """An object where the copy that it belongs to puts it; hidden while that is not set anywhere."""
+    if found is None:
+        return thing.model_copy(update={"hidden": True})
+    placed, place = found
+    size = place.width / thing.box[2] if thing.box[2] else 1.0
+    width, height, x, y, turn = thing.box[2] * size, thing.box[3] * size, place.left, place.top, thing.turn
+    if placed.matrix is not None:
+        a, b, c, d, e, f = placed.matrix
+        middle = (x + thing.pivot[0] * width, y + thing.pivot[1] * height)
+        x = a * middle[0] + c * middle[1] + e - thing.pivot[0] * width
+        y = b * middle[0] + d * middle[1] + f - thing.pivot[1] * height
+        turn += placed.thing.turn
+    box = {"x": round(x, 4), "y": round(y, 4), "width": round(width, 4), "height": round(height, 4), "turn": turn}
+    return thing.model_copy(update=box)
+
+
 def page_wraps(page: Page, things: Sequence[PageObject], contour_of: ContourOf) -> list[Wrapping]:
     """What pushes copy away on a page, each with a key of everything it depends on."""
     out: list[Wrapping] = []
     for thing, path in zip(things, page.paths, strict=True):
-        if thing.hidden or thing.wrap.by == "none":
+        if thing.hidden or thing.wrap.by == "none" or thing.anchor is not None:
             continue
         try:
             region = wrap_region(thing, contour_of)

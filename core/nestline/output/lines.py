@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 
 from nestline.copy.breaks import SOFT_HYPHEN
+from nestline.document.model import OBJECT
 from nestline.nesting import kernel as k
 from nestline.nesting.glyphs import GlyphRun, glyph_runs
 from nestline.nesting.page import PlacedNest
@@ -56,7 +57,7 @@ def frame_report(placed: PlacedNest) -> dict[str, Any]:
             last_end = b
         if number in caps:
             _with_cap(words, caps[number], text, start)
-        as_set = text[start:end].replace(SOFT_HYPHEN, "")
+        as_set = text[start:end].replace(SOFT_HYPHEN, "").replace(OBJECT, "")
         if nest.hyphens[number] and words:
             as_set += HYPHEN
             words[-1]["text"] += HYPHEN

@@ -153,7 +153,19 @@ def object_json(studio: Studio, document: Document, page: int, thing: PageObject
         "ties": [{"edge": t.edge, "to": t.to, "its": t.its_edge} for t in thing.ties],
         "wrap": _wrap_path(studio, thing),
         "follows": _follows(document, thing),
+        "anchor": _anchor(document, page, thing),
     }
+
+
+def _anchor(document: Document, page: int, thing: PageObject) -> Json | None:
+    """How an object belongs to the copy, and whether it waits: its place in the copy is not set anywhere."""
+    if thing.anchor is None:
+        return None
+    at = next(i for i, t in enumerate(document.pages[page].objects) if t.id == thing.id)
+    written: Any = document.raw
+    for step in document.pages[page].paths[at]:
+        written = written[step]
+    return {"shift": thing.anchor.shift, "waits": thing.hidden and not written.get("hidden", False)}
 
 
 def _follows(document: Document, thing: PageObject) -> Json | None:

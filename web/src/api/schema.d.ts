@@ -509,6 +509,16 @@ export interface components {
              */
             unit: "pt" | "mm" | "cm" | "in" | "px" | "pc";
         };
+        /**
+         * AnchorScene
+         * @description How an object stands in the copy; one that waits is set nowhere: its words are left over, or its place is gone.
+         */
+        AnchorScene: {
+            /** Shift */
+            shift: number | string;
+            /** Waits */
+            waits: boolean;
+        };
         /** FillScene */
         FillScene: {
             /** Color */
@@ -768,6 +778,7 @@ export interface components {
             /** Wrap */
             wrap: string | null;
             follows: components["schemas"]["FollowsScene"] | null;
+            anchor: components["schemas"]["AnchorScene"] | null;
         };
         /**
          * OfferScene

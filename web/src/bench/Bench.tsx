@@ -7,7 +7,7 @@ import type { Operation } from "../api/client";
 import { keepTried, putCaret, select, selectAll, selectedThing, shownScene, stopTrying, tryOut, useStore } from "../state/store";
 import { indexAt, lineStep } from "./caret";
 import { apply, extent, inverse, type Matrix, pageTops, PX, type Point } from "./geometry";
-import { dragging, drawing, type Gesture, type Keys, makingLine, movingPicture, movingPivot, tying, sizing, type Spot, spotAt, turning } from "./hand";
+import { dragging, drawing, type Gesture, type Keys, makingLine, movingInLine, movingPicture, movingPivot, tying, sizing, type Spot, spotAt, turning } from "./hand";
 import { addPoint, bendLast, closes, deletePoints, drawnAt, finishDraft, isChosen, movingHandle, movingPoints, pointSpotAt, putKnot, sayIfItBecomesAPath, takeBack } from "./pointing";
 import { knotsOf } from "./knots";
 import { draggingGuide, guideAt } from "./rulers";
@@ -271,6 +271,7 @@ export function Bench() {
     if (spot.kind === "handle") return sizing(scene, object, spot, here, page[0]);
     if (spot.kind === "turn") return turning(scene, object, page, here);
     if (spot.kind === "pivot") return movingPivot(object, page);
+    if (object.anchor && !useStore.getState().others.length) return movingInLine(object, page);
     return dragging(scene, object, here, page[0]);
   };
 

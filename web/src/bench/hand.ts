@@ -1,10 +1,11 @@
 /** What the hand does on the bench: drag, size, turn, draw a ready outline. Every step is a preview; letting go makes the edit. */
 import { act, type ObjectScene, type Operation } from "../api/client";
 import { pathOf } from "../drawing/scene";
-import { fresh, type Thing, thingsOf } from "../state/document";
+import { fresh, hostOf, labelOf, type Thing, thingsOf } from "../state/document";
 import { type Caught, edit, keepTried, putCaret, ruled, type Scene, selectAll, selection, stopTrying, tryOut, useStore } from "../state/store";
 import { inUnit } from "../state/units";
 import { apply, handlesOf, inverse, pageTops, type Point, rounded, sized } from "./geometry";
+import { indexAt } from "./caret";
 import { pageMatrix, pivotOf, showsPivot, turnHandle } from "./paint";
 import { around, caughtMove, caughtPoint, extentOf, linesOf } from "./snapping";
 
@@ -122,6 +123,25 @@ export function catches(keys: Keys): boolean {
 
 function unit(): string {
   return useStore.getState().document?.unit ?? "mm";
+}
+
+/** An object in line goes to the words that it is dragged to. */
+export function movingInLine(object: ObjectScene, page: [number, number, number, number, number, number]): Gesture {
+  const { scene, document: open } = useStore.getState();
+  const host = open && hostOf(open, object.id);
+  return gesture("Move to other words", (at) => {
+    const here = apply(inverse(page), at);
+    const nests = Object.values(scene?.nests ?? {}).filter((nest) => nest.page === object.page && nest.id !== object.id && scene?.shapes[nest.shape]);
+    const over = nests.find((nest) => {
+      const [x, y, w, h] = scene!.objects[nest.id].box;
+      const [px, py] = apply(inverse(scene!.objects[nest.id].matrix), here);
+      return w > 0 && h > 0 && px >= 0 && px <= w && py >= 0 && py <= h && Number.isFinite(x + y);
+    });
+    const nest = over ?? nests.find((one) => one.id === host?.id);
+    if (!nest) return { operations: [], readout: "" };
+    const index = indexAt(nest, scene!.shapes[nest.shape], here);
+    return { operations: act("put-in-line", { object: object.id, frame: nest.id, at: index, version: nest.version }), readout: `in ${labelOf(thingsOf(open!).find((t) => t.id === nest.id)!)}` };
+  });
 }
 
 /** Everything selected moves together; Alt leaves it where it is and moves a duplicate. */

@@ -1,5 +1,5 @@
 /** What the galley's editor knows: paragraphs with their rules, bold, italic, forced breaks, and the leftover's mark. */
-import { Extension, Mark } from "@tiptap/core";
+import { Extension, Mark, Node as TipTapNode } from "@tiptap/core";
 import { Bold } from "@tiptap/extension-bold";
 import { Document } from "@tiptap/extension-document";
 import { HardBreak } from "@tiptap/extension-hard-break";
@@ -9,6 +9,8 @@ import { Text } from "@tiptap/extension-text";
 import { Placeholder } from "@tiptap/extensions";
 import type { Node } from "@tiptap/pm/model";
 import { Plugin, PluginKey } from "@tiptap/pm/state";
+import { labelOf, thingsOf } from "../state/document";
+import { useStore } from "../state/store";
 import { Decoration, DecorationSet, type EditorView } from "@tiptap/pm/view";
 
 const RuledParagraph = Paragraph.extend({
@@ -51,6 +53,29 @@ const RunLook = Mark.create({
   },
   renderHTML() {
     return ["span", { "data-look": "" }, 0];
+  },
+});
+
+/** What stands for a node that is no text, one code point each: an object in line, a forced line break. */
+const LEAF = (node: Node) => (node.type.name === "object" ? "\ufffc" : "\u2028");
+
+/** An object that stands in line. */
+const InLineObject = TipTapNode.create({
+  name: "object",
+  group: "inline",
+  inline: true,
+  atom: true,
+  selectable: true,
+  addAttributes() {
+    return { id: { default: null } };
+  },
+  parseHTML() {
+    return [{ tag: "span[data-object]", getAttrs: (element) => ({ id: (element as HTMLElement).dataset.object }) }];
+  },
+  renderHTML({ node }) {
+    const open = useStore.getState().document;
+    const thing = open && thingsOf(open).find((t) => t.id === node.attrs.id);
+    return ["span", { "data-object": node.attrs.id, class: "in-line-object", title: "An object in line" }, thing ? labelOf(thing) : "object"];
   },
 });
 
@@ -132,7 +157,7 @@ const Spelling = Extension.create({
             if (!unknown?.size) return null;
             const marks: Decoration[] = [];
             state.doc.forEach((paragraph, offset) => {
-              const text = paragraph.textBetween(0, paragraph.content.size, undefined, "\u2028");
+              const text = paragraph.textBetween(0, paragraph.content.size, undefined, LEAF);
               for (const found of text.matchAll(WORD)) if (unknown.has(found[0])) marks.push(Decoration.inline(offset + 1 + found.index, offset + 1 + found.index + found[0].length, { class: "misspelt" }));
             });
             return DecorationSet.create(state.doc, marks);
@@ -152,9 +177,9 @@ export function placeOf(doc: Node, index: number): number | null {
   let found: number | null = null;
   doc.forEach((paragraph, offset) => {
     if (found !== null) return;
-    const length = Array.from(paragraph.textBetween(0, paragraph.content.size, undefined, "\u2028")).length;
+    const length = Array.from(paragraph.textBetween(0, paragraph.content.size, undefined, LEAF)).length;
     if (index <= at + length) {
-      const characters = Array.from(paragraph.textBetween(0, paragraph.content.size, undefined, "\u2028"));
+      const characters = Array.from(paragraph.textBetween(0, paragraph.content.size, undefined, LEAF));
       found = offset + 1 + characters.slice(0, index - at).join("").length;
     }
     at += length + 1;
@@ -169,8 +194,8 @@ export function indexOf(doc: Node, position: number): number {
   doc.forEach((paragraph, offset) => {
     if (offset > position) return;
     const inside = Math.min(Math.max(position - offset - 1, 0), paragraph.content.size);
-    found = at + Array.from(paragraph.textBetween(0, inside, undefined, "\u2028")).length;
-    at += Array.from(paragraph.textBetween(0, paragraph.content.size, undefined, "\u2028")).length + 1;
+    found = at + Array.from(paragraph.textBetween(0, inside, undefined, LEAF)).length;
+    at += Array.from(paragraph.textBetween(0, paragraph.content.size, undefined, LEAF)).length + 1;
   });
   return found;
 }
@@ -181,7 +206,7 @@ export function positionOf(doc: Node, index: number): number {
   let found: number | null = null;
   doc.forEach((paragraph, offset) => {
     if (found !== null) return;
-    const characters = Array.from(paragraph.textBetween(0, paragraph.content.size, undefined, "\u2028"));
+    const characters = Array.from(paragraph.textBetween(0, paragraph.content.size, undefined, LEAF));
     if (index <= at + characters.length) found = offset + 1 + characters.slice(0, index - at).join("").length;
     at += characters.length + 1;
   });
@@ -196,6 +221,7 @@ export const extensions = [
   Italic,
   Underlined,
   HardBreak,
+  InLineObject,
   RunLook,
   Leftover,
   Kept,

@@ -15,7 +15,8 @@ export function toEditor(paragraphs: Paragraph[]): JSONContent {
   return { type: "doc", content: content.length ? content : [{ type: "paragraph" }] };
 }
 
-function runToNodes({ text, weight, slope, underline, ...look }: Run): JSONContent[] {
+function runToNodes({ text, object, weight, slope, underline, ...look }: Run): JSONContent[] {
+  if (object) return [{ type: "object", attrs: { id: object } }];
   const marks: JSONContent["marks"] = [];
   if (weight === 700) marks.push({ type: "bold" });
   else if (weight !== undefined) Object.assign(look, { weight });
@@ -24,7 +25,7 @@ function runToNodes({ text, weight, slope, underline, ...look }: Run): JSONConte
   if (underline === true) marks.push({ type: "underline" });
   else if (underline !== undefined) Object.assign(look, { underline });
   if (Object.keys(look).length) marks.push({ type: "look", attrs: { look } });
-  return text.split(LINE_BREAK).flatMap((part, i) => [
+  return (text ?? "").split(LINE_BREAK).flatMap((part, i) => [
     ...(i ? [{ type: "hardBreak", marks }] : []),
     ...(part ? [{ type: "text", text: part, marks }] : []),
   ]);
@@ -37,8 +38,12 @@ export function fromEditor(content: JSONContent): Paragraph[] {
     rules = node.attrs?.rules ?? rules;
     const runs: Run[] = [];
     for (const part of node.content ?? []) {
-      if (part.type === "hardBreak" && runs.length) {
+      if (part.type === "hardBreak" && runs.length && !runs.at(-1)!.object) {
         runs[runs.length - 1].text += LINE_BREAK; // a break looks like what stands before it
+        continue;
+      }
+      if (part.type === "object") {
+        runs.push({ object: part.attrs?.id } as Run);
         continue;
       }
       const run: Run = { text: part.type === "hardBreak" ? LINE_BREAK : (part.text ?? "") };
@@ -49,7 +54,7 @@ export function fromEditor(content: JSONContent): Paragraph[] {
         if (mark.type === "look") Object.assign(run, mark.attrs?.look);
       }
       const last = runs.at(-1);
-      if (last && JSON.stringify({ ...last, text: "" }) === JSON.stringify({ ...run, text: "" })) last.text += run.text;
+      if (last && !last.object && JSON.stringify({ ...last, text: "" }) === JSON.stringify({ ...run, text: "" })) last.text += run.text;
       else runs.push(run);
     }
     return { ...rules, runs };

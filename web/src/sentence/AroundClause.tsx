@@ -5,6 +5,7 @@ import { oneOrFour, sidesShown } from "../state/units";
 import { LengthField } from "./LengthField";
 import { RecipePart, RecipesOfSeveral } from "../recipes/RecipePart";
 import { FillPart, StrokePart } from "./Paint";
+import { AnchorPart } from "./AnchorPart";
 import { Choice, Part, Rest } from "./Part";
 import { TiesPart } from "./TiesPart";
 
@@ -99,6 +100,7 @@ export function AroundClause({ thing, several = false }: { thing: Thing; several
       ) : (
         <>
       . It is <TiesPart thing={thing} />
+      <AnchorPart thing={thing} />
       {thing.frame ? (
         <>
           , <RecipePart thing={thing} />

@@ -3,6 +3,8 @@ export type Length = number | string;
 
 export interface Run {
   text: string;
+  /** The object that stands here in line; it has no text then. */
+  object?: string;
   weight?: number;
   slope?: "normal" | "italic";
   underline?: boolean;
@@ -83,6 +85,7 @@ export interface Thing {
   picture?: { file: string; alt?: string; fit?: string; x?: Length; y?: Length; scale?: number } | null;
   wrap?: Wrap;
   ties?: Tie[];
+  anchor?: { place?: "in-line"; shift?: Length } | null;
   recipe?: string;
   departs?: string[];
   frame?: Frame | null;
@@ -147,4 +150,10 @@ export function labelOf(thing: Thing): string {
 export function fresh(taken: Iterable<string>, stem: string): string {
   const all = new Set(taken);
   for (let n = 1; ; n++) if (!all.has(`${stem}${n}`)) return `${stem}${n}`;
+}
+
+/** The frame in whose copy an object stands. */
+export function hostOf(open: OpenDocument, id: string): Thing | null {
+  const holds = (thing: Thing) => Object.values(open.copies[thing.frame!.copy]?.versions ?? {}).some((version) => version.paragraphs.some((p) => p.runs?.some((run) => run.object === id)));
+  return thingsOf(open).find((thing) => thing.frame && holds(thing)) ?? null;
 }

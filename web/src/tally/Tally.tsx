@@ -112,6 +112,7 @@ interface RowProps {
 const DRAGGED = "application/x-nest-line-object";
 
 function Row({ thing, chosen, inside, figure, fault, before, children, below }: RowProps) {
+  const waits = useStore((s) => s.scene?.objects[thing.id]?.anchor?.waits ?? false);
   const selected = useStore((s) => (chosen ?? [thing.id]).every((id) => s.selected === id || s.others.includes(id)));
   const [line, setLine] = useState<"above" | "below" | null>(null);
   const put = (field: string, on: boolean, label: string) =>
@@ -159,7 +160,8 @@ function Row({ thing, chosen, inside, figure, fault, before, children, below }: 
               {thing.locked ? <Lock size={14} /> : <LockOpen size={14} />}
             </button>
           </span>
-          {figure && <span className={`shrink-0 tabular-nums ${fault ? "font-bold text-coral-text" : "text-soft"}`}>{figure}</span>}
+          {waits && <span className="shrink-0 font-bold text-coral-text" title="Its place in the copy is not set, so it is not drawn">waits</span>}
+          {figure && !waits && <span className={`shrink-0 tabular-nums ${fault ? "font-bold text-coral-text" : "text-soft"}`}>{figure}</span>}
         </div>
         {children}
       </div>

@@ -1,0 +1,209 @@
+"""Objects in line: they stand in the copy like letters, move with it, and are never lost."""
+
+import unittest
+from typing import Any
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from nestline.acts import ActError
+from nestline.document.reading import Reader
+from nestline.errors import DocumentError
+from nestline.nesting import kernel as k
+from nestline.nesting.page import settled
+from nestline.output.lines import frame_report
+from support import STORY, document, frame, paragraph, studio
+from test_acts import done
+
+ICON = {"id": "icon", "x": 0, "y": 0, "width": 12, "height": 9, "anchor": {"place": "in-line"}}
+
+
+def label(text: list[Any], icon: dict[str, Any] | None = None, **rules: Any) -> dict[str, Any]:
+    """A frame whose copy has objects where `text` has a dict."""
+    runs = [{"text": t} if isinstance(t, str) else t for t in text]
+    return document(
+        [frame(**rules), {**ICON, **(icon or {})}], {"runs": runs, "size": 12, "leading": 15, "font": "Lato"}
+    )
+
+
+def placed(raw: dict[str, Any]) -> tuple[Any, dict[str, Any]]:
+    """The frame's nest, and every object as it came to stand."""
+    read = studio().read(raw)
+    nests = studio().nest(read)
+    return next(n.nest for n in nests if n.thing.id == "f"), {t.id: t for _, t in settled(read, nests).objects()}
+
+
+class InLine(unittest.TestCase):
+    def test_it_stands_on_the_baseline_between_its_words(self) -> None:
+        nest, things = placed(label(["Bring ", {"object": "icon"}, " string"]))
+        x, y, width, height = things["icon"].box
+        self.assertAlmostEqual(y + height, float(nest.records[0, k.BASELINE]), places=3)
+        words = {
+            nest.copy.text[s:e]: float(v)
+            for s, e, v in zip(nest.copy.segments.start, nest.copy.segments.end, nest.drawn.x, strict=True)
+        }
+        self.assertGreater(x, words["Bring"] + 20)
+        self.assertGreater(words["string"], x + width)
+        self.assertEqual(nest.copy.words, 2)
+
+    def test_a_shift_lifts_it(self) -> None:
+        for shift, by in ((3, 3.0), ("-0.25em", -3.0)):
+            nest, things = placed(
+                label(["Bring ", {"object": "icon"}], {"anchor": {"place": "in-line", "shift": shift}})
+            )
+            _, y, _, height = things["icon"].box
+            self.assertAlmostEqual(y + height, float(nest.records[0, k.BASELINE]) - by, places=3)
+
+    def test_icon_and_label_are_centred_as_one(self) -> None:
+        raw = label(
+            [{"object": "icon"}, "\u00a0Fly"], sit="middle", hang="cap", stand="baseline", least_slot=0, width=120, height=60
+        )  # fmt: skip
+        raw["copies"]["story"]["versions"]["en"]["paragraphs"][0]["align"] = "center"
+        nest, things = placed(raw)
+        left, right = things["icon"].box[0], float(nest.right[0])
+        self.assertAlmostEqual(left - 100, 220 - right, delta=0.02)
+        # Taller than the capitals, the icon is what is centred down as well.
+        raw["pages"][0]["objects"][1]["height"] = 30
+        nest, things = placed(raw)
+        _, y, _, height = things["icon"].box
+        self.assertAlmostEqual(y - 100, 160 - (y + height), delta=0.06)
+
+    def test_a_giving_frame_makes_room_for_it(self) -> None:
+        bare = label(["Fly"], give=["right"], wrap_lines=False, least_slot=0, width=10)
+        bare["pages"][0]["objects"].pop()
+        without, with_ = (
+            studio().nest(studio().read(bare)),
+            label([{"object": "icon"}, "Fly"], give=["right"], wrap_lines=False, least_slot=0, width=10),
+        )
+        nest = studio().nest(studio().read(with_))
+        self.assertAlmostEqual(nest[0].thing.box[2] - without[0].thing.box[2], 12, delta=0.02)
+
+    def test_it_moves_when_copy_before_it_grows(self) -> None:
+        one, two = (placed(label([text, {"object": "icon"}]))[1]["icon"].box for text in ("Bring ", STORY + " "))
+        self.assertGreater(two[1], one[1] + 12)
+
+    def test_in_the_leftover_it_waits_undrawn(self) -> None:
+        rules = {"height": 30, "leftover": {"ends": "with-the-last-line"}}
+        _, things = placed(label([STORY * 3, {"object": "icon"}], **rules))
+        self.assertTrue(things["icon"].hidden)
+        _, things = placed(label([STORY], **rules))
+        self.assertTrue(things["icon"].hidden, "with no place in any copy")
+
+    def test_a_label_in_line_in_a_label(self) -> None:
+        raw = label(["Price ", {"object": "icon"}], {"frame": {"copy": "badge"}, "width": 40, "height": 20})
+        raw["copies"]["badge"] = {"versions": {"en": {"language": "en", "paragraphs": [paragraph("5")]}}}
+        nests = studio().nest(studio().read(raw))
+        inner = next(n for n in nests if n.thing.id == "icon")
+        self.assertAlmostEqual(float(inner.nest.records[0, k.LEFT]), inner.thing.box[0], places=3)
+        self.assertGreater(inner.thing.box[0], 120)
+
+    def test_words_as_set_leave_it_out(self) -> None:
+        read = studio().read(label(["Bring ", {"object": "icon"}, " string"]))
+        line = frame_report(studio().nest(read)[0])["lines"][0]
+        self.assertEqual([w["text"] for w in line["words"]], ["Bring", "string"])
+        self.assertEqual(line["range"], [0, 14])
+
+    @given(
+        st.lists(
+            st.sampled_from(["Bring ", "string, ", "bring friends ", "\u05e2\u05e4\u05d9\u05e4\u05d5\u05df "]),
+            max_size=30,
+        ),
+        st.integers(0, 30),
+        st.floats(4, 60),
+        st.floats(4, 60),
+    )
+    def test_the_room_it_takes_is_its_own(self, words: list[str], place: int, width: float, height: float) -> None:
+        raw = label([*words[:place], {"object": "icon"}, *words[place:]], {"width": width, "height": height}, width=160)
+        nest, things = placed(raw)
+        x, _, wide, _ = things["icon"].box
+        self.assertAlmostEqual(wide, width, places=3)
+        record = next(i for i, (a, b) in enumerate(nest.ranges) if a <= nest.copy.text.index("\ufffc") < b)
+        self.assertGreaterEqual(x, float(nest.records[record, k.LEFT]) - 0.02)
+        if width < 150:
+            self.assertLessEqual(x + wide, float(nest.records[record, k.RIGHT]) + 0.02)
+
+
+class Acts(unittest.TestCase):
+    def loose(self) -> dict[str, Any]:
+        raw = document(
+            [frame(), {k: v for k, v in ICON.items() if k != "anchor"}], paragraph("Bring string"), paragraph("Fly")
+        )
+        raw["copies"]["story"]["versions"]["de"] = {"language": "de", "paragraphs": [paragraph("Schnur")]}
+        return raw
+
+    def text(self, raw: dict[str, Any], version: str = "en") -> str:
+        return "\n".join(p.text for p in Reader().read(raw).copies["story"][version].paragraphs)
+
+    def test_put_in_line_at_a_place_and_moved_to_another(self) -> None:
+        raw = done(self.loose(), "put-in-line", object="icon", frame="f", at=6, version="en")
+        self.assertEqual(self.text(raw), "Bring \ufffcstring\nFly")
+        self.assertEqual(self.text(raw, "de"), "Schnur\ufffc")
+        for at, text in (
+            (0, "\ufffcBring string\nFly"),
+            (14, "Bring string\n\ufffcFly"),
+            (99, "Bring string\nFly\ufffc"),
+            (13, "Bring string\ufffc\nFly"),
+        ):
+            moved = done(raw, "put-in-line", object="icon", frame="f", at=at, version="en")
+            self.assertEqual(self.text(moved), text)
+
+    def test_it_comes_before_a_frame_whose_fill_would_hide_it(self) -> None:
+        raw = self.loose()
+        raw["pages"][0]["objects"].reverse()
+        after = done(raw, "put-in-line", object="icon", frame="f")
+        self.assertEqual([o["id"] for o in after["pages"][0]["objects"]], ["f", "icon"])
+        self.assertEqual(after["pages"][0]["objects"][1]["anchor"], {"place": "in-line"})
+
+    def test_let_go_it_stays_where_it_stood(self) -> None:
+        raw = done(self.loose(), "put-in-line", object="icon", frame="f", at=6)
+        stood = placed(raw)[1]["icon"].box
+        after = done(raw, "release", object="icon")
+        self.assertEqual(self.text(after), "Bring string\nFly")
+        self.assertIsNone(after["pages"][0]["objects"][1].get("anchor"))
+        for a, b in zip(placed(after)[1]["icon"].box, stood, strict=True):
+            self.assertAlmostEqual(a, b, places=3)
+
+    def test_deleted_its_place_in_the_copy_goes_too(self) -> None:
+        raw = done(self.loose(), "put-in-line", object="icon", frame="f", at=6)
+        self.assertEqual(self.text(done(raw, "delete", objects=["icon"])), "Bring string\nFly")
+
+    def test_a_duplicate_brings_its_own_or_none(self) -> None:
+        raw = done(self.loose(), "put-in-line", object="icon", frame="f", at=6)
+        alone = done(raw, "duplicate", objects=["f"])
+        name = next(c for c in alone["copies"] if c != "story")
+        self.assertNotIn("object", str(alone["copies"][name]))
+        both = done(raw, "duplicate", objects=["f", "icon"])
+        new = {t.id for _, t in Reader().read(both).objects()} - {"f", "icon"}
+        runs = both["copies"][next(c for c in both["copies"] if c != "story")]["versions"]["en"]["paragraphs"][0][
+            "runs"
+        ]
+        self.assertTrue(next(r["object"] for r in runs if "object" in r) in new)
+
+    def test_what_cannot_be_is_refused(self) -> None:
+        raw = self.loose()
+        for given_ in (
+            {"object": "icon", "frame": "icon"},
+            {"object": "f", "frame": "f"},
+            {"object": "f", "frame": "icon"},
+        ):
+            with self.assertRaises(ActError):
+                done(raw, "put-in-line", **given_)
+        with self.assertRaises(ActError):
+            done(raw, "release", object="icon")
+
+    def test_documents_with_wrong_places_are_refused_by_path(self) -> None:
+        for runs, path, said in (
+            ([{"object": "none"}], "runs[0].object", "no object"),
+            ([{"object": "f"}], "runs[0].object", "anchor"),
+            ([{"object": "icon"}, {"object": "icon"}], "runs[1].object", "already"),
+            ([{"object": "icon", "text": "x"}], "runs[0]", "not both"),
+            ([{"text": "a\ufffcb"}], "runs[0]", "U+FFFC"),
+        ):
+            with self.subTest(runs), self.assertRaises(DocumentError) as caught:
+                Reader().read(document([frame(), ICON], {"runs": runs}))
+            self.assertEqual(caught.exception.path, f"$.copies.story.versions.en.paragraphs[0].{path}")
+            self.assertIn(said, caught.exception.message)
+
+
+if __name__ == "__main__":
+    unittest.main()
