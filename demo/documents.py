@@ -110,19 +110,29 @@ def poster() -> Raw:
 
 
 def ticket() -> Raw:
-    """A phone screen, 390 × 844 px: labels centred by cap height in buttons and badges."""
+    """A phone screen, 390 × 844 px: buttons and badges that follow recipes and their words, in four languages."""
     styles = {
         "Heading": {"font": "Abril Fatface", "size": "38px", "leading": "42px", "color": "night hill"},
         "Lead": {"font": "Source Sans 3", "size": "17px", "leading": "24px", "color": "ink"},
         "Card head": {"font": "Source Sans 3", "weight": 700, "size": "19px", "leading": "25px", "color": "night hill"},
         "Card": {"font": "Source Sans 3", "size": "15px", "leading": "21px", "color": "ink"},
-        "Button": {"font": "Source Sans 3", "weight": 700, "size": "18px", "leading": "24px", "align": "center", "color": "paper"},
-        "Quiet": {"font": "Source Sans 3", "weight": 700, "size": "18px", "leading": "24px", "align": "center", "color": "night hill"},
-        "Badge": {"font": "Oswald", "size": "14px", "leading": "18px", "align": "center", "color": "cream"},
         "Round": {"font": "Abril Fatface", "size": "30px", "leading": "32px", "align": "center", "color": "night hill"},
     }  # fmt: skip
     label = {"sit": "middle", "hang": "cap", "stand": "baseline", "band": "line-box", "least_slot": 0}
     block = {"band": "line-box", "hang": "line-box", "stand": "line-box", "least_slot": 0}
+    bold = {"font": "Source Sans 3", "weight": 700, "size": "18px", "leading": "24px", "align": "center"}
+    recipes = {
+        "Tag": {
+            "frame": {**label, "give": ["right"], "wrap_lines": False, "padding": [0, "16px", 0, "16px"], "whole_pixels": True},
+            "fill": {"color": "kite red"},
+            "text": {"font": "Oswald", "size": "14px", "leading": "18px", "align": "center", "color": "cream"},
+        },
+        "Wide button": {"frame": label, "fill": {"color": "night hill"}, "stroke": None, "text": {**bold, "color": "paper"}},
+        "Quiet button": {
+            "frame": label, "fill": None, "stroke": {"color": "night hill", "width": "1.5px", "position": "inside"},
+            "text": {**bold, "color": "night hill"},
+        },
+    }  # fmt: skip
     objects: list[Raw] = [
         {"id": "sky", "name": "Sky", "x": 0, "y": 0, "width": "390px", "height": "300px", "fill": {"color": "sky"}},
         {"id": "cloud", "name": "Cloud", "x": "156px", "y": "16px", "width": "112px", "height": "47px", "picture": {"file": "pictures/cloud.png"}},
@@ -134,29 +144,61 @@ def ticket() -> Raw:
          "fill": {"color": "cream"}, "frame": {"copy": "Card", "padding": "22px", **block, "hang": "cap", "sit": "middle", "stand": "baseline"}},
         {"id": "round", "name": "Price", "x": "272px", "y": "348px", "width": "76px", "height": "76px", "outline": {"kind": "ellipse"},
          "fill": {"color": "straw"}, "wrap": {"by": "outline", "clearance": "12px", "sides": "left"}, "frame": {"copy": "Price", **label}},
-        {"id": "badge", "name": "Badge", "x": "20px", "y": "494px", "width": "124px", "height": "30px", "outline": {"kind": "rectangle", "radius": "15px"},
-         "fill": {"color": "kite red"}, "frame": {"copy": "Badge", **label}},
-        {"id": "badge2", "name": "Badge, second", "x": "154px", "y": "494px", "width": "112px", "height": "30px", "outline": {"kind": "rectangle", "radius": "15px"},
-         "fill": {"color": "lake"}, "frame": {"copy": "Badge two", **label}},
+        {"id": "badge", "name": "Tag", "x": "20px", "y": "494px", "width": "124px", "height": "30px", "outline": {"kind": "rectangle", "radius": "15px"},
+         "recipe": "Tag", "frame": {"copy": "Badge"}},
+        {"id": "badge2", "name": "Tag, second", "x": "154px", "y": "494px", "width": "112px", "height": "30px", "outline": {"kind": "rectangle", "radius": "15px"},
+         "recipe": "Tag", "fill": {"color": "lake"}, "ties": [{"edge": "left", "to": "badge", "its": "right", "gap": "10px"}], "frame": {"copy": "Badge two"}},
         {"id": "list", "name": "What to bring", "x": "24px", "y": "552px", "width": "342px", "height": "100px", "frame": {"copy": "Bring", **block}},
         {"id": "go", "name": "Main button", "x": "20px", "y": "690px", "width": "350px", "height": "56px", "outline": {"kind": "rectangle", "radius": "14px"},
-         "fill": {"color": "night hill"}, "frame": {"copy": "Go", **label}},
+         "recipe": "Wide button", "frame": {"copy": "Go"}},
+        {"id": "mark", "name": "Kite mark", "x": "60px", "y": "700px", "width": "13px", "height": "19px", "outline": {"kind": "kite"}, "fill": {"color": "straw"},
+         "anchor": {"place": "in-line", "shift": "-3px"}},
         {"id": "later", "name": "Second button", "x": "20px", "y": "758px", "width": "350px", "height": "52px", "outline": {"kind": "rectangle", "radius": "14px"},
-         "stroke": {"color": "night hill", "width": "1.5px", "position": "inside"}, "frame": {"copy": "Later", **label}},
+         "recipe": "Quiet button", "frame": {"copy": "Later"}},
     ]  # fmt: skip
     copies = {
-        "Heading": _copy(_p("Heading", "Your place on the hill")),
-        "Lead": _copy(_p("Lead", "Saturday on the common. The gate opens at ten; the wind keeps its own hours.")),
-        "Card": _copy(_p("Card head", "A day for one kite"), _p("Card", "String is cut at the tower. Tails over nine metres fly from the north side.")),
-        "Price": _copy(_p("Round", "3")),
-        "Badge": _copy(_p("Badge", "DOGS WELCOME")),
-        "Badge two": _copy(_p("Badge", "TEA INCLUDED")),
-        "Bring": _copy(_p("Card head", "Bring with you"), _p("Card", "A kite, a friend, gloves for the long dragon, and a lantern if you mean to stay until the end.")),
-        "Go": _copy(_p("Button", "Reserve a place")),
-        "Later": _copy(_p("Quiet", "Fly without one")),
+        "Heading": _in_four(
+            ["Heading"], ["Your place on the hill"], ["Dein Platz auf dem Hügel"], ["Paikkasi mäellä"], ["Η θέση σου στον λόφο"]
+        ),
+        "Lead": _in_four(
+            ["Lead"], ["Saturday on the common. The gate opens at ten; the wind keeps its own hours."],
+            ["Samstag auf der Wiese. Das Tor öffnet um zehn; der Wind kommt, wann er will."],
+            ["Lauantaina niityllä. Portti aukeaa kymmeneltä; tuuli tulee kun tulee."],
+            ["Σάββατο στο λιβάδι. Η πύλη ανοίγει στις δέκα· ο άνεμος όποτε θέλει."],
+        ),
+        "Card": _in_four(
+            ["Card head", "Card"], ["A day for one kite", "String is cut at the tower. Tails over nine metres fly from the north side."],
+            ["Ein Tag, ein Drachen", "Schnur gibt es am Turm. Lange Schwänze fliegen von Norden."],
+            ["Päivä yhdelle leijalle", "Narua saa tornilta. Pitkät hännät lentävät pohjoisesta."],
+            ["Μια μέρα, ένας αετός", "Σπάγκος στον πύργο. Οι μακριές ουρές πετούν από βορρά."],
+        ),
+        "Price": _in_four(["Round"], ["3"], ["3"], ["3"], ["3"]),
+        "Badge": _in_four([None], ["DOGS WELCOME"], ["HUNDE WILLKOMMEN"], ["KOIRAT TERVETULLEITA"], ["ΔΕΚΤΟΙ ΟΙ ΣΚΥΛΟΙ"]),
+        "Badge two": _in_four([None], ["TEA INCLUDED"], ["TEE INBEGRIFFEN"], ["TEE SISÄLTYY"], ["ΜΕ ΤΣΑΪ"]),
+        "Bring": _in_four(
+            ["Card head", "Card"],
+            ["Bring with you", "A kite, a friend, gloves for the long dragon, and a lantern if you mean to stay until the end."],
+            ["Bring mit", "Einen Drachen, jemanden dazu, Handschuhe und eine Laterne, wenn du bis zum Ende bleibst."],
+            ["Ota mukaan", "Leija, ystävä, hanskat pitkää lohikäärmettä varten ja lyhty, jos jäät loppuun asti."],
+            ["Φέρε μαζί σου", "Έναν αετό, έναν φίλο, γάντια και ένα φανάρι, αν μείνεις ως το τέλος."],
+        ),
+        "Go": _in_four([None], ["Reserve a place"], ["Einen Platz reservieren"], ["Varaa paikka"], ["Κράτησε θέση"], mark="mark"),
+        "Later": _in_four([None], ["Fly without one"], ["Ohne Platz fliegen"], ["Lennä ilman paikkaa"], ["Πέτα χωρίς θέση"]),
     }  # fmt: skip
     page = {"width": "390px", "height": "844px", "background": "paper", "objects": objects}
-    return _document("Ticket screen", "px", styles, copies, [page])
+    return {**_document("Ticket screen", "px", styles, copies, [page]), "recipes": recipes}
+
+
+def _in_four(styles: list[str | None], *texts: list[str], mark: str | None = None) -> Raw:
+    """A copy in English, German, Finnish and Greek, a style a paragraph; `mark` is an object in line before its words."""
+    versions = {}
+    for language, paragraphs in zip(("en", "de", "fi", "el"), texts, strict=True):
+        made = []
+        for style, text in zip(styles, paragraphs, strict=True):
+            runs: list[Raw] = [{"object": mark}, {"text": f"\u00a0\u00a0{text}"}] if mark else [{"text": text}]
+            made.append({**({"style": style} if style else {}), "runs": runs})
+        versions[language] = {"language": language, "paragraphs": made}
+    return {"versions": versions}
 
 
 def _document(title: str, unit: str, styles: Raw, copies: Raw, pages: list[Raw]) -> Raw:

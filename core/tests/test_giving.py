@@ -8,6 +8,7 @@ from typing import Any
 import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from shapely.geometry import Polygon, box
 
 from nestline.errors import DocumentError
 from nestline.nesting import kernel as k
@@ -224,6 +225,24 @@ class Tying(unittest.TestCase):
             with self.assertRaises(DocumentError) as caught:
                 studio().read(document(objects))
             self.assertIn(said, caught.exception.message)
+
+
+class Rounded(unittest.TestCase):
+    def test_a_pill_is_as_wide_as_its_label_needs_between_its_round_ends(self) -> None:
+        for height, padding in ((30, [0, 16, 0, 16]), (24, [2, 6, 2, 6]), (40, 9)):
+            outline = {"kind": "rectangle", "radius": height / 2}
+            rules = {"give": ["right"], "wrap_lines": False, "padding": padding, "sit": "middle", "least_slot": 0}
+            raw = document(
+                [frame(outline=outline, width=20, height=height, **rules)],
+                paragraph("TEA INCLUDED", size=11, leading=13),
+            )
+            placed = nest_of(raw)
+            self.assertEqual((placed.nest.leftover_words, len(placed.nest.records)), (0, 1))
+            slot, row = placed.nest.padded.bounds, placed.nest.records[0]
+            # The whole of its band stands inside the rounded ends.
+            inner = Polygon([(e[0], e[1]) for e in placed.nest.padded.edges])
+            band = box(float(placed.nest.left[0]), row[k.TOP], float(placed.nest.right[0]), row[k.BOTTOM])
+            self.assertLess(band.difference(inner.buffer(0.02)).area, 1e-6, slot)
 
 
 class Fitting(unittest.TestCase):

@@ -80,6 +80,9 @@ def given(
         width = search.unwrapped_width() if across else width
         needed = search.stack(whole_lines)
         height = max(needed, search.low[1]) if down else max(height, needed)
+        if across and not search.square:
+            # A hair wider than its longest line: a narrower outline counts as a box (frame.nest_frame).
+            width = search.width(height, width + 2e-3)
     elif across and down:
         width = search.unwrapped_width()
         height = search.height(width)
@@ -125,6 +128,10 @@ class _Search:
         )
         self.high = tuple(self._limit(frame.greatest, axis, MOST) for axis in ("width", "height"))
         self.rectangle = thing.outline.kind == "rectangle"
+        radius = thing.outline.radius
+        self.square = self.rectangle and not any(
+            lengths.points(r, copy.size) for r in (radius if isinstance(radius, list | tuple) else (radius,))
+        )
         # What the copy's lines take at the very least: their length, closed up, times the leading.
         self.length = 0.7 * float(copy.x[-1]) if len(copy.x) else 0.0
         self.leading = float(copy.rules[:, k.LEADING].min()) if len(copy.rules) else 1.0
@@ -178,8 +185,8 @@ class _Search:
         down = self.down
         return self.first(lambda h: self.share(width, h), low, high, lambda h, held: down + (h - down) / max(held, 0.2))
 
-    def width(self, height: float) -> float:
-        low, high = self.low[0], self.high[0]
+    def width(self, height: float, least: float = 0.0) -> float:
+        low, high = max(self.low[0], least), max(self.high[0], least)
         low = min(max(low, self.length * self.leading / max(height + 2 * self.leading, 1.0)), high)
         across = self.across
         return self.first(
