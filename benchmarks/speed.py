@@ -14,6 +14,7 @@ import statistics
 import subprocess
 import time
 from collections.abc import Callable
+from typing import Any
 
 import numpy as np
 from shapely.geometry import Polygon
@@ -103,6 +104,29 @@ def core() -> dict[str, Times]:
     }
 
 
+def following() -> dict[str, Times]:
+    """Frames that follow 60 words of copy, of which one is changed each time: from the edited document to its nests,
+    shaping of the changed paragraph included."""
+    from support import STORY, document, frame, paragraph, studio
+
+    def case(kind: str, **rules: Any) -> Callable[[int], object]:
+        kept = studio()
+
+        def one(i: int) -> object:
+            raw = document([frame(kind, padding=8, **rules)], paragraph(f"{STORY} kite {i}", size=10, align="center"))
+            return kept.nest(kept.read(raw))
+
+        return one
+
+    fit = {"fit_type": {"least": 5, "grow": True, "greatest": 30}}
+    return {
+        "bottom": timed(40, case("rectangle", give=["bottom"])),
+        "proportion": timed(40, case("heart", give=["in-proportion"])),
+        "fit": timed(40, case("rectangle", **fit)),
+        "fit heart": timed(40, case("heart", **fit)),
+    }
+
+
 MOVED = """([points, words]) => {
   const float = document.querySelector('#float'), copy = document.querySelector('#copy');
   float.style.shapeOutside = `polygon(${points.map((p) => p.map((v) => v.toFixed(2) + 'px').join(' ')).join(',')})`;
@@ -167,7 +191,7 @@ def machine() -> str:
 def main() -> None:
     try:
         theirs = chromium()
-        ours = core()
+        ours = {**core(), **following()}
         pointer, paint = in_the_browser()
     except NestLineError as error:
         raise SystemExit(str(error)) from None
@@ -180,6 +204,10 @@ def main() -> None:
         ("the rectangle, optimal breaking (justified)", ms(ours["optimal rectangle"]), "≤ 1 ×", f"{statistics.median(ours['optimal rectangle']) / its:.2f} ×"),
         ("the leaf, first fit, lines in the middle", ms(ours["middle"]), "≤ 5 ms", f"{statistics.median(ours['middle']):.1f} ms"),
         ("the leaf, optimal breaking, lines in the middle", ms(ours["optimal middle"]), "≤ 5 ms", f"{statistics.median(ours['optimal middle']):.1f} ms"),
+        ("a word typed in a rectangle that gives at the bottom", ms(ours["bottom"]), "", ""),
+        ("a word typed in a heart that gives in proportion", ms(ours["proportion"]), "≤ 15 ms", f"{statistics.median(ours['proportion']):.1f} ms"),
+        ("a word typed, type fitted to a rectangle", ms(ours["fit"]), "≤ 15 ms", f"{statistics.median(ours['fit']):.1f} ms"),
+        ("a word typed, type fitted to a heart", ms(ours["fit heart"]), "≤ 15 ms", f"{statistics.median(ours['fit heart']):.1f} ms"),
         ("pointer to new nest in the browser, demo poster", ms(pointer), "p50 ≤ 25 ms, p95 ≤ 50 ms", f"{len(pointer)} steps"),
         ("painting it on the canvas, apart", ms(paint), "", f"{len(paint)} frames"),
     ]  # fmt: skip

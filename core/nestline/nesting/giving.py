@@ -221,7 +221,7 @@ class _Search:
         return nest.stand_y - top + self.down + 1e-5 if nest.lines else self.down
 
 
-LEAST_FACTOR, MOST_FACTOR, FINEST = 0.25, 8.0, 2e-4
+LEAST_FACTOR, MOST_FACTOR, FINEST = 0.25, 8.0, 5e-4
 """Limits of fitted type where none are given, and how near the largest factor is found."""
 
 
@@ -245,13 +245,13 @@ def fitted(frame: Frame, size: float, share: Callable[[float], float], fill: flo
     high = 1.0
     if fit.grow:
         high = max(lengths.points(fit.greatest, size) / size if fit.greatest is not None else MOST_FACTOR, 1.0)
-    held = share(high)
+    # Begun a little above what the fill asks for; only when that holds all is the greatest size looked at.
+    bad = min(high, 1.1 * max(fill, 0.02) ** -0.5) if high > 1 else high
+    held = share(bad)
+    if held >= 1 and bad < high:
+        bad, held = high, share(high)
     if held >= 1:
         return high
-    bad = high
-    if high > 1 and (at := 1.3 * max(fill, 0.02) ** -0.5) < high:
-        near = share(at)
-        bad, held = (at, near) if near < 1 else (bad, held)
     while bad > low:
         # Nearly as small as the share that it holds asks for.
         at = max(min(bad * (1 - 0.985 * (1 - math.sqrt(max(held, 0.05)))), bad * 0.996), low)

@@ -19,7 +19,7 @@ export function AnchorPart({ thing }: { thing: Thing }) {
   const into = (frame: Thing, end: boolean) => act("put-in-line", { object: thing.id, frame: frame.id, at: end ? Array.from(scene.shapes[scene.nests[frame.id].shape].text).length : 0, version: scene.nests[frame.id].version });
   return (
     <>
-      ,{" "}
+      {"\u2060, "}
       <Part name="anchor" title="Where it belongs" said={!anchor ? "stands on the page" : host ? `stands in line in ${labelOf(host)}` : "waits for its words"}>
         {(close) => (
           <div className="space-y-3">

@@ -38,7 +38,7 @@ export function AroundClause({ thing, several = false }: { thing: Thing; several
       </Part>
       {by !== "none" && (
         <>
-          ,{" "}
+          {"\u2060, "}
           <Part name="clearance" title="Clearance" said={<>{clearance} clear</>}>
             {() => (
               <LengthField
@@ -50,7 +50,7 @@ export function AroundClause({ thing, several = false }: { thing: Thing; several
               />
             )}
           </Part>
-          ,{" "}
+          {"\u2060, "}
           <Part name="sides" title="Where copy may stand" said={SIDES[wrap.sides ?? "both"]}>
             {() => <Choice value={wrap.sides ?? "both"} options={Object.entries(SIDES).map(([value, label]) => ({ value: value as keyof typeof SIDES, label }))} onChoose={(sides) => void edit(operations({ sides }), "Sides")} />}
           </Part>
@@ -78,7 +78,7 @@ export function AroundClause({ thing, several = false }: { thing: Thing; several
       The outline has <FillPart id={thing.id} fill={thing.fill ?? null} /> and <StrokePart id={thing.id} stroke={thing.stroke ?? null} />
       {(thing.fill || thing.stroke) && (
         <Rest of="paint" plain={thing.paint !== false}>
-          ,{" "}
+          {"\u2060, "}
           <Part name="paint" title="Its paint" said={thing.paint === false ? "not painted" : "painted"}>
             {() => (
               <Choice
@@ -103,10 +103,10 @@ export function AroundClause({ thing, several = false }: { thing: Thing; several
       <AnchorPart thing={thing} />
       {thing.frame ? (
         <>
-          , <RecipePart thing={thing} />
+          {"\u2060, "}<RecipePart thing={thing} />
         </>
       ) : null}
-      , and lies{" "}
+      {"\u2060, "}and lies{" "}
       <Part name="stack" title="Before and behind" said={place}>
         {() => (
           <div className="grid grid-cols-2 gap-1">

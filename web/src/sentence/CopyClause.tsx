@@ -132,7 +132,7 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
           </div>
         )}
       </Part>{" "}
-      <Part name="size" title="Size and leading" said={`${range(picked.map((r) => r.size))} / ${range(picked.map((r) => r.leading))}`}>
+      <Part name="size" title="Size and leading" said={`${range(picked.map((r) => r.size))}\u00a0/\u00a0${range(picked.map((r) => r.leading))}`}>
         {() => (
           <div className="space-y-3">
             <LengthField label="Type size" value={single(picked.map((r) => r.size))} onTry={attempt("size")} onKeep={keep("size", "Type size")} />
@@ -162,11 +162,11 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
         )}
       </Part>
       <Rest plain={!ruled[0].dropCap && !ruled[0].keep && !ruled[0].tabs.length}>
-        , <OpeningPart rule={ruled[0]} put={put} />
+        {"\u2060, "}<OpeningPart rule={ruled[0]} put={put} />
       </Rest>
       <LettersPart picked={picked} faces={faces} attempt={attempt} keep={keep} put={put} />
       <Rest plain={list === null}>
-      , <Part name="list" title="What stands before each paragraph" said={list === undefined ? "listed in part" : list === "bullets" ? "with bullets" : list === "numbers" ? "numbered" : "unlisted"}>
+      {"\u2060, "}<Part name="list" title="What stands before each paragraph" said={list === undefined ? "listed in part" : list === "bullets" ? "with bullets" : list === "numbers" ? "numbered" : "unlisted"}>
         {() => (
           <Choice
             value={list === undefined ? null : (list ?? "none")}
@@ -181,7 +181,7 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
       </Part>
       </Rest>
       <Rest plain={language?.split("-")[0] === nest.version.split("-")[0] && only(picked.map((r) => r.direction)) === "auto"}>
-      , in{" "}
+      {"\u2060, "}in{" "}
       <Part name="language" title="Language and direction" said={LANGUAGES.find(([tag]) => tag === language?.split("-")[0])?.[1] ?? language ?? "several languages"}>
         {() => (
           <>
@@ -205,7 +205,7 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
         )}
       </Part>
       </Rest>
-      , <span className="whitespace-nowrap">
+      {"\u2060, "}<span className="whitespace-nowrap">
         <CopyColorPart picked={picked} attempt={attempt("color")} keep={keep("color", "Colour of the copy")} />.
       </span>
       {nest.loose > 0 && (

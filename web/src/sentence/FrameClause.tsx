@@ -37,7 +37,7 @@ export function FrameClause({ thing, frame, several = false }: { thing: Thing; f
           is <OutlinePart thing={thing} />, <PlacePart thing={thing} />, <GivePart thing={thing} frame={frame} />
         </>
       )}
-      , and keeps its copy{" "}
+      {"\u2060, "}and keeps its copy{" "}
       <Part name="padding" title="Padding" said={sidesShown(frame.padding)}>
         {() => (
           <LengthField
@@ -100,13 +100,13 @@ export function FrameClause({ thing, frame, several = false }: { thing: Thing; f
         </>
       )}
       <Rest of="leftover" plain={(frame.leftover?.ends ?? "past-the-edge") === "past-the-edge" && !frame.leftover?.mark && !nest?.leftover}>
-        ; what does not fit <LeftoverPart frame={frame} attempt={attempt("leftover")} keep={keep("leftover", "Leftover")} put={put("leftover", "Leftover")} />
+        {"\u2060; "}what does not fit <LeftoverPart frame={frame} attempt={attempt("leftover")} keep={keep("leftover", "Leftover")} put={put("leftover", "Leftover")} />
       </Rest>
       <Rest of="fit" plain={!frame.fit_type && !nest?.leftover}>
-        ; its type <FitPart frame={frame} factor={nest?.factor ?? 1} size={nest?.size ?? 11} attempt={attempt("fit_type")} keep={keep("fit_type", "Fit the type")} put={put("fit_type", "Fit the type")} />
+        {"\u2060; "}its type <FitPart frame={frame} factor={nest?.factor ?? 1} size={nest?.size ?? 11} attempt={attempt("fit_type")} keep={keep("fit_type", "Fit the type")} put={put("fit_type", "Fit the type")} />
       </Rest>
       <Rest of="band" plain={frame.band !== "line-box"}>
-      ; each line needs the height of{" "}
+      {"\u2060; "}each line needs the height of{" "}
       <Part name="band" title="The band each line needs" said={(frame.band ?? "letters") === "letters" ? "its letters" : "its line box"}>
         {() => (
           <Choice
@@ -122,7 +122,7 @@ export function FrameClause({ thing, frame, several = false }: { thing: Thing; f
       </Rest>
       {thing.turn ? (
         <>
-          ; turned by {thing.turn}°, its lines{" "}
+          {"\u2060; "}turned by {thing.turn}°, its lines{" "}
           <Part name="setting" title="Lines of a turned outline" said={frame.setting === "turned" ? "turn with it" : "stay level"}>
             {() => (
               <Choice

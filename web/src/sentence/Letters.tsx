@@ -55,7 +55,7 @@ export function LettersPart({ picked, faces, attempt, keep, put }: Props) {
   const said = [first.weight !== 400 ? `weight ${first.weight}` : "", first.slope === "italic" ? "italic" : "", ...names, apart, stroke ? "with a stroke" : "", first.underline ? "underlined" : ""].filter(Boolean).join(", ");
   return (
     <Rest plain={!said}>
-      , <Part name="letters" title="Letters" said={said || "letters as they are"} width="w-80">
+      {"\u2060, "}<Part name="letters" title="Letters" said={said || "letters as they are"} width="w-80">
       {() => (
         <div className="max-h-[58vh] space-y-3 overflow-y-auto pr-1">
           {weights.length > 1 && (

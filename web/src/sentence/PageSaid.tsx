@@ -70,7 +70,7 @@ export function PageSaid({ Clause }: { Clause: (props: { head: string; children:
               </div>
             )}
           </Part>
-          , with{" "}
+          {"\u2060, "}with{" "}
           <Part name="bleed" title="Bleed" said={page.bleed ? `${inUnit(page.bleed, unit)} of bleed` : "no bleed"}>
             {() => <LengthField label="Bleed" value={inUnit(page.bleed, unit)} onTry={(text) => tryOut([put("bleed", text)])} onKeep={(text) => void keepTried([put("bleed", text)], "Bleed")} hint="What is printed past the trim, and cut away." />}
           </Part>{" "}
@@ -86,7 +86,7 @@ export function PageSaid({ Clause }: { Clause: (props: { head: string; children:
               />
             )}
           </Part>
-          , on{" "}
+          {"\u2060, "}on{" "}
           <Part name="background" title="Background" said={raw.background ? `${raw.background}` : "bare paper"}>
             {(close) => (
               <div className="space-y-3">
@@ -106,7 +106,7 @@ export function PageSaid({ Clause }: { Clause: (props: { head: string; children:
           {nests.length ? (
             over ? (
               <>
-                ;{" "}
+                {"\u2060; "}
                 <b className="text-coral-text">
                   {count(over, "word")} {over === 1 ? "is" : "are"} left over
                 </b>

@@ -8,7 +8,8 @@ export function Part({ name, said, title, width = "w-72", children }: { name: st
   const differs = useContext(Differing)?.[name];
   return (
     <Popover as="span">
-      <PopoverButton className="part" data-part={name}>
+      {/* Inline, as words are: a button would be a box of its own, with breaks before the comma that follows it. */}
+      <PopoverButton as="span" role="button" tabIndex={0} className="part" data-part={name}>
         {differs ?? said}
       </PopoverButton>
       <PopoverPanel anchor={{ to: "top start", gap: 10, padding: 12 }} className={`card z-30 ${width} p-4 font-sans text-sm leading-normal font-normal text-ink`} focus>

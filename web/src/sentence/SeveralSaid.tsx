@@ -42,7 +42,7 @@ export function SeveralSaid() {
             <button className="part" data-part="ungroup" onClick={ungroup}>
               taken apart
             </button>
-            ,{" "}
+            {"\u2060, "}
           </>
         ) : (
           <>
@@ -50,7 +50,7 @@ export function SeveralSaid() {
             <button className="part" data-part="group" onClick={() => void group()}>
               grouped
             </button>
-            ,{" "}
+            {"\u2060, "}
           </>
         )}
         <Part name="align-objects" title="Bring level" said="brought level">
@@ -67,11 +67,11 @@ export function SeveralSaid() {
             </>
           )}
         </Part>
-        ,{" "}
+        {"\u2060, "}
         <Part name="distribute" title="Equal gaps" said="spaced evenly">
           {() => <Gaps />}
         </Part>
-        ,{" "}
+        {"\u2060, "}
         <Part name="combine" title="Combine outlines" said="combined" width="w-80">
           {(close) => (
             <div className="space-y-0.5" onMouseLeave={stopTrying}>
@@ -100,7 +100,7 @@ export function SeveralSaid() {
             </div>
           )}
         </Part>
-        ,{" "}
+        {"\u2060, "}
         <Part name="stack" title="Before and behind" said="stacked">
           {() => (
             <div className="grid grid-cols-2 gap-1">
@@ -128,7 +128,7 @@ export function SeveralSaid() {
           >
             Put the copy into the outline
           </button>
-          , with its rules.
+          {"\u2060, "}with its rules.
         </p>
       )}
     </>

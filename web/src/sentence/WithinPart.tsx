@@ -35,7 +35,7 @@ export function WithinPart({ thing }: { thing: Thing }) {
           </div>
         )}
       </Part>
-      , at <span className={ppi < 150 ? "text-coral-text" : undefined}>{ppi} pixels an inch</span>
+      {"\u2060, "}at <span className={ppi < 150 ? "text-coral-text" : undefined}>{ppi} pixels an inch</span>
     </>
   );
 }
