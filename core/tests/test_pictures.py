@@ -2,17 +2,25 @@
 
 import io
 import math
+import sys
 import unittest
+from pathlib import Path
 
 import numpy as np
-from PIL import Image, ImageDraw
+from numpy.typing import NDArray
+from PIL import Image, ImageDraw, ImageFilter
 from shapely.geometry import Point, Polygon, box
 
 from nestline.errors import DocumentError, NestLineError
 from nestline.pictures.contour import contour_of_mask, contour_of_picture
 from nestline.pictures.files import PictureError, read_picture
+from nestline.pictures.plain import plain_mask
 from nestline.studio import Studio
-from support import STORY, document, frame, paragraph, studio
+
+sys.path.insert(0, str(Path(__file__).parents[2]))
+
+from demo.pictures import draw as draw_demo  # noqa: E402
+from support import STORY, document, frame, paragraph, studio  # noqa: E402
 
 
 def png(image: Image.Image, kind: str = "PNG") -> bytes:
@@ -79,8 +87,8 @@ class Contours(unittest.TestCase):
         self.assertGreater(contour_of_picture(picture, 0.2).bounds[2], 88)
 
     def test_nothing_opaque_and_no_transparency_are_said(self) -> None:
-        with self.assertRaisesRegex(NestLineError, "not built yet"):
-            contour_of_picture(read_picture(png(Image.new("RGB", (9, 9)))))
+        with self.assertRaisesRegex(NestLineError, "no transparency"):
+            contour_of_picture(read_picture(png(Image.new("RGB", (9, 9)))), source="alpha")
         with self.assertRaisesRegex(NestLineError, "opaque"):
             contour_of_picture(read_picture(png(Image.new("RGBA", (9, 9), (0, 0, 0, 20)))))
 
@@ -119,7 +127,87 @@ class Wraps(unittest.TestCase):
         upright, turned = self.nest(self.raw(), half), self.nest(self.raw(turn=180), half)
         self.assertNotEqual(upright.ranges.tolist(), turned.ranges.tolist())
 
-    def test_a_contour_without_transparency_is_refused_by_its_path(self) -> None:
-        with self.assertRaises(DocumentError) as caught:
-            self.nest(self.raw(), Image.new("RGB", (20, 20)))
-        self.assertEqual(caught.exception.path, "$.pages[0].objects[1].contour")
+    def test_a_contour_that_is_not_there_is_refused_by_its_path(self) -> None:
+        for contour, said in (({}, "differs"), ({"from": "alpha"}, "no transparency"), ({"from": "plain"}, "differs")):
+            with self.assertRaises(DocumentError) as caught:
+                self.nest(self.raw(contour=contour), Image.new("RGB", (20, 20)))
+            self.assertEqual(caught.exception.path, "$.pages[0].objects[1].contour")
+            self.assertIn(said, caught.exception.message)
+
+    def test_copy_runs_round_a_subject_on_white_and_stays_inside_one(self) -> None:
+        white = Image.new("RGB", (400, 400), "white")
+        white.paste((190, 60, 40), mask=disc().getchannel("A"))
+        circle = Point(300, 210)
+        for inside in (False, True):
+            wrap = {"by": "contour", "clearance": 10, "inside": inside}
+            nest = self.nest(self.raw(wrap=wrap), white)
+            self.assertGreater(len(nest.records[~nest.past]), 2)
+            for row in nest.records[~nest.past]:
+                slot = Polygon([(row[6], row[4]), (row[7], row[4]), (row[7], row[5]), (row[6], row[5])])
+                if inside:
+                    self.assertTrue(circle.buffer(50 - 10 + 0.8).contains(slot))
+                else:
+                    self.assertGreater(slot.distance(circle), 50 + 10 - 0.8)
+
+
+def on_plain(
+    shape: str, size: tuple[int, int], noise: float, gradient: float, fill: tuple[int, int, int]
+) -> tuple[bytes, NDArray[np.bool_]]:
+    """A made picture whose outline is known: on near-white, with a soft shadow, as JPEG; and its true mask."""
+    width, height = size
+    large = Image.new("L", (3 * width, 3 * height))
+    draw = ImageDraw.Draw(large)
+    if shape == "star":
+        radii = [0.42 if i % 2 == 0 else 0.2 for i in range(10)]
+        draw.polygon(
+            [
+                (
+                    3 * width * (0.5 + r * math.cos(i * math.pi / 5 - 1.57)),
+                    3 * height * (0.5 + r * math.sin(i * math.pi / 5 - 1.57)),
+                )
+                for i, r in enumerate(radii)
+            ],
+            fill=255,
+        )
+    else:
+        draw.ellipse((0.6 * width, 0.45 * height, 2.25 * width, 2.7 * height), fill=255)
+    mask = large.resize(size, Image.Resampling.LANCZOS)
+    share = np.asarray(mask, float)[..., None] / 255
+    x, y = np.linspace(0, 1, width)[None, :, None], np.linspace(0, 1, height)[:, None, None]
+    ground = np.full((height, width, 3), 245.0) - gradient * x
+    shadow = np.asarray(mask.filter(ImageFilter.GaussianBlur(width / 60)), float) / 255
+    ground *= 1 - 0.25 * np.roll(shadow, (height // 50, width // 50), (0, 1))[..., None]
+    pixels = ground * (1 - share) + np.array(fill, float) * (0.75 + 0.25 * y) * share
+    pixels += np.random.default_rng(1).normal(0, noise, pixels.shape)
+    out = io.BytesIO()
+    Image.fromarray(np.clip(pixels, 0, 255).astype("uint8")).save(out, "JPEG", quality=85)
+    return out.getvalue(), np.asarray(mask) >= 128
+
+
+class PlainBackground(unittest.TestCase):
+    def test_made_pictures_are_traced_to_their_known_outlines(self) -> None:
+        cases = [
+            ("star", (900, 900), 2, 0, (200, 60, 50)),
+            ("disc", (1400, 1000), 2, 40, (60, 90, 160)),
+            ("disc", (800, 800), 2, 0, (40, 40, 42)),
+            ("star", (1000, 700), 1, 20, (225, 225, 80)),
+        ]
+        for case in cases:
+            content, truth = on_plain(*case)  # type: ignore[arg-type]
+            found = plain_mask(read_picture(content))
+            share = (found & truth).sum() / (found | truth).sum()
+            self.assertGreater(share, 0.995, case)
+
+    def test_the_demos_box_kite_on_white_is_as_its_drawing_with_transparency(self) -> None:
+        pictures = draw_demo()
+        drawn = contour_of_picture(read_picture(pictures["pictures/box-kite.png"]))
+        traced = contour_of_picture(read_picture(pictures["pictures/box-kite-on-white.jpg"]))
+        # The copy on white has a margin about it: only sizes are compared.
+        self.assertAlmostEqual(traced.area / drawn.area, 1, delta=0.02)
+
+    def test_a_busy_border_and_an_empty_picture_are_refused(self) -> None:
+        dice = np.random.default_rng(3)
+        busy = Image.fromarray(dice.integers(0, 255, (200, 200, 3)).astype("uint8"))
+        for image, said in ((busy, "not plain"), (Image.new("RGB", (200, 200), "white"), "nothing")):
+            with self.assertRaisesRegex(NestLineError, said):
+                plain_mask(read_picture(png(image)))

@@ -10,10 +10,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 from shapely.geometry import Polygon
 
+from nestline.nesting import kernel as k
 from nestline.nesting.frame import WrapRegion, slots_of_band
 from nestline.outlines import placing
 from nestline.outlines.polygons import Region
-from support import KINDS, area, thing_of
+from support import KINDS, STORY, area, document, frame, nest_of, obstacle, paragraph, thing_of
 
 EXACT = 0.02
 """Curves are flattened within 0.01 pt, inside the true curve; a chord end moves at most twice that at a steep place."""
@@ -151,3 +152,42 @@ class Always(unittest.TestCase):
     def assertWithin(self, narrow: list[tuple[float, float]], wide: list[tuple[float, float]]) -> None:
         for a, b in narrow:
             self.assertTrue(any(c <= a + 0.03 and b <= d + 0.03 for c, d in wide), f"{(a, b)} in none of {wide}")
+
+
+class BelowAndInside(unittest.TestCase):
+    def lines(self, wrap: dict[str, object], **rules: object) -> list[tuple[float, ...]]:
+        """Top, bottom, left, right of the slots of a frame with an object at 180–240 × 160–220 in it."""
+        thing = obstacle(x=180, y=160, width=60, height=60, kind="ellipse")
+        raw = document([frame(width=200, height=240, **rules), {**thing, "wrap": wrap}], paragraph(STORY * 4))
+        nest = nest_of(raw).nest
+        return [(r[k.TOP], r[k.BOTTOM], r[k.LEFT], r[k.RIGHT]) for r in nest.records[~nest.past]]
+
+    def test_below_leaves_all_of_the_column_beside_free(self) -> None:
+        for clearance, above, under in ((0, 160, 220), (8, 152, 228), ([4, 0, 20, 0], 156, 240)):
+            rows = self.lines({"by": "below", "clearance": clearance})
+            self.assertTrue(all(bottom <= above + 0.01 or top >= under - 0.01 for top, bottom, _, _ in rows))
+            self.assertTrue(any(bottom <= above for _, bottom, _, _ in rows) and any(top >= under for top, *_ in rows))
+            self.assertTrue(all(left == 100 and right == 300 for _, _, left, right in rows))
+
+    def test_below_keeps_to_the_columns_it_touches(self) -> None:
+        rows = self.lines({"by": "below"}, columns=2, gutter=10)
+        first, second = ([r for r in rows if (r[2] < 200) == left] for left in (True, False))
+        # The object reaches from 180 to 240: into both columns.
+        for column in (first, second):
+            self.assertTrue(column and all(b <= 160.01 or t >= 219.99 for t, b, _, _ in column))
+        narrow = [r for r in self.lines({"by": "below"}, columns=3, gutter=2) if r[2] < 165]
+        self.assertTrue(any(160 < (t + b) / 2 < 220 for t, b, _, _ in narrow), "the column left of it goes on")
+
+    def test_inside_slots_are_the_chords_of_its_outline(self) -> None:
+        rows = self.lines({"by": "outline", "inside": True, "clearance": 4}, least_slot=0)
+        self.assertGreater(len(rows), 2)
+        for top, bottom, left, right in rows:
+            far = max(abs(top - 190), abs(bottom - 190))
+            half = math.sqrt(26**2 - far**2)
+            self.assertAlmostEqual(left, 210 - half, delta=0.05)
+            self.assertAlmostEqual(right, 210 + half, delta=0.05)
+
+    def test_inside_leaves_frames_alone_that_it_does_not_meet(self) -> None:
+        thing = {**obstacle(x=500, y=160, width=60, height=60), "wrap": {"by": "outline", "inside": True}}
+        alone, beside = document([frame()], paragraph(STORY)), document([frame(), thing], paragraph(STORY))
+        self.assertEqual(nest_of(alone).nest.records.tolist(), nest_of(beside).nest.records.tolist())

@@ -380,39 +380,36 @@ class Picture(Part):
 
 
 def _contour_from(value: Any) -> Any:
-    if value in ("plain", "busy", "mask", "path"):
-        raise ValueError(f"a contour from “{value}” is not built yet; write “alpha”, for a picture with transparency")
+    if value in ("busy", "mask", "path"):
+        raise ValueError(f"a contour from “{value}” is not built yet; write “alpha” or “plain”")
     return value
 
 
 class Contour(Part):
     """How the contour of the object's picture is found."""
 
-    source: Annotated[Literal["alpha"], BeforeValidator(_contour_from)] = Field("alpha", alias="from")
+    source: Annotated[Literal["alpha", "plain"] | None, BeforeValidator(_contour_from)] = Field(None, alias="from")
     threshold: Share = 0.5
     smoothness: later(0)  # type: ignore[valid-type]
     holes: bool = False
     points: later(None)  # type: ignore[valid-type]
 
 
-def _wrap_by(value: Any) -> Any:
-    if value == "below":
-        raise ValueError("“below” is not built yet; write none, box, outline or contour")
-    return value
-
-
 class Wrap(Part):
-    """How the object pushes copy away."""
+    """How the object pushes copy away: by a shape, `below` by all of the column beside it, or, `inside`, by everything
+    but its shape."""
 
-    by: Annotated[Literal["none", "box", "outline", "contour"], BeforeValidator(_wrap_by)] = "none"
+    by: Literal["none", "box", "outline", "contour", "below"] = "none"
     clearance: Sides = 0
     sides: Literal["both", "left", "right", "widest"] = "both"
-    inside: later(False)  # type: ignore[valid-type]
+    inside: bool = False
 
     @model_validator(mode="after")
     def _four_only_for_a_box(self) -> Wrap:
-        if isinstance(self.clearance, tuple) and self.by not in ("box", "none"):
-            raise ValueError("a clearance for each side goes with a wrap by “box”; write one length")
+        if isinstance(self.clearance, tuple) and self.by not in ("box", "below", "none"):
+            raise ValueError("a clearance for each side goes with a wrap by “box” or “below”; write one length")
+        if self.inside and self.by == "below":
+            raise ValueError("copy cannot go on below an object and stand inside it; write box, outline or contour")
         return self
 
 

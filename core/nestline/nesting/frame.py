@@ -25,12 +25,19 @@ MOST_RECORDS = 20_000
 class WrapRegion:
     """What pushes copy away: a region cleared already, whose it is, and where copy may stand beside it.
 
-    `sides` is "both", "left", "right" or "widest".
+    `sides` is "both", "left", "right" or "widest", or "below" where nothing stands beside it in a column. `inside` is
+    the shape that copy is to stay in, of a region that is everything else; frames that do not meet it are not pushed.
     """
 
     region: Region
     object_id: str
     sides: str = "both"
+    inside: Region | None = None
+
+    @property
+    def reach(self) -> Region:
+        """What a frame must meet to be pushed."""
+        return self.inside or self.region
 
 
 @dataclass(frozen=True)
@@ -357,9 +364,18 @@ def _geometry(
             if strips.count > 1 and (c <= begin or a >= stop):
                 continue
             ids.append(wrap.object_id)
-            add(wrap.region, down, len(ids))
+            beside = wrap.sides == "below"
+            add(
+                box_region(begin - 10, wrap.region.bounds[1], stop + 10, wrap.region.bounds[3])
+                if beside
+                else wrap.region,
+                down,
+                len(ids),
+            )
             widest = "left" if a - begin >= stop - c else "right"
-            side.append({"both": 0, "left": 1, "right": 2}[widest if wrap.sides == "widest" else wrap.sides])
+            side.append(
+                {"both": 0, "below": 0, "left": 1, "right": 2}[widest if wrap.sides == "widest" else wrap.sides]
+            )
         if strips.count > 1:
             ids.append("")
             side.append(0)

@@ -11,9 +11,11 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import get_args
 
+import numpy as np
+
 from nestline.copy.shaped import ShapedCopy, Shaper, roughly_scaled
 from nestline.document import lengths
-from nestline.document.model import Frame, Hang, PageObject
+from nestline.document.model import Frame, Hang, Outline, PageObject
 from nestline.document.reading import Document, Page
 from nestline.errors import DocumentError, NestLineError, json_path
 from nestline.fonts.library import FontError, FontLibrary
@@ -24,7 +26,7 @@ from nestline.nesting.glyphs import InLinePlace, in_line_places
 from nestline.nesting.tying import in_order, tied
 from nestline.outlines import placing
 from nestline.outlines.path import Affine
-from nestline.outlines.polygons import Region
+from nestline.outlines.polygons import Region, box_region
 
 ContourOf = Callable[[PageObject], Region]
 """The visible contour of an object's picture in the object's own box, already cleared. Raises NestLineError."""
@@ -244,11 +246,11 @@ class Nester:
     ) -> FrameNest:
         """Nest copy in a frame; an em of the frame's rules is `size` points."""
         padded, reach = _padded(thing, frame, size)
-        near = [w for _, w in pushing if not reach.empty and _meet(reach.bounds, w.region)]
+        near = [w for _, w in pushing if not reach.empty and _meet(reach.bounds, w.reach)]
         x, y, width, height = thing.box
         if frame.setting == "turned" and thing.turn:
             about = placing.pivot_on_page(thing)
-            near = [WrapRegion(w.region.turned(-thing.turn, about), w.object_id, w.sides) for w in near]
+            near = [replace(w, region=w.region.turned(-thing.turn, about), inside=None) for w in near]
         box = (x, y, x + width, y + height)
         rules = frame_rules(frame, size)
         return nest_frame(padded, box, tuple(near), copy, rules, self.shaper, frame.wrap_lines)
@@ -264,7 +266,7 @@ class Nester:
             shaped = self.shaper.scaled(shaped, factor)
         # Only wraps that can touch the frame count, so that dragging one re-nests only the frames it passes.
         _, reach = _padded(thing, frame, size)
-        near = [] if reach.empty else [(key, w) for key, w in pushing if _meet(reach.bounds, w.region)]
+        near = [] if reach.empty else [(key, w) for key, w in pushing if _meet(reach.bounds, w.reach)]
         turned = frame.setting == "turned" and thing.turn != 0
         key = (
             id(shaped), frame.wrap_lines, thing.box, thing.turn, thing.pivot, thing.outline.model_dump_json(),
@@ -391,6 +393,8 @@ def page_wraps(page: Page, things: Sequence[PageObject], contour_of: ContourOf) 
             continue
         try:
             region = wrap_region(thing, contour_of)
+            inside = region if thing.wrap.inside else None
+            region = all_but(region) if inside is not None else region
         except NestLineError as error:
             raise DocumentError(json_path((*path, "contour")), str(error)) from None
         key = (
@@ -398,14 +402,35 @@ def page_wraps(page: Page, things: Sequence[PageObject], contour_of: ContourOf) 
             placing.stroke_reach(thing.stroke), thing.picture and thing.picture.model_dump_json(),
             thing.contour and thing.contour.model_dump_json(),
         )  # fmt: skip
-        out.append((key, WrapRegion(region, thing.id, thing.wrap.sides)))
+        sides = "below" if thing.wrap.by == "below" else "both" if inside is not None else thing.wrap.sides
+        out.append((key, WrapRegion(region, thing.id, sides, inside)))
     return out
 
 
+FARTHEST = 20_000.0
+"""How far everything reaches about a shape that copy stays inside, in points."""
+
+
+def all_but(region: Region) -> Region:
+    """Everything but a region: what pushes copy into it."""
+    if region.empty:
+        return region
+    left, top, right, bottom = region.bounds
+    far = box_region(left - FARTHEST, top - FARTHEST, right + FARTHEST, bottom + FARTHEST)
+    return Region(np.concatenate([far.edges, region.edges]), np.concatenate([far.starts, region.starts]))
+
+
 def wrap_region(thing: PageObject, contour_of: ContourOf) -> Region:
-    """Where an object lets no copy stand, on its page."""
+    """Where an object lets no copy stand, on its page; where it must stand, with `inside`: its shape without the
+    clearance."""
     wrap = thing.wrap
-    if wrap.by == "box":
+    if wrap.inside and wrap.by != "contour":
+        given = max(wrap.clearance, key=lengths.points) if isinstance(wrap.clearance, tuple) else wrap.clearance
+        own = placing.padded(
+            thing.model_copy(update={"outline": Outline()}) if wrap.by == "box" else thing, lengths.points(given)
+        )
+        return placing.on_page(own, thing)
+    if wrap.by == "box" or (wrap.by == "below" and isinstance(wrap.clearance, tuple)):
         given = wrap.clearance if isinstance(wrap.clearance, tuple) else (wrap.clearance,) * 4
         reach = placing.stroke_reach(thing.stroke)[1]
         top, right, bottom, left = (lengths.points(c) + reach for c in given)

@@ -22,7 +22,7 @@ from nestline.document.reading import Document, color_figure, tinted
 from nestline.errors import NestLineError
 from nestline.nesting import kernel as k
 from nestline.nesting.glyphs import column_rules, drop_caps, marks, underlines
-from nestline.nesting.page import Nests, PlacedNest, settled
+from nestline.nesting.page import Nests, PlacedNest, settled, wrap_region
 from nestline.outlines import kinds, placing
 from nestline.outlines.path import to_svg
 from nestline.outlines.polygons import Region
@@ -203,7 +203,10 @@ def _wrap_path(studio: Studio, thing: PageObject) -> str | None:
             return _region_path(studio.contours(thing))
         except NestLineError:
             return None
-    if thing.wrap.by == "box":
+    if thing.wrap.inside and thing.wrap.by != "contour":
+        alone = thing.model_copy(update={"x": 0, "y": 0, "turn": 0})
+        return _region_path(wrap_region(alone, studio.contours))
+    if thing.wrap.by == "box" or (thing.wrap.by == "below" and isinstance(thing.wrap.clearance, tuple)):
         given = thing.wrap.clearance if isinstance(thing.wrap.clearance, tuple) else (thing.wrap.clearance,) * 4
         reach = placing.stroke_reach(thing.stroke)[1]
         top, right, bottom, left = (lengths.points(c) + reach for c in given)

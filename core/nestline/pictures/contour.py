@@ -1,4 +1,4 @@
-"""A picture's contour from its transparency, as an area in the picture's own pixels."""
+"""A picture's contour from its transparency or its plain background, as an area in the picture's own pixels."""
 
 from __future__ import annotations
 
@@ -11,20 +11,23 @@ from shapely.geometry.base import BaseGeometry
 
 from nestline.errors import NestLineError
 from nestline.pictures.files import PictureFile
+from nestline.pictures.plain import plain_mask
 
 TOLERANCE_PX = 1.0
 
 
-def contour_of_picture(picture: PictureFile, threshold: float = 0.5, holes: bool = False) -> BaseGeometry:
-    """The area whose opacity is at least `threshold`, pixels counting whole; holes are filled unless asked for.
+def contour_of_picture(
+    picture: PictureFile, threshold: float = 0.5, holes: bool = False, source: str | None = None
+) -> BaseGeometry:
+    """The area whose opacity is at least `threshold` (`source` "alpha"), or that differs from a plain background
+    ("plain"); left open it is by transparency where there is any. Holes are filled unless asked for.
 
-    Raises NestLineError when the picture has no transparency, or nothing in it is that opaque.
+    Raises NestLineError when there is no transparency or no plain background, or nothing is found.
     """
+    if source == "plain" or (source is None and not picture.transparent):
+        return contour_of_mask(plain_mask(picture, threshold), holes)
     if not picture.transparent:
-        raise NestLineError(
-            "the picture has no transparency, and finding a contour on its background is not built yet; "
-            "wrap by “box” or “outline”, or place a picture with transparency"
-        )
+        raise NestLineError("the picture has no transparency; find its contour from “plain”, its background")
     alpha = np.asarray(picture.decoded().getchannel("A"))
     area = contour_of_mask(alpha >= max(1, round(threshold * 255)), holes)
     if area.is_empty:

@@ -11,7 +11,7 @@ from shapely.geometry.base import BaseGeometry
 from nestline.document import lengths
 from nestline.document.model import Contour, PageObject, Picture
 from nestline.outlines import placing
-from nestline.outlines.polygons import Region, outset, region_of
+from nestline.outlines.polygons import Region, inset, outset, region_of
 from nestline.pictures.contour import contour_of_picture
 from nestline.pictures.files import PictureFile
 
@@ -52,8 +52,8 @@ class Contours:
         clearance = lengths.points(thing.wrap.clearance)
         settings = thing.contour or Contour.model_validate({})
         key = (
-            thing.picture.model_dump_json(), settings.threshold, settings.holes, width, height, clearance,
-            thing.outline.model_dump_json(),
+            thing.picture.model_dump_json(), settings.source, settings.threshold, settings.holes, width, height, clearance,
+            thing.outline.model_dump_json(), thing.wrap.inside,
         )  # fmt: skip
         found = self._regions.get(key)
         if found is None:
@@ -63,15 +63,16 @@ class Contours:
             placed = shapely.transform(area, lambda p: p * [w / file.width, h / file.height] + [x, y])
             visible = shapely.make_valid(placed).intersection(placing.area(thing))
             # A pixel's quarter is finer than the contour is known.
-            found = region_of(shapely.simplify(outset(visible, clearance), 0.25 * w / file.width))
+            cleared = inset(visible, clearance) if thing.wrap.inside else outset(visible, clearance)
+            found = region_of(shapely.simplify(cleared, 0.25 * w / file.width))
             _remember(self._regions, key, found, 400)
         return found
 
     def _area(self, name: str, file: PictureFile, settings: Contour) -> BaseGeometry:
-        key = (name, settings.threshold, settings.holes)
+        key = (name, settings.source, settings.threshold, settings.holes)
         found = self._areas.get(key)
         if found is None:
-            found = contour_of_picture(file, settings.threshold, settings.holes)
+            found = contour_of_picture(file, settings.threshold, settings.holes, settings.source)
             _remember(self._areas, key, found, 200)
         return found
 

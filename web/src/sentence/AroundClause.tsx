@@ -7,9 +7,44 @@ import { RecipePart, RecipesOfSeveral } from "../recipes/RecipePart";
 import { FillPart, StrokePart } from "./Paint";
 import { AnchorPart } from "./AnchorPart";
 import { Choice, Part, Rest } from "./Part";
+import { Slider } from "./Slider";
 import { TiesPart } from "./TiesPart";
 
 const SIDES = { both: "on both sides", left: "on the left only", right: "on the right only", widest: "on the wider side" } as const;
+
+/** How the contour of the object's picture is found: from what, how faint a part still counts, with its holes or not. */
+function ContourPart({ thing, transparent }: { thing: Thing; transparent: boolean }) {
+  const contour = thing.contour ?? {};
+  const from = contour.from ?? (transparent ? "alpha" : "plain");
+  const operations = (value: object): Operation[] => [{ do: "put", at: ["objects", thing.id, "contour"], value: { ...contour, ...value } }];
+  const threshold = (share: number) => operations({ threshold: share / 100 });
+  return (
+    <Part name="contour" title="How the contour is found" said={`found ${from === "alpha" ? "by its transparency" : "on its plain background"}${contour.holes ? ", holes kept" : ""}`}>
+      {() => (
+        <div className="space-y-3">
+          {transparent && (
+            <Choice
+              value={from}
+              options={[
+                { value: "alpha", label: "by its transparency" },
+                { value: "plain", label: "on its plain background", hint: "What differs from the colour of its border." },
+              ]}
+              onChoose={(value) => void edit(operations({ from: value }), "Contour")}
+            />
+          )}
+          <label className="flex items-center gap-3 text-soft">
+            <span className="flex-1">{from === "alpha" ? "At least so opaque" : "Faint parts left out"}</span>
+            <Slider label="Threshold" className="w-28" min={5} max={95} value={Math.round((contour.threshold ?? 0.5) * 100)} onTry={(share) => tryOut(threshold(share))} onKeep={(share) => void keepTried(threshold(share), "Threshold")} />
+            <span className="w-10 text-right tabular-nums">{Math.round((contour.threshold ?? 0.5) * 100)} %</span>
+          </label>
+          <label className="flex items-center gap-2 text-soft">
+            <input type="checkbox" className="accent-slot" checked={contour.holes ?? false} onChange={(e) => void edit(operations({ holes: e.target.checked }), "Holes")} /> copy may stand in its holes
+          </label>
+        </div>
+      )}
+    </Part>
+  );
+}
 
 /** *Around it*: how the object pushes other copy away; its fill and stroke. */
 export function AroundClause({ thing, several = false }: { thing: Thing; several?: boolean }) {
@@ -18,23 +53,33 @@ export function AroundClause({ thing, several = false }: { thing: Thing; several
     const at = order.length - 1 - order.indexOf(thing.id);
     return order.length < 2 ? "alone" : at === 0 ? "before all" : at === order.length - 1 ? "behind all" : `behind ${at}`;
   });
-  const transparent = useStore((s) => shownScene(s)?.objects[thing.id]?.picture?.transparent ?? false);
+  const picture = useStore((s) => shownScene(s)?.objects[thing.id]?.picture ?? null);
   const wrap: Wrap = thing.wrap ?? {};
   const by = wrap.by ?? "none";
   const clearance = sidesShown(wrap.clearance);
   const operations = (value: Wrap): Operation[] => [{ do: "put", at: ["objects", thing.id, "wrap"], value: { ...wrap, ...value } }];
-  const four = (text: string): Wrap["clearance"] => (by === "box" ? oneOrFour(text) : text);
-  const options: { value: NonNullable<Wrap["by"]>; label: string; hint: string }[] = [
+  const four = (text: string): Wrap["clearance"] => (by === "box" || by === "below" ? oneOrFour(text) : text);
+  const options: { value: NonNullable<Wrap["by"]> | "inside"; label: string; hint: string }[] = [
     { value: "none", label: "as if it were not there", hint: "Copy runs across it." },
     { value: "box", label: "round its box", hint: "Square, each side with its own clearance." },
     { value: "outline", label: "round its outline", hint: "As close as the outline allows." },
-    ...(transparent ? [{ value: "contour" as const, label: "round its picture's contour", hint: "Where the picture is not transparent." }] : []),
+    ...(picture ? [{ value: "contour" as const, label: "round its picture’s contour", hint: picture.transparent ? "Where the picture is not transparent." : "Found on its plain background." }] : []),
+    { value: "below", label: "on below it", hint: "Nothing stands beside it in its column." },
+    { value: "inside", label: "only inside its outline", hint: "Copy of frames that it meets stays within it." },
   ];
+  const ways = { none: "as if it were not there", box: "round its box", outline: "round its outline", contour: "round its picture’s contour", below: "on below it" } as const;
+  const inside = { box: "only inside its box", outline: "only inside its outline", contour: "only inside its picture’s contour" } as const;
+  const said = wrap.inside && by in inside ? inside[by as keyof typeof inside] : ways[by];
+  const choose = (value: (typeof options)[number]["value"]) => {
+    const next: Wrap = value === "inside" ? { by: by === "contour" || by === "box" ? by : "outline", inside: true } : { by: value, inside: false };
+    const square = next.by === "box" || next.by === "below";
+    void edit(operations({ ...next, ...(square || !Array.isArray(wrap.clearance) ? {} : { clearance: wrap.clearance[0] }), ...(by === "none" && wrap.clearance === undefined ? { clearance: 9 } : {}) }), "Wrap");
+  };
   return (
     <p>
       other copy runs{" "}
-      <Part name="wrap" title="How other copy runs" said={{ none: "as if it were not there", box: "round its box", outline: "round its outline", contour: "round its picture’s contour" }[by]}>
-        {() => <Choice value={by} options={options} onChoose={(value) => void edit(operations({ by: value, ...(value === "box" || !Array.isArray(wrap.clearance) ? {} : { clearance: wrap.clearance[0] }), ...(by === "none" && wrap.clearance === undefined ? { clearance: 9 } : {}) }), "Wrap")} />}
+      <Part name="wrap" title="How other copy runs" said={said}>
+        {() => <Choice value={wrap.inside ? "inside" : by} options={options} onChoose={choose} />}
       </Part>
       {by !== "none" && (
         <>
@@ -46,14 +91,24 @@ export function AroundClause({ thing, several = false }: { thing: Thing; several
                 value={clearance}
                 onTry={(text) => tryOut(operations({ clearance: four(text) }))}
                 onKeep={(text) => void keepTried(operations({ clearance: four(text) }), "Clearance")}
-                hint={by === "box" ? "One figure, or four: top right bottom left." : "Half an em to an em is everyday."}
+                hint={by === "box" || by === "below" ? "One figure, or four: top right bottom left." : "Half an em to an em is everyday."}
               />
             )}
           </Part>
-          {"\u2060, "}
-          <Part name="sides" title="Where copy may stand" said={SIDES[wrap.sides ?? "both"]}>
-            {() => <Choice value={wrap.sides ?? "both"} options={Object.entries(SIDES).map(([value, label]) => ({ value: value as keyof typeof SIDES, label }))} onChoose={(sides) => void edit(operations({ sides }), "Sides")} />}
-          </Part>
+          {by !== "below" && !wrap.inside && (
+            <>
+              {"\u2060, "}
+              <Part name="sides" title="Where copy may stand" said={SIDES[wrap.sides ?? "both"]}>
+                {() => <Choice value={wrap.sides ?? "both"} options={Object.entries(SIDES).map(([value, label]) => ({ value: value as keyof typeof SIDES, label }))} onChoose={(sides) => void edit(operations({ sides }), "Sides")} />}
+              </Part>
+            </>
+          )}
+          {by === "contour" && picture && (
+            <>
+              {"\u2060, "}
+              <ContourPart thing={thing} transparent={picture.transparent} />
+            </>
+          )}
         </>
       )}
       .{" "}

@@ -19,7 +19,7 @@ const PARTS: Record<string, (thing: Thing, frame: Frame) => string> = {
   fit: (_, { fit_type: fit }) => (!fit ? "keeps its size" : fit.grow ? "fills the frame" : "shrinks until all fits"),
   band: (_, { band }) => (band === "line-box" ? "its line box" : "its letters"),
   setting: (_, { setting }) => (setting === "turned" ? "turn with it" : "stay level"),
-  wrap: ({ wrap }) => ({ none: "as if they were not there", box: "round their boxes", outline: "round their outlines", contour: "round their pictures’ contours" })[wrap?.by ?? "none"],
+  wrap: ({ wrap }) => ({ none: "as if they were not there", box: "round their boxes", outline: "round their outlines", contour: "round their pictures’ contours", below: "on below them" })[wrap?.by ?? "none"],
   clearance: ({ wrap }) => sidesShown(wrap?.clearance),
   pushed: (_, { pushed }) => (pushed === false ? "do not push their copy" : "push their copy"),
   fill: ({ fill }) => (fill ? `${fill.tint !== undefined && fill.tint !== 100 ? `${fill.tint} % ` : ""}${fill.color}` : "no fill"),

@@ -15,7 +15,7 @@ import { TopBar } from "./TopBar";
 async function load(id: number) {
   const [document, faces] = await Promise.all([answer(api.GET("/api/documents/{document_id}", { params: { path: { document_id: id } } })), answer(api.GET("/api/fonts"))]);
   opened(document as unknown as Schemas["OpenOut"], faces);
-  await loadLibrary();
+  void loadLibrary().catch(() => undefined); // recipes are offered once they are there
 }
 
 /** The screen: galley, bench, tally, and the sentence at its foot. */

@@ -56,7 +56,9 @@ export interface Stroke {
   position?: "inside" | "centred" | "outside";
 }
 export interface Wrap {
-  by?: "none" | "box" | "outline" | "contour";
+  by?: "none" | "box" | "outline" | "contour" | "below";
+  /** Copy stands only inside the shape. */
+  inside?: boolean;
   clearance?: Length | Length[];
   sides?: "both" | "left" | "right" | "widest";
 }
@@ -84,6 +86,7 @@ export interface Thing {
   paint?: boolean;
   picture?: { file: string; alt?: string; fit?: string; x?: Length; y?: Length; scale?: number } | null;
   wrap?: Wrap;
+  contour?: { from?: "alpha" | "plain"; threshold?: number; holes?: boolean } | null;
   ties?: Tie[];
   anchor?: { place?: "in-line"; shift?: Length } | null;
   recipe?: string;

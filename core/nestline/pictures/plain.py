@@ -1,0 +1,139 @@
+"""The subject of a picture on a plain background, as a mask.
+
+The background is modelled from the picture's border: a smooth colour field in Lab, fitted robustly. What differs from it
+is the subject; a mild darkening without a change of hue counts as its shadow. The edge is then refined at full size: each
+pixel near it goes to the side whose local mean it is nearer to, the 50 % level between inside and outside.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from nestline.errors import NestLineError
+from nestline.pictures.files import PictureFile
+
+Mask = NDArray[np.bool_]
+Pixels = NDArray[np.float32]
+
+MODEL_PX = 1000
+"""The longer side at which the background is modelled."""
+BORDER = 0.03
+"""The border's width, as a share of the shorter side."""
+COLOUR, SHADE = 7.0, 30.0
+"""How far in chroma, and in lightness alone, something differs that is no shadow (CIELAB units, threshold 0.5)."""
+LIGHTER = 5.0
+SMALLEST = 2e-4
+"""The smallest part that counts, as a share of the picture."""
+BAND = 5
+"""How far about the rough edge it is refined, in pixels of the full picture at the model's scale."""
+
+
+def plain_mask(picture: PictureFile, threshold: float = 0.5) -> Mask:
+    """The pixels of the subject. A lower threshold takes fainter differences in. Raises NestLineError when the border is
+    not plain, or nothing differs from it."""
+    image: NDArray[Any] = np.asarray(picture.decoded().convert("RGB"))
+    height, width = image.shape[:2]
+    scale = min(1.0, MODEL_PX / max(height, width))
+    size = (max(8, round(width * scale)), max(8, round(height * scale)))
+    small: NDArray[Any] = cv2.resize(image, size, interpolation=cv2.INTER_AREA) if scale < 1 else image
+    lab = _lab(small)
+    background, spread = _background(lab)
+    if spread > 12:
+        raise NestLineError(
+            "the picture's background is not plain enough to find its subject; wrap by “box” or “outline”, or place a "
+            "picture with transparency"
+        )
+    rough = _differs(lab - background, spread, threshold)
+    rough = _cleaned(rough)
+    if not rough.any():
+        raise NestLineError("nothing in the picture differs from its background; lower the contour's threshold")
+    if rough.mean() > 0.98:
+        raise NestLineError("all of the picture differs from its border; raise the contour's threshold")
+    return _refined(image, rough, scale)
+
+
+def _lab(image: NDArray[Any]) -> Pixels:
+    return np.asarray(cv2.cvtColor(image.astype(np.float32) / 255, cv2.COLOR_RGB2LAB), dtype=np.float32)
+
+
+def _terms(height: int, width: int) -> Pixels:
+    """The terms of a smooth field: a polynomial of the second degree in x and y."""
+    y, x = np.mgrid[-1 : 1 : height * 1j, -1 : 1 : width * 1j].astype(np.float32)
+    return np.stack([np.ones_like(x), x, y, x * y, x * x, y * y], axis=-1)
+
+
+def _background(lab: Pixels) -> tuple[Pixels, float]:
+    """The background's colour everywhere, and how far its border strays from that (a robust standard deviation)."""
+    height, width = lab.shape[:2]
+    strip = max(2, round(BORDER * min(height, width)))
+    border = np.zeros((height, width), dtype=bool)
+    border[:strip] = border[-strip:] = border[:, :strip] = border[:, -strip:] = True
+    terms = _terms(height, width)
+    a, b = terms[border], lab[border]
+    weight = np.ones(len(a), dtype=np.float32)
+    # What leans on the border is no background: begin with what is near its median.
+    far = np.linalg.norm(b - np.median(b, axis=0), axis=1)
+    weight[far > max(8.0, 3 * float(np.median(far)))] = 0
+    for _ in range(6):
+        fit, *_ = np.linalg.lstsq(a * weight[:, None], b * weight[:, None], rcond=None)
+        off = np.linalg.norm(b - a @ fit, axis=1)
+        sigma = max(0.5, 1.4826 * float(np.median(off[weight > 0])))
+        weight = (off < 3.5 * sigma).astype(np.float32)
+        if not weight.any():
+            break
+    return (terms @ fit).astype(np.float32), 1.4826 * float(np.median(off))
+
+
+def _differs(difference: Pixels, spread: float, threshold: float) -> Mask:
+    """Where a picture differs from its background by more than noise and shadow."""
+    smooth = cv2.GaussianBlur(difference, (0, 0), 0.8)
+    by = 2 * max(threshold, 0.02)
+    chroma = np.hypot(smooth[..., 1], smooth[..., 2])
+    lighter = smooth[..., 0]
+    floor = 2.5 * spread
+    colour = chroma > max(COLOUR * by, floor)
+    return np.asarray(colour | (lighter > max(LIGHTER * by, floor)) | (-lighter > max(SHADE * by, floor)), dtype=bool)
+
+
+def _cleaned(mask: Mask) -> Mask:
+    """Specks taken out, cracks closed, parts that matter kept."""
+    pixels: NDArray[Any] = mask.astype(np.uint8)
+    disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (3, 3))
+    pixels = cv2.morphologyEx(cv2.morphologyEx(pixels, cv2.MORPH_CLOSE, disc), cv2.MORPH_OPEN, disc)
+    count, labels, stats, _ = cv2.connectedComponentsWithStats(pixels, connectivity=8)
+    keep = np.zeros(count, dtype=bool)
+    keep[1:] = stats[1:, cv2.CC_STAT_AREA] >= SMALLEST * mask.size
+    return np.asarray(keep[labels], dtype=bool)
+
+
+def _refined(image: NDArray[Any], rough: Mask, scale: float) -> Mask:
+    """The rough mask at the picture's own size, its edge where the colour is half-way between inside and outside."""
+    height, width = image.shape[:2]
+    full: NDArray[Any] = cv2.resize(rough.astype(np.uint8), (width, height), interpolation=cv2.INTER_LINEAR)
+    reach = max(2, round(BAND / scale / 2))
+    kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * reach + 1, 2 * reach + 1))
+    inner, outer = cv2.erode(full, kernel), cv2.dilate(full, kernel)
+    band = (outer > 0) & (inner == 0)
+    if not band.any():
+        return full.astype(bool)
+    pixels = image.astype(np.float32)
+    window = (6 * reach + 1, 6 * reach + 1)
+    sides = []
+    for mask in (inner > 0, outer == 0):
+        share = cv2.boxFilter(mask.astype(np.float32), -1, window, borderType=cv2.BORDER_REPLICATE)
+        total = cv2.boxFilter(pixels * mask[..., None], -1, window, borderType=cv2.BORDER_REPLICATE)
+        sides.append((total, share))
+    (in_total, in_share), (out_total, out_share) = sides
+    known = band & (in_share > 1e-4) & (out_share > 1e-4)
+    inside = in_total[known] / in_share[known][:, None]
+    outside = out_total[known] / out_share[known][:, None]
+    way = inside - outside
+    along = np.einsum("ij,ij->i", pixels[known] - outside, way) / np.maximum(np.einsum("ij,ij->i", way, way), 1e-6)
+    out = full.astype(bool)
+    out[known] = along >= 0.5
+    # Single pixels of noise at the edge go with their neighbours.
+    return np.asarray(cv2.medianBlur(out.astype(np.uint8), 3), dtype=bool)
