@@ -38,7 +38,7 @@ def leftover(raw: dict[str, Any]) -> int:
 
 
 class Giving(unittest.TestCase):
-    @settings(max_examples=60)
+    @settings(max_examples=200)
     @given(
         st.sampled_from(KINDS), st.sampled_from(GIVES), st.integers(1, 5), st.integers(120, 320), st.booleans(),
         st.sampled_from([0, 7, [4, 12, 8, 20]]), st.sampled_from([0, 0, 25]),

@@ -102,7 +102,7 @@ class Middle(unittest.TestCase):
                 self.assertGreater(abs(nest.residue), 0.05)
         self.assertGreater(found, 0)
 
-    @settings(max_examples=30)
+    @settings(max_examples=40)
     @example("heart", "aaaaaaaaa aaaaaabbww aaaabbbbbm a", 160, 160, True, "middle")
     @example("ring", RINGED, 316, 252, False, "bottom")
     @example("ring", "p oogssgbmvls", 192, 293, True, "bottom")

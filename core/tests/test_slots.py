@@ -6,7 +6,7 @@ Chords: a band of a circle of radius r is free between ±√(r² − y²) taken 
 import math
 import unittest
 
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from shapely.geometry import Polygon
 
@@ -113,6 +113,7 @@ bands = st.tuples(st.integers(0, 180), st.integers(4, 24))
 
 
 class Always(unittest.TestCase):
+    @settings(max_examples=200)
     @given(st.sampled_from(KINDS), st.integers(0, 30), st.integers(1, 20), bands)
     def test_more_padding_never_makes_slots_wider(
         self, kind: str, padding: int, more: int, band: tuple[int, int]
@@ -123,6 +124,7 @@ class Always(unittest.TestCase):
             slots_of_band(region(kind, padding=padding), (), top, top + height),
         )
 
+    @settings(max_examples=200)
     @given(st.sampled_from(KINDS), st.integers(0, 30), st.integers(1, 20), bands, st.integers(-20, 160))
     def test_more_clearance_never_makes_slots_wider(
         self, kind: str, clearance: int, more: int, band: tuple[int, int], x: int
