@@ -14,7 +14,7 @@ from nestline.acts.grouping import Ids, Unit, page_of, page_rewritten, renamed, 
 from nestline.acts.outlining import Figure, page_path
 from nestline.document import lengths
 from nestline.document.edits import Operation, Raw
-from nestline.document.model import PageObject, Style
+from nestline.document.model import PageObject, TextStyle
 from nestline.outlines.path import bounds
 
 Box = tuple[float, float, float, float]
@@ -325,7 +325,7 @@ def scale(at: Acting, given: Resize) -> list[Operation]:
     alone)."""
     f = given.factor
     out: list[Operation] = []
-    copies: dict[str, Style | None] = {}
+    copies: dict[str, TextStyle | None] = {}
     for identity in dict.fromkeys(given.objects):
         thing = at.thing(identity)
         x, y, width, height = thing.box
@@ -366,7 +366,7 @@ def _scaled_stroke(stroke: Raw, factor: float) -> Raw:
 LENGTHS_OF_COPY = ("size", "leading", "space_before", "space_after", "indent", "first_indent", "tracking")
 
 
-def scaled_copy(at: Acting, name: str, factor: float, base: Style | None = None) -> list[Operation]:
+def scaled_copy(at: Acting, name: str, factor: float, base: TextStyle | None = None) -> list[Operation]:
     """Every size of a copy times a factor: its paragraphs state what their style (or the `base`) gave them."""
     from nestline.copy.styles import paragraph_rules
 

@@ -280,6 +280,10 @@ class Style(ParagraphRules):
     """A named style of the document."""
 
 
+TextStyle = Style
+"""A style as a recipe holds it, for paragraphs that name none."""
+
+
 def _frame_rules(value: Any) -> Any:
     if not isinstance(value, dict):
         raise ValueError("must be a JSON object of rules of a frame")

@@ -15,7 +15,7 @@ from pydantic import BaseModel, ValidationError
 
 from nestline.document import recipes
 from nestline.document.loops import loop_of
-from nestline.document.model import Group, Head, PageObject, PageSheet, Paragraph, Style
+from nestline.document.model import Group, Head, PageObject, PageSheet, Paragraph, TextStyle
 from nestline.errors import DocumentError, json_path
 
 Raw = dict[str, Any]
@@ -68,7 +68,7 @@ class Document:
         name = next(iter(versions))
         return name, versions[name]
 
-    def text_style_of(self, thing: PageObject) -> Style | None:
+    def text_style_of(self, thing: PageObject) -> TextStyle | None:
         """The style that paragraphs of a frame without one of their own take from its recipe."""
         if thing.recipe is None or recipes.TEXT in thing.departs:
             return None

@@ -19,7 +19,7 @@ TEXT = "text"
 
 def held(recipe: Raw) -> list[str]:
     """The names of the rules that a recipe holds: those of the frame, of the object, and `text.size` and the like."""
-    frame, text = recipe.get("frame") or {}, recipe.get(TEXT) or {}
+    text, frame = recipe.get(TEXT) or {}, recipe.get("frame") or {}
     return [*frame, *(r for r in OF_THE_OBJECT if r in recipe), *(f"{TEXT}.{name}" for name in text)]
 
 

@@ -407,7 +407,7 @@ def nest_json(document: Document, placed: PlacedNest) -> Json:
 
 def _in_capitals(placed: PlacedNest) -> bool:
     """Whether copy in capitals hangs or stands by heights that its letters do not have, so that it looks off the middle."""
-    frame, text = placed.thing.frame, placed.nest.copy.text
+    text, frame = placed.nest.copy.text, placed.thing.frame
     if frame is None or (frame.hang == "cap" and frame.stand == "baseline"):
         return False
     return sum(c.isupper() for c in text) > 1 and text.upper() == text
