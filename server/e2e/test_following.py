@@ -105,6 +105,7 @@ class Following(BrowserCase):
         copy.click()
         page.keyboard.press("Control+Home")
         page.keyboard.press("Control+Shift+ArrowRight")
+        page.wait_for_function("nestLine.store.getState().stretches.length === 1")
         page.evaluate("nestLine.store.setState({ wanted: { anchor: 17, head: 22, nonce: 1, keep: 'add' } })")
         page.wait_for_function("nestLine.store.getState().stretches.length === 2")
         self.part("size")

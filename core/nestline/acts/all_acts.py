@@ -10,6 +10,7 @@ from nestline.acts import (
     giving,
     grouping,
     outlining,
+    paging,
     styling,
     versions,
 )
@@ -24,6 +25,7 @@ __all__ = [
     "giving",
     "grouping",
     "outlining",
+    "paging",
     "styling",
     "versions",
 ]

@@ -166,7 +166,8 @@ def duplicate(at: Acting, given: Duplicate) -> list[Operation]:
     things = [at.thing(i) for u in units for i in u.objects]
     copies = {t.frame.copy_name: at.document.raw["copies"][t.frame.copy_name] for t in things if t.frame}
     last = units[-1]
-    return placed(at, list(last.home), last.index + 1, [u.raw for u in units], copies, given.by, given.ids)
+    page = at.place(things[0].id)[0]
+    return placed(at, list(last.home), last.index + 1, [u.raw for u in units], copies, given.by, given.ids, page)
 
 
 class Paste(Given):
@@ -196,15 +197,15 @@ def paste(at: Acting, given: Paste) -> list[Operation]:
                 out.append({"do": "put", "at": [field, name], "value": value})
     count = len(at.document.raw["pages"][given.page]["objects"])
     path: list[str | int] = ["pages", given.page, "objects"]
-    return out + placed(at, path, count, given.objects, given.copies, given.by, given.ids)
+    return out + placed(at, path, count, given.objects, given.copies, given.by, given.ids, given.page)
 
 
 def placed(
     at: Acting, home: list[str | int], index: int, raws: list[Raw], copies: dict[str, Any], by: tuple[float, float],
-    ids: list[str] | None,
+    ids: list[str] | None, page: int | None = None,
 ) -> list[Operation]:  # fmt: skip
     """Put copies of raw objects and groups into a list, under new ids (of `ids`, for the objects, while they last) and
-    with copies of their own."""
+    with copies of their own. Ties lead to what was made with them, else to what is on `page`, else they go."""
     out: list[Operation] = []
     names: dict[str, str] = {}
     taken = set(at.document.copies)
@@ -232,6 +233,11 @@ def placed(
 
     made = [renamed(copying.deepcopy(raw), fresh_id, put) for raw in raws]
     new_ids = {old["id"]: new["id"] for old, new in zip(_leaves(raws), _leaves(made), strict=True)}
+    here = {t.id for t in at.document.pages[page].objects} if page is not None else set()
+    for leaf in _leaves(made):
+        if leaf.get("ties"):
+            ties = [{**tie, "to": new_ids.get(tie["to"], tie["to"])} for tie in leaf["ties"]]
+            leaf["ties"] = [tie for tie in ties if tie["to"] in here or tie["to"] in new_ids.values()]
     for operation in out:
         operation["value"] = _with_new_objects(operation["value"], new_ids)
     out.append({"do": "splice", "at": home, "from": index, "remove": 0, "insert": made})

@@ -6,7 +6,7 @@ import { groupAround, leavesOf } from "../state/document";
 import type { Operation } from "../api/client";
 import { keepTried, putCaret, select, selectAll, selectedThing, shownScene, stopTrying, tryOut, useStore } from "../state/store";
 import { indexAt, lineStep } from "./caret";
-import { apply, extent, inverse, type Matrix, pageTops, PX, type Point } from "./geometry";
+import { apply, inverse, type Matrix, pageTops, PX, type Point } from "./geometry";
 import { dragging, drawing, type Gesture, type Keys, makingLine, movingInLine, movingPicture, movingPivot, tying, sizing, type Spot, spotAt, turning } from "./hand";
 import { addPoint, bendLast, closes, deletePoints, drawnAt, finishDraft, isChosen, movingHandle, movingPoints, pointSpotAt, putKnot, sayIfItBecomesAPath, takeBack } from "./pointing";
 import { knotsOf } from "./knots";
@@ -252,6 +252,7 @@ export function Bench() {
       useStore.setState({ tool: { kind: "hand" } });
     }
     if (spot.kind === "bench") {
+      useStore.setState({ page: pageUnder(here) });
       marquee.current = { from: here, to: here, adding: keys.shift };
       return;
     }
@@ -381,6 +382,7 @@ export function Bench() {
 
   const drop = (event: DragEvent) => {
     event.preventDefault();
+    useStore.setState({ page: pageUnder(at(event)) });
     for (const file of event.dataTransfer.files) void bringFile(file, at(event));
   };
 
@@ -594,15 +596,21 @@ export function zoomBy(factor: number) {
   zoomAt([w / 2, h / 2], factor);
 }
 
-/** Fit the first page into the bench. */
+/** Fit the page that is spoken of into the bench. */
 export function showAll() {
+  showPage(useStore.getState().page);
+}
+
+/** Fit a page into the bench. */
+export function showPage(index: number) {
   const scene = shownScene();
-  if (!scene) return;
+  const page = scene?.pages[Math.min(index, scene.pages.length - 1)];
+  if (!scene || !page) return;
   const [w, h] = benchSize();
-  const [, , right, bottom] = extent({ ...scene, pages: scene.pages.slice(0, 1) });
-  const bleed = scene.pages[0].bleed;
-  const scale = Math.min((w - 84) / (right + 2 * bleed), (h - 80) / (bottom + 2 * bleed)) / PX;
-  useStore.setState({ view: { scale, x: (w + 14 - right * scale * PX) / 2, y: (h + 14 - bottom * scale * PX) / 2 } });
+  const { width, height, bleed } = page;
+  const scale = Math.min((w - 84) / (width + 2 * bleed), (h - 80) / (height + 2 * bleed)) / PX;
+  const top = pageTops(scene)[scene.pages.indexOf(page)];
+  useStore.setState({ view: { scale, x: (w + 14 - width * scale * PX) / 2, y: (h + 14 - height * scale * PX) / 2 - top * scale * PX } });
 }
 
 export function zoomTo(scale: number) {

@@ -90,7 +90,7 @@ export async function pasteHere() {
   const held = JSON.parse(text) as Held;
   const there = new Set(thingsOf(open).map((t) => `${String(t.x)},${String(t.y)}`));
   const by = held.objects.some((t) => there.has(`${String(t.x)},${String(t.y)}`)) ? [12, 12] : [0, 0];
-  const page = shownScene()?.objects[selection()[0] ?? ""]?.page ?? 0;
+  const page = shownScene()?.objects[selection()[0] ?? ""]?.page ?? useStore.getState().page;
   const ids = freshIds(held.objects.flatMap(leavesOf).length);
   const { objects, copies, colors, styles, recipes } = held;
   if (await edit(act("paste", { page, objects, copies, colors, styles, recipes, by, ids }), "Paste")) selectAll(ids);

@@ -29,14 +29,6 @@ export function pageTops(scene: Scene): number[] {
   return tops;
 }
 
-/** The bench's whole extent in points: left, top, right, bottom. */
-export function extent(scene: Scene): [number, number, number, number] {
-  const tops = pageTops(scene);
-  const right = Math.max(...scene.pages.map((p) => p.width));
-  const last = scene.pages.length - 1;
-  return [0, 0, right, tops[last] + scene.pages[last].height];
-}
-
 export interface Handle {
   /** Fractions of the box: 0, ½ or 1. */
   fx: number;

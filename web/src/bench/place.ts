@@ -33,9 +33,10 @@ async function bringSvg(file: File, at?: Point) {
   if (!scene) return;
   if (file.size > 5_000_000) return say(`“${file.name}” is larger than 5 MB.`, "fault");
   const svg = await file.text();
-  const place = at ? apply(inverse(pageMatrix(useStore.getState().view, pageTops(scene)[0])), at) : null;
+  const number = Math.min(useStore.getState().page, scene.pages.length - 1);
+  const place = at ? apply(inverse(pageMatrix(useStore.getState().view, pageTops(scene)[number])), at) : null;
   const before = new Set(Object.keys(useStore.getState().scene?.objects ?? {}));
-  if (await edit([{ do: "act", act: "bring-svg", given: { page: 0, name: file.name.replace(/\.[^.]+$/, ""), svg, at: place } }], "Bring outlines"))
+  if (await edit([{ do: "act", act: "bring-svg", given: { page: number, name: file.name.replace(/\.[^.]+$/, ""), svg, at: place } }], "Bring outlines"))
     selectAll(Object.keys(useStore.getState().scene?.objects ?? {}).filter((id) => !before.has(id)));
 }
 
@@ -59,7 +60,8 @@ async function placePicture(file: File, at?: Point, into: Thing | null = null) {
     if (await edit([{ do: "put", at: ["objects", into.id, "picture"], value: { file: picture.file, alt: "" } }], "Put picture into outline")) select(into.id);
     return;
   }
-  const page = scene.pages[0];
+  const number = Math.min(useStore.getState().page, scene.pages.length - 1);
+  const page = scene.pages[number];
   const scale = Math.min((page.width * 0.4) / picture.width, (page.height * 0.4) / picture.height);
   const [width, height] = [picture.width * scale, picture.height * scale];
   const centre: Point = at ? apply(inverse(pageMatrix(view, pageTops(scene)[0])), at) : [page.width / 2, page.height / 2];
@@ -74,6 +76,6 @@ async function placePicture(file: File, at?: Point, into: Thing | null = null) {
     picture: { file: picture.file, alt: "" },
     wrap: { by: picture.transparent ? "contour" : "outline", clearance: 9 },
   };
-  const operation: Operation = { do: "splice", at: ["pages", 0, "objects"], from: open.pages[0].objects.length, remove: 0, insert: [thing] };
+  const operation: Operation = { do: "splice", at: ["pages", number, "objects"], from: open.pages[number].objects.length, remove: 0, insert: [thing] };
   if (await edit([operation], "Place picture")) useStore.setState({ selected: id, others: [] });
 }

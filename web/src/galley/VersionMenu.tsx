@@ -136,7 +136,7 @@ function AddVersion({ taken, text, onClose }: { taken: string[]; text: string | 
         <span className="w-24 text-soft">Name</span>
         <input className="field flex-1" value={name} placeholder={versionSaid(language)} maxLength={80} onChange={(e) => setName(e.target.value)} />
       </label>
-      {text && <input ref={file} type="file" aria-label="Text file" accept={TEXT_FILES} className="w-full text-sm" />}
+      {text && <input ref={file} type="file" aria-label="Text of the version" accept={TEXT_FILES} className="w-full text-sm" />}
       <p className="text-xs text-soft">
         {again
           ? text

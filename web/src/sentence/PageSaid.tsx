@@ -5,6 +5,7 @@ import { edit, keepTried, tryOut, useStore } from "../state/store";
 import { inUnit, oneOrFour, shown } from "../state/units";
 import { LengthField } from "./LengthField";
 import { Colors, ColorsPart } from "./Paint";
+import { PagesPart } from "./PagesPart";
 import { Choice, Part } from "./Part";
 
 /** Sheets and screens: ISO 216 in mm, US sheets in inches, common screens in CSS px. */
@@ -19,14 +20,16 @@ export function PageSaid({ Clause }: { Clause: (props: { head: string; children:
   const scene = useStore((s) => s.scene);
   const open = useStore((s) => s.document);
   const snapping = useStore((s) => s.snapping);
+  const spoken = useStore((s) => s.page);
   if (!scene || !open) return null;
   const unit = open.unit ?? "mm";
-  const page = scene.pages[0];
-  const raw = open.pages[0];
-  const things = thingsOf(open);
-  const nests = Object.values(scene.nests);
+  const number = Math.min(spoken, scene.pages.length - 1);
+  const page = scene.pages[number];
+  const raw = open.pages[number];
+  const things = thingsOf({ ...open, pages: [raw] });
+  const nests = Object.values(scene.nests).filter((nest) => nest.page === number);
   const over = nests.reduce((sum, n) => sum + n.leftover, 0);
-  const put = (field: string, value: unknown): Plain => ({ do: "put", at: ["pages", 0, field], value });
+  const put = (field: string, value: unknown): Plain => ({ do: "put", at: ["pages", number, field], value });
   const size = (name: "width" | "height", label: string) => (
     <LengthField label={label} value={inUnit(page[name], unit)} onTry={(text) => tryOut([put(name, text)])} onKeep={(text) => void keepTried([put(name, text)], "Page size")} />
   );
@@ -36,7 +39,8 @@ export function PageSaid({ Clause }: { Clause: (props: { head: string; children:
     <>
       <Clause head="This page">
         <p>
-          is{" "}
+          is <PagesPart page={number} />
+          {"\u2060, "}
           <Part name="page-size" title="Size of the page" said={`${inUnit(page.width, unit)} wide and ${inUnit(page.height, unit)} high`} width="w-80">
             {() => (
               <div className="max-h-96 space-y-3 overflow-y-auto pr-1">
@@ -126,8 +130,8 @@ export function PageSaid({ Clause }: { Clause: (props: { head: string; children:
           <Part name="guides" title="Guides" said={guides.x?.length || guides.y?.length ? count((guides.x?.length ?? 0) + (guides.y?.length ?? 0), "guide") : "no guides"}>
             {() => (
               <div className="space-y-3">
-                <Guides axis="x" label="From the left" values={guides.x ?? []} />
-                <Guides axis="y" label="From the top" values={guides.y ?? []} />
+                <Guides page={number} axis="x" label="From the left" values={guides.x ?? []} />
+                <Guides page={number} axis="y" label="From the top" values={guides.y ?? []} />
                 <p className="text-xs text-soft">Figures with units, a space between; or drag one out of a ruler.</p>
               </div>
             )}
@@ -153,7 +157,7 @@ export function PageSaid({ Clause }: { Clause: (props: { head: string; children:
   );
 }
 
-function Guides({ axis, label, values }: { axis: "x" | "y"; label: string; values: (string | number)[] }) {
+function Guides({ page, axis, label, values }: { page: number; axis: "x" | "y"; label: string; values: (string | number)[] }) {
   const text = values.map((v) => (typeof v === "number" ? String(Math.round(v * 100) / 100) : v)).join("  ");
   return (
     <label className="block text-soft">
@@ -165,7 +169,7 @@ function Guides({ axis, label, values }: { axis: "x" | "y"; label: string; value
         placeholder="for example 20mm 105mm"
         onBlur={(e) => {
           const wanted = e.target.value.split(/[\s;]+/).filter(Boolean).map((v) => (/^-?[\d.]+$/.test(v) ? Number(v) : v));
-          if (wanted.join() !== values.join()) void edit([{ do: "put", at: ["pages", 0, "guides", axis], value: wanted }], "Guides");
+          if (wanted.join() !== values.join()) void edit([{ do: "put", at: ["pages", page, "guides", axis], value: wanted }], "Guides");
         }}
         onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
       />

@@ -78,6 +78,8 @@ interface State {
   library: Schemas["RecipeOut"][];
   /** The recipe that changes in the sentence go to, instead of the frame. */
   onRecipe: string | null;
+  /** The page that the sentence speaks of while nothing is selected, and that new pictures come to. */
+  page: number;
   /** Whether the sentence says rules too that say nothing special. */
   everyRule: boolean;
   view: { scale: number; x: number; y: number };
@@ -117,6 +119,7 @@ export const useStore = create<State>(() => ({
   stretches: [],
   library: [],
   onRecipe: null,
+  page: 0,
   everyRule: localStorage.getItem("every-rule") === "yes",
   view: { scale: 1, x: 0, y: 0 },
   saving: false,
@@ -157,6 +160,7 @@ export function opened(given: Schemas["OpenOut"], faces: Face[]) {
     paragraphs: null,
     stretches: [],
     onRecipe: null,
+    page: 0,
     epoch: get().epoch + 1,
   });
 }
@@ -205,6 +209,8 @@ export function select(id: string | null, adding = false, alone = false) {
   const { selected, others, tool } = get();
   const points = { points: [], tool: tool.kind !== "draw" && tool.kind !== "outline" && tool.kind !== "line" ? ({ kind: "hand" } as const) : tool };
   const ids = !id ? [] : alone ? [id] : together(id);
+  const on = id ? get().scene?.objects[id]?.page : undefined;
+  if (on !== undefined) set({ page: on });
   if (!adding || !id || !selected) return set({ selected: id, others: ids.slice(1), ...points });
   const all = [selected, ...others];
   const left = all.filter((o) => !ids.includes(o));
@@ -355,6 +361,7 @@ function takeIn(made: Schemas["EditOut"], typing: boolean) {
     selected,
     others: selected ? before.others.filter((id) => scene.objects[id]) : [],
     ...(selected ? {} : { points: [] }),
+    page: Math.min(before.page, scene.pages.length - 1),
     onRecipe: before.onRecipe && document.recipes?.[before.onRecipe] ? before.onRecipe : null,
     epoch: typing ? before.epoch : before.epoch + 1,
   });

@@ -1,0 +1,82 @@
+"""Pages added, moved, duplicated, deleted."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from nestline.acts.acting import ActError, Acting, Given, act
+from nestline.acts.arranging import Delete, delete, placed
+from nestline.document.edits import Operation, Raw
+
+MOST = 1000
+
+
+def _pages(at: Acting, index: int) -> list[Raw]:
+    pages: list[Raw] = at.document.raw["pages"]
+    if not 0 <= index < len(pages):
+        raise ActError("that page is not there any more")
+    return pages
+
+
+def _put_in(index: int, page: Raw) -> Operation:
+    return {"do": "splice", "at": ["pages"], "from": index, "remove": 0, "insert": [page]}
+
+
+class AddPage(Given):
+    after: int
+
+
+@act("add-page", AddPage)
+def add_page(at: Acting, given: AddPage) -> list[Operation]:
+    """An empty page behind another, with its size, margins, bleed and background."""
+    pages = _pages(at, given.after)
+    if len(pages) >= MOST:
+        raise ActError(f"a document has at most {MOST} pages")
+    sheet = {k: v for k, v in pages[given.after].items() if k not in ("objects", "guides")}
+    return [_put_in(given.after + 1, {**sheet, "objects": []})]
+
+
+class OnePage(Given):
+    page: int
+
+
+@act("duplicate-page", OnePage)
+def duplicate_page(at: Acting, given: OnePage) -> list[Operation]:
+    """A page once more behind itself, with its objects and their copies."""
+    page = _pages(at, given.page)[given.page]
+    objects: list[Raw] = page.get("objects", [])
+    copies: dict[str, Any] = {}
+    for thing in at.document.pages[given.page].objects:
+        if thing.frame:
+            copies[thing.frame.copy_name] = at.document.raw["copies"][thing.frame.copy_name]
+    out = [_put_in(given.page + 1, {**page, "objects": []})]
+    if objects:
+        out += placed(at, ["pages", given.page + 1, "objects"], 0, objects, copies, (0.0, 0.0), None)
+    return out
+
+
+class MovePage(Given):
+    page: int
+    to: int
+
+
+@act("move-page", MovePage)
+def move_page(at: Acting, given: MovePage) -> list[Operation]:
+    """Put a page elsewhere in the order."""
+    pages = _pages(at, given.page)
+    to = min(max(given.to, 0), len(pages) - 1)
+    if to == given.page:
+        return []
+    out: Operation = {"do": "splice", "at": ["pages"], "from": given.page, "remove": 1, "insert": []}
+    return [out, _put_in(to, pages[given.page])]
+
+
+@act("delete-page", OnePage)
+def delete_page(at: Acting, given: OnePage) -> list[Operation]:
+    """Take a page away with its objects, and the copies that no frame of another page holds."""
+    pages = _pages(at, given.page)
+    if len(pages) == 1:
+        raise ActError("a document needs a page; this is its only one")
+    ids = [t.id for t in at.document.pages[given.page].objects]
+    gone = delete(at, Delete(objects=ids)) if ids else []
+    return [*gone, {"do": "splice", "at": ["pages"], "from": given.page, "remove": 1, "insert": []}]

@@ -1,0 +1,89 @@
+import { ArrowDown, ArrowUp, Copy, Trash2 } from "lucide-react";
+import { useEffect, useRef } from "react";
+import { act } from "../api/client";
+import { showPage } from "../bench/Bench";
+import { onFontsReady } from "../drawing/fonts";
+import { pictures } from "../drawing/pictures";
+import { drawObject } from "../drawing/scene";
+import { edit, type Scene, useStore } from "../state/store";
+import { inUnit } from "../state/units";
+import { Part } from "./Part";
+
+/** Which page is spoken of, and the strip of all pages: go to one, add, move, duplicate, delete. */
+export function PagesPart({ page }: { page: number }) {
+  const scene = useStore((s) => s.scene);
+  const unit = useStore((s) => s.document?.unit ?? "mm");
+  if (!scene) return null;
+  const many = scene.pages.length;
+  const go = (to: number) => {
+    useStore.setState({ page: to });
+    showPage(to);
+  };
+  const make = (operations: ReturnType<typeof act>, label: string, to: number) =>
+    void edit(operations, label).then((done) => {
+      if (done) go(Math.max(0, Math.min(to, useStore.getState().scene!.pages.length - 1)));
+    });
+  return (
+    <Part name="pages" title="Pages" said={many === 1 ? "the only one" : `page ${page + 1} of ${many}`} width="w-[360px]">
+      {() => (
+        <>
+          <ol className="-mx-2 max-h-[46vh] space-y-1 overflow-y-auto">
+            {scene.pages.map((one, index) => (
+              <li key={index} className={`flex items-center gap-3 rounded-lg px-2 py-1.5 ${index === page ? "bg-slot-wash" : ""}`}>
+                <button className="flex min-w-0 flex-1 items-center gap-3 text-left" aria-current={index === page} onClick={() => go(index)}>
+                  <Small scene={scene} index={index} />
+                  <span>
+                    <b className={index === page ? "text-slot-text" : ""}>Page {index + 1}</b>
+                    <span className="block text-xs text-soft">
+                      {inUnit(one.width, unit)} × {inUnit(one.height, unit)}
+                    </span>
+                  </span>
+                </button>
+                {[
+                  { label: "before the one above it", icon: <ArrowUp size={15} />, off: index === 0, run: () => make(act("move-page", { page: index, to: index - 1 }), "Move the page", index - 1) },
+                  { label: "behind the one below it", icon: <ArrowDown size={15} />, off: index === many - 1, run: () => make(act("move-page", { page: index, to: index + 1 }), "Move the page", index + 1) },
+                  { label: "duplicated", icon: <Copy size={15} />, off: false, run: () => make(act("duplicate-page", { page: index }), "Duplicate the page", index + 1) },
+                  { label: "deleted", icon: <Trash2 size={15} />, off: many === 1, run: () => make(act("delete-page", { page: index }), "Delete the page", index) },
+                ].map(({ label, icon, off, run }) => (
+                  <button key={label} className="rounded-md p-1 text-soft hover:bg-inset disabled:opacity-30" disabled={off} aria-label={`Page ${index + 1} ${label}`} title={label[0].toUpperCase() + label.slice(1)} onClick={run}>
+                    {icon}
+                  </button>
+                ))}
+              </li>
+            ))}
+          </ol>
+          <button className="button mt-2 -ml-3" onClick={() => make(act("add-page", { after: page }), "Add a page", page + 1)}>
+            Add a page behind page {page + 1}
+          </button>
+        </>
+      )}
+    </Part>
+  );
+}
+
+function Small({ scene, index }: { scene: Scene; index: number }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const page = scene.pages[index];
+  const scale = Math.min(44 / page.width, 56 / page.height);
+  useEffect(() => {
+    const draw = () => {
+      const element = canvas.current;
+      if (!element) return;
+      const ratio = window.devicePixelRatio || 1;
+      element.width = Math.max(1, page.width * scale * ratio);
+      element.height = Math.max(1, page.height * scale * ratio);
+      const ctx = element.getContext("2d")!;
+      ctx.fillStyle = page.background ?? "#fffdf8";
+      ctx.fillRect(0, 0, element.width, element.height);
+      ctx.setTransform(scale * ratio, 0, 0, scale * ratio, 0, 0);
+      for (const id of page.order) drawObject(ctx, scene, id, pictures, { clean: true, leftoverColor: "#1a1a1a" });
+    };
+    draw();
+    return onFontsReady(draw);
+  }, [scene, page, scale]);
+  return (
+    <span className="grid h-14 w-11 shrink-0 place-items-center">
+      <canvas ref={canvas} aria-hidden className="shadow-sm ring-1 ring-line" style={{ width: page.width * scale, height: page.height * scale }} />
+    </span>
+  );
+}
