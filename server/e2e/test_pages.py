@@ -4,7 +4,7 @@ from e2e.support import BrowserCase
 
 
 class Pages(BrowserCase):
-    def strip(self, name: str) -> None:
+    def press(self, name: str) -> None:
         self.page.get_by_role("button", name=name).click()
         self.settled()
 
@@ -21,7 +21,7 @@ class Pages(BrowserCase):
         self.draw("Star", (30, 30), (120, 120))
         self.nothing_selected()
         self.part("pages")
-        self.strip("Add a page behind page 1")
+        self.press("Add a page behind page 1")
         self.assertEqual(self.on_each(), [1, 0])
         page.keyboard.press("Escape")
         self.assertEqual(page.locator('[data-part="pages"]').inner_text(), "page 2 of 2")
@@ -33,13 +33,13 @@ class Pages(BrowserCase):
         sizes = self.page.evaluate("nestLine.store.getState().scene.pages.map((p) => Math.round(p.width / 0.75))")
         self.assertEqual(sizes, [390, 1280])
         self.part("pages")
-        self.strip("Page 1 duplicated")
+        self.press("Page 1 duplicated")
         self.assertEqual(self.on_each(), [1, 1, 0])
-        self.strip("Page 3 before the one above it")
+        self.press("Page 3 before the one above it")
         self.assertEqual(self.on_each(), [1, 0, 1])
-        self.strip("Page 1 deleted")
+        self.press("Page 1 deleted")
         self.assertEqual(self.on_each(), [0, 1])
-        self.strip("Page 2 deleted")
+        self.press("Page 2 deleted")
         self.assertTrue(page.get_by_role("button", name="Page 1 deleted").is_disabled())
         page.keyboard.press("Escape")
         page.get_by_role("button", name="Undo").click()
