@@ -47,7 +47,8 @@ class Chords(unittest.TestCase):
             ((left, right),) = slots_of_band(region(), (), top, bottom)
             self.assertAlmostEqual(left, 100 - half, delta=EXACT * 100 / half)
             self.assertAlmostEqual(right, 100 + half, delta=EXACT * 100 / half)
-            self.assertGreaterEqual(left, 100 - half - 1e-9, "inside the true circle")
+            # Inside the true circle, as far as cubics are one (kinds.arc: off by less than 5e-6 of the radius).
+            self.assertGreaterEqual(left, 100 - half - 5e-6 * 100, "inside the true circle")
 
     def test_padding_makes_the_circle_smaller_by_itself(self) -> None:
         half = math.sqrt(80**2 - 40**2)

@@ -157,7 +157,9 @@ class Galley(BrowserCase):
             page.set_input_files("#picture-file", str(broken))
             page.get_by_role("alert").get_by_text("PNG, JPEG and WebP").wait_for()
         self.assertEqual(len(self.state("document.pages[0].objects")), 2)
-        # A picture without transparency offers no contour.
+        # A picture without transparency is offered the contour on its plain background.
         page.get_by_label("Tally").get_by_role("button", name="box-kite-on-white", exact=True).click()
         self.part("wrap")
-        self.assertEqual(page.get_by_role("radio").count(), 3)
+        page.get_by_role("radio", name="round its picture").click()
+        self.settled()
+        self.assertIn("plain background", page.locator('[data-part="contour"]').inner_text())

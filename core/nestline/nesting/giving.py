@@ -14,7 +14,7 @@ from nestline.outlines import placing
 
 MOST = 14_400.0
 """The largest size that a frame grows to without a limit: 200 inches, the largest page of PDF (ISO 32000-1, annex C)."""
-NEAR = 0.02
+NEAR = 0.03
 """How near the least sufficient size is found, in points."""
 PIXEL = 0.75
 

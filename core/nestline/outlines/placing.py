@@ -44,6 +44,26 @@ def stroke_reach(stroke: Stroke | None) -> tuple[float, float]:
 
 @lru_cache(maxsize=2048)
 def _area(outline_json: str, width: float, height: float) -> BaseGeometry:
+    """An outline flattened. One without lengths of its own is flattened a little larger, at one of a few sizes, and
+    brought to its size: while a frame grows in proportion, its curves are flattened once."""
+    outline = Outline.model_validate_json(outline_json)
+    if outline.radius != 0 or outline.kind == "rectangle":
+        return area_of(kinds.path_of(outline, width, height))
+    longer = max(width, height)
+    scale = 2.0 ** (math.ceil(STEPS * math.log2(longer)) / STEPS) / longer
+    large = round(width * scale, 6), round(height * scale, 6)
+    if min(large) <= 0:
+        return area_of(kinds.path_of(outline, width, height))
+    by = np.array([width / large[0], height / large[1]])
+    return shapely.transform(_area_at(outline_json, *large), lambda places: places * by)
+
+
+STEPS = 4
+"""How many sizes outlines are flattened at, from one to its double."""
+
+
+@lru_cache(maxsize=512)
+def _area_at(outline_json: str, width: float, height: float) -> BaseGeometry:
     return area_of(kinds.path_of(Outline.model_validate_json(outline_json), width, height))
 
 

@@ -613,6 +613,17 @@ export function showPage(index: number) {
   useStore.setState({ view: { scale, x: (w + 14 - width * scale * PX) / 2, y: (h + 14 - height * scale * PX) / 2 - top * scale * PX } });
 }
 
+/** Show the page of an object that is out of sight. */
+export function bringIntoView(id: string) {
+  const scene = shownScene();
+  const object = scene?.objects[id];
+  if (!scene || !object) return;
+  const [w, h] = benchSize();
+  const [x, y, width, height] = object.box;
+  const [px, py] = apply(pageMatrix(useStore.getState().view, pageTops(scene)[object.page]), [x + width / 2, y + height / 2]);
+  if (px < 0 || px > w || py < 0 || py > h) showPage(object.page);
+}
+
 export function zoomTo(scale: number) {
   zoomBy(scale / useStore.getState().view.scale);
 }

@@ -13,8 +13,14 @@ import { Part } from "./Part";
 export function PagesPart({ page }: { page: number }) {
   const scene = useStore((s) => s.scene);
   const unit = useStore((s) => s.document?.unit ?? "mm");
+  const many = scene?.pages.length ?? 0;
+  const before = useRef(many);
+  // A page that is taken away, by undoing too, does not leave the bench looking at nothing.
+  useEffect(() => {
+    if (many < before.current) showPage(page);
+    before.current = many;
+  }, [many, page]);
   if (!scene) return null;
-  const many = scene.pages.length;
   const go = (to: number) => {
     useStore.setState({ page: to });
     showPage(to);

@@ -3,7 +3,7 @@ import { ChevronRight, Eye, EyeOff, Lock, LockOpen } from "lucide-react";
 import { type DragEvent, type ReactNode, useState } from "react";
 import { act } from "../api/client";
 import { labelOf, leavesOf, type Thing, thingsOf } from "../state/document";
-import { versionSaid } from "../galley/VersionMenu";
+import { bringIntoView } from "../bench/Bench";
 import { edit, ruled, select, selectAll, shownScene, useStore } from "../state/store";
 
 /** Every object in stacking order, page by page, the front one first; frames show how full they are. */
@@ -88,8 +88,11 @@ function FrameRow({ thing, inside }: { thing: Thing; inside?: boolean }) {
   const standsIn = useStore((s) => (nest && nest.version !== (s.document?.showing ?? s.document?.language ?? "en") ? nest.version : null));
   const share = over ? 1 : (nest?.fill ?? 0);
   const gives = useStore((s) => ruled(thing, s).frame?.give?.length) ? "gives · " : "";
+  // What stands in for a version that is missing is said first.
+  const tag = standsIn ? `${standsIn.length < 7 ? standsIn : `${standsIn.slice(0, 5)}…`} · ` : "";
+  const figure = !nest ? "hidden" : over ? `${tag}${over} over` : nest.words === 0 ? "empty" : share > 0.995 ? `${tag}full` : `${tag || gives}${Math.round(share * 100)} %`;
   return (
-    <Row thing={thing} inside={inside} figure={!nest ? "hidden" : over ? `${over} over` : nest.words === 0 ? "empty" : share > 0.995 ? "full" : `${standsIn ? `in ${versionSaid(standsIn)} · ` : gives}${Math.round(share * 100)} %`} fault={over > 0}>
+    <Row thing={thing} inside={inside} figure={figure} fault={over > 0}>
       <div className="mt-1 h-1.5 overflow-hidden rounded-full bg-inset">
         <div className={`h-full rounded-full ${over ? "bg-coral" : "bg-ink"}`} style={{ width: `${share * 100}%` }} />
       </div>
@@ -118,6 +121,7 @@ function Row({ thing, chosen, inside, figure, fault, before, children, below }: 
   const put = (field: string, on: boolean, label: string) =>
     void edit([on ? { do: "put", at: ["objects", thing.id, field], value: true } : { do: "cut", at: ["objects", thing.id, field] }], label);
   const choose = (adding: boolean) => {
+    bringIntoView((chosen ?? [thing.id])[0]);
     if (!chosen) return select(thing.id, adding, inside);
     if (!adding) return selectAll(chosen);
     select(chosen[0], true);
