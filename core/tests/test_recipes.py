@@ -108,6 +108,14 @@ class Acts(unittest.TestCase):
         self.assertEqual((after_.frame, after_.fill), (before_.frame, before_.fill))
         self.assertEqual(nest_of(after).nest.records.tolist(), nest_of(raw).nest.records.tolist())
 
+    def test_every_version_keeps_its_look_when_let_go(self) -> None:
+        raw = followers()
+        raw["copies"]["story"]["versions"]["de"] = {"language": "de", "paragraphs": [paragraph("Schnur")]}
+        after = done(raw, "let-go", objects=["f"])
+        for version in ("en", "de"):
+            before_, after_ = (studio().nest(studio().read(r), version)[0].nest.copy for r in (raw, after))
+            self.assertEqual((after_.size, after_.paragraphs[0].rules.align), (before_.size, "center"), version)
+
     def test_returned_to_it_departs_no_more(self) -> None:
         raw = followers(frame=frame(padding=3, sit="bottom")["frame"], fill=None)
         one = done(raw, "return-to-recipe", object="f", rules=["padding"])

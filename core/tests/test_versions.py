@@ -31,6 +31,17 @@ class Versions(unittest.TestCase):
         raw = done(sheet(), "add-version", version="de-draft", language="de", copies=["label"])
         self.assertEqual({k: v[0] for k, v in shown(raw).items()}, {"f": "en", "g": "de-draft"})
 
+    def test_its_language_is_that_of_other_copies_or_its_name(self) -> None:
+        raw = done(sheet(), "add-version", version="Wien", language="de-AT", copies=["label"])
+        raw = done(raw, "add-version", version="Wien", copies=["story"])
+        self.assertEqual(raw["copies"]["story"]["versions"]["Wien"]["language"], "de-AT")
+        self.assertEqual(
+            done(sheet(), "add-version", version="fi")["copies"]["label"]["versions"]["fi"]["language"], "fi"
+        )
+        self.assertEqual(
+            done(sheet(), "add-version", version="Draft 2")["copies"]["label"]["versions"]["Draft 2"]["language"], "en"
+        )
+
     def test_a_text_brought_as_a_version_looks_as_what_stood_there(self) -> None:
         text = base64.b64encode(b"Lass steigen\n\nKomm mit").decode()
         raw = done(sheet(), "bring-version", copy="story", version="de", language="de", name="de.txt", content=text)

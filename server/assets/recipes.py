@@ -35,7 +35,9 @@ class RecipeIn(Schema):
     colors: dict[str, str] = {}
 
 
-class ForNewFrames(Schema):
+class Named(Schema):
+    """A recipe by its name, or none."""
+
     name: str | None = None
 
 
@@ -74,7 +76,7 @@ def keep_recipe(request: HttpRequest, given: RecipeIn) -> list[RecipeOut]:
 
 
 @router.post("/for-new-frames", response={200: list[RecipeOut], 400: ErrorOut})
-def choose_for_new_frames(request: HttpRequest, given: ForNewFrames) -> list[RecipeOut]:
+def choose_for_new_frames(request: HttpRequest, given: Named) -> list[RecipeOut]:
     """Choose the recipe that new frames follow, or none. A shipped one becomes one of one's own by that."""
     with transaction.atomic():
         Recipe.objects.filter(owner=request.user, for_new_frames=True).update(for_new_frames=False)
@@ -89,7 +91,7 @@ def choose_for_new_frames(request: HttpRequest, given: ForNewFrames) -> list[Rec
 
 
 @router.post("/drop", response={200: list[RecipeOut], 400: ErrorOut})
-def drop_recipe(request: HttpRequest, given: ForNewFrames) -> list[RecipeOut]:
+def drop_recipe(request: HttpRequest, given: Named) -> list[RecipeOut]:
     """Take a recipe out of the library; documents that use it keep theirs."""
     Recipe.objects.filter(owner=request.user, name=given.name or "").delete()
     return _all(request)

@@ -280,7 +280,7 @@ class NestScene(Schema):
     factor: float
     bounds: tuple[float, float, float, float] | None
     cures: list[OfferScene]
-    inCapitals: bool
+    proposal: OfferScene | None
 
 
 class LookScene(Schema):

@@ -5,10 +5,10 @@ from __future__ import annotations
 from typing import Any
 
 from nestline.acts.acting import ActError, Acting, Given, act
+from nestline.acts.following import settled_thing
 from nestline.acts.grouping import Move as Restack
 from nestline.acts.grouping import restack
 from nestline.document.edits import Operation, Raw
-from nestline.nesting.page import settled
 
 Runs = list[Raw]
 
@@ -151,10 +151,10 @@ class Release(Given):
 @act("release", Release)
 def release(at: Acting, given: Release) -> list[Operation]:
     """Let an object go from the copy: it stays where it stands, and belongs to the page."""
-    page, index, thing = at.place(given.object)
+    thing = at.thing(given.object)
     if thing.anchor is None:
         raise ActError(f"“{thing.label}” stands in no copy")
-    after = settled(at.document, at.studio.nest(at.document, given.version, [page])).pages[page].objects[index]
+    after = settled_thing(at, thing.id, given.version)
     out = _taken_out(at, thing.id)
     out.append({"do": "cut", "at": ["objects", thing.id, "anchor"]})
     for name, new, old in zip(("x", "y", "width", "height"), after.box, thing.box, strict=True):

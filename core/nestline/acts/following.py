@@ -16,9 +16,9 @@ Length = float | str
 
 
 def settled_thing(at: Acting, object_id: str, version: str | None = None) -> PageObject:
-    """An object as it stands once frames have taken the size of their copy."""
+    """An object as it stands once frames have taken the size of their copy, and objects in line their place in it."""
     page, index, thing = at.place(object_id)
-    if not (thing.ties or (thing.frame and thing.frame.give)):
+    if not (thing.ties or thing.anchor or (thing.frame and thing.frame.give)):
         return thing
     after = settled(at.document, at.studio.nest(at.document, version, [page]))
     return after.pages[page].objects[index]

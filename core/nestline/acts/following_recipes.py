@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterable
 from typing import Annotated, Any
 
 from pydantic import Field
@@ -33,13 +34,23 @@ def _frame_of(at: Acting, object_id: str) -> tuple[Raw, Raw, Raw | None]:
     return raw, recipes.following(raw, recipe) if recipe else raw, recipe
 
 
-def _paragraphs(at: Acting, raw: Raw, version: str | None) -> tuple[list[str | int], list[Raw]]:
+def _rewritten(at: Acting, raw: Raw, change: Callable[[Raw], Raw]) -> list[Operation]:
+    """The paragraphs of a frame's copy changed, in every version of it."""
+    out: list[Operation] = []
     copy = raw["frame"]["copy"]
-    name, _ = at.document.version_of(copy, version)
-    return (
-        ["copies", copy, "versions", name, "paragraphs"],
-        at.document.raw["copies"][copy]["versions"][name].get("paragraphs", []),
-    )
+    for version, content in at.document.raw["copies"][copy]["versions"].items():
+        paragraphs = content.get("paragraphs", [])
+        made = [change(p) for p in paragraphs]
+        if made != paragraphs:
+            path = ["copies", copy, "versions", version, "paragraphs"]
+            out.append({"do": "put", "at": path, "value": made})
+    return out
+
+
+def _without(paragraph: Raw, rules: Iterable[str]) -> Raw:
+    """A paragraph without its style and some rules of its own."""
+    gone = {"style", *rules}
+    return {k: v for k, v in paragraph.items() if k not in gone}
 
 
 def _text_of(at: Acting, paragraph: Raw, base: Raw) -> Raw:
@@ -73,14 +84,16 @@ def save_recipe(at: Acting, given: SaveRecipe) -> list[Operation]:
         if rule in given.rules:
             recipe[rule] = whole.get(rule, {"paint": True, "wrap": {}}.get(rule))
     if TEXT in given.rules:
-        _, paragraphs = _paragraphs(at, raw, given.version)
+        copy = raw["frame"]["copy"]
+        shown, _ = at.document.version_of(copy, given.version)
+        paragraphs = at.document.raw["copies"][copy]["versions"][shown].get("paragraphs", [])
         recipe[TEXT] = _text_of(at, paragraphs[0] if paragraphs else {}, (old or {}).get(TEXT) or {})
     name = given.name.strip()
     out: list[Operation] = [{"do": "put", "at": ["recipes", name], "value": recipe}]
-    return out + _taken_up(at, given.object, name, recipe, given.version)
+    return out + _taken_up(at, given.object, name, recipe)
 
 
-def _taken_up(at: Acting, object_id: str, name: str, recipe: Raw, version: str | None) -> list[Operation]:
+def _taken_up(at: Acting, object_id: str, name: str, recipe: Raw) -> list[Operation]:
     """A frame made to follow a recipe in all that it holds: what it set itself of that goes."""
     raw, whole, old = _frame_of(at, object_id)
     held = recipes.held(recipe)
@@ -92,12 +105,7 @@ def _taken_up(at: Acting, object_id: str, name: str, recipe: Raw, version: str |
     home, index = at.home(object_id)
     out: list[Operation] = [{"do": "splice", "at": home, "from": index, "remove": 1, "insert": [made]}]
     if recipe.get(TEXT):
-        path, paragraphs = _paragraphs(at, raw, version)
-        plain = [
-            {k: v for k, v in p.items() if k != "style" and k not in recipe[TEXT]} for p in paragraphs
-        ]  # fmt: skip
-        if plain != paragraphs:
-            out.append({"do": "put", "at": path, "value": plain})
+        out += _rewritten(at, raw, lambda p: _without(p, recipe[TEXT]))
     return out
 
 
@@ -120,7 +128,7 @@ def follow(at: Acting, given: Follow) -> list[Operation]:
     if there is None:
         out.append({"do": "put", "at": ["recipes", given.recipe], "value": recipe})
     for identity in dict.fromkeys(given.objects):
-        out += _taken_up(at, identity, given.recipe, recipe, given.version)
+        out += _taken_up(at, identity, given.recipe, recipe)
     return out
 
 
@@ -141,9 +149,8 @@ def let_go(at: Acting, given: LetGo) -> list[Operation]:
         made = {k: v for k, v in whole.items() if k not in ("recipe", "departs")}
         out.append({"do": "splice", "at": home, "from": index, "remove": 1, "insert": [made]})
         if recipe.get(TEXT) and TEXT not in whole.get("departs", ()):
-            path, paragraphs = _paragraphs(at, raw, given.version)
-            written = [p if p.get("style") else {**recipe[TEXT], **p} for p in paragraphs]
-            out.append({"do": "put", "at": path, "value": written})
+            style = recipe[TEXT]
+            out += _rewritten(at, raw, lambda p, style=style: p if p.get("style") else {**style, **p})  # type: ignore[misc]
     return out
 
 
@@ -173,10 +180,7 @@ def return_to_recipe(at: Acting, given: ReturnTo) -> list[Operation]:
         out.append({"do": "splice", "at": home, "from": index, "remove": 1, "insert": [made]})
     text = {r.removeprefix(f"{TEXT}.") for r in gone if r.startswith(f"{TEXT}.")}
     if text:
-        path, paragraphs = _paragraphs(at, raw, given.version)
-        plain = [{k: v for k, v in p.items() if k not in text and k != "style"} for p in paragraphs]
-        if plain != paragraphs:
-            out.append({"do": "put", "at": path, "value": plain})
+        out += _rewritten(at, raw, lambda p: _without(p, text))
     return out
 
 

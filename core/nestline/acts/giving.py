@@ -45,8 +45,8 @@ def give_copy(at: Acting, given: GiveCopy) -> list[Operation]:
         frame["padding"] = PADDING
     if not straight:
         frame["sit"] = "middle"
-    known = [c[given.version].language for c in at.document.copies.values() if given.version in c]
-    copy = {"versions": {given.version: {"language": (known or [given.version])[0], "paragraphs": paragraphs}}}
+    language = at.document.language_of(given.version)
+    copy = {"versions": {given.version: {"language": language, "paragraphs": paragraphs}}}
     return [
         {"do": "put", "at": ["copies", name], "value": copy},
         {"do": "put", "at": ["objects", thing.id, "frame"], "value": frame},

@@ -37,6 +37,16 @@ def cures(thing_id: str) -> list[Raw]:
     ]  # fmt: skip
 
 
+def capitals(thing_id: str) -> Raw:
+    """Common practice: copy in capitals looks centred only from cap height to baseline."""
+    operations = [
+        {"do": "put", "at": ["objects", thing_id, "frame", rule], "value": value}
+        for rule, value in (("hang", "cap"), ("stand", "baseline"))
+    ]
+    label = "all capitals: hang from cap height, stand on the baseline"
+    return {"label": label, "hint": "Capitals look centred from cap height to baseline only", "operations": operations}
+
+
 @dataclass(frozen=True)
 class _Copy:
     """A frame's copy as offers change it: where its paragraphs stand, as they are written, and their rules."""
@@ -154,7 +164,7 @@ class Ending:
     """A way to make copy end with the frame: what it takes and what it costs.
 
     `changes` are the departures in words, `distance` their sum as shares of what is allowed, `worst` the loosest line,
-    `hyphens` and `room` (in lines) as they come out.
+    `hyphens` and `lines` as they come out.
     """
 
     label: str

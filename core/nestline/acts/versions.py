@@ -24,7 +24,8 @@ def _versions(at: Acting, copy: str) -> Raw:
 
 class AddVersion(Given):
     version: VersionName
-    language: Language
+    language: Language | None = None
+    """That which the version has in other copies, or is named by, when left out."""
     copies: list[str] | None = None
     """The copies that get it; all when left out. Those that have it already keep theirs."""
     like: str | None = None
@@ -45,7 +46,8 @@ def add_version(at: Acting, given: AddVersion) -> list[Operation]:
         if name in versions:
             continue
         begins, _ = at.document.version_of(copy, given.like)
-        value = {"language": given.language, "paragraphs": versions[begins].get("paragraphs", [])}
+        language = given.language or at.document.language_of(name)
+        value = {"language": language, "paragraphs": versions[begins].get("paragraphs", [])}
         out.append({"do": "put", "at": ["copies", copy, "versions", name], "value": value})
     if given.show:
         out.append({"do": "put", "at": ["showing"], "value": name})

@@ -6,6 +6,7 @@ remembered by identity: after a keystroke only the touched paragraph is read aga
 
 from __future__ import annotations
 
+import re
 from collections import OrderedDict
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
@@ -19,6 +20,8 @@ from nestline.document.model import Group, Head, PageObject, PageSheet, Paragrap
 from nestline.errors import DocumentError, json_path
 
 Raw = dict[str, Any]
+TAG = r"[a-z]{2,3}(-[A-Za-z0-9]{1,8})*"
+"""A BCP 47 tag, as versions are often named by."""
 P = TypeVar("P", bound=BaseModel)
 
 
@@ -67,6 +70,11 @@ class Document:
                 return name, versions[name]
         name = next(iter(versions))
         return name, versions[name]
+
+    def language_of(self, version: str) -> str:
+        """The language of a version by its name: that of a copy which has it, else the name where it is a tag."""
+        known = next((c[version].language for c in self.copies.values() if version in c), None)
+        return known or (version if re.fullmatch(TAG, version) else self.head.language)
 
     def text_style_of(self, thing: PageObject) -> TextStyle | None:
         """The style that paragraphs of a frame without one of their own take from its recipe."""

@@ -13,7 +13,7 @@ from typing import Any
 
 import numpy as np
 
-from nestline.acts.offers import cures
+from nestline.acts.offers import capitals, cures
 from nestline.copy.hyphenation import has_patterns
 from nestline.copy.shaped import ShapedCopy, hyphen_of
 from nestline.document import lengths, recipes
@@ -401,7 +401,7 @@ def nest_json(document: Document, placed: PlacedNest) -> Json:
         "loosest": round(nest.loosest, 3),
         "bounds": nest.padded.bounds if not nest.padded.empty else None,
         "cures": cures(placed.thing.id) if nest.leftover_words else [],
-        "inCapitals": _in_capitals(placed),
+        "proposal": capitals(placed.thing.id) if _in_capitals(placed) else None,
     }
 
 

@@ -724,8 +724,7 @@ export interface components {
             ] | null;
             /** Cures */
             cures: components["schemas"]["OfferScene"][];
-            /** Incapitals */
-            inCapitals: boolean;
+            proposal: components["schemas"]["OfferScene"] | null;
         };
         /** ObjectScene */
         ObjectScene: {
@@ -1254,8 +1253,11 @@ export interface components {
                 [key: string]: string;
             };
         };
-        /** ForNewFrames */
-        ForNewFrames: {
+        /**
+         * Named
+         * @description A recipe by its name, or none.
+         */
+        Named: {
             /** Name */
             name?: string | null;
         };
@@ -2018,7 +2020,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ForNewFrames"];
+                "application/json": components["schemas"]["Named"];
             };
         };
         responses: {
@@ -2051,7 +2053,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ForNewFrames"];
+                "application/json": components["schemas"]["Named"];
             };
         };
         responses: {

@@ -142,7 +142,7 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
         {missing && (
           <p className="mb-3 rounded-lg bg-slot-wash px-3 py-2 text-xs text-slot-text">
             This copy has no {versionSaid(showing)}: {versionSaid(version)} stands in.{" "}
-            <button className="font-bold underline" onClick={() => void edit(act("add-version", { version: showing, language: /^[a-z]{2,3}(-[A-Za-z0-9]+)*$/.test(showing) ? showing : version, copies: [copy] }), `Add ${versionSaid(showing)}`)}>
+            <button className="font-bold underline" onClick={() => void edit(act("add-version", { version: showing, copies: [copy] }), `Add ${versionSaid(showing)}`)}>
               Add it
             </button>
           </p>

@@ -1,5 +1,5 @@
 import { useMemo, useState } from "react";
-import type { Operation } from "../api/client";
+import type { Operation, Schemas } from "../api/client";
 import type { Frame, Thing } from "../state/document";
 import { edit, keepTried, shownScene, stopTrying, tryOut, useStore } from "../state/store";
 import { inUnit, oneOrFour, shown, sidesShown, trim } from "../state/units";
@@ -82,23 +82,7 @@ export function FrameClause({ thing, frame, several = false }: { thing: Thing; f
       </Part>
       {settled ? <span className="text-soft"> (nearest: {inUnit(Math.abs(nest.residue))} off)</span> : null}, hang from <HangPart thing={thing} frame={frame} attempt={attempt("hang")} keep={keep("hang", "Hang")} put={put("hang", "Hang")} /> and stand on{" "}
       <StandPart thing={thing} frame={frame} attempt={attempt("stand")} keep={keep("stand", "Stand")} put={put("stand", "Stand")} />
-      {nest?.inCapitals && !several && (
-        <>
-          {" "}
-          (
-          <button
-            className="part"
-            data-part="capitals"
-            title="Copy in capitals looks centred from cap height to baseline only"
-            onMouseEnter={() => tryOut([...operations("hang", "cap"), ...operations("stand", "baseline")])}
-            onMouseLeave={stopTrying}
-            onClick={() => void keepTried([...operations("hang", "cap"), ...operations("stand", "baseline")], "Capitals")}
-          >
-            all capitals: hang from cap height, stand on the baseline
-          </button>
-          )
-        </>
-      )}
+      {nest?.proposal && !several && <Proposal offer={nest.proposal} />}
       <Rest of="leftover" plain={(frame.leftover?.ends ?? "past-the-edge") === "past-the-edge" && !frame.leftover?.mark && !nest?.leftover}>
         {"\u2060; "}what does not fit <LeftoverPart frame={frame} attempt={attempt("leftover")} keep={keep("leftover", "Leftover")} put={put("leftover", "Leftover")} />
       </Rest>
@@ -140,6 +124,21 @@ export function FrameClause({ thing, frame, several = false }: { thing: Thing; f
       .{" "}
       {several ? null : <Also thing={thing} />}
     </p>
+  );
+}
+
+/** A change that the copy itself suggests; pointing at it shows it. */
+function Proposal({ offer }: { offer: Schemas["OfferScene"] }) {
+  const operations = offer.operations as unknown as Operation[];
+  return (
+    <>
+      {" "}
+      (
+      <button className="part" data-part="capitals" title={offer.hint} onMouseEnter={() => tryOut(operations)} onMouseLeave={stopTrying} onClick={() => void keepTried(operations, "Capitals")}>
+        {offer.label}
+      </button>
+      )
+    </>
   );
 }
 
