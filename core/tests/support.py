@@ -55,7 +55,7 @@ def frame(
 ) -> dict[str, Any]:
     """An object with copy; `outline` gives more than a kind."""
     outline = rules.pop("outline", {"kind": kind})
-    thing = {k: rules.pop(k) for k in ("turn", "pivot", "fill", "stroke") if k in rules}
+    thing = {k: rules.pop(k) for k in ("id", "turn", "pivot", "fill", "stroke") if k in rules}
     return {
         "id": "f", "x": x, "y": y, "width": width, "height": height, "outline": outline, **thing,
         "frame": {"copy": "story", **rules},

@@ -47,7 +47,7 @@ class Always(unittest.TestCase):
     def test_slots_stay_in_the_outline_and_out_of_wraps(self, raw: dict[str, Any]) -> None:
         from shapely.geometry import box
 
-        from nestline.nesting.page import page_wraps
+        from nestline.nesting.wrapping import page_wraps
         from support import area
 
         placed = nest_of(raw)
@@ -55,7 +55,7 @@ class Always(unittest.TestCase):
             return
         page = studio().read(raw).pages[0]
         outline = area(placed.nest.padded)
-        wraps = [area(w.region) for _, w in page_wraps(page, page.objects, studio().contours)]
+        wraps = [area(w.region) for _, w in page_wraps(page.objects, {}, studio().contours)]
         for r in placed.nest.records[~placed.nest.past]:
             slot = box(r[k.LEFT], r[k.TOP], r[k.RIGHT], r[k.BOTTOM])
             self.assertLess(slot.difference(outline).area, 1e-4)

@@ -129,4 +129,38 @@ def _one(studio: Studio, raw: Raw, operation: Operation) -> list[Operation]:
         given = model.model_validate(operation.get("given") or {})
     except ValidationError as error:
         raise in_users_words(error, ("given",)) from None
-    return function(Acting(studio, studio.read(raw)), given)
+    return _with_whole_chains(raw, function(Acting(studio, studio.read(raw)), given))
+
+
+def _with_whole_chains(raw: Raw, operations: list[Operation]) -> list[Operation]:
+    """An act's operations, and one that closes chains over frames that they take away."""
+    if not raw.get("chains") or not operations:
+        return operations
+    after = edits.apply(raw, operations).document
+    copies: dict[str, str] = {}
+
+    def gather(things: list[Raw]) -> None:
+        for thing in things:
+            if "objects" in thing:
+                gather(thing["objects"])
+            elif thing.get("frame"):
+                copies[thing["id"]] = thing["frame"].get("copy")
+
+    for page in after["pages"]:
+        gather(page.get("objects", []))
+    chains = []
+    for chain in after.get("chains", []):
+        left = [i for i in chain if i in copies]
+        left = [i for i in left if copies[i] == copies[left[0]]]
+        if len(left) > 1:
+            chains.append(left)
+    if chains == after.get("chains", []):
+        return operations
+    return [*operations, {"do": "put", "at": ["chains"], "value": chains}]
+
+
+def chain_put(document: Document, new_names: dict[str, str]) -> list[Operation]:
+    """The operation that gives frames' places in chains to others; none where no chain changes."""
+    old = [list(chain) for chain in document.head.chains]
+    made = [[new_names.get(i, i) for i in chain] for chain in old]
+    return [] if made == old else [{"do": "put", "at": ["chains"], "value": made}]

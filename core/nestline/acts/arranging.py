@@ -241,6 +241,10 @@ def placed(
     for operation in out:
         operation["value"] = _with_new_objects(operation["value"], new_ids)
     out.append({"do": "splice", "at": home, "from": index, "remove": 0, "insert": made})
+    again = [[new_ids[i] for i in chain if i in new_ids] for chain in at.document.head.chains]
+    if any(len(chain) > 1 for chain in again):
+        old = [list(chain) for chain in at.document.head.chains]
+        out.append({"do": "put", "at": ["chains"], "value": [*old, *(c for c in again if len(c) > 1)]})
     return out
 
 

@@ -93,7 +93,9 @@ def dummy_copy(at: Acting, given: Dummy) -> list[Operation]:
         raw = edits.apply(at.document.raw, operations(words)).document
         document = at.studio.read(raw)
         page = at.place(given.object)[0]
-        placed = next(n for n in at.studio.nest(document, given.version, [page]) if n.thing.id == given.object)
+        last = document.last_of_chain(given.object)
+        pages = sorted({page, document.page_of[last]})
+        placed = next(n for n in at.studio.nest(document, given.version, pages) if n.thing.id == last)
         return placed.nest.leftover_words
 
     low, high = 1, 40

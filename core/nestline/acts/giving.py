@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from nestline.acts.acting import ActError, Acting, Given, act, fresh
+from nestline.acts.acting import ActError, Acting, Given, act, chain_put, fresh
 from nestline.document import recipes
 from nestline.document.edits import Operation, Raw
 from nestline.document.model import PageObject
@@ -83,13 +83,12 @@ def take_copy(at: Acting, given: TakeCopy) -> list[Operation]:
     if thing.frame is None:
         raise ActError(f"“{thing.label}” holds no copy")
     home, index = at.home(thing.id)
+    made = released(at, thing, [])
     return [
         {"do": "cut", "at": ["objects", thing.id, "frame"]},
-        {
-            "do": "splice", "at": home, "from": index + 1, "remove": 0,
-            "insert": [released(at, thing, [])],
-        },
-    ]  # fmt: skip
+        {"do": "splice", "at": home, "from": index + 1, "remove": 0, "insert": [made]},
+        *chain_put(at.document, {thing.id: made["id"]}),
+    ]
 
 
 class Join(Given):
@@ -110,6 +109,7 @@ def join(at: Acting, given: Join) -> list[Operation]:
     out: list[Operation] = [
         {"do": "put", "at": ["objects", target.id, "frame"], "value": at.raw(source.id)["frame"]},
     ]
+    out += chain_put(at.document, {source.id: target.id})
     if target.recipe is None:
         for field, value in without_paint(at.raw(source.id)).items():
             out.append({"do": "put", "at": ["objects", target.id, field], "value": value})

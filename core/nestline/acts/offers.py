@@ -34,6 +34,10 @@ def cures(thing_id: str) -> list[Raw]:
             "label": "fit the type", "hint": "All sizes shrink until the copy fits",
             "operations": put("fit_type", {"least": "5pt"}),
         },
+        {
+            "label": "go on in another frame", "hint": "A frame of the same kind beside it, or on the next page",
+            "operations": [{"do": "act", "act": "go-on", "given": {"frame": thing_id}}],
+        },
     ]  # fmt: skip
 
 
@@ -228,8 +232,10 @@ class _Search:
 
     def nest(self, operations: list[Operation]) -> FrameNest:
         raw = edits.apply(self.at.document.raw, operations).document if operations else self.at.document.raw
-        placed = self.at.studio.nest(self.at.studio.read(raw), self.version, [self.page])
-        return next(n.nest for n in placed if n.thing.id == self.thing.id)
+        document = self.at.studio.read(raw)
+        last = document.last_of_chain(self.thing.id)
+        placed = self.at.studio.nest(document, self.version, sorted({self.page, document.page_of[last]}))
+        return next(n.nest for n in placed if n.thing.id == last)
 
     def ending(self, label: str, mix: tuple[str, ...]) -> Ending | None:
         """The widest of a mix at which nothing is left over; None when the copy ends there at no width allowed."""

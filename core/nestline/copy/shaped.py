@@ -45,7 +45,8 @@ class Stretch:
     level: int = 0
     fallback: bool = False
     role: str = ""
-    """"drop" for the letters of a drop cap, which stand beside the lines, "tab" for a tab, "object" for one in line."""
+    """"drop" for the letters of a drop cap, which stand beside the lines, "tab" for a tab, "object" for one in line,
+    "anchor" for the place of one that stands elsewhere."""
     advance: float = 0.0
     leader: str = ""
     object: str = ""
@@ -104,8 +105,11 @@ class ShapedParagraph:
         return self.stretches[-1]
 
 
-InLine = Mapping[str, tuple[float, float, float, float]]
-"""Objects in line by id: width, height, and how far they stand above the baseline: in points, and in ems more."""
+InLine = Mapping[str, tuple[float, float, float, float] | None]
+"""Objects in line by id: width, height, and how far they stand above the baseline: in points, and in ems more. None for
+an object that only has its place in the copy, and stands elsewhere."""
+ATTACHED = "\ufe00"
+"""What stands for such a place where breaks are looked for: it goes with the letter before it (UAX #14, CM)."""
 
 
 def shape_paragraph(
@@ -119,13 +123,17 @@ def shape_paragraph(
     shown = text.replace("\t", " ").replace(OBJECT, " ")
     drop_end, drop_stop = _drop_letters(text, rules)
     cuts = {drop_end, drop_stop, *(i + more for i, c in enumerate(text) if c == "\t" for more in (0, 1))}
+    broken = list(text)
     at = 0
     for run in paragraph.runs:
         look = run_look(run, rules.look)
         if run.object is not None:
             face = fonts.face(look.font, look.weight, look.slope)
             space = shape(face, shown, at, at + 1, rules.language)
-            width, height, shift, ems = in_line.get(run.object, (0.0, 0.0, 0.0, 0.0))
+            found = in_line.get(run.object, (0.0, 0.0, 0.0, 0.0))
+            width, height, shift, ems = found or (0.0, 0.0, 0.0, 0.0)
+            if found is None:
+                broken[at] = ATTACHED
             shift += ems * look.size
             up, down = height + shift, -shift
             where = (
@@ -137,7 +145,7 @@ def shape_paragraph(
                 space,
                 levels[at],
                 False,
-                "object",
+                "object" if found is not None else "anchor",
                 width,
                 "",
                 run.object,
@@ -181,7 +189,7 @@ def shape_paragraph(
             safe[stretch.start : stretch.end] = True
         if stretch.role == "object":
             x[stretch.end] = x[stretch.start] + stretch.advance
-        if stretch.role in ("tab", "object"):
+        if stretch.role in ("tab", "object", "anchor"):
             continue
         if not stretch.role and stretch.end > drop_stop:
             _running_widths(stretch, x, safe)
@@ -194,7 +202,7 @@ def shape_paragraph(
         _set_tabs(text, rules, stretches, x, fills)
     drop_width, drop_bearing = _drop_extent([s for s in stretches if s.role == "drop"], rules)
 
-    words = line_breaks(text, rules.language) or [0]
+    words = line_breaks("".join(broken), rules.language) or [0]
     syllables = set(hyphen_places(text, rules.language, rules.hyphenation)) - set(words)
     ends = sorted({*words, *syllables})
     starts = [0, *ends[:-1]]
@@ -542,6 +550,11 @@ class ShapedCopy:
         return self.paragraphs[0].rules.size if self.paragraphs else 11.0
 
     @cached_property
+    def holds_objects(self) -> bool:
+        """Whether any object stands in line or has its place here."""
+        return OBJECT in self.text
+
+    @cached_property
     def piece_words(self) -> NDArray[np.int64]:
         """For each piece the first word segment that it reaches into, and the one after the last."""
         first = np.searchsorted(self.segments.end, self.piece_start, side="right")
@@ -684,7 +697,7 @@ def _joined(parts: list[NDArray[np.float64]] | list[NDArray[np.int64]], kind: ty
 def _heights(p: ShapedParagraph) -> Floats:
     """For each piece: letters' ascender and descender, line box above and below, cap and x-height, in points."""
     table = []
-    stretches = [s for s in p.stretches if s.role != "drop"] or list(p.stretches)
+    stretches = [s for s in p.stretches if s.role not in ("drop", "anchor")] or list(p.stretches)
     for s in stretches:
         m, size = s.face.metrics, s.look.size
         if s.role == "object":
@@ -862,7 +875,7 @@ class Shaper:
         self, paragraph: Paragraph, style: Style | None, language: str, in_line: InLine = NOTHING_IN_LINE
     ) -> ShapedParagraph:
         # A style is compared by value: an edit of the document's head reads its styles again.
-        inside = tuple(in_line.get(r.object) for r in paragraph.runs if r.object) if in_line else ()
+        inside = tuple(in_line.get(r.object, ()) for r in paragraph.runs if r.object) if in_line else ()
         key = (id(paragraph), style.model_dump_json(exclude_defaults=True) if style else None, language, inside)
         if found := self._paragraphs.get(key):
             self._paragraphs.move_to_end(key)

@@ -308,13 +308,17 @@ class Run(Letters):
 
     text: Annotated[str, StringConstraints(max_length=1_000_000)] = ""
     object: Id | None = None
-    field: later(None)  # type: ignore[valid-type]
-    of: later(None)  # type: ignore[valid-type]
+    field: Literal["page", "next-page", "previous-page"] | None = None
+    of: Id | None = None
 
     @model_validator(mode="after")
     def _text_or_object(self) -> Run:
         if self.object is not None and self.text:
             raise ValueError("a run holds text or an object, not both; write two runs")
+        if self.field is not None and (self.text or self.object is not None):
+            raise ValueError("a run holds text, an object or a page number, only one of them; write several runs")
+        if self.of is not None and self.field is None:
+            raise ValueError("“of” says whose page number it is; write a `field` with it")
         if OBJECT in self.text:
             raise ValueError("U+FFFC stands for objects in line; take it out of the text")
         return self
@@ -417,21 +421,27 @@ class Wrap(Part):
         return self
 
 
-def _anchor_place(value: Any) -> Any:
-    if value in ("beside", "centred"):
-        raise ValueError(f"“{value}” is not built yet; write in-line")
-    return value
-
-
 class Anchor(Part):
-    """How an object belongs to the copy at its run: `in-line` it stands there like a letter, its lower edge on the
-    baseline, or `shift` above it."""
+    """How an object belongs to the copy at its run.
 
-    place: Annotated[Literal["in-line"], BeforeValidator(_anchor_place)] = "in-line"
+    `in-line` it stands there like a letter, its lower edge on the baseline, or `shift` above it. `beside` it hangs at a
+    `side` of its line, its column, its frame or its page (`across`), `x` within that edge or, where x is negative or
+    `out` is set, as far outside it; its top is `y` below the hang metric of its line, or below the top of its frame or
+    its page (`down`). It is kept on the page. `centred` it stands in the middle of its frame, x and y off it.
+    """
+
+    place: Literal["in-line", "beside", "centred"] = "in-line"
     shift: Length = 0
-    side: later("left")  # type: ignore[valid-type]
-    x: later(0)  # type: ignore[valid-type]
-    y: later(0)  # type: ignore[valid-type]
+    side: Literal["left", "right", "fold", "edge"] = "left"
+    x: Place = 0
+    y: Place = 0
+    out: bool | None = None
+    across: Literal["line", "column", "frame", "page"] = "frame"
+    down: Literal["line", "frame", "page"] = "line"
+
+    @property
+    def outside(self) -> bool:
+        return lengths.points(self.x) < 0 if self.out is None else self.out
 
 
 class Bounds(Part):
@@ -617,6 +627,10 @@ class Recipe(Part):
     text: Style | None = None
 
 
+Chain = Annotated[tuple[Id, ...], Field(min_length=2, max_length=2000)]
+"""Frames that share one copy, in the order in which it runs on."""
+
+
 class Head(Part):
     """The document's own fields, without its pages and copies."""
 
@@ -630,7 +644,9 @@ class Head(Part):
     styles: dict[Name, Style] = {}
     recipes: dict[Annotated[str, StringConstraints(min_length=1, max_length=80)], Recipe] = {}
     showing: Annotated[str, StringConstraints(min_length=1, max_length=80)] | None = None
-    chains: later([])  # type: ignore[valid-type]
+    chains: tuple[Chain, ...] = ()
+    facing: bool = False
+    """Whether pages lie open in pairs: the first is a right-hand page, the second its left-hand neighbour's back."""
 
     @model_validator(mode="after")
     def _colors_are_figures(self) -> Head:

@@ -10,6 +10,7 @@ import re
 from collections import OrderedDict
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any, TypeVar
 
 from pydantic import BaseModel, ValidationError
@@ -81,6 +82,36 @@ class Document:
         if thing.recipe is None or recipes.TEXT in thing.departs:
             return None
         return self.head.recipes[thing.recipe].text
+
+    @cached_property
+    def chain_of(self) -> Mapping[str, tuple[str, ...]]:
+        """The chain that each frame of one belongs to."""
+        return {frame: chain for chain in self.head.chains for frame in chain}
+
+    @cached_property
+    def page_of(self) -> Mapping[str, int]:
+        """The index of the page that each object is written on."""
+        return {thing.id: page for page, thing in self.objects()}
+
+    @cached_property
+    def holders(self) -> Mapping[str, frozenset[str]]:
+        """The copies that each object stands in, or has its place in."""
+        out: dict[str, set[str]] = {}
+        for name, versions in self.copies.items():
+            for version in versions.values():
+                for run in (r for p in version.paragraphs for r in p.runs if r.object):
+                    out.setdefault(run.object or "", set()).add(name)
+        return {identity: frozenset(names) for identity, names in out.items()}
+
+    def beside_in_chain(self, frame: str, step: int) -> str | None:
+        """The frame that a chain goes on in after this one (step 1), or comes from (step −1)."""
+        chain = self.chain_of.get(frame, ())
+        at = chain.index(frame) + step if chain else -1
+        return chain[at] if 0 <= at < len(chain) else None
+
+    def last_of_chain(self, frame: str) -> str:
+        """The last frame that sets this one's copy: itself without a chain."""
+        return self.chain_of.get(frame, (frame,))[-1]
 
     def objects(self) -> Iterator[tuple[int, PageObject]]:
         """Every object with the index of its page, back to front."""
@@ -289,6 +320,7 @@ def _check_references(document: Document) -> None:
             if thing.stroke:
                 _check_color(document, thing.stroke.color, (*at, "stroke", "color"))
         _check_ties(page)
+    _check_chains(document)
     anchored = {t.id for _, t in document.objects() if t.anchor}
     for copy, versions in document.copies.items():
         for version_name, version in versions.items():
@@ -303,6 +335,9 @@ def _check_references(document: Document) -> None:
                 _check_color(document, paragraph.color, (*here, "color"))
                 for run_index, run in enumerate(paragraph.runs):
                     _check_color(document, run.color, (*here, "runs", run_index, "color"))
+                    if run.of is not None and run.of not in seen:
+                        at = (*here, "runs", run_index, "of")
+                        raise DocumentError(json_path(at), f"there is no frame “{run.of}” whose page could be named")
                     if run.object is None:
                         continue
                     at = (*here, "runs", run_index, "object")
@@ -335,6 +370,34 @@ def _check_ties(page: Page) -> None:
         at = next(p for t, p in zip(page.objects, page.paths, strict=True) if t.id == found[0])
         round_ = " to ".join(f"“{names[i]}”" for i in [*found, found[0]])
         raise DocumentError(json_path((*at, "ties")), f"these ties run in a loop, {round_}; let go of one of them")
+
+
+def _check_chains(document: Document) -> None:
+    """A chain leads through frames of one copy that wrap their lines, each of them once."""
+    if not document.head.chains:
+        return
+    frames = {t.id: t for _, t in document.objects()}
+    seen: set[str] = set()
+    for number, chain in enumerate(document.head.chains):
+        copies = [frames[i].frame.copy_name for i in chain if i in frames and frames[i].frame]  # type: ignore[union-attr]
+        for place, identity in enumerate(chain):
+            at = json_path(("chains", number, place))
+            thing = frames.get(identity)
+            if thing is None or thing.frame is None:
+                raise DocumentError(at, f"there is no frame “{identity}” for the copy to run through")
+            if identity in seen:
+                raise DocumentError(
+                    at, f"“{thing.label}” stands in a chain already; a frame has one place in one chain"
+                )
+            if thing.frame.copy_name != copies[0]:
+                raise DocumentError(
+                    at, f"“{thing.label}” holds another copy than the frames before it; give it “{copies[0]}”"
+                )
+            if not thing.frame.wrap_lines:
+                raise DocumentError(
+                    at, f"“{thing.label}” does not wrap its lines, so copy cannot run on from it or into it"
+                )
+            seen.add(identity)
 
 
 def _check_color(document: Document, name: str | None, at: tuple[str | int, ...]) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -102,6 +102,10 @@ class FrameNest:
     mark: EndMark | None = None
     edge: float | None = None
     """Where the frame ends for lines that do not wrap: what reaches further is left over."""
+    begin: int = 0
+    """The piece of the copy that its first line begins with: copy before it stands in frames before."""
+    goes_on: bool = False
+    """Whether what finds no slot here goes on in another frame, so that nothing is left over."""
 
     @property
     def past(self) -> NDArray[np.bool_]:
@@ -145,8 +149,21 @@ class FrameNest:
         return float(c.x[end] - c.x[start]) + float(self.tracks[record]) * float(c.letters[end] - c.letters[start])
 
     @cached_property
+    def held(self) -> tuple[int, int]:
+        """The stretch of the copy that stands here, in code points, lines past the edge aside."""
+        pieces, length = self.copy.piece_start, len(self.copy.text)
+        return tuple(int(pieces[i]) if i < len(pieces) else length for i in (self.begin, self.next_piece))  # type: ignore[return-value]
+
+    @cached_property
+    def words_held(self) -> int:
+        start, end = self.held
+        return len(self.copy.text[start:end].replace(OBJECT, " ").split())
+
+    @cached_property
     def leftover_start(self) -> int:
         """Where the leftover begins in the copy (its length when nothing is left over)."""
+        if self.goes_on:
+            return len(self.copy.text)
         if self.edge is not None and len(self._beyond):
             return int(self.copy.segments.start[self._beyond[0]])
         pieces = self.copy.piece_start
@@ -212,10 +229,10 @@ class FrameNest:
     @cached_property
     def capacity(self) -> int:
         """About how many words the frame holds at this style: its fill carried on at this copy's mean word."""
-        if self.leftover_words:
-            return self.copy.words - self.leftover_words
-        if self.copy.words:
-            return round(self.copy.words / self.fill) if self.fill > 0 else 0
+        if self.next_piece < len(self.copy.pieces) or self.leftover_words:
+            return self.words_held
+        if self.words_held:
+            return round(self.words_held / self.fill) if self.fill > 0 else 0
         return int(self._lengths[1] / self._mean_word) if len(self.copy.pieces) else 0
 
     @property
@@ -437,9 +454,12 @@ def nest_frame(
     rules: FrameRules,
     shaper: Shaper,
     wrap_lines: bool = True,
+    begin: int = 0,
+    goes_on: bool = False,
 ) -> FrameNest:
-    """Nest copy into a padded outline among wraps.
+    """Nest copy into a padded outline among wraps: from a piece on, when frames before hold what is before it.
 
+    With `goes_on` what finds no slot goes on in another frame: no line runs past the edge, and no mark is set.
     `box` (left, top, right, bottom) is where lines past the edge stand when the padding leaves nothing of the outline.
     All in one set of coordinates: the page's, or the frame's own when it is set turned.
     """
@@ -458,22 +478,29 @@ def nest_frame(
     bounds = geometry.bounds
     broken = False
     if wrap_lines:
-        copy, broken = _with_pieces_that_fit(copy, geometry, rules, shaper, _scratch())
-    sitting = _Sitting(geometry, copy, rules)
-    if len(copy.pieces) and not padded.empty:
+        whole = copy
+        copy, broken = _with_pieces_that_fit(whole, geometry, rules, shaper, _scratch())
+        if broken and begin:
+            starts = np.append(whole.piece_start, len(whole.text))
+            begin = (
+                int(np.searchsorted(copy.piece_start, starts[begin])) if begin < len(starts) - 1 else len(copy.pieces)
+            )
+    sitting = _Sitting(geometry, copy, rules, begin, goes_on)
+    if len(sitting.pieces) and not padded.empty:
         sitting.solve()
     written, mark = sitting.written, None
     edge = None
     if not wrap_lines and copy.widest_piece + copy.widest_indent > box[2] - box[0] and not padded.empty:
         edge = own_right
-    if sitting.next_piece < len(copy.pieces) and rules.mark and written:
+    over = sitting.next_piece < len(sitting.pieces) and not goes_on
+    if over and rules.mark and written:
         mark = sitting.marked(rules.mark)
         written = sitting.written
-    if sitting.next_piece < len(copy.pieces) and rules.ends != "with-the-last-line":
+    if over and rules.ends != "with-the-last-line":
         ends, frame = sitting.ends, sitting.frame
         lines = int(ends[k.END_LINES])
         baseline = float(ends[k.END_BASELINE]) if lines else bounds[1]
-        down = float(copy.pieces[max(sitting.next_piece - 1, 0), k.BOX_DOWN])
+        down = float(sitting.pieces[max(sitting.next_piece - 1, 0), k.BOX_DOWN])
         across = float(ends[k.END_COLUMN]) * geometry.strips.step
         left, right = frame[k.X_LEFT] + across, frame[k.X_RIGHT] + across
         written = k.fill_past(
@@ -483,11 +510,41 @@ def nest_frame(
         sitting.records[sitting.written : written, k.COLUMN] = ends[k.END_COLUMN]
     kept = sitting.records[:written].copy()
     first_x, width, more, tracks, loose, fills = _aligned(kept, sitting.pieces, sitting.paragraphs)
+    kept[:, k.FIRST] += begin
+    kept[:, k.LAST] += begin
+    if sitting.continued and written:
+        kept[0, k.PARAGRAPH_START] = 0.0
     return FrameNest(
-        copy, kept, first_x, width, more, tracks, fills, loose, sitting.next_piece, sitting.start_y, sitting.residue,
+        copy, kept, first_x, width, more, tracks, fills, loose, begin + sitting.next_piece, sitting.start_y, sitting.residue,
         sitting.exact, int(sitting.ends[k.END_LINES]), padded, ids, geometry, rules, broken, sitting.opened, float(sitting.ends[k.END_STAND]),
-        mark, edge,
+        mark, edge, begin, goes_on,
     )  # fmt: skip
+
+
+def without_last_lines(nest: FrameNest, lines: int) -> FrameNest:
+    """A nest that leaves its last lines to the frame that its copy goes on in; it keeps one at least."""
+    numbers = np.unique(nest.records[:, k.LINE])
+    lines = min(lines, len(numbers) - 1)
+    if lines <= 0:
+        return nest
+    kept = int(np.searchsorted(nest.records[:, k.LINE], numbers[-lines]))
+    parts = {
+        name: getattr(nest, name)[:kept]
+        for name in ("records", "left", "width", "space_more", "tracks", "fills", "loose")
+    }
+    return replace(nest, next_piece=int(nest.records[kept, k.FIRST]), lines=nest.lines - lines, **parts)
+
+
+def lines_of_first_paragraph(nest: FrameNest) -> int:
+    """How many lines of a paragraph that began in a frame before stand here, when it ends here; 0 otherwise."""
+    pieces, begin = nest.copy.pieces, nest.begin
+    if not 0 < begin < len(pieces) or pieces[begin - 1, k.PARAGRAPH] != pieces[begin, k.PARAGRAPH]:
+        return 0
+    paragraph = pieces[begin, k.PARAGRAPH]
+    if nest.next_piece < len(pieces) and pieces[nest.next_piece, k.PARAGRAPH] == paragraph:
+        return 0
+    mine = pieces[nest.records[:, k.FIRST].astype(np.int64), k.PARAGRAPH] == paragraph
+    return len(np.unique(nest.records[mine, k.LINE]))
 
 
 def _for_whole_lines(padded: Region, copy: ShapedCopy) -> Region:
@@ -500,12 +557,22 @@ def _for_whole_lines(padded: Region, copy: ShapedCopy) -> Region:
 class _Sitting:
     """A frame's copy nested where its rules let it sit: the search for the start, the depth and the leading."""
 
-    def __init__(self, geometry: _Geometry, copy: ShapedCopy, rules: FrameRules) -> None:
+    def __init__(self, geometry: _Geometry, copy: ShapedCopy, rules: FrameRules, begin: int, goes_on: bool) -> None:
         self.geometry, self.copy, self.rules = geometry, copy, rules
         self.space = geometry.space
-        self.pieces, self.paragraphs = copy.pieces, copy.rules
+        self.pieces, self.paragraphs = copy.pieces[begin:], copy.rules
+        self.begin = begin
+        self.continued = 0 < begin < len(copy.pieces) and (
+            copy.pieces[begin - 1, k.PARAGRAPH] == copy.pieces[begin, k.PARAGRAPH]
+        )
+        if self.continued:
+            # The rest of a paragraph is neither indented as its first line is, nor does it have its drop cap.
+            self.paragraphs = copy.rules.copy()
+            paragraph = int(copy.pieces[begin, k.PARAGRAPH])
+            self.paragraphs[paragraph, [k.FIRST_INDENT, k.DROP_LINES, k.DROP_WIDTH, k.NEW_COLUMN]] = 0.0
         self.frame = frame_row(rules, geometry.bounds, geometry.strips, geometry.shift)
-        self.records = np.empty((min(MOST_RECORDS, 2 * len(copy.pieces) + 64), k.RECORD_COLUMNS))
+        self.frame[k.GOES_ON] = 1.0 if goes_on else 0.0
+        self.records = np.empty((min(MOST_RECORDS, 2 * len(self.pieces) + 64), k.RECORD_COLUMNS))
         self.slots = _scratch()
         self.ends = np.zeros(k.ENDS)
         self.written = self.next_piece = 0
@@ -548,7 +615,7 @@ class _Sitting:
                 - k.indents(self.paragraphs, paragraph, row[k.PARAGRAPH_START] > 0, row[k.PARAGRAPH_START] > 0)
             )
             for piece in range(last, first - 1, -1):
-                end = int(copy.piece_content_end[piece])
+                end = int(copy.piece_content_end[self.begin + piece])
                 stretch = copy.paragraphs[paragraph].stretch_at(max(end - 1 - int(copy.offset[paragraph]), 0))
                 width = shape(stretch.face, text, 0, len(text), "en").width * stretch.scale
                 ends_well = (
@@ -569,7 +636,7 @@ class _Sitting:
         lines = self.records[: self.written, k.LINE]
         heights = []
         for rows in (np.flatnonzero(lines == lines[0]), np.flatnonzero(lines == lines[-1])):
-            first, last = (int(self.records[rows[i], c]) for i, c in ((0, k.FIRST), (-1, k.LAST)))
+            first, last = (self.begin + int(self.records[rows[i], c]) for i, c in ((0, k.FIRST), (-1, k.LAST)))
             heights.append(self.copy.ink(int(self.copy.piece_start[first]), int(self.copy.piece_content_end[last])))
         return heights[0][0], heights[1][1]
 
@@ -582,7 +649,8 @@ class _Sitting:
             self.least_start = top + max(0.0, self.rules.hang_least - hang)
         self.frame[k.TIGHT] = 0.0
         self._sit()
-        if self.next_piece < len(self.pieces) and (self.paragraphs[:, k.BREAKING] == k.OPTIMAL).any():
+        over = self.next_piece < len(self.pieces) and not self.frame[k.GOES_ON]
+        if over and (self.paragraphs[:, k.BREAKING] == k.OPTIMAL).any():
             # The best breaks leave words over: fewer lines come before better ones, when that holds all.
             self.frame[k.TIGHT] = 1.0
             self._sit()

@@ -63,15 +63,22 @@ def _holds(before: bool, after: bool) -> float:
 
 
 def given(
-    thing: PageObject, frame: Frame, copy: ShapedCopy, whole_lines: ShapedCopy, nest: NestIn, pushed: bool
+    thing: PageObject,
+    frame: Frame,
+    copy: ShapedCopy,
+    whole_lines: ShapedCopy,
+    nest: NestIn,
+    pushed: bool,
+    begin: int = 0,
 ) -> PageObject:
     """A frame with edges that give, as large as its copy needs.
 
-    `whole_lines` is the copy without breaks but the forced ones; `pushed` says whether wraps may reach the frame.
+    `whole_lines` is the copy without breaks but the forced ones; `pushed` says whether wraps may reach the frame;
+    `begin` is the piece of the copy that the frame begins with.
     """
     across = any(edge in frame.give for edge in ("left", "right"))
     down = any(edge in frame.give for edge in ("top", "bottom"))
-    search = _Search(thing, frame, copy, whole_lines, nest, pushed)
+    search = _Search(thing, frame, copy, whole_lines, nest, pushed, begin)
     _, _, width, height = thing.box
     if "in-proportion" in frame.give:
         factor = search.factor()
@@ -113,8 +120,9 @@ def by_halves(holds: Callable[[float], bool], good: float, bad: float, near: flo
 
 class _Search:
     def __init__(
-        self, thing: PageObject, frame: Frame, copy: ShapedCopy, whole_lines: ShapedCopy, nest: NestIn, pushed: bool
-    ) -> None:
+        self, thing: PageObject, frame: Frame, copy: ShapedCopy, whole_lines: ShapedCopy, nest: NestIn, pushed: bool,
+        begin: int,
+    ) -> None:  # fmt: skip
         self.thing, self.frame, self.copy, self.whole_lines = thing, frame, copy, whole_lines
         self.nest, self.pushed = nest, pushed
         # What a frame holds, it holds wherever its lines sit, and whether its columns are balanced or not.
@@ -133,7 +141,8 @@ class _Search:
             lengths.points(r, copy.size) for r in (radius if isinstance(radius, list | tuple) else (radius,))
         )
         # What the copy's lines take at the very least: their length, closed up, times the leading.
-        self.length = 0.7 * float(copy.x[-1]) if len(copy.x) else 0.0
+        before = float(copy.pieces[begin, k.X0]) if begin < len(copy.pieces) else 0.0
+        self.length = 0.7 * (float(copy.x[-1]) - before) if len(copy.x) else 0.0
         self.leading = float(copy.rules[:, k.LEADING].min()) if len(copy.rules) else 1.0
 
     @staticmethod
@@ -230,7 +239,17 @@ def share_held(nest: FrameNest) -> float:
     pieces = nest.copy.pieces
     if nest.next_piece >= len(pieces):
         return 1.0
-    return float(pieces[nest.next_piece, k.X0]) / max(float(pieces[-1, k.X1]), 1e-9)
+    before = float(pieces[nest.begin, k.X0])
+    return (float(pieces[nest.next_piece, k.X0]) - before) / max(float(pieces[-1, k.X1]) - before, 1e-9)
+
+
+def may_give(frame: Frame, goes_on: bool) -> bool:
+    """Whether a frame's edges give: those of one whose copy goes on in another only up to a greatest size."""
+    if not frame.give or not goes_on:
+        return bool(frame.give)
+    axes = {"left": "width", "right": "width", "top": "height", "bottom": "height"}
+    wanted = {"width", "height"} if "in-proportion" in frame.give else {axes[e] for e in frame.give}
+    return all(frame.greatest is not None and getattr(frame.greatest, axis) is not None for axis in wanted)
 
 
 def fitted(frame: Frame, size: float, share: Callable[[float], float], fill: float) -> float:

@@ -42,30 +42,31 @@ class GlyphRun:
 
 def glyph_runs(nest: FrameNest) -> Iterator[GlyphRun]:
     """Every line's glyphs, shaped as the line stands, in the copy's order."""
-    return (run for run in _laid(nest) if run.stretch.role != "object")
+    return (run for run in _laid(nest) if run.stretch.role not in ("object", "anchor"))
 
 
 @dataclass(frozen=True)
 class InLinePlace:
-    """Where an object stands in line, in points, and whether its line lies past the edge."""
+    """Where an object stands in line, in points, the record of its line, and whether that lies past the edge."""
 
     object: str
     left: float
     top: float
     width: float
     past: bool
+    record: int
 
 
 def in_line_places(nest: FrameNest) -> list[InLinePlace]:
-    """Where the objects in line of a nest stand."""
+    """Where the objects of a nest stand in line, or have their place in it."""
     out: list[InLinePlace] = []
-    if not any(s.role == "object" for p in nest.copy.paragraphs for s in p.stretches):
+    if not nest.copy.holds_objects:
         return out
     for run in _laid(nest):
-        if run.stretch.role == "object":
+        if run.stretch.role in ("object", "anchor"):
             top = float(nest.records[run.record, k.BASELINE]) - run.stretch.heights[0]
             past = bool(nest.past[run.record])
-            out.append(InLinePlace(run.stretch.object, float(run.x[0]), top, run.stretch.advance, past))
+            out.append(InLinePlace(run.stretch.object, float(run.x[0]), top, run.stretch.advance, past, run.record))
     return out
 
 
@@ -123,7 +124,7 @@ def _part(
 ) -> GlyphRun:
     """The glyphs of one stretch on one line, from x = 0."""
     text = paragraph.text.replace("\t", " ").replace(OBJECT, " ")
-    if stretch.role in ("tab", "object"):
+    if stretch.role in ("tab", "object", "anchor"):
         at = int(nest.copy.offset[int(nest.copy.pieces[int(nest.records[number, k.FIRST]), k.PARAGRAPH])]) + a
         filled = float(nest.fills[number]) * float(nest.copy.fills[at + 1] - nest.copy.fills[at])
         return GlyphRun(

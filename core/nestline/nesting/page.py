@@ -7,29 +7,26 @@ rules or wraps changed are nested again.
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from typing import get_args
 
-import numpy as np
-
-from nestline.copy.shaped import ShapedCopy, Shaper, roughly_scaled
+from nestline.copy.shaped import ShapedCopy, ShapedParagraph, Shaper, roughly_scaled
 from nestline.document import lengths
-from nestline.document.model import Frame, Hang, Outline, PageObject
-from nestline.document.reading import Document, Page
-from nestline.errors import DocumentError, NestLineError, json_path
+from nestline.document.model import Frame, Hang, PageObject, Paragraph
+from nestline.document.reading import Document
+from nestline.errors import DocumentError, json_path
 from nestline.fonts.library import FontError, FontLibrary
 from nestline.nesting import kernel as k
-from nestline.nesting.frame import FrameNest, FrameRules, WrapRegion, nest_frame
+from nestline.nesting.frame import FrameNest, FrameRules, nest_frame, without_last_lines
 from nestline.nesting.giving import fitted, given, share_held, sides_of
 from nestline.nesting.glyphs import InLinePlace, in_line_places
-from nestline.nesting.tying import in_order, tied
+from nestline.nesting.solving import Shaped, Solver, page_named
+from nestline.nesting.wrapping import ContourOf, Wrapping
 from nestline.outlines import placing
 from nestline.outlines.path import Affine
-from nestline.outlines.polygons import Region, box_region
-
-ContourOf = Callable[[PageObject], Region]
-"""The visible contour of an object's picture in the object's own box, already cleared. Raises NestLineError."""
+from nestline.outlines.polygons import Region
 
 
 @dataclass(frozen=True, eq=False)
@@ -49,36 +46,6 @@ class PlacedNest:
     """What its type is multiplied by, where type is fitted to the frame."""
 
 
-Wrapping = tuple[tuple[object, ...], WrapRegion]
-"""A wrap with a key of everything it depends on."""
-
-ROUNDS, SETTLED = 12, 0.05
-"""How often a page is nested until nothing moves, and what counts as not moving, in points."""
-
-
-@dataclass(eq=False)
-class _Shaped:
-    """A frame's rules with its copy, shaped, and shaped without breaks but the forced ones."""
-
-    frame: Frame
-    copy: ShapedCopy
-    whole_lines: ShapedCopy
-    name: str
-    version: str
-    factor: float = 1.0
-
-
-@dataclass(frozen=True, eq=False)
-class _Settled:
-    """A page whose objects have come to rest, and what fitted type of a set comes to by itself."""
-
-    things: list[PageObject]
-    frames: dict[str, _Shaped]
-    wraps: list[Wrapping]
-    unsettled: bool
-    factors: list[tuple[str, float]]
-
-
 class Nester:
     """Nests documents, remembering shaped copy and nests. Keep one per process."""
 
@@ -88,6 +55,8 @@ class Nester:
         self._settled: OrderedDict[tuple[object, ...], tuple[PageObject, PageObject, ShapedCopy]] = OrderedDict()
         self._factors: OrderedDict[tuple[object, ...], tuple[ShapedCopy, float]] = OrderedDict()
         self._nests: OrderedDict[tuple[object, ...], tuple[ShapedCopy, FrameNest]] = OrderedDict()
+        self._in_chains: OrderedDict[tuple[object, ...], FrameNest] = OrderedDict()
+        self._written_out: OrderedDict[tuple[object, ...], tuple[Paragraph, Paragraph]] = OrderedDict()
 
     def nest(
         self, document: Document, contour_of: ContourOf, version: str | None = None, pages: Iterable[int] | None = None
@@ -96,154 +65,196 @@ class Nester:
 
         Raises DocumentError for a font that is not there.
         """
-        everything = range(len(document.pages))
-        wanted = everything if pages is None else list(pages)
-        sets: dict[str, float] = {}
-        fitted_sets = {t.frame.fit_type.set for _, t in document.objects() if t.frame and t.frame.fit_type}
-        if fitted_sets - {None}:
-            # Frames of a set share one size: the smallest that any of them comes to by itself.
-            for index in everything:
-                for name, factor in self._page(document, index, contour_of, version).factors:
-                    sets[name] = min(factor, sets.get(name, factor))
+        wanted = list(range(len(document.pages)) if pages is None else pages)
+        solver = Solver(self, document, contour_of, version, None if pages is None else wanted)
+        solver.solve()
         out = Nests()
-        for index in wanted:
-            page = self._page(document, index, contour_of, version)
-            out.extend(self._placed(index, page, sets))
-            old = document.pages[index].objects
-            out.moved.update({t.id: t for t, was in zip(page.things, old, strict=True) if t is not was})
+        for index in solver.pages:
+            placed, things = self._all_placed(solver, index)
+            if index in wanted:
+                out.extend(placed)
+            out.put(document, index, things)
+        out.wait(document, solver.hang.values(), solver.pages)
+        out.nowhere = _nowhere(document, out, version)
         return out
 
-    def _page(self, document: Document, index: int, contour_of: ContourOf, version: str | None) -> _Settled:
-        """A page's objects as they come to rest, with the factors that fitted type comes to."""
-        page = document.pages[index]
-        frames: dict[str, _Shaped] = {}
-        in_line_of = in_line_sizes(page.objects)
-        for thing in page.objects:
-            if thing.frame is None or thing.hidden:
-                continue
-            copy_name = thing.frame.copy_name
-            version_name, copy = document.version_of(copy_name, version)
-            try:
-                base = document.text_style_of(thing)
-                shaped = self.shaper.copy(copy.paragraphs, document.head.styles, copy.language, base, in_line_of)
-            except FontError as error:
-                raise _font_error(document, copy_name, version_name, error) from None
-            frames[thing.id] = _Shaped(thing.frame, shaped, self.shaper.unwrapped(shaped), copy_name, version_name)
-        things = list(page.objects)
-        wraps = page_wraps(page, things, contour_of) if frames else []
-        unsettled = False
-        if any(f.frame.give for f in frames.values()) or any(t.ties for t in things):
-            moving = {t.id for t in things if t.ties or (t.id in frames and frames[t.id].frame.give)}
-            for round_ in range(ROUNDS):
-                moved = self._round(page, things, frames, wraps)
-                far = max((_distance(a, b) for a, b in zip(things, moved, strict=True)), default=0.0)
-                things = moved
-                if not far or not any(w.object_id in moving for _, w in wraps):
-                    break
-                wraps = page_wraps(page, things, contour_of)
-                if far <= SETTLED:
-                    break
-                unsettled = round_ == ROUNDS - 1
-        factors = []
-        for thing in things:
-            mine = frames.get(thing.id)
-            if mine is not None and mine.frame.fit_type and len(mine.copy.pieces):
-                mine.factor = self._factor(thing, mine, _pushing(mine.frame, thing, wraps))
-                if mine.frame.fit_type.set:
-                    factors.append((mine.frame.fit_type.set, mine.factor))
-        return _Settled(things, frames, wraps, unsettled, factors)
-
-    def _placed(self, index: int, page: _Settled, sets: Mapping[str, float]) -> list[PlacedNest]:
+    def _all_placed(self, solver: Solver, index: int) -> tuple[list[PlacedNest], list[PageObject]]:
+        """A page's nests back to front, and its objects with those in line where they stand."""
+        things = list(solver.things[index])
         out: dict[int, PlacedNest] = {}
         places: dict[str, tuple[PlacedNest, InLinePlace]] = {}
         # Frames that stand in the copy of another are nested where that puts them, after it.
-        waiting = list(range(len(page.things)))
+        waiting = list(range(len(things)))
         while waiting:
-            ready = [n for n in waiting if page.things[n].anchor is None or page.things[n].id in places]
+            ready = [n for n in waiting if not _in_line(things[n]) or things[n].id in places]
             for number in ready or waiting:
-                thing = page.things[number]
-                if thing.anchor is not None and not thing.hidden:
-                    thing = page.things[number] = in_line(thing, places.get(thing.id))
-                mine = page.frames.get(thing.id)
-                if mine is None or thing.hidden:
+                thing = things[number]
+                if _in_line(thing) and not thing.hidden:
+                    thing = things[number] = in_line(thing, places.get(thing.id))
+                if thing.id not in solver.frames or thing.hidden:
                     continue
-                fit = mine.frame.fit_type
-                factor = sets[fit.set] if fit and fit.set and fit.set in sets else mine.factor
-                pushing = _pushing(mine.frame, thing, page.wraps)
-                placed = self._frame(index, number, thing, mine, pushing, page.unsettled, factor)
-                out[number] = placed
+                placed = out[number] = solver.nested(thing, index, number)
                 for place in in_line_places(placed.nest):
                     places.setdefault(place.object, (placed, place))
             waiting = [n for n in waiting if n not in ready] if ready else []
-        return [out[number] for number in sorted(out)]
+        # What stands in copy that has run on to this page comes with it.
+        here = {t.id for t in things}
+        for identity, (placed, place) in places.items():
+            if identity not in here and identity not in solver.hang:
+                thing = next(t for _, t in solver.document.objects() if t.id == identity)
+                if not thing.hidden and thing.frame is None:
+                    things.append(in_line(thing, (placed, place)))
+        return [out[number] for number in sorted(out)], things
 
-    def _factor(self, thing: PageObject, mine: _Shaped, pushing: list[Wrapping]) -> float:
-        """What a frame's type is multiplied by so that all of it fits."""
-        copy = mine.copy if mine.frame.wrap_lines else mine.whole_lines
-        key = ("factor", id(copy), thing.box, thing.turn, thing.model_dump_json(), tuple(k for k, _ in pushing))
-        found = self._factors.get(key)
-        if found is None:
-            frame = mine.frame.model_copy(update={"sit": "top", "balance": False})
+    # What the solver asks for
 
-            def share(factor: float) -> float:
-                rough = copy if factor == 1.0 else roughly_scaled(copy, factor)
-                nest = self._nested(thing, frame, rough, pushing, copy.size)
-                held = share_held(nest)
-                return min(held, 0.9) if nest.broken else held
+    def placed(self, solver: Solver, index: int, number: int, thing: PageObject) -> PlacedNest:
+        """A frame's nest as its page stands: from the piece on that the frames before it leave."""
+        mine = solver.frames[thing.id]
+        shaped, begin = solver.begin(thing.id)
+        pushing = _pushing(mine.frame, thing, solver.wraps[index])
+        factor = solver.factors.get(thing.id, 1.0)
+        unsettled = index in solver.unsettled
+        return self._frame(
+            index, number, thing, mine, shaped, begin, solver.goes_on(thing.id), pushing, unsettled, factor
+        )
 
-            whole = self._nested(thing, frame, copy, pushing, copy.size)
-            found = self._factors[key] = (copy, fitted(mine.frame, copy.size, share, whole.fill))
-            while len(self._factors) > self._remembered:
-                self._factors.popitem(last=False)
-        return found[1]
-
-    def _round(
-        self, page: Page, things: list[PageObject], frames: dict[str, _Shaped], wraps: list[Wrapping]
-    ) -> list[PageObject]:
-        """Every object where its ties put it, every frame that gives as large as its copy needs, among the wraps as
-        they are."""
-        out = list(page.objects)
-        by_id = {t.id: t for t in things}
-
-        def baseline_of(thing: PageObject) -> float | None:
-            mine = frames.get(thing.id)
-            if mine is None:
-                return None
-            nest = self._frame(0, 0, thing, mine, _pushing(mine.frame, thing, wraps), False, 1.0).nest
-            return float(nest.records[0, k.BASELINE]) if len(nest.records) else None
-
-        for index in in_order(out):
-            thing = tied(out[index], by_id, baseline_of)
-            mine = frames.get(thing.id)
-            if mine is not None and mine.frame.give and len(mine.copy.pieces):
-                thing = self._given(thing, mine, _pushing(mine.frame, thing, wraps))
-                thing = tied(thing, by_id, baseline_of, sizes=False)
-            out[index] = by_id[thing.id] = thing
-        return out
-
-    def _given(self, thing: PageObject, mine: _Shaped, pushing: list[Wrapping]) -> PageObject:
+    def given(self, solver: Solver, index: int, thing: PageObject) -> PageObject:
+        """A frame that gives, as large as its copy needs."""
+        mine = solver.frames[thing.id]
+        shaped, begin = solver.begin(thing.id)
+        pushing = _pushing(mine.frame, thing, solver.wraps[index])
+        goes_on = solver.goes_on(thing.id)
         near = tuple(key for key, _ in pushing)
-        key = (id(mine.copy), thing.box, thing.turn, thing.pivot, thing.outline, thing.stroke, mine.frame, near)
+        key = (
+            id(shaped), begin, goes_on, thing.box, thing.turn, thing.pivot, thing.outline, thing.stroke, mine.frame, near
+        )  # fmt: skip
         found = self._settled.get(key)
         if found is not None and found[0].id == thing.id:
             return thing.model_copy(update={f: getattr(found[1], f) for f in ("x", "y", "width", "height")})
-        made = self._sized(thing, mine, pushing)
-        self._settled[key] = (thing, made, mine.copy)
+
+        def nest(other: PageObject, frame: Frame) -> FrameNest:
+            return self._nested(other, frame, shaped, pushing, mine.copy.size, begin, goes_on)
+
+        made = given(
+            thing,
+            mine.frame,
+            shaped if mine.frame.wrap_lines else mine.copy,
+            mine.whole_lines,
+            nest,
+            bool(pushing),
+            begin,
+        )
+        self._settled[key] = (thing, made, shaped)
         while len(self._settled) > self._remembered:
             self._settled.popitem(last=False)
         return made
 
-    def _sized(self, thing: PageObject, mine: _Shaped, pushing: list[Wrapping]) -> PageObject:
+    def factors(self, solver: Solver) -> dict[str, float]:
+        """What the type of each frame is multiplied by: of one with fitted type so that all its copy fits, of a chain's
+        so that the chain holds all, of a set's the smallest that any of it comes to."""
+        out: dict[str, float] = {}
+        sets: dict[str, float] = {}
+        named: dict[str, str] = {}
+        for identity, mine in solver.frames.items():
+            chain = solver.document.chain_of.get(identity, (identity,))
+            visible = [i for i in chain if i in solver.frames]
+            if visible[0] != identity or not len(mine.copy.pieces):
+                continue
+            fitting = next((i for i in visible if solver.frames[i].frame.fit_type), None)
+            if fitting is None:
+                continue
+            factor = self._factor(solver, visible, fitting)
+            fit = solver.frames[fitting].frame.fit_type
+            if fit is not None and fit.set:
+                sets[fit.set] = min(factor, sets.get(fit.set, factor))
+            for i in visible:
+                out[i] = factor
+                if fit is not None and fit.set:
+                    named[i] = fit.set
+        return {i: sets[named[i]] if i in named else factor for i, factor in out.items()}
+
+    def _factor(self, solver: Solver, chain: Sequence[str], fitting: str) -> float:
+        """What type is multiplied by so that all of a copy fits a frame, or the frames of a chain."""
+        mine = solver.frames[fitting]
         copy = mine.copy if mine.frame.wrap_lines else mine.whole_lines
+        things = {t.id: (index, t) for index in solver.pages for t in solver.things[index]}
+        frames = []
+        for identity in chain:
+            index, thing = things[identity]
+            own = solver.frames[identity].frame
+            plain = own.model_copy(update={"sit": "top", "balance": False})
+            frames.append((thing, plain, _pushing(own, thing, solver.wraps[index])))
+        key = (
+            "factor", id(copy), fitting,
+            tuple((t.box, t.turn, t.model_dump_json(), tuple(k for k, _ in near)) for t, _, near in frames),
+        )  # fmt: skip
+        found = self._factors.get(key)
+        if found is None:
+            last = len(frames) - 1
 
-        def nest(other: PageObject, frame: Frame) -> FrameNest:
-            return self._nested(other, frame, copy, pushing, copy.size)
+            def through(rough: ShapedCopy) -> FrameNest:
+                begin = 0
+                for number, (thing, plain, near) in enumerate(frames):
+                    nest = self._nested(thing, plain, rough, near, copy.size, begin, number < last)
+                    rough, begin = nest.copy, nest.next_piece
+                    if nest.broken:
+                        break
+                return nest
 
-        return given(thing, mine.frame, mine.copy, mine.whole_lines, nest, bool(pushing))
+            def share(factor: float) -> float:
+                nest = through(copy if factor == 1.0 else roughly_scaled(copy, factor))
+                if last:
+                    pieces = nest.copy.pieces
+                    at = nest.next_piece
+                    held = 1.0 if at >= len(pieces) else float(pieces[at, k.X0]) / max(float(pieces[-1, k.X1]), 1e-9)
+                else:
+                    held = share_held(nest)
+                return min(held, 0.9) if nest.broken else held
+
+            factor = fitted(mine.frame, copy.size, share, through(copy).fill if not last else 1.0)
+            found = self._factors[key] = (copy, factor)
+            while len(self._factors) > self._remembered:
+                self._factors.popitem(last=False)
+        return found[1]
+
+    def shortened(self, placed: PlacedNest, lines: int) -> PlacedNest:
+        """A nest that leaves its last lines to the next frame."""
+        key = (*placed.key[1:], "without", lines)
+        found = self._nests.get(key)
+        if found is None or found[0] is not placed.nest.copy:
+            found = self._nests[key] = (placed.nest.copy, without_last_lines(placed.nest, lines))
+        return replace(placed, nest=found[1], key=(placed.key[0], *key))
+
+    def written_out(self, paragraph: Paragraph, numbers: tuple[str, ...]) -> Paragraph:
+        """A paragraph with its page numbers as text."""
+        key = (id(paragraph), numbers)
+        found = self._written_out.get(key)
+        if found is None:
+            left = iter(numbers)
+            runs = tuple(
+                run.model_copy(update={"text": next(left), "field": None, "of": None}) if run.field else run
+                for run in paragraph.runs
+            )
+            found = self._written_out[key] = (paragraph, paragraph.model_copy(update={"runs": runs}))
+            while len(self._written_out) > self._remembered:
+                self._written_out.popitem(last=False)
+        return found[1]
+
+    @contextmanager
+    def naming_fonts(self, document: Document, copy: str, version: str) -> Iterator[None]:
+        """Turns a missing font into a DocumentError that says where it is named."""
+        try:
+            yield
+        except FontError as error:
+            raise _font_error(document, copy, version, error) from None
+
+    # One frame
 
     def _nested(
-        self, thing: PageObject, frame: Frame, copy: ShapedCopy, pushing: list[Wrapping], size: float
-    ) -> FrameNest:
+        self, thing: PageObject, frame: Frame, copy: ShapedCopy, pushing: list[Wrapping], size: float, begin: int = 0,
+        goes_on: bool = False,
+    ) -> FrameNest:  # fmt: skip
         """Nest copy in a frame; an em of the frame's rules is `size` points."""
         padded, reach = _padded(thing, frame, size)
         near = [w for _, w in pushing if not reach.empty and _meet(reach.bounds, w.reach)]
@@ -253,35 +264,62 @@ class Nester:
             near = [replace(w, region=w.region.turned(-thing.turn, about), inside=None) for w in near]
         box = (x, y, x + width, y + height)
         rules = frame_rules(frame, size)
-        return nest_frame(padded, box, tuple(near), copy, rules, self.shaper, frame.wrap_lines)
+        return nest_frame(padded, box, tuple(near), copy, rules, self.shaper, frame.wrap_lines, begin, goes_on)
 
     def _frame(
-        self, page: int, number: int, thing: PageObject, mine: _Shaped, pushing: list[Wrapping], unsettled: bool,
-        factor: float,
+        self, page: int, number: int, thing: PageObject, mine: Shaped, shaped: ShapedCopy, begin: int, goes_on: bool,
+        pushing: list[Wrapping], unsettled: bool, factor: float,
     ) -> PlacedNest:  # fmt: skip
         frame = mine.frame
-        shaped = mine.copy if frame.wrap_lines else mine.whole_lines
-        size = shaped.size
-        if factor != 1.0:
-            shaped = self.shaper.scaled(shaped, factor)
+        size = mine.copy.size
         # Only wraps that can touch the frame count, so that dragging one re-nests only the frames it passes.
         _, reach = _padded(thing, frame, size)
         near = [] if reach.empty else [(key, w) for key, w in pushing if _meet(reach.bounds, w.reach)]
         turned = frame.setting == "turned" and thing.turn != 0
         key = (
-            id(shaped), frame.wrap_lines, thing.box, thing.turn, thing.pivot, thing.outline.model_dump_json(),
+            id(shaped), begin, goes_on, frame.wrap_lines, thing.box, thing.turn, thing.pivot, thing.outline.model_dump_json(),
             sides_of(frame, size), isinstance(frame.padding, tuple), placing.stroke_reach(thing.stroke),
             frame_rules(frame, size), turned, tuple(k for k, _ in near),
         )  # fmt: skip
         matrix = placing.matrix(thing) if turned else None
         found = self._nests.get(key)
         if found is None:
-            found = self._nests[key] = (shaped, self._nested(thing, frame, shaped, near, size))
-            while len(self._nests) > self._remembered:
-                self._nests.popitem(last=False)
+            nest = self._as_before(key, shaped) if goes_on else None
+            if nest is None:
+                nest = self._nested(thing, frame, shaped, near, size, begin, goes_on)
+            if goes_on:
+                _remember(self._in_chains, key[1:], nest, self._remembered)
+            found = (shaped, nest)
+            _remember(self._nests, key, found, self._remembered)
         self._nests.move_to_end(key)
         placed = (page, thing, found[1], mine.name, mine.version, _about_page(matrix, thing), (number, *key))
         return PlacedNest(*placed, unsettled, factor)
+
+    def _as_before(self, key: tuple[object, ...], copy: ShapedCopy) -> FrameNest | None:
+        """The nest of a frame in a chain whose copy differs only after what it holds: as it was, of the copy as it is."""
+        old = self._in_chains.get(key[1:])
+        if old is None or old.broken or old.next_piece >= min(len(old.copy.pieces), len(copy.pieces)):
+            return None
+        if copy.widest_piece > old.copy.widest_piece or copy.widest_indent > old.copy.widest_indent:
+            return None
+        # What it ends in and the paragraph after have a say in where it ends.
+        stop = int(old.copy.pieces[old.next_piece, k.PARAGRAPH]) + 2
+        same = _same(old.copy.paragraphs[:stop], copy.paragraphs[:stop])
+        return replace(old, copy=copy) if same and stop <= len(copy.paragraphs) else None
+
+
+def _same(a: Sequence[ShapedParagraph], b: Sequence[ShapedParagraph]) -> bool:
+    return len(a) == len(b) and all(p is q for p, q in zip(a, b, strict=True))
+
+
+def _remember(kept: OrderedDict, key: tuple[object, ...], value: object, most: int) -> None:
+    kept[key] = value
+    while len(kept) > most:
+        kept.popitem(last=False)
+
+
+def _in_line(thing: PageObject) -> bool:
+    return thing.anchor is not None and thing.anchor.place == "in-line"
 
 
 def _padded(thing: PageObject, frame: Frame, size: float) -> tuple[Region, Region]:
@@ -300,25 +338,80 @@ def _pushing(frame: Frame, thing: PageObject, wraps: list[Wrapping]) -> list[Wra
     return [(key, w) for key, w in wraps if w.object_id != thing.id] if frame.pushed else []
 
 
-def _distance(a: PageObject, b: PageObject) -> float:
-    return max(abs(v - w) for v, w in zip(a.box, b.box, strict=True)) if a is not b else 0.0
-
-
 class Nests(list[PlacedNest]):
     """Every frame's nest, and the objects that came to rest elsewhere than the document says."""
 
     def __init__(self) -> None:
         super().__init__()
         self.moved: dict[str, PageObject] = {}
+        self.page_of: dict[str, int] = {}
+        """The pages of objects that stand on another than they are written on."""
+        self.nowhere: dict[str, str] = {}
+        """Frames whose copy names a page that there is none of, each with why."""
+
+    def put(self, document: Document, index: int, things: Sequence[PageObject]) -> None:
+        """Take down what stands on a page otherwise than it is written."""
+        was = {t.id: t for t in document.pages[index].objects}
+        for thing in things:
+            at_home, known = thing.id in was, self.moved.get(thing.id)
+            if was.get(thing.id) is thing:
+                continue
+            if at_home and thing.hidden and thing.id in self.page_of:
+                continue  # it stands on another page
+            if not at_home and known is not None and not known.hidden:
+                continue
+            self.moved[thing.id] = thing
+            if at_home:
+                self.page_of.pop(thing.id, None)
+            else:
+                self.page_of[thing.id] = index
+
+    def wait(self, document: Document, hanging: Iterable[PageObject], pages: Iterable[int]) -> None:
+        """Hide what hangs from copy that is not set anywhere."""
+        solved = set(pages)
+        for thing in hanging:
+            if thing.id not in self.moved and not thing.hidden and document.page_of[thing.id] in solved:
+                self.moved[thing.id] = thing.model_copy(update={"hidden": True})
 
 
 def settled(document: Document, nests: Nests) -> Document:
-    """The document with every object as it came to rest: frames as large as their copy needs, ties held."""
-    changed = nests.moved
+    """The document with every object as it came to rest: frames as large as their copy needs, ties held, what belongs
+    to copy on the page of its words."""
+    changed, away = nests.moved, nests.page_of
     if not changed:
         return document
-    pages = tuple(replace(p, objects=tuple(changed.get(t.id, t) for t in p.objects)) for p in document.pages)
-    return replace(document, pages=pages)
+    pages = []
+    for index, page in enumerate(document.pages):
+        stay = [(t, p) for t, p in zip(page.objects, page.paths, strict=True) if t.id not in away]
+        come = [
+            (t, p)
+            for other in document.pages
+            for t, p in zip(other.objects, other.paths, strict=True)
+            if away.get(t.id) == index
+        ]
+        objects = tuple(changed.get(t.id, t) for t, _ in (*stay, *come))
+        pages.append(replace(page, objects=objects, paths=tuple(p for _, p in (*stay, *come))))
+    return replace(document, pages=tuple(pages))
+
+
+def _nowhere(document: Document, nests: Nests, version: str | None) -> dict[str, str]:
+    """Frames with jump lines that lead nowhere: the chain ends there, or no copy goes on so far."""
+    out: dict[str, str] = {}
+    filled = {n.thing.id: n.nest for n in nests}
+    for placed in nests:
+        paragraphs = document.copies[placed.copy][placed.version].paragraphs
+        for run in (r for p in paragraphs for r in p.runs if r.field in ("next-page", "previous-page")):
+            if page_named(document, run, placed.thing.id) is None:
+                out[placed.thing.id] = (
+                    "the copy does not go on there" if run.field == "next-page" else "no copy comes from there"
+                )
+                continue
+            of = run.of or placed.thing.id
+            before = document.beside_in_chain(of, -1) if run.field == "previous-page" else of
+            nest = filled.get(before or of)
+            if nest is not None and nest.next_piece >= len(nest.copy.pieces):
+                out[placed.thing.id] = "the copy ends before it goes on there"
+    return out
 
 
 def _meet(bounds: tuple[float, float, float, float], region: Region) -> bool:
@@ -359,15 +452,6 @@ def frame_rules(frame: Frame, size: float) -> FrameRules:
     )
 
 
-def in_line_sizes(things: Sequence[PageObject]) -> dict[str, tuple[float, float, float, float]]:
-    """What objects that stand in line take up there (see copy.shaped.InLine)."""
-    out = {}
-    for thing in things:
-        if thing.anchor is not None and not thing.hidden:
-            out[thing.id] = (thing.box[2], thing.box[3], *lengths.parse(thing.anchor.shift))
-    return out
-
-
 def in_line(thing: PageObject, found: tuple[PlacedNest, InLinePlace] | None) -> PageObject:
     """An object where the copy that it belongs to puts it; hidden while that is not set anywhere."""
     if found is None:
@@ -383,64 +467,6 @@ def in_line(thing: PageObject, found: tuple[PlacedNest, InLinePlace] | None) -> 
         turn += placed.thing.turn
     box = {"x": round(x, 4), "y": round(y, 4), "width": round(width, 4), "height": round(height, 4), "turn": turn}
     return thing.model_copy(update=box)
-
-
-def page_wraps(page: Page, things: Sequence[PageObject], contour_of: ContourOf) -> list[Wrapping]:
-    """What pushes copy away on a page, each with a key of everything it depends on."""
-    out: list[Wrapping] = []
-    for thing, path in zip(things, page.paths, strict=True):
-        if thing.hidden or thing.wrap.by == "none" or thing.anchor is not None:
-            continue
-        try:
-            region = wrap_region(thing, contour_of)
-            inside = region if thing.wrap.inside else None
-            region = all_but(region) if inside is not None else region
-        except NestLineError as error:
-            raise DocumentError(json_path((*path, "contour")), str(error)) from None
-        key = (
-            thing.id, thing.box, thing.turn, thing.pivot, thing.outline.model_dump_json(), thing.wrap.model_dump_json(),
-            placing.stroke_reach(thing.stroke), thing.picture and thing.picture.model_dump_json(),
-            thing.contour and thing.contour.model_dump_json(),
-        )  # fmt: skip
-        sides = "below" if thing.wrap.by == "below" else "both" if inside is not None else thing.wrap.sides
-        out.append((key, WrapRegion(region, thing.id, sides, inside)))
-    return out
-
-
-FARTHEST = 20_000.0
-"""How far everything reaches about a shape that copy stays inside, in points."""
-
-
-def all_but(region: Region) -> Region:
-    """Everything but a region: what pushes copy into it."""
-    if region.empty:
-        return region
-    left, top, right, bottom = region.bounds
-    far = box_region(left - FARTHEST, top - FARTHEST, right + FARTHEST, bottom + FARTHEST)
-    return Region(np.concatenate([far.edges, region.edges]), np.concatenate([far.starts, region.starts]))
-
-
-def wrap_region(thing: PageObject, contour_of: ContourOf) -> Region:
-    """Where an object lets no copy stand, on its page; where it must stand, with `inside`: its shape without the
-    clearance."""
-    wrap = thing.wrap
-    if wrap.inside and wrap.by != "contour":
-        given = max(wrap.clearance, key=lengths.points) if isinstance(wrap.clearance, tuple) else wrap.clearance
-        own = placing.padded(
-            thing.model_copy(update={"outline": Outline()}) if wrap.by == "box" else thing, lengths.points(given)
-        )
-        return placing.on_page(own, thing)
-    if wrap.by == "box" or (wrap.by == "below" and isinstance(wrap.clearance, tuple)):
-        given = wrap.clearance if isinstance(wrap.clearance, tuple) else (wrap.clearance,) * 4
-        reach = placing.stroke_reach(thing.stroke)[1]
-        top, right, bottom, left = (lengths.points(c) + reach for c in given)
-        _, _, width, height = thing.box
-        own = placing.cleared_box(width, height, (top, right, bottom, left))
-    elif wrap.by == "contour" and thing.picture is not None:
-        own = contour_of(thing)
-    else:
-        own = placing.cleared_outline(thing, lengths.points(wrap.clearance))
-    return placing.on_page(own, thing)
 
 
 def _font_error(document: Document, copy: str, version: str, error: FontError) -> DocumentError:

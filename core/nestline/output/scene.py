@@ -22,7 +22,8 @@ from nestline.document.reading import Document, color_figure, tinted
 from nestline.errors import NestLineError
 from nestline.nesting import kernel as k
 from nestline.nesting.glyphs import column_rules, drop_caps, marks, underlines
-from nestline.nesting.page import Nests, PlacedNest, settled, wrap_region
+from nestline.nesting.page import Nests, PlacedNest, settled
+from nestline.nesting.wrapping import wrap_region
 from nestline.outlines import kinds, placing
 from nestline.outlines.path import to_svg
 from nestline.outlines.polygons import Region

@@ -1,0 +1,369 @@
+"""One solver for the page: frames that give, ties, wraps, chains, and objects that hang from the copy, until all rest.
+
+Each of them depends on the others. A page is nested, its objects are placed, and it is nested again until nothing moves.
+What goes on to another page, copy or an object that belongs to it, makes that page be solved again.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from nestline.copy.shaped import InLine, ShapedCopy
+from nestline.document import lengths
+from nestline.document.model import Frame, PageObject, Paragraph, Run
+from nestline.document.reading import Document
+from nestline.nesting import kernel as k
+from nestline.nesting.frame import FrameNest, lines_of_first_paragraph
+from nestline.nesting.giving import may_give
+from nestline.nesting.glyphs import in_line_places
+from nestline.nesting.hanging import hung
+from nestline.nesting.tying import in_order, tied
+from nestline.nesting.wrapping import ContourOf, Wrapping, page_wraps
+
+if TYPE_CHECKING:
+    from nestline.nesting.page import Nester, PlacedNest
+
+ROUNDS, SETTLED = 12, 0.05
+"""How often a page is nested until nothing moves, and what counts as not moving, in points."""
+NOWHERE = "?"
+"""What a page number reads that leads nowhere."""
+
+
+@dataclass(eq=False)
+class Shaped:
+    """A frame's rules with its copy, shaped, and shaped without breaks but the forced ones."""
+
+    frame: Frame
+    copy: ShapedCopy
+    whole_lines: ShapedCopy
+    name: str
+    version: str
+
+
+class Solver:
+    """A document being solved: where its objects stand, and with which piece of its copy each frame begins."""
+
+    def __init__(
+        self,
+        nester: Nester,
+        document: Document,
+        contour_of: ContourOf,
+        version: str | None,
+        wanted: Iterable[int] | None,
+    ) -> None:
+        self.nester, self.document, self.contour_of, self.version = nester, document, contour_of, version
+        self.hang = {t.id: t for _, t in document.objects() if t.anchor and t.anchor.place != "in-line"}
+        self.paths = {t.id: p for page in document.pages for t, p in zip(page.objects, page.paths, strict=True)}
+        sets = {t.frame.fit_type.set for _, t in document.objects() if t.frame and t.frame.fit_type} - {None}
+        everything = wanted is None or bool(sets)
+        self.pages = list(range(len(document.pages))) if everything else sorted(self._linked(set(wanted or ())))
+        self.frames: dict[str, Shaped] = {}
+        self.page_of: dict[str, int] = {}
+        """Where each visible frame stands."""
+        self.hung: dict[str, int] = {}
+        """The page on which each object that hangs from the copy has its place; those without one wait."""
+        self.things: dict[int, list[PageObject]] = {}
+        self.wraps: dict[int, list[Wrapping]] = {}
+        self.begins: dict[str, tuple[ShapedCopy, int]] = {}
+        self.given_up: dict[str, tuple[int, int]] = {}
+        """Frames that leave last lines to the next: the piece they began with then, and how many lines."""
+        self.factors: dict[str, float] = {}
+        self.unsettled: set[int] = set()
+        self._fitted = False
+        self._in_line = in_line_sizes(t for _, t in document.objects())
+        for index in self.pages:
+            self._shape(index)
+
+    def _linked(self, wanted: set[int]) -> set[int]:
+        """Pages with those that their copy comes from, goes on to, or hangs objects on."""
+        document = self.document
+        if not document.head.chains and not self.hang:
+            return wanted
+        groups = [{document.page_of[f] for f in chain} for chain in document.head.chains]
+        for identity in self.hang:
+            holders = {
+                p for p, t in document.objects() if t.frame and t.frame.copy_name in document.holders.get(identity, ())
+            }
+            groups.append(holders | {document.page_of[identity]})
+        grown = True
+        while grown:
+            linked = wanted.union(*(g for g in groups if g & wanted))
+            grown, wanted = linked != wanted, linked
+        return wanted
+
+    def _shape(self, index: int) -> None:
+        """Shape the copies of a page's frames, and let its objects stand as they are written."""
+        document, shaper = self.document, self.nester.shaper
+        for thing in document.pages[index].objects:
+            if thing.frame is None or thing.hidden:
+                continue
+            name = thing.frame.copy_name
+            version_name, copy = document.version_of(name, self.version)
+            chain = document.chain_of.get(thing.id)
+            first = next(t for _, t in document.objects() if t.id == chain[0]) if chain else thing
+            paragraphs = self._numbered(thing.id, copy.paragraphs)
+            with self.nester.naming_fonts(document, name, version_name):
+                shaped = shaper.copy(
+                    paragraphs, document.head.styles, copy.language, document.text_style_of(first), self._in_line
+                )
+            self.frames[thing.id] = Shaped(thing.frame, shaped, shaper.unwrapped(shaped), name, version_name)
+            self.page_of[thing.id] = index
+        self.things[index] = self._listed(index)
+        self._wrap(index)
+
+    def _numbered(self, frame: str, paragraphs: tuple[Paragraph, ...]) -> Sequence[Paragraph]:
+        """Paragraphs with their page numbers written out, for a frame."""
+        if not any(run.field for p in paragraphs for run in p.runs):
+            return paragraphs
+        shown = [tuple(self._number(run, frame) for run in p.runs if run.field) for p in paragraphs]
+        return [self.nester.written_out(p, s) if s else p for p, s in zip(paragraphs, shown, strict=True)]
+
+    def _number(self, run: Run, frame: str) -> str:
+        page = page_named(self.document, run, frame)
+        return NOWHERE if page is None else str(page + 1)
+
+    def _listed(self, index: int) -> list[PageObject]:
+        """What stands on a page, back to front, what hangs there from another page in front."""
+        mine = [t for t in self.document.pages[index].objects if t.id not in self.hang or self.hung.get(t.id) == index]
+        away = (i for i, p in self.hung.items() if p == index and self.document.page_of[i] != index)
+        return [*mine, *(self.hang[i] for i in away)]
+
+    def _wrap(self, index: int) -> None:
+        any_frame = any(t.id in self.frames for t in self.things[index])
+        self.wraps[index] = page_wraps(self.things[index], self.paths, self.contour_of) if any_frame else []
+
+    # Solving
+
+    def solve(self) -> None:
+        """Bring every page to rest, then find what fitted type comes to, and let all rest again with that."""
+        self._rest()
+        fits = self.nester.factors(self)
+        self._fitted = True
+        if any(f != 1.0 for f in fits.values()):
+            self.factors = fits
+            self._rest()
+
+    def _rest(self) -> None:
+        restless = set(self.pages)
+        for _ in range(ROUNDS):
+            for index in self.pages:
+                if index in restless:
+                    restless.discard(index)
+                    restless |= self._settle(index)
+            if not restless:
+                return
+        self.unsettled |= restless
+
+    def _settle(self, index: int) -> set[int]:
+        """Bring a page to rest. Returns the other pages that have to be looked at again for it."""
+        others: set[int] = set()
+        written = self._listed(index)
+        moving = {t.id for t in written if t.ties or (t.id in self.frames and self._gives(t.id)) or t.id in self.hang}
+        follows = not self._fitted and any(t.ties or t.id in self.frames and self._gives(t.id) for t in written)
+        chains = any(t.id in self.document.chain_of for t in written)
+        hosts = bool(self.hang) and any(t.id in self.frames and self.frames[t.id].copy.holds_objects for t in written)
+        if not (follows or chains or hosts or moving):
+            return others
+        least: tuple[float, list[PageObject]] | None = None
+        self.unsettled.discard(index)
+        for round_ in range(ROUNDS):
+            before = self.things[index]
+            begun = self._flow(index, others) if chains else False
+            if follows:
+                self.things[index] = self._round(index)
+            if hosts or self.hang:
+                self._hang(index, others)
+            far = _far(before, self.things[index])
+            if not far and not begun:
+                return others
+            if far:
+                self._wrap(index)
+            if not chains and not any(w.object_id in moving for _, w in self.wraps[index]) and not hosts:
+                return others
+            if far <= SETTLED and not begun:
+                break
+            if round_ > 2 and (least is None or far < least[0]):
+                least = far, self.things[index]
+        else:
+            # It goes round and round: the round after which least has moved stands.
+            self.unsettled.add(index)
+            if least is not None:
+                self.things[index] = least[1]
+                self._wrap(index)
+        if chains:
+            self._flow(index, others)
+        return others
+
+    def _gives(self, identity: str) -> bool:
+        return may_give(self.frames[identity].frame, self.goes_on(identity))
+
+    def goes_on(self, identity: str) -> bool:
+        return self.after(identity) is not None
+
+    def after(self, identity: str) -> str | None:
+        """The frame in which a frame's copy goes on: the next of its chain that is not hidden."""
+        chain = self.document.chain_of.get(identity)
+        if chain is None:
+            return None
+        return next((i for i in chain[chain.index(identity) + 1 :] if i in self.frames), None)
+
+    def begin(self, identity: str) -> tuple[ShapedCopy, int]:
+        """The copy that a frame sets, and the piece of it that it begins with."""
+        mine = self.frames[identity]
+        if (found := self.begins.get(identity)) is not None:
+            return found
+        copy = mine.copy if mine.frame.wrap_lines else mine.whole_lines
+        factor = self.factors.get(identity, 1.0)
+        return (copy if factor == 1.0 else self.nester.shaper.scaled(copy, factor)), 0
+
+    def nested(self, thing: PageObject, index: int, number: int = 0) -> PlacedNest:
+        """A frame's nest among the wraps of its page as they are."""
+        placed = self.nester.placed(self, index, number, thing)
+        given_up = self.given_up.get(thing.id)
+        if given_up and given_up[0] == self.begin(thing.id)[1]:
+            placed = self.nester.shortened(placed, given_up[1])
+        return placed
+
+    def _flow(self, index: int, others: set[int]) -> bool:
+        """Fill the page's frames of each chain in order. Whether any frame of the page begins elsewhere than before."""
+        things = {t.id: t for t in self.things[index]}
+        begun = False
+        for chain in self.document.head.chains:
+            mine = [i for i in chain if i in things and i in self.frames]
+            at = 0
+            while at < len(mine):
+                identity = mine[at]
+                at += 1
+                nest = self.nested(things[identity], index).nest
+                before = self._lines_wanted_before(chain, identity, nest)
+                if before is not None:
+                    if before in mine:
+                        at = mine.index(before)
+                    else:
+                        others.add(self.page_of[before])
+                    begun = True
+                    continue
+                after = self.after(identity)
+                if after is None:
+                    continue
+                old = self.begins.get(after)
+                if old is None or old[0] is not nest.copy or old[1] != nest.next_piece:
+                    self.begins[after] = (nest.copy, nest.next_piece)
+                    begun = True
+                    if self.page_of[after] != index:
+                        others.add(self.page_of[after])
+        return begun
+
+    def _lines_wanted_before(self, chain: tuple[str, ...], identity: str, nest: FrameNest) -> str | None:
+        """The frame before that has to leave lines to this one, because too few of a paragraph would stand here."""
+        count = lines_of_first_paragraph(nest)
+        if count == 0:
+            return None
+        wanted = int(nest.copy.rules[int(nest.copy.pieces[nest.begin, k.PARAGRAPH]), k.KEEP_START])
+        before = next((i for i in reversed(chain[: chain.index(identity)]) if i in self.frames), None)
+        if count >= wanted or before is None:
+            return None
+        start = self.begin(before)[1]
+        if self.given_up.get(before, (-1, 0))[0] == start:
+            return None
+        self.given_up[before] = (start, wanted - count)
+        return before
+
+    def _round(self, index: int) -> list[PageObject]:
+        """Every object where its ties put it, every frame that gives as large as its copy needs, among the wraps as
+        they are."""
+        by_id = {t.id: t for t in self.things[index]}
+        # What hangs from the copy is where it was placed last.
+        out = [_at(t, by_id[t.id]) if t.id in self.hang else t for t in self._listed(index)]
+
+        def baseline_of(thing: PageObject) -> float | None:
+            if thing.id not in self.frames:
+                return None
+            nest = self.nester.placed(self, index, 0, thing).nest
+            return float(nest.records[0, k.BASELINE]) if len(nest.records) else None
+
+        for place in in_order(out):
+            thing = tied(out[place], by_id, baseline_of)
+            mine = self.frames.get(thing.id)
+            if mine is not None and self._gives(thing.id) and len(mine.copy.pieces):
+                thing = self.nester.given(self, index, thing)
+                thing = tied(thing, by_id, baseline_of, sizes=False)
+            out[place] = by_id[thing.id] = thing
+        return out
+
+    def _hang(self, index: int, others: set[int]) -> None:
+        """Put what belongs to the copy of a page's frames beside its line, or in the middle of its frame."""
+        found: dict[str, PageObject] = {}
+        by_id = {t.id: t for t in self.things[index]}
+        for thing in self.things[index]:
+            mine = self.frames.get(thing.id)
+            if mine is None or not mine.copy.holds_objects:
+                continue
+            placed = self.nested(thing, index)
+            for place in in_line_places(placed.nest):
+                other = self.hang.get(place.object)
+                elsewhere = self.hung.get(place.object, index) < index
+                if other is not None and place.object not in found and not elsewhere:
+                    sized = by_id.get(other.id, other)
+                    found[other.id] = hung(self.document, index, sized, placed, place)
+        gone = {i for i, p in self.hung.items() if p == index and i not in found}
+        for identity in gone:
+            del self.hung[identity]
+        come = [i for i in found if self.hung.get(i) != index]
+        for identity in come:
+            if identity in self.hung:
+                others.add(self.hung[identity])
+            self.hung[identity] = index
+        if come or gone:
+            now = {t.id: t for t in self.things[index]}
+            self.things[index] = [now.get(t.id, t) for t in self._listed(index)]
+        if found:
+            self.things[index] = [_at(t, found[t.id]) if t.id in found else t for t in self.things[index]]
+
+
+def _at(thing: PageObject, where: PageObject) -> PageObject:
+    """An object where another state of it stands."""
+    same = thing.box == where.box and thing.turn == where.turn
+    fields = ("x", "y", "width", "height", "turn")
+    return thing if same else thing.model_copy(update={f: getattr(where, f) for f in fields})
+
+
+def _far(before: Sequence[PageObject], after: Sequence[PageObject]) -> float:
+    """How far objects have moved; an object that came or went has moved very far."""
+    old = {t.id: t for t in before}
+    if len(before) != len(after) or any(t.id not in old for t in after):
+        return 1e6
+    pairs = ((old[t.id], t) for t in after)
+    return max(
+        (max(abs(v - w) for v, w in zip(a.box, b.box, strict=True)) for a, b in pairs if a is not b), default=0.0
+    )
+
+
+def page_named(document: Document, run: Run, frame: str) -> int | None:
+    """The index of the page that a field in a frame's copy names; None when it leads nowhere."""
+    of = run.of or frame
+    if run.field == "page":
+        return document.page_of[of]
+    chain = document.chain_of.get(of)
+    if chain is None:
+        return None
+    at = chain.index(of)
+    hidden = {t.id for _, t in document.objects() if t.hidden}
+    there = chain[at + 1 :] if run.field == "next-page" else chain[:at][::-1]
+    found = next((i for i in there if i not in hidden), None)
+    return None if found is None else document.page_of[found]
+
+
+def in_line_sizes(things: Iterable[PageObject]) -> InLine:
+    """What objects that belong to the copy take up in it (see copy.shaped.InLine)."""
+    out: dict[str, tuple[float, float, float, float] | None] = {}
+    for thing in things:
+        if thing.anchor is None:
+            continue
+        if thing.anchor.place != "in-line":
+            out[thing.id] = None
+        elif not thing.hidden:
+            out[thing.id] = (thing.box[2], thing.box[3], *lengths.parse(thing.anchor.shift))
+    return out
