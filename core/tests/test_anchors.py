@@ -123,6 +123,58 @@ class InLine(unittest.TestCase):
             self.assertLessEqual(x + wide, float(nest.records[record, k.RIGHT]) + 0.02)
 
 
+class Hanging(unittest.TestCase):
+    """Objects put beside their line or in the middle of their frame (where they hang: test_chains)."""
+
+    def page(self, **icon: Any) -> dict[str, Any]:
+        thing = {**{k: v for k, v in ICON.items() if k != "anchor"}, "x": 70, "y": 160, "width": 20, "height": 14, **icon}
+        return document([frame(x=100, y=100, width=200, height=200), thing], paragraph(STORY))
+
+    def box(self, raw: dict[str, Any]) -> tuple[float, float, float, float]:
+        return placed(raw)[1]["icon"].box  # type: ignore[no-any-return]
+
+    def test_put_beside_its_line_it_stays_where_it_stood(self) -> None:
+        for x, side, out in ((70, "left", True), (110, "left", False), (95, "left", False), (270, "right", False), (330, "right", True)):
+            raw = self.page(x=x)
+            after = done(raw, "anchor", object="icon", frame="f", place="beside")
+            anchor = after["pages"][0]["objects"][1]["anchor"]
+            self.assertEqual(anchor["side"], side)
+            self.assertEqual(anchor.get("out", anchor["x"] < 0), out)
+            for a, b in zip(self.box(after), (x, 160, 20, 14), strict=True):
+                self.assertAlmostEqual(a, b, places=3)
+
+    def test_it_goes_to_the_nearest_line(self) -> None:
+        after = done(self.page(), "anchor", object="icon", frame="f", place="beside")
+        nest, things = placed(after)
+        self.assertLess(abs(after["pages"][0]["objects"][1]["anchor"]["y"]), 7.5)
+        line = int(next(i for i, (a, b) in enumerate(nest.ranges) if a <= nest.copy.text.index("\ufffc") < b))
+        tops = abs(nest.records[:, k.TOP] - things["icon"].box[1])
+        self.assertLessEqual(tops[line], tops.min() + 0.5)
+
+    def test_moved_by_hand_its_distance_changes_and_its_words_do_not(self) -> None:
+        raw = done(self.page(), "anchor", object="icon", frame="f", place="beside")
+        for by in ((-3.0, 4.0), (12.0, -2.0), (200.0, 30.0)):
+            moved = done(raw, "move", objects=["icon"], by=by)
+            self.assertEqual(moved["copies"], raw["copies"])
+            self.assertAlmostEqual(self.box(moved)[0], 70 + by[0], places=3)
+            self.assertAlmostEqual(self.box(moved)[1], 160 + by[1], places=3)
+        placed_ = done(raw, "place", object="icon", field="y", value=181)
+        self.assertAlmostEqual(self.box(placed_)[1], 181, places=3)
+
+    def test_centred_and_moved_off_the_middle(self) -> None:
+        raw = done(self.page(), "anchor", object="icon", frame="f", place="centred")
+        self.assertEqual(self.box(raw)[:2], (190, 193))
+        self.assertAlmostEqual(self.box(done(raw, "move", objects=["icon"], by=(5, -6)))[0], 195, places=3)
+        back = done(raw, "anchor", object="icon", frame="f", place="in-line", at=0)
+        self.assertEqual(back["pages"][0]["objects"][1]["anchor"], {"place": "in-line"})
+
+    def test_let_go_it_stays(self) -> None:
+        raw = done(self.page(x=330), "anchor", object="icon", frame="f", place="beside")
+        after = done(raw, "release", object="icon")
+        self.assertAlmostEqual(self.box(after)[0], 330, places=3)
+        self.assertNotIn("object", str(after["copies"]))
+
+
 class Acts(unittest.TestCase):
     def loose(self) -> dict[str, Any]:
         raw = document(
@@ -135,7 +187,7 @@ class Acts(unittest.TestCase):
         return "\n".join(p.text for p in Reader().read(raw).copies["story"][version].paragraphs)
 
     def test_put_in_line_at_a_place_and_moved_to_another(self) -> None:
-        raw = done(self.loose(), "put-in-line", object="icon", frame="f", at=6, version="en")
+        raw = done(self.loose(), "anchor", object="icon", frame="f", at=6, version="en")
         self.assertEqual(self.text(raw), "Bring \ufffcstring\nFly")
         self.assertEqual(self.text(raw, "de"), "Schnur\ufffc")
         for at, text in (
@@ -144,18 +196,18 @@ class Acts(unittest.TestCase):
             (99, "Bring string\nFly\ufffc"),
             (13, "Bring string\ufffc\nFly"),
         ):
-            moved = done(raw, "put-in-line", object="icon", frame="f", at=at, version="en")
+            moved = done(raw, "anchor", object="icon", frame="f", at=at, version="en")
             self.assertEqual(self.text(moved), text)
 
     def test_it_comes_before_a_frame_whose_fill_would_hide_it(self) -> None:
         raw = self.loose()
         raw["pages"][0]["objects"].reverse()
-        after = done(raw, "put-in-line", object="icon", frame="f")
+        after = done(raw, "anchor", object="icon", frame="f")
         self.assertEqual([o["id"] for o in after["pages"][0]["objects"]], ["f", "icon"])
         self.assertEqual(after["pages"][0]["objects"][1]["anchor"], {"place": "in-line"})
 
     def test_let_go_it_stays_where_it_stood(self) -> None:
-        raw = done(self.loose(), "put-in-line", object="icon", frame="f", at=6)
+        raw = done(self.loose(), "anchor", object="icon", frame="f", at=6)
         stood = placed(raw)[1]["icon"].box
         after = done(raw, "release", object="icon")
         self.assertEqual(self.text(after), "Bring string\nFly")
@@ -164,11 +216,11 @@ class Acts(unittest.TestCase):
             self.assertAlmostEqual(a, b, places=3)
 
     def test_deleted_its_place_in_the_copy_goes_too(self) -> None:
-        raw = done(self.loose(), "put-in-line", object="icon", frame="f", at=6)
+        raw = done(self.loose(), "anchor", object="icon", frame="f", at=6)
         self.assertEqual(self.text(done(raw, "delete", objects=["icon"])), "Bring string\nFly")
 
     def test_a_duplicate_brings_its_own_or_none(self) -> None:
-        raw = done(self.loose(), "put-in-line", object="icon", frame="f", at=6)
+        raw = done(self.loose(), "anchor", object="icon", frame="f", at=6)
         alone = done(raw, "duplicate", objects=["f"])
         name = next(c for c in alone["copies"] if c != "story")
         self.assertNotIn("object", str(alone["copies"][name]))
@@ -187,7 +239,7 @@ class Acts(unittest.TestCase):
             {"object": "f", "frame": "icon"},
         ):
             with self.assertRaises(ActError):
-                done(raw, "put-in-line", **given_)
+                done(raw, "anchor", **given_)
         with self.assertRaises(ActError):
             done(raw, "release", object="icon")
 

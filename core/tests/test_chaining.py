@@ -16,7 +16,11 @@ def text_of(raw: dict[str, Any], copy: str, version: str = "en") -> str:
 
 class Linking(unittest.TestCase):
     def two(self, second: dict[str, Any] | None, words: str = "Second words.") -> dict[str, Any]:
-        other = frame(id="g", x=300, copy="other") if second is None else {"id": "g", "x": 300, "y": 100, "width": 90, "height": 90, **second}
+        other = (
+            frame(id="g", x=300, copy="other")
+            if second is None
+            else {"id": "g", "x": 300, "y": 100, "width": 90, "height": 90, **second}
+        )
         raw = document([frame(id="f", padding=7, columns=2), other], paragraph(STORY, **BODY))
         if second is None:
             raw["copies"]["other"] = {"versions": {"en": {"paragraphs": [paragraph(words)]}}}
@@ -34,7 +38,9 @@ class Linking(unittest.TestCase):
 
     def test_an_empty_copy_leaves_no_empty_paragraph(self) -> None:
         raw = done(self.two(None, ""), "link", frame="f", to="g")
-        self.assertEqual(text_of(raw, "story"), STORY + ("\n" if raw["copies"]["story"]["versions"]["en"]["paragraphs"][1:] else ""))
+        self.assertEqual(
+            text_of(raw, "story"), STORY + ("\n" if raw["copies"]["story"]["versions"]["en"]["paragraphs"][1:] else "")
+        )
 
     def test_a_frame_is_put_in_between(self) -> None:
         raw = chained(boxes(2))
@@ -43,13 +49,23 @@ class Linking(unittest.TestCase):
 
     def test_what_cannot_be_linked_is_said(self) -> None:
         raw = chained(boxes(3))
-        raw["pages"][0]["objects"].append({"id": "p", "x": 0, "y": 300, "width": 90, "height": 90, "picture": {"file": "a.png"}})
-        for frame_, to, said in (("f1", "f1", "comes from"), ("f1", "f3", "already"), ("f1", "p", "picture"), ("p", "f1", "no copy")):
+        raw["pages"][0]["objects"].append(
+            {"id": "p", "x": 0, "y": 300, "width": 90, "height": 90, "picture": {"file": "a.png"}}
+        )
+        for frame_, to, said in (
+            ("f1", "f1", "comes from"),
+            ("f1", "f3", "already"),
+            ("f1", "p", "picture"),
+            ("p", "f1", "no copy"),
+        ):
             with self.assertRaisesRegex(ActError, said):
                 done(raw, "link", frame=frame_, to=to)
 
     def test_a_new_frame_takes_outline_rules_and_paint(self) -> None:
-        raw = document([{**frame(id="f", kind="leaf", fill={"color": "ink", "tint": 10}, give=["bottom"], padding=4)}], paragraph(STORY))
+        raw = document(
+            [{**frame(id="f", kind="leaf", fill={"color": "ink", "tint": 10}, give=["bottom"], padding=4)}],
+            paragraph(STORY),
+        )
         made = done(raw, "link-new", frame="f", page=0, at=[10, 500], id="n")["pages"][0]["objects"][1]
         self.assertEqual((made["x"], made["y"], made["outline"], made["fill"]["tint"]), (10, 500, {"kind": "leaf"}, 10))
         self.assertEqual(made["frame"], {"copy": "story", "padding": 4})

@@ -3,7 +3,7 @@
 import unittest
 from typing import Any
 
-from nestline.acts import ActError
+from nestline.acts import ActError, expanded
 from nestline.acts.acting import Acting
 from nestline.acts.offers import Allowed, Ending, cures, endings, tries
 from nestline.document import edits
@@ -81,8 +81,9 @@ class Tries(unittest.TestCase):
     def test_cures_cure(self) -> None:
         raw = column(150)
         for cure in cures("f"):
-            placed = nest_of(edits.apply(raw, cure["operations"]).document)
-            self.assertEqual(placed.nest.leftover_words, 0, cure["label"])
+            cured = edits.apply(raw, expanded(studio(), raw, cure["operations"])).document
+            nests = studio().nest(studio().read(cured))
+            self.assertEqual(nests[-1].nest.leftover_words, 0, cure["label"])
 
 
 if __name__ == "__main__":

@@ -139,6 +139,7 @@ class PageScene(Schema):
     margins: tuple[float, float, float, float]
     guides: GuidesScene
     background: str | None
+    side: Literal["alone", "left", "right"]
     order: list[str]
     groups: list[GroupScene]
 
@@ -183,7 +184,15 @@ class FollowsScene(Schema):
 class AnchorScene(Schema):
     """How an object stands in the copy; one that waits is set nowhere: its words are left over, or its place is gone."""
 
+    place: Literal["in-line", "beside", "centred"]
     shift: float | str
+    side: Literal["left", "right", "fold", "edge"]
+    x: float | str
+    y: float | str
+    out: bool | None
+    outside: bool
+    across: Literal["line", "column", "frame", "page"]
+    down: Literal["line", "frame", "page"]
     waits: bool
 
 
@@ -243,6 +252,23 @@ class OfferScene(Schema):
     operations: list[dict[str, Any]]
 
 
+class ChainScene(Schema):
+    """A frame's place in its chain, counted from 0, and the frames before and after it."""
+
+    place: int
+    frames: list[str]
+    before: str | None
+    after: str | None
+
+
+class AnchorMarkScene(Schema):
+    """The place in the copy of an object that stands elsewhere; `mark` is x and y of both ends of a caret there."""
+
+    frame: str
+    page: int
+    mark: tuple[float, float, float, float]
+
+
 class NestScene(Schema):
     """A nest; `records` is flat, a row of nestline.output.scene.RECORD_FIELDS a slot."""
 
@@ -269,6 +295,10 @@ class NestScene(Schema):
     missing: int
     fallback: list[str]
     words: int
+    held: tuple[int, int]
+    wordsHeld: int
+    chain: ChainScene | None
+    numbers: list[str]
     leftover: int
     leftoverStart: int
     clipped: bool
@@ -361,6 +391,8 @@ class SceneOut(Schema):
     nests: dict[str, NestScene]
     nested: list[str]
     shapes: dict[str, ShapeScene]
+    nowhere: dict[str, str]
+    anchors: dict[str, AnchorMarkScene]
 
 
 class OpenOut(Schema):

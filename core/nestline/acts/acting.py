@@ -48,6 +48,14 @@ class Acting:
                     return page_index, index, thing
         raise ActError(f"there is no object “{object_id}” any more")
 
+    def stands(self, object_id: str, version: str | None = None) -> PageObject:
+        """An object as it stands once frames have taken the size of their copy, ties hold, and what belongs to copy has
+        its place in it."""
+        page, _, thing = self.place(object_id)
+        if not (thing.ties or thing.anchor or (thing.frame and thing.frame.give)):
+            return thing
+        return self.studio.nest(self.document, version, [page]).moved.get(thing.id, thing)
+
     def home(self, object_id: str) -> tuple[list[str | int], int]:
         """The path of the list that an object stands in (its page's, or its group's), and its place there."""
         page, index, _ = self.place(object_id)

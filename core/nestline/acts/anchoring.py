@@ -1,14 +1,20 @@
-"""Objects that belong to the copy: put in line, moved to other words, let go."""
+"""Objects that belong to the copy: put in line, beside their line or in the middle; moved to other words, let go."""
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Sequence
+from typing import Any, Literal
+
+import numpy as np
 
 from nestline.acts.acting import ActError, Acting, Given, act
-from nestline.acts.following import settled_thing
 from nestline.acts.grouping import Move as Restack
 from nestline.acts.grouping import restack
 from nestline.document.edits import Operation, Raw
+from nestline.document.model import Anchor, PageObject
+from nestline.nesting import kernel as k
+from nestline.nesting.hanging import hang_of_line, holding
+from nestline.nesting.page import PlacedNest
 
 Runs = list[Raw]
 
@@ -63,47 +69,139 @@ def with_object(paragraphs: list[Raw], object_id: str, at: int) -> list[Raw]:
     return out
 
 
-class PutInLine(Given):
+def numbered(paragraphs: list[Raw], numbers: Sequence[str]) -> list[Raw]:
+    """Paragraphs whose page numbers read as they are set, so that code points count; `with_fields` takes that back."""
+    left = iter(numbers)
+
+    def run_of(run: Raw) -> Raw:
+        return {**run, "text": next(left, "?")} if run.get("field") else run
+
+    return [{**p, "runs": [run_of(r) for r in p["runs"]]} if p.get("runs") else p for p in paragraphs]
+
+
+def with_fields(paragraphs: list[Raw]) -> list[Raw]:
+    """Paragraphs with their page numbers as fields again."""
+
+    def run_of(run: Raw) -> Raw:
+        return {k: v for k, v in run.items() if k != "text"} if run.get("field") else run
+
+    return [{**p, "runs": [run_of(r) for r in p["runs"]]} if p.get("runs") else p for p in paragraphs]
+
+
+class PutAnchor(Given):
     object: str
     frame: str
-    at: int = 0
-    """The code point of the frame's copy that it stands before."""
+    at: int | None = None
+    """The code point of the frame's copy that its place is before; where not given: the line nearest to the object's
+    top, or the copy's start for one in line."""
+    place: Literal["in-line", "beside", "centred"] | None = None
+    """How it stands; as it does, or in line, when not given."""
     version: str | None = None
 
 
-@act("put-in-line", PutInLine)
-def put_in_line(at: Acting, given: PutInLine) -> list[Operation]:
-    """Put an object into a frame's copy like a letter, or move one that stands in copy to other words.
+@act("anchor", PutAnchor)
+def put_anchor(at: Acting, given: PutAnchor) -> list[Operation]:
+    """Let an object belong to a frame's copy, or move its place there to other words.
 
-    Versions that are not shown get it where their copy begins, or where it ends.
+    In line it stands there like a letter. Put beside its line it stays where it stands, and moves with the line from
+    then on; centred it goes to the middle of the frame. Versions that are not shown get it where their copy begins, or
+    where it ends.
     """
     page, index, thing = at.place(given.object)
     host_page, host_index, host = at.place(given.frame)
     if host.frame is None:
-        raise ActError(f"“{host.label}” holds no copy for “{thing.label}” to stand in")
+        raise ActError(f"“{host.label}” holds no copy for “{thing.label}” to belong to")
     if host.id == thing.id or (thing.frame is not None and thing.frame.copy_name == host.frame.copy_name):
         raise ActError("an object cannot stand in its own copy")
-    if page != host_page:
-        raise ActError("the object and the frame are on different pages")
     if thing.frame is not None and _stands_in(at, host.id, thing.frame.copy_name):
         raise ActError(f"“{host.label}” stands in the copy of “{thing.label}” itself")
+    place = given.place or (thing.anchor.place if thing.anchor else "in-line")
+    if page != host_page and place == "in-line" and thing.anchor is None:
+        raise ActError("the object and the frame are on different pages")
     out = _taken_out(at, thing.id, but=host.frame.copy_name)
-    if index < host_index:  # else the frame's own fill would hide it
+    if index < host_index and page == host_page:  # else the frame's own fill would hide it
         out += restack(at, Restack(object=thing.id, above=host.id))
     name = host.frame.copy_name
     shown, _ = at.document.version_of(name, given.version)
+    nests = at.studio.nest(at.document, given.version)
+    placed = next((n for n in nests if n.thing.id == host.id), None)
+    numbers = placed.numbers if placed else ()
+    stands = nests.moved.get(thing.id, thing)
+    where = given.at
+    record = -1
+    if place != "in-line" and placed is not None and len(placed.nest.records):
+        record = _record(placed, where, stands)
+        if where is None:
+            where = int(placed.nest.ranges[record, 0])
+    where = where or 0
     for version, content in at.document.raw["copies"][name]["versions"].items():
         old = content.get("paragraphs", [])
-        where = given.at if version == shown or given.at == 0 else 10**9
-        for paragraph_start, run in _places(old):
-            if run.get("object") == thing.id and paragraph_start < where:
-                where -= 1  # it goes from before its new place
-        made = with_object(without_object(old, {thing.id}), thing.id, max(where, 0))
+        point = where if version == shown or where == 0 else 10**9
+        known = numbered(old, numbers)
+        for start, run in _places(known):
+            if run.get("object") == thing.id and start < point:
+                point -= 1  # it goes from before its new place
+        made = with_fields(with_object(without_object(known, {thing.id}), thing.id, max(point, 0)))
         path: list[str | int] = ["copies", name, "versions", version, "paragraphs"]
         out.append({"do": "splice", "at": path, "from": 0, "remove": len(old), "insert": made})
-    if thing.anchor is None:
-        out.append({"do": "put", "at": ["objects", thing.id, "anchor"], "value": {"place": "in-line"}})
+    anchor = _anchor(at, thing, place, placed, record, stands)
+    if anchor is not None:
+        out.append({"do": "put", "at": ["objects", thing.id, "anchor"], "value": anchor})
     return out
+
+
+def _record(placed: PlacedNest, where: int | None, thing: PageObject) -> int:
+    """The record of a line: that of a code point, or the one nearest to an object's top."""
+    nest = placed.nest
+    if where is not None:
+        return int(max(np.searchsorted(nest.ranges[:, 0], where, side="right") - 1, 0))
+    top = thing.box[1]
+    tops = [float(r[k.BASELINE]) - hang_of_line(nest, i, placed.thing) for i, r in enumerate(nest.records)]
+    # Of lines side by side, the one nearest across.
+    middle = thing.box[0] + thing.box[2] / 2
+    aside = [abs((float(r[k.LEFT]) + float(r[k.RIGHT])) / 2 - middle) for r in nest.records]
+    return min(range(len(tops)), key=lambda i: (round(abs(tops[i] - top), 3), aside[i]))
+
+
+def _anchor(
+    at: Acting, thing: PageObject, place: str, placed: PlacedNest | None, record: int, stands: PageObject
+) -> Raw | None:
+    """How an object is to stand; None where that stays as it is."""
+    old: Raw = at.raw(thing.id).get("anchor") or {}
+    if place == (thing.anchor.place if thing.anchor else None):
+        return None
+    if place == "in-line":
+        return {"place": "in-line"}
+    if place == "centred" or placed is None or record < 0:
+        return {"place": place}
+    kept = {name: old[name] for name in ("across", "down", "side") if name in old}
+    frame = placed.thing.box
+    side = "left" if stands.box[0] + stands.box[2] / 2 <= frame[0] + frame[2] / 2 else "right"
+    anchor = Anchor.model_validate({"place": "beside", "side": side, **kept})
+    figures = holding(at.document, placed.page, anchor, stands.box, placed, record)
+    figures = _plain(figures)
+    return {"place": "beside", "side": anchor.side, **kept, **figures}
+
+
+def _plain(figures: dict[str, float | bool]) -> dict[str, float | bool]:
+    """Figures of an anchor without an `out` that its x says by itself."""
+    if "out" in figures and figures["out"] == (figures["x"] < 0):
+        return {name: value for name, value in figures.items() if name != "out"}
+    return figures
+
+
+def moved_anchor(at: Acting, thing: PageObject, by: tuple[float, float], version: str | None = None) -> list[Operation]:
+    """The operation that moves an object which hangs from the copy, its words staying the same. None while it waits."""
+    nests = at.studio.nest(at.document, version)
+    found = nests.anchors.get(thing.id)
+    if found is None or thing.anchor is None:
+        return []
+    placed, place = found
+    x, y, width, height = nests.moved.get(thing.id, thing).box
+    box = (x + by[0], y + by[1], width, height)
+    figures = _plain(holding(at.document, placed.page, thing.anchor, box, placed, place.record))
+    anchor = {k: v for k, v in at.raw(thing.id)["anchor"].items() if k != "out"}
+    return [{"do": "put", "at": ["objects", thing.id, "anchor"], "value": {**anchor, **figures}}]
 
 
 def _places(paragraphs: list[Raw]) -> list[tuple[int, Raw]]:
@@ -154,9 +252,24 @@ def release(at: Acting, given: Release) -> list[Operation]:
     thing = at.thing(given.object)
     if thing.anchor is None:
         raise ActError(f"“{thing.label}” stands in no copy")
-    after = settled_thing(at, thing.id, given.version)
+    after = at.stands(thing.id, given.version)
     out = _taken_out(at, thing.id)
     out.append({"do": "cut", "at": ["objects", thing.id, "anchor"]})
+    there = at.studio.nest(at.document, given.version).page_of.get(thing.id)
+    if there is not None:
+        # Its words have run on to another page: it stays there.
+        raw = {k: v for k, v in at.raw(thing.id).items() if k != "anchor"}
+        box = dict(zip(("x", "y", "width", "height"), (round(v, 4) for v in after.box), strict=True))
+        home, place = at.home(thing.id)
+        count = len(at.document.raw["pages"][there].get("objects", []))
+        return [
+            *out[:-1],
+            {"do": "splice", "at": home, "from": place, "remove": 1, "insert": []},
+            {
+                "do": "splice", "at": ["pages", there, "objects"], "from": count, "remove": 0,
+                "insert": [{**raw, **box, "turn": after.turn}],
+            },
+        ]  # fmt: skip
     for name, new, old in zip(("x", "y", "width", "height"), after.box, thing.box, strict=True):
         if new != old:
             out.append({"do": "put", "at": ["objects", thing.id, name], "value": round(new, 4)})

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from typing import Any, Literal
 
 from nestline.acts.acting import ActError, Acting, Given, act, fresh
-from nestline.acts.anchoring import length_of
+from nestline.acts.anchoring import length_of, numbered, with_fields
 from nestline.acts.arranging import extent
 from nestline.acts.outlining import Figure
 from nestline.acts.paging import AddPage, add_page
@@ -207,10 +207,11 @@ def cut_chain(at: Acting, given: Cut) -> list[Operation]:
     if given.words == "go":
         for version, content in at.document.raw["copies"][name]["versions"].items():
             nests = at.studio.nest(at.document, version)
-            nest = next((n.nest for n in nests if n.thing.id == thing.id), None)
+            placed = next((n for n in nests if n.thing.id == thing.id), None)
             old = content.get("paragraphs", [])
-            # Page numbers written out count as they read; a cut behind one in the same copy may be a letter off.
-            kept, gone = split(old, nest.held[1]) if nest is not None else (old, [])
+            if placed is None:
+                continue
+            kept, gone = map(with_fields, split(numbered(old, placed.numbers), placed.nest.held[1]))
             if gone:
                 path = ["copies", name, "versions", version, "paragraphs"]
                 out.append({"do": "splice", "at": path, "from": 0, "remove": len(old), "insert": kept})

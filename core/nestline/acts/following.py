@@ -5,27 +5,23 @@ from __future__ import annotations
 from typing import Any, Literal
 
 from nestline.acts.acting import ActError, Acting, Given, act
+from nestline.acts.anchoring import moved_anchor
 from nestline.acts.grouping import Ids
 from nestline.acts.outlining import Figure
 from nestline.document import edits, lengths
 from nestline.document.edits import Operation
 from nestline.document.model import Frame, PageObject
-from nestline.nesting.page import settled
 
 Length = float | str
 
 
-def settled_thing(at: Acting, object_id: str, version: str | None = None) -> PageObject:
-    """An object as it stands once frames have taken the size of their copy, and objects in line their place in it."""
-    page, index, thing = at.place(object_id)
-    if not (thing.ties or thing.anchor or (thing.frame and thing.frame.give)):
-        return thing
-    after = settled(at.document, at.studio.nest(at.document, version, [page]))
-    return after.pages[page].objects[index]
-
-
 def _put(thing: PageObject, field: str, value: Any) -> Operation:
     return {"do": "put", "at": ["objects", thing.id, *field.split(".")], "value": value}
+
+
+def hangs(thing: PageObject) -> bool:
+    """Whether its place comes from the copy, and is moved by the figures of its anchor."""
+    return thing.anchor is not None and thing.anchor.place != "in-line"
 
 
 class Move(Given):
@@ -40,6 +36,9 @@ def move(at: Acting, given: Move) -> list[Operation]:
     for identity in dict.fromkeys(given.objects):
         thing = at.thing(identity)
         x, y, _, _ = thing.box
+        if hangs(thing):
+            out += moved_anchor(at, thing, given.by)
+            continue
         for field, value, by in (("x", x, given.by[0]), ("y", y, given.by[1])):
             if abs(by) > 1e-9:
                 out.append(_put(thing, field, round(value + by, 4)))
@@ -67,7 +66,10 @@ def place(at: Acting, given: Place) -> list[Operation]:
     if given.field in ("width", "height"):
         out = [_put(thing, given.field, given.value)]
         return out + least_put(thing, {given.field: given.value})
-    stands = settled_thing(at, thing.id, given.version)
+    stands = at.stands(thing.id, given.version)
+    if hangs(thing):
+        by = wanted - stands.box[0 if given.field == "x" else 1]
+        return moved_anchor(at, thing, (by, 0.0) if given.field == "x" else (0.0, by), given.version)
     index = 0 if given.field == "x" else 1
     if stands.box[index] == thing.box[index]:
         return [_put(thing, given.field, given.value)]
@@ -126,5 +128,5 @@ def close_up(at: Acting, given: CloseUp) -> list[Operation]:
     home, place_ = at.home(thing.id)
     changed = edits.apply(at.document.raw, [{"do": "put", "at": [*home, place_], "value": trial}]).document
     document = at.studio.read(changed)
-    after = settled(document, at.studio.nest(document, given.version, [page])).pages[page].objects[index]
+    after = at.studio.nest(document, given.version, [page]).moved.get(thing.id, document.pages[page].objects[index])
     return [_put(thing, f, round(v, 4)) for f, v in zip(("x", "y", "width", "height"), after.box, strict=True)]

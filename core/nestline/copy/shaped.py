@@ -97,12 +97,40 @@ class ShapedParagraph:
     leading: float = 0.0
     """That of its rules, or what its tallest object in line opens it to."""
 
+    @cached_property
+    def segments(self) -> tuple[NDArray[np.int64], list[tuple[Face, Look]]]:
+        """Its words by look (see `_segments_of`)."""
+        return _segments_of(self)
+
     def stretch_at(self, index: int) -> Stretch:
         """The stretch that holds a code point (the last one for the paragraph's end)."""
         for stretch in self.stretches:
             if index < stretch.end:
                 return stretch
         return self.stretches[-1]
+
+
+def _segments_of(p: ShapedParagraph) -> tuple[NDArray[np.int64], list[tuple[Face, Look]]]:
+    """A paragraph's words by look, a row each: start, end, which of the looks given beside them, from right to left."""
+    rows: list[tuple[int, int, int, int]] = []
+    looks: list[tuple[Face, Look]] = []
+    cuts = {int(c) for c, before in zip(p.piece_start[1:], p.piece_hyphen, strict=False) if before != SET_HYPHEN}
+    for s in p.stretches:
+        if s.role:
+            continue
+        pair = (s.face, s.look)
+        if pair not in looks:
+            looks.append(pair)
+        number = looks.index(pair)
+        begin = None
+        for i in range(s.start, s.end + 1):
+            space = i == s.end or p.text[i] in HANGING_SPACES or p.text[i] == "\u00a0"
+            if begin is not None and (space or i in cuts):
+                rows.append((begin, i, number, s.level % 2))
+                begin = None
+            if not space and begin is None:
+                begin = i
+    return np.array(rows, dtype=np.int64).reshape(len(rows), 4), looks
 
 
 InLine = Mapping[str, tuple[float, float, float, float] | None]
@@ -550,6 +578,11 @@ class ShapedCopy:
         return self.paragraphs[0].rules.size if self.paragraphs else 11.0
 
     @cached_property
+    def in_capitals(self) -> bool:
+        """Whether all its letters are capitals, and there is more than one."""
+        return self.text.isupper() and sum(c.isupper() for c in self.text) > 1
+
+    @cached_property
     def holds_objects(self) -> bool:
         """Whether any object stands in line or has its place here."""
         return OBJECT in self.text
@@ -731,30 +764,18 @@ def _segments(
     paragraphs: Sequence[ShapedParagraph], offset: NDArray[np.int64], x: Floats, spaces: Floats, letters: Floats,
     fills: Floats,
 ) -> Segments:  # fmt: skip
-    starts, ends, look_of, rtl = [], [], [], []
     looks: list[tuple[Face, Look]] = []
-    for index, p in enumerate(paragraphs):
-        base = int(offset[index])
-        cuts = {int(c) for c, before in zip(p.piece_start[1:], p.piece_hyphen, strict=False) if before != SET_HYPHEN}
-        for s in p.stretches:
-            if s.role:
-                continue
-            pair = (s.face, s.look)
+    rows = []
+    for p, base in zip(paragraphs, offset.tolist(), strict=False):
+        own, pairs = p.segments
+        for pair in pairs:
             if pair not in looks:
                 looks.append(pair)
-            number = looks.index(pair)
-            begin = None
-            for i in range(s.start, s.end + 1):
-                space = i == s.end or p.text[i] in HANGING_SPACES or p.text[i] == "\u00a0"
-                if begin is not None and (space or i in cuts):
-                    starts.append(base + begin)
-                    ends.append(base + i)
-                    look_of.append(number)
-                    rtl.append(s.level % 2)
-                    begin = None
-                if not space and begin is None:
-                    begin = i
-    a, b = np.array(starts, dtype=np.int64), np.array(ends, dtype=np.int64)
+        if len(own):
+            numbers = np.array([looks.index(pair) for pair in pairs], dtype=np.int64)
+            rows.append(np.column_stack([own[:, 0] + base, own[:, 1] + base, numbers[own[:, 2]], own[:, 3]]))
+    joined = np.concatenate(rows) if rows else np.zeros((0, 4), dtype=np.int64)
+    a, b, look_of, rtl = (np.ascontiguousarray(column) for column in joined.T)
     if not len(a):
         empty = np.zeros(0)
         return Segments(a, b, empty, empty, empty, empty, empty, a, a, tuple(looks))
@@ -766,8 +787,8 @@ def _segments(
         spaces[a],
         letters[a],
         fills[a],
-        np.array(look_of, dtype=np.int64),
-        np.array(rtl, dtype=np.int64),
+        look_of,
+        rtl,
         tuple(looks),
     )
 

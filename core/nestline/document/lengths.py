@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import math
 import re
+from functools import lru_cache
 
 POINTS = {"pt": 1.0, "mm": 72 / 25.4, "cm": 720 / 25.4, "in": 72.0, "px": 0.75, "pc": 12.0}
 
@@ -36,10 +37,13 @@ def parse(value: Length) -> tuple[float, float]:
 
 def points(value: Length, size: float = 0.0) -> float:
     """A length in points, an em being `size` points. Raises LengthError."""
+    if type(value) is int or type(value) is float:
+        return float(value)
     pt, em = parse(value)
     return pt + em * size
 
 
+@lru_cache(maxsize=4096)
 def _parse_sum(text: str) -> tuple[float, float]:
     """Terms joined by + and −, each a figure with a unit, possibly times or divided by a plain figure."""
     rest = text.strip().lower().replace("−", "-").replace("×", "*").replace(",", ".")

@@ -89,6 +89,11 @@ class Document:
         return {frame: chain for chain in self.head.chains for frame in chain}
 
     @cached_property
+    def paths(self) -> Mapping[str, tuple[str | int, ...]]:
+        """Where each object stands in the document as it is written."""
+        return {t.id: path for page in self.pages for t, path in zip(page.objects, page.paths, strict=True)}
+
+    @cached_property
     def page_of(self) -> Mapping[str, int]:
         """The index of the page that each object is written on."""
         return {thing.id: page for page, thing in self.objects()}

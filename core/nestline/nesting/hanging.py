@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from nestline.document import lengths
-from nestline.document.model import PageObject
+from nestline.document.model import Anchor, PageObject
 from nestline.document.reading import Document
 from nestline.nesting import kernel as k
 from nestline.nesting.frame import FrameNest
@@ -15,6 +15,40 @@ from nestline.nesting.glyphs import InLinePlace
 
 if TYPE_CHECKING:
     from nestline.nesting.page import PlacedNest
+
+Box = tuple[float, float, float, float]
+
+
+Edges = tuple[float, float, float]
+"""The left and the right edge that an object hangs from, and the height from which its top is measured."""
+
+
+def _edges(document: Document, page: int, anchor: Anchor, host: PlacedNest, record: int) -> Edges:
+    nest, frame = host.nest, host.thing
+    left, top, frame_width, _ = frame.box
+    row = nest.records[record]
+    if anchor.across == "page":
+        edges = (0.0, document.pages[page].sheet.size[0])
+    elif anchor.across == "frame":
+        edges = (left, left + frame_width)
+    elif anchor.across == "column":
+        strips = nest.geometry.strips
+        shift = float(row[k.COLUMN]) * strips.step
+        edges = (strips.left + shift, strips.right + shift)
+    else:
+        same = nest.records[:, k.LINE] == row[k.LINE]
+        edges = (float(nest.records[same, k.LEFT].min()), float(nest.records[same, k.RIGHT].max()))
+    if anchor.down == "line":
+        return (*edges, float(row[k.BASELINE]) - hang_of_line(nest, record, frame))
+    return (*edges, top if anchor.down == "frame" else 0.0)
+
+
+def is_on_left(document: Document, page: int, anchor: Anchor) -> bool:
+    """Whether an object hangs at the left: the fold is at the left of a right-hand page, and of a page by itself."""
+    if anchor.side not in ("fold", "edge"):
+        return anchor.side == "left"
+    fold_is_left = not document.head.facing or page % 2 == 0
+    return fold_is_left == (anchor.side == "fold")
 
 
 def hung(document: Document, page: int, thing: PageObject, host: PlacedNest, place: InLinePlace) -> PageObject:
@@ -35,35 +69,37 @@ def hung(document: Document, page: int, thing: PageObject, host: PlacedNest, pla
         x = (bounds[0] + bounds[2] - width) / 2 + dx
         y = (bounds[1] + bounds[3] - height) / 2 + dy
         return _put(thing, host, x, y)
-    row = nest.records[place.record]
-    if anchor.across == "page":
-        edges = (0.0, sheet_width)
-    elif anchor.across == "frame":
-        edges = (left, left + frame_width)
-    elif anchor.across == "column":
-        strips = nest.geometry.strips
-        shift = float(row[k.COLUMN]) * strips.step
-        edges = (strips.left + shift, strips.right + shift)
-    else:
-        same = nest.records[:, k.LINE] == row[k.LINE]
-        edges = (float(nest.records[same, k.LEFT].min()), float(nest.records[same, k.RIGHT].max()))
-    on_left = anchor.side == "left"
-    if anchor.side in ("fold", "edge"):
-        fold_is_left = not document.head.facing or page % 2 == 0
-        on_left = fold_is_left == (anchor.side == "fold")
+    start, end, down = _edges(document, page, anchor, host, place.record)
+    on_left = is_on_left(document, page, anchor)
     if anchor.outside:
-        x = edges[0] - abs(dx) - width if on_left else edges[1] + abs(dx)
+        x = start - abs(dx) - width if on_left else end + abs(dx)
     else:
-        x = edges[0] + dx if on_left else edges[1] - dx - width
-    if anchor.down == "line":
-        y = float(row[k.BASELINE]) - hang_of_line(nest, place.record, frame) + dy
-    else:
-        y = (top if anchor.down == "frame" else 0.0) + dy
-    made = _put(thing, host, x, y)
+        x = start + dx if on_left else end - dx - width
+    made = _put(thing, host, x, down + dy)
     # It is kept on the page, its top and its left edge first where it is larger than that.
     x = max(min(lengths.points(made.x), sheet_width - width), 0.0)
     y = max(min(lengths.points(made.y), sheet_height - height), 0.0)
     return made if (x, y) == made.box[:2] else made.model_copy(update={"x": round(x, 4), "y": round(y, 4)})
+
+
+def holding(
+    document: Document, page: int, anchor: Anchor, box: Box, host: PlacedNest, record: int
+) -> dict[str, float | bool]:
+    """The figures of an anchor (`x`, `y`, for one beside its line `out` too) that keep an object in its box, in the
+    coordinates of its frame's lines."""
+    x, y, width, height = box
+    if anchor.place == "centred":
+        left, top, frame_width, frame_height = host.thing.box
+        whole = (left, top, left + frame_width, top + frame_height)
+        bounds = host.nest.padded.bounds if not host.nest.padded.empty else whole
+        middle = ((bounds[0] + bounds[2] - width) / 2, (bounds[1] + bounds[3] - height) / 2)
+        return {"x": round(x - middle[0], 4), "y": round(y - middle[1], 4)}
+    start, end, down = _edges(document, page, anchor, host, record)
+    on_left = is_on_left(document, page, anchor)
+    within = x - start if on_left else end - (x + width)
+    out = within + width <= 1e-6
+    figure = -(within + width) if out else within
+    return {"x": round(-figure if out else figure, 4), "y": round(y - down, 4), "out": out}
 
 
 def hang_of_line(nest: FrameNest, record: int, frame: PageObject) -> float:

@@ -44,6 +44,8 @@ class PlacedNest:
     """Whether the objects of its page did not come to rest: it is nested as they stood at last."""
     factor: float = 1.0
     """What its type is multiplied by, where type is fitted to the frame."""
+    numbers: tuple[str, ...] = ()
+    """What the page numbers in its copy read, in order."""
 
 
 class Nester:
@@ -71,6 +73,10 @@ class Nester:
         out = Nests()
         for index in solver.pages:
             placed, things = self._all_placed(solver, index)
+            for one in placed:
+                for place in in_line_places(one.nest):
+                    if place.object in solver.hang:
+                        out.anchors.setdefault(place.object, (one, place))
             if index in wanted:
                 out.extend(placed)
             out.put(document, index, things)
@@ -293,7 +299,7 @@ class Nester:
             _remember(self._nests, key, found, self._remembered)
         self._nests.move_to_end(key)
         placed = (page, thing, found[1], mine.name, mine.version, _about_page(matrix, thing), (number, *key))
-        return PlacedNest(*placed, unsettled, factor)
+        return PlacedNest(*placed, unsettled, factor, mine.numbers)
 
     def _as_before(self, key: tuple[object, ...], copy: ShapedCopy) -> FrameNest | None:
         """The nest of a frame in a chain whose copy differs only after what it holds: as it was, of the copy as it is."""
@@ -348,6 +354,8 @@ class Nests(list[PlacedNest]):
         """The pages of objects that stand on another than they are written on."""
         self.nowhere: dict[str, str] = {}
         """Frames whose copy names a page that there is none of, each with why."""
+        self.anchors: dict[str, tuple[PlacedNest, InLinePlace]] = {}
+        """Where in a copy each object that stands elsewhere has its place."""
 
     def put(self, document: Document, index: int, things: Sequence[PageObject]) -> None:
         """Take down what stands on a page otherwise than it is written."""

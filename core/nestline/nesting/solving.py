@@ -8,11 +8,12 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import TYPE_CHECKING
 
-from nestline.copy.shaped import InLine, ShapedCopy
+from nestline.copy.shaped import InLine, ShapedCopy, Shaper
 from nestline.document import lengths
-from nestline.document.model import Frame, PageObject, Paragraph, Run
+from nestline.document.model import Frame, PageObject, Paragraph, Run, TextStyle
 from nestline.document.reading import Document
 from nestline.nesting import kernel as k
 from nestline.nesting.frame import FrameNest, lines_of_first_paragraph
@@ -33,13 +34,20 @@ NOWHERE = "?"
 
 @dataclass(eq=False)
 class Shaped:
-    """A frame's rules with its copy, shaped, and shaped without breaks but the forced ones."""
+    """A frame's rules with its copy, shaped."""
 
     frame: Frame
     copy: ShapedCopy
-    whole_lines: ShapedCopy
     name: str
     version: str
+    shaper: Shaper
+    numbers: tuple[str, ...] = ()
+    """What the page numbers in the copy read here, in order."""
+
+    @cached_property
+    def whole_lines(self) -> ShapedCopy:
+        """The copy without breaks but the forced ones."""
+        return self.shaper.unwrapped(self.copy)
 
 
 class Solver:
@@ -55,7 +63,6 @@ class Solver:
     ) -> None:
         self.nester, self.document, self.contour_of, self.version = nester, document, contour_of, version
         self.hang = {t.id: t for _, t in document.objects() if t.anchor and t.anchor.place != "in-line"}
-        self.paths = {t.id: p for page in document.pages for t, p in zip(page.objects, page.paths, strict=True)}
         sets = {t.frame.fit_type.set for _, t in document.objects() if t.frame and t.frame.fit_type} - {None}
         everything = wanted is None or bool(sets)
         self.pages = list(range(len(document.pages))) if everything else sorted(self._linked(set(wanted or ())))
@@ -72,6 +79,7 @@ class Solver:
         self.factors: dict[str, float] = {}
         self.unsettled: set[int] = set()
         self._fitted = False
+        self._shaped: dict[tuple[object, ...], ShapedCopy] = {}
         self._in_line = in_line_sizes(t for _, t in document.objects())
         for index in self.pages:
             self._shape(index)
@@ -96,33 +104,42 @@ class Solver:
     def _shape(self, index: int) -> None:
         """Shape the copies of a page's frames, and let its objects stand as they are written."""
         document, shaper = self.document, self.nester.shaper
+        by_id = {t.id: t for _, t in document.objects()} if document.head.chains else {}
         for thing in document.pages[index].objects:
             if thing.frame is None or thing.hidden:
                 continue
             name = thing.frame.copy_name
             version_name, copy = document.version_of(name, self.version)
             chain = document.chain_of.get(thing.id)
-            first = next(t for _, t in document.objects() if t.id == chain[0]) if chain else thing
-            paragraphs = self._numbered(thing.id, copy.paragraphs)
-            with self.nester.naming_fonts(document, name, version_name):
-                shaped = shaper.copy(
-                    paragraphs, document.head.styles, copy.language, document.text_style_of(first), self._in_line
-                )
-            self.frames[thing.id] = Shaped(thing.frame, shaped, shaper.unwrapped(shaped), name, version_name)
+            first = by_id[chain[0]] if chain else thing
+            numbers = numbers_in(document, thing.id, copy.paragraphs)
+            paragraphs = self._numbered(copy.paragraphs, numbers)
+            styled = document.text_style_of(first)
+            key = (name, id(styled), None if paragraphs is copy.paragraphs else thing.id)
+            if (known := self._shaped.get(key)) is None:
+                known = self._shaped[key] = self._shape_copy(name, version_name, paragraphs, copy.language, styled)
+            self.frames[thing.id] = Shaped(thing.frame, known, name, version_name, shaper, numbers)
             self.page_of[thing.id] = index
         self.things[index] = self._listed(index)
         self._wrap(index)
 
-    def _numbered(self, frame: str, paragraphs: tuple[Paragraph, ...]) -> Sequence[Paragraph]:
-        """Paragraphs with their page numbers written out, for a frame."""
-        if not any(run.field for p in paragraphs for run in p.runs):
-            return paragraphs
-        shown = [tuple(self._number(run, frame) for run in p.runs if run.field) for p in paragraphs]
-        return [self.nester.written_out(p, s) if s else p for p, s in zip(paragraphs, shown, strict=True)]
+    def _shape_copy(
+        self, name: str, version: str, paragraphs: Sequence[Paragraph], language: str, base: TextStyle | None
+    ) -> ShapedCopy:
+        with self.nester.naming_fonts(self.document, name, version):
+            styles = self.document.head.styles
+            return self.nester.shaper.copy(paragraphs, styles, language, base, self._in_line)
 
-    def _number(self, run: Run, frame: str) -> str:
-        page = page_named(self.document, run, frame)
-        return NOWHERE if page is None else str(page + 1)
+    def _numbered(self, paragraphs: tuple[Paragraph, ...], numbers: tuple[str, ...]) -> Sequence[Paragraph]:
+        """Paragraphs with their page numbers written out."""
+        if not numbers:
+            return paragraphs
+        out, at = [], 0
+        for paragraph in paragraphs:
+            count = sum(run.field is not None for run in paragraph.runs)
+            out.append(self.nester.written_out(paragraph, numbers[at : at + count]) if count else paragraph)
+            at += count
+        return out
 
     def _listed(self, index: int) -> list[PageObject]:
         """What stands on a page, back to front, what hangs there from another page in front."""
@@ -132,7 +149,7 @@ class Solver:
 
     def _wrap(self, index: int) -> None:
         any_frame = any(t.id in self.frames for t in self.things[index])
-        self.wraps[index] = page_wraps(self.things[index], self.paths, self.contour_of) if any_frame else []
+        self.wraps[index] = page_wraps(self.things[index], self.document.paths, self.contour_of) if any_frame else []
 
     # Solving
 
@@ -339,6 +356,15 @@ def _far(before: Sequence[PageObject], after: Sequence[PageObject]) -> float:
     return max(
         (max(abs(v - w) for v, w in zip(a.box, b.box, strict=True)) for a, b in pairs if a is not b), default=0.0
     )
+
+
+def numbers_in(document: Document, frame: str, paragraphs: Iterable[Paragraph]) -> tuple[str, ...]:
+    """What the page numbers in a frame's copy read, in order."""
+    out = []
+    for run in (r for p in paragraphs for r in p.runs if r.field):
+        page = page_named(document, run, frame)
+        out.append(NOWHERE if page is None else str(page + 1))
+    return tuple(out)
 
 
 def page_named(document: Document, run: Run, frame: str) -> int | None:

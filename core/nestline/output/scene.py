@@ -21,7 +21,7 @@ from nestline.document.model import LetterStroke, PageObject, Stroke
 from nestline.document.reading import Document, color_figure, tinted
 from nestline.errors import NestLineError
 from nestline.nesting import kernel as k
-from nestline.nesting.glyphs import column_rules, drop_caps, marks, underlines
+from nestline.nesting.glyphs import InLinePlace, column_rules, drop_caps, marks, underlines
 from nestline.nesting.page import Nests, PlacedNest, settled
 from nestline.nesting.wrapping import wrap_region
 from nestline.outlines import kinds, placing
@@ -75,10 +75,11 @@ def difference(studio: Studio, before: Scene | None, after: Scene) -> Json:
     for placed in after.nests:
         old = old_nests.get(placed.thing.id)
         same = old and old.nest is placed.nest and old.page == placed.page and same_head
+        same = same and old is not None and old.unsettled == placed.unsettled
         if not same or (placed.thing.recipe and old and old.thing is not placed.thing):
             nests[placed.thing.id] = nest_json(document, placed)
         key = shape_key(placed.nest.copy)
-        if key not in shapes_known:
+        if key not in shapes_known and key not in shapes:
             shapes[key] = shape_json(document, placed.nest.copy)
     return {
         "pages": [page_json(document, i) for i in range(len(document.pages))],
@@ -86,7 +87,24 @@ def difference(studio: Studio, before: Scene | None, after: Scene) -> Json:
         "nests": nests,
         "nested": [n.thing.id for n in after.nests],
         "shapes": shapes,
+        "nowhere": after.nests.nowhere,
+        "anchors": {
+            identity: anchor_json(placed, place)
+            for identity, (placed, place) in after.nests.anchors.items()
+            if document.page_of.get(placed.thing.id) is not None
+        },
     }
+
+
+def anchor_json(placed: PlacedNest, place: InLinePlace) -> Json:
+    """The place in the copy of an object that stands elsewhere: its frame, and on that page the ends of a caret there."""
+    row = placed.nest.records[place.record]
+    ends = [(place.left, float(row[k.TOP])), (place.left, float(row[k.BOTTOM]))]
+    if placed.matrix is not None:
+        a, b, c, d, e, f = placed.matrix
+        ends = [(a * x + c * y + e, b * x + d * y + f) for x, y in ends]
+    (x1, y1), (x2, y2) = ends
+    return {"frame": placed.thing.id, "page": placed.page, "mark": [round(v, 3) for v in (x1, y1, x2, y2)]}
 
 
 def page_json(document: Document, index: int) -> Json:
@@ -100,6 +118,7 @@ def page_json(document: Document, index: int) -> Json:
         "margins": _margins(page.sheet.margins),
         "guides": {axis: [lengths.points(g) for g in getattr(page.sheet.guides, axis)] for axis in ("x", "y")},
         "background": _css(color_figure(document.head, background)) if background else None,
+        "side": ("left" if index % 2 else "right") if document.head.facing else "alone",
         "order": [t.id for t in page.objects],
         "groups": [
             {
@@ -162,11 +181,13 @@ def _anchor(document: Document, page: int, thing: PageObject) -> Json | None:
     """How an object belongs to the copy, and whether it waits: its place in the copy is not set anywhere."""
     if thing.anchor is None:
         return None
-    at = next(i for i, t in enumerate(document.pages[page].objects) if t.id == thing.id)
     written: Any = document.raw
-    for step in document.pages[page].paths[at]:
+    for step in document.paths[thing.id]:
         written = written[step]
-    return {"shift": thing.anchor.shift, "waits": thing.hidden and not written.get("hidden", False)}
+    return {
+        **thing.anchor.model_dump(mode="json"), "outside": thing.anchor.outside,
+        "waits": thing.hidden and not written.get("hidden", False),
+    }  # fmt: skip
 
 
 def _follows(document: Document, thing: PageObject) -> Json | None:
@@ -392,6 +413,10 @@ def nest_json(document: Document, placed: PlacedNest) -> Json:
         "missing": sum(len(p.missing) for p in nest.copy.paragraphs),
         "fallback": sorted({s.face.family for p in nest.copy.paragraphs for s in p.stretches if s.fallback}),
         "words": nest.copy.words,
+        "held": nest.held,
+        "wordsHeld": nest.words_held,
+        "chain": _chain(document, placed.thing),
+        "numbers": placed.numbers,
         "leftover": nest.leftover_words,
         "leftoverStart": nest.leftover_start,
         "clipped": nest.rules.ends == "at-the-edge" and (nest.leftover_words > 0),
@@ -406,12 +431,23 @@ def nest_json(document: Document, placed: PlacedNest) -> Json:
     }
 
 
+def _chain(document: Document, thing: PageObject) -> Json | None:
+    """A frame's place in its chain: its number, of how many, and the frames before and after it."""
+    chain = document.chain_of.get(thing.id)
+    if chain is None:
+        return None
+    return {
+        "place": chain.index(thing.id), "frames": list(chain), "before": document.beside_in_chain(thing.id, -1),
+        "after": document.beside_in_chain(thing.id, 1),
+    }  # fmt: skip
+
+
 def _in_capitals(placed: PlacedNest) -> bool:
     """Whether copy in capitals hangs or stands by heights that its letters do not have, so that it looks off the middle."""
-    text, frame = placed.nest.copy.text, placed.thing.frame
+    frame = placed.thing.frame
     if frame is None or (frame.hang == "cap" and frame.stand == "baseline"):
         return False
-    return sum(c.isupper() for c in text) > 1 and text.upper() == text
+    return placed.nest.copy.in_capitals
 
 
 def _letter_stroke(document: Document, stroke: LetterStroke | None) -> Json | None:

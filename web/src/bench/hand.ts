@@ -140,7 +140,7 @@ export function movingInLine(object: ObjectScene, page: [number, number, number,
     const nest = over ?? nests.find((one) => one.id === host?.id);
     if (!nest) return { operations: [], readout: "" };
     const index = indexAt(nest, scene!.shapes[nest.shape], here);
-    return { operations: act("put-in-line", { object: object.id, frame: nest.id, at: index, version: nest.version }), readout: `in ${labelOf(thingsOf(open!).find((t) => t.id === nest.id)!)}` };
+    return { operations: act("anchor", { object: object.id, frame: nest.id, at: index, version: nest.version }), readout: `in ${labelOf(thingsOf(open!).find((t) => t.id === nest.id)!)}` };
   });
 }
 

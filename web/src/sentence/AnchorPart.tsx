@@ -16,7 +16,7 @@ export function AnchorPart({ thing }: { thing: Thing }) {
   const frames = thingsOf(open).filter((t) => t.frame && t.id !== thing.id && t.frame.copy !== thing.frame?.copy && scene.objects[t.id]?.page === page && scene.nests[t.id]);
   if (!anchor && !frames.length) return null;
   const shift = (value: string) => [{ do: "put" as const, at: ["objects", thing.id, "anchor", "shift"], value }];
-  const into = (frame: Thing, end: boolean) => act("put-in-line", { object: thing.id, frame: frame.id, at: end ? Array.from(scene.shapes[scene.nests[frame.id].shape].text).length : 0, version: scene.nests[frame.id].version });
+  const into = (frame: Thing, end: boolean) => act("anchor", { object: thing.id, frame: frame.id, at: end ? Array.from(scene.shapes[scene.nests[frame.id].shape].text).length : 0, version: scene.nests[frame.id].version });
   return (
     <>
       {"\u2060, "}
