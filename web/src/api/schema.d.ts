@@ -510,14 +510,73 @@ export interface components {
             unit: "pt" | "mm" | "cm" | "in" | "px" | "pc";
         };
         /**
+         * AnchorMarkScene
+         * @description The place in the copy of an object that stands elsewhere; `mark` is x and y of both ends of a caret there.
+         */
+        AnchorMarkScene: {
+            /** Frame */
+            frame: string;
+            /** Page */
+            page: number;
+            /** Mark */
+            mark: [
+                number,
+                number,
+                number,
+                number
+            ];
+        };
+        /**
          * AnchorScene
          * @description How an object stands in the copy; one that waits is set nowhere: its words are left over, or its place is gone.
          */
         AnchorScene: {
+            /**
+             * Place
+             * @enum {string}
+             */
+            place: "in-line" | "beside" | "centred";
             /** Shift */
             shift: number | string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right" | "fold" | "edge";
+            /** X */
+            x: number | string;
+            /** Y */
+            y: number | string;
+            /** Out */
+            out: boolean | null;
+            /** Outside */
+            outside: boolean;
+            /**
+             * Across
+             * @enum {string}
+             */
+            across: "line" | "column" | "frame" | "page";
+            /**
+             * Down
+             * @enum {string}
+             */
+            down: "line" | "frame" | "page";
             /** Waits */
             waits: boolean;
+        };
+        /**
+         * ChainScene
+         * @description A frame's place in its chain, counted from 0, and the frames before and after it.
+         */
+        ChainScene: {
+            /** Place */
+            place: number;
+            /** Frames */
+            frames: string[];
+            /** Before */
+            before: string | null;
+            /** After */
+            after: string | null;
         };
         /** FillScene */
         FillScene: {
@@ -694,6 +753,16 @@ export interface components {
             fallback: string[];
             /** Words */
             words: number;
+            /** Held */
+            held: [
+                number,
+                number
+            ];
+            /** Wordsheld */
+            wordsHeld: number;
+            chain: components["schemas"]["ChainScene"] | null;
+            /** Numbers */
+            numbers: string[];
             /** Leftover */
             leftover: number;
             /** Leftoverstart */
@@ -834,6 +903,11 @@ export interface components {
             guides: components["schemas"]["GuidesScene"];
             /** Background */
             background: string | null;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "alone" | "left" | "right";
             /** Order */
             order: string[];
             /** Groups */
@@ -974,6 +1048,14 @@ export interface components {
             /** Shapes */
             shapes: {
                 [key: string]: components["schemas"]["ShapeScene"];
+            };
+            /** Nowhere */
+            nowhere: {
+                [key: string]: string;
+            };
+            /** Anchors */
+            anchors: {
+                [key: string]: components["schemas"]["AnchorMarkScene"];
             };
         };
         /** ShapeScene */

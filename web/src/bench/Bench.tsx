@@ -2,12 +2,12 @@ import { type DragEvent, type PointerEvent, useCallback, useEffect, useLayoutEff
 import { onFontsReady } from "../drawing/fonts";
 import { onPictureReady } from "../drawing/pictures";
 import { missing } from "../drawing/scene";
-import { groupAround, leavesOf } from "../state/document";
+import { groupAround, labelOf, leavesOf, thingsOf } from "../state/document";
 import type { Operation } from "../api/client";
 import { keepTried, putCaret, select, selectAll, selectedThing, shownScene, stopTrying, tryOut, useStore } from "../state/store";
 import { indexAt, lineStep } from "./caret";
-import { apply, inverse, type Matrix, pageTops, PX, type Point } from "./geometry";
-import { dragging, drawing, type Gesture, type Keys, makingLine, movingInLine, movingPicture, movingPivot, tying, sizing, type Spot, spotAt, turning } from "./hand";
+import { apply, inverse, type Matrix, pagePlaces, PX, type Point } from "./geometry";
+import { dragging, drawing, linking, pageAt, type Gesture, type Keys, makingLine, movingInLine, movingPicture, movingPivot, tying, sizing, type Spot, spotAt, turning } from "./hand";
 import { addPoint, bendLast, closes, deletePoints, drawnAt, finishDraft, isChosen, movingHandle, movingPoints, pointSpotAt, putKnot, sayIfItBecomesAPath, takeBack } from "./pointing";
 import { knotsOf } from "./knots";
 import { draggingGuide, guideAt } from "./rulers";
@@ -176,7 +176,7 @@ export function Bench() {
       return;
     }
     if (event.button !== 0) return;
-    const tops = pageTops(scene);
+    const tops = pagePlaces(scene);
     const keys = keysOf(event);
     if (!useStore.getState().clean && tool.kind === "hand") {
       const page = pageUnder(here);
@@ -272,7 +272,8 @@ export function Bench() {
     if (spot.kind === "handle") return sizing(scene, object, spot, here, page[0]);
     if (spot.kind === "turn") return turning(scene, object, page, here);
     if (spot.kind === "pivot") return movingPivot(object, page);
-    if (object.anchor && !useStore.getState().others.length) return movingInLine(object, page);
+    const inLine = object.anchor?.place === "in-line" && !useStore.getState().others.length;
+    if (spot.kind === "anchor" || inLine) return movingInLine(object);
     return dragging(scene, object, here, page[0]);
   };
 
@@ -305,7 +306,7 @@ export function Bench() {
     const { tool, view, draft } = useStore.getState();
     if (tool.kind === "draw") {
       const page = draft?.page ?? pageUnder(here);
-      const m = pageMatrix(view, pageTops(scene)[page]);
+      const m = pageMatrix(view, pagePlaces(scene)[page]);
       const back = apply(inverse(m), here);
       if (bending.current && Math.hypot(here[0] - bending.current[0], here[1] - bending.current[1]) > 4) bendLast(back);
       pen.current = bending.current ? null : closes(back, m[0]) ? draft!.knots[0].at : drawnAt(scene, page, back, m[0], keysOf(event));
@@ -314,7 +315,7 @@ export function Bench() {
     }
     if (tool.kind === "points") {
       const object = scene.objects[useStore.getState().selected ?? ""];
-      const spot = object && pointSpotAt(object, pageMatrix(view, pageTops(scene)[object.page]), here);
+      const spot = object && pointSpotAt(object, pageMatrix(view, pagePlaces(scene)[object.page]), here);
       return setCursor(!spot || spot.kind === "beside" ? "default" : spot.kind === "edge" ? "copy" : "move");
     }
     if (tool.kind === "outline" || tool.kind === "line" || tool.kind === "tie") return setCursor("crosshair");
@@ -322,7 +323,7 @@ export function Bench() {
       const over = spotAt(scene, here);
       return setCursor(over.kind === "object" && over.id === useStore.getState().selected ? "text" : "default");
     }
-    const guide = clean ? null : guideAt(scene, pageUnder(here), pageMatrix(view, pageTops(scene)[pageUnder(here)]), here);
+    const guide = clean ? null : guideAt(scene, pageUnder(here), pageMatrix(view, pagePlaces(scene)[pageUnder(here)]), here);
     if (guide) return setCursor(guide.axis === "x" ? "col-resize" : "row-resize");
     const spot = spotAt(scene, here);
     const over = spot.kind === "object" ? spot.id : null;
@@ -350,7 +351,7 @@ export function Bench() {
     const scene = shownScene();
     if (!scene) return;
     const { view, tool, points, selected, others } = useStore.getState();
-    const tops = pageTops(scene);
+    const tops = pagePlaces(scene);
     const small = Math.hypot(to[0] - from[0], to[1] - from[1]) < 4;
     const [left, right] = [Math.min(from[0], to[0]), Math.max(from[0], to[0])];
     const [top, bottom] = [Math.min(from[1], to[1]), Math.max(from[1], to[1])];
@@ -425,6 +426,18 @@ export function Bench() {
         }}
       />
       {!clean && <LeftoverTags />}
+      {!clean && (
+        <EndTag
+          begin={(event) => {
+            const scene = shownScene();
+            const object = scene?.objects[useStore.getState().selected ?? ""];
+            if (!scene || !object) return;
+            event.preventDefault();
+            canvas.current!.setPointerCapture(event.pointerId);
+            gesture.current = { gesture: linking(scene, object), from: at(event) };
+          }}
+        />
+      )}
       {readout && (
         <div className="card pointer-events-none absolute px-2 py-1 text-xs tabular-nums" style={{ left: readout.at[0] + 16, top: readout.at[1] + 18 }}>
           {readout.text}
@@ -479,7 +492,7 @@ function LeftoverTags() {
   const view = useStore((s) => s.view);
   const scene = shownScene();
   if (!scene) return null;
-  const tops = pageTops(scene);
+  const tops = pagePlaces(scene);
   return Object.values(scene.nests)
     .filter((nest) => nest.leftover > 0 && scene.objects[nest.id])
     .map((nest) => {
@@ -507,9 +520,40 @@ function LeftoverTags() {
     });
 }
 
+/** Where the copy of the selected frame goes on; dragged onto another frame or an empty place it goes on there. */
+function EndTag({ begin }: { begin: (event: PointerEvent) => void }) {
+  const selected = useStore((s) => (s.others.length || s.tool.kind !== "hand" ? null : s.selected));
+  useStore((s) => s.scene);
+  useStore((s) => s.tried);
+  const view = useStore((s) => s.view);
+  const open = useStore((s) => s.document);
+  const scene = shownScene();
+  const nest = selected ? scene?.nests[selected] : undefined;
+  const object = selected ? scene?.objects[selected] : undefined;
+  const thing = useStore(selectedThing);
+  if (!scene || !nest || !object || !open || thing?.frame?.wrap_lines === false || object.locked) return null;
+  const m = pageMatrix(view, pagePlaces(scene)[object.page]);
+  const corners = [0, 1].flatMap((fx) => [0, 1].map((fy) => apply(m, apply(object.matrix, [fx * object.box[2], fy * object.box[3]]))));
+  const [left, top] = [Math.max(...corners.map((c) => c[0])), Math.max(...corners.map((c) => c[1]))];
+  const after = nest.chain?.after ? scene.objects[nest.chain.after] : null;
+  const there = after && thingsOf(open).find((t) => t.id === after.id);
+  return (
+    <button
+      className="absolute flex cursor-grab touch-none items-center gap-1 rounded-full border border-slot bg-sheet px-2 py-0.5 text-xs whitespace-nowrap text-slot-text shadow-sm"
+      style={{ left: left + 14, top: top - 24 }}
+      title="Drag it onto another frame or an empty place: the copy goes on there"
+      onPointerDown={(event) => event.button === 0 && begin(event)}
+      onClick={(event) => event.detail === 0 && document.querySelector<HTMLElement>("[data-part=chain]")?.click()}
+    >
+      {there ? `goes on in ${labelOf(there)}${after.page !== object.page ? `, page ${after.page + 1}` : ""}` : "goes on …"} <span aria-hidden>↝</span>
+    </button>
+  );
+}
+
 function cursorOf(spot: Spot, turn: number): string {
   if (spot.kind === "turn") return "grab";
   if (spot.kind === "pivot") return "crosshair";
+  if (spot.kind === "anchor") return "grab";
   if (spot.kind === "object") return "move";
   if (spot.kind !== "handle") return "default";
   const angle = (Math.atan2(spot.fy - 0.5, spot.fx - 0.5) * 180) / Math.PI + turn;
@@ -518,14 +562,7 @@ function cursorOf(spot: Spot, turn: number): string {
 
 function pageUnder(at: Point): number {
   const scene = shownScene()!;
-  const { view } = useStore.getState();
-  const y = (at[1] - view.y) / (view.scale * PX);
-  const tops = pageTops(scene);
-  let page = 0;
-  tops.forEach((top, i) => {
-    if (y >= top - 18) page = i;
-  });
-  return page;
+  return pageAt(scene, at);
 }
 
 /** The place of the selected frame's copy nearest to a point of the bench. */
@@ -536,7 +573,7 @@ function copyPlace(here: Point): number | null {
   const shape = nest && scene?.shapes[nest.shape];
   const object = scene?.objects[selected ?? ""];
   if (!scene || !nest || !shape || !object) return null;
-  return indexAt(nest, shape, apply(inverse(pageMatrix(view, pageTops(scene)[object.page])), here));
+  return indexAt(nest, shape, apply(inverse(pageMatrix(view, pagePlaces(scene)[object.page])), here));
 }
 
 function shapeOfSelected() {
@@ -609,8 +646,8 @@ export function showPage(index: number) {
   const [w, h] = benchSize();
   const { width, height, bleed } = page;
   const scale = Math.min((w - 84) / (width + 2 * bleed), (h - 80) / (height + 2 * bleed)) / PX;
-  const top = pageTops(scene)[scene.pages.indexOf(page)];
-  useStore.setState({ view: { scale, x: (w + 14 - width * scale * PX) / 2, y: (h + 14 - height * scale * PX) / 2 - top * scale * PX } });
+  const [left, top] = pagePlaces(scene)[scene.pages.indexOf(page)];
+  useStore.setState({ view: { scale, x: (w + 14 - width * scale * PX) / 2 - left * scale * PX, y: (h + 14 - height * scale * PX) / 2 - top * scale * PX } });
 }
 
 /** Show the page of an object that is out of sight. */
@@ -620,7 +657,7 @@ export function bringIntoView(id: string) {
   if (!scene || !object) return;
   const [w, h] = benchSize();
   const [x, y, width, height] = object.box;
-  const [px, py] = apply(pageMatrix(useStore.getState().view, pageTops(scene)[object.page]), [x + width / 2, y + height / 2]);
+  const [px, py] = apply(pageMatrix(useStore.getState().view, pagePlaces(scene)[object.page]), [x + width / 2, y + height / 2]);
   if (px < 0 || px > w || py < 0 || py > h) showPage(object.page);
 }
 

@@ -18,15 +18,31 @@ export function inverse([a, b, c, d, e, f]: Matrix): Matrix {
   return [d / det, -b / det, -c / det, a / det, (c * f - d * e) / det, (b * e - a * f) / det];
 }
 
-/** The y of each page's trim corner on the bench, in points; all stand at x = 0. */
-export function pageTops(scene: Scene): number[] {
-  const tops: number[] = [];
-  let y = 0;
-  for (const page of scene.pages) {
-    tops.push(y);
-    y += page.height + GAP + 2 * page.bleed;
-  }
-  return tops;
+/**
+ * The trim corner of each page on the bench, in points. Pages stand one under another at x = 0; those that face each
+ * other side by side, the fold at x = 0.
+ */
+export function pagePlaces(scene: Scene): Point[] {
+  const places: Point[] = [];
+  let [y, deep] = [0, 0];
+  scene.pages.forEach((page, index) => {
+    const beside = page.side === "right" && index > 0;
+    if (index > 0 && !beside) [y, deep] = [y + deep, 0];
+    deep = Math.max(deep, page.height + GAP + 2 * page.bleed);
+    places.push([page.side === "left" ? -page.width : 0, y]);
+  });
+  return places;
+}
+
+/** The page nearest to a point of the bench, in points. */
+export function pageNear(scene: Scene, [x, y]: Point): number {
+  let [best, least] = [0, Infinity];
+  pagePlaces(scene).forEach(([left, top], index) => {
+    const page = scene.pages[index];
+    const [dx, dy] = [Math.max(left - x, 0, x - left - page.width), Math.max(top - y, 0, y - top - page.height)];
+    if (dx + dy < least - 1e-6) [best, least] = [index, dx + dy];
+  });
+  return best;
 }
 
 export interface Handle {

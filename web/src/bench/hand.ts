@@ -4,7 +4,7 @@ import { pathOf } from "../drawing/scene";
 import { fresh, hostOf, labelOf, type Thing, thingsOf } from "../state/document";
 import { type Caught, edit, keepTried, putCaret, ruled, type Scene, selectAll, selection, stopTrying, tryOut, useStore } from "../state/store";
 import { inUnit } from "../state/units";
-import { apply, handlesOf, inverse, pageTops, type Point, rounded, sized } from "./geometry";
+import { apply, handlesOf, inverse, pageNear, pagePlaces, type Point, rounded, sized } from "./geometry";
 import { indexAt } from "./caret";
 import { pageMatrix, pivotOf, showsPivot, turnHandle } from "./paint";
 import { around, caughtMove, caughtPoint, extentOf, linesOf } from "./snapping";
@@ -28,6 +28,7 @@ export type Spot =
   | { kind: "handle"; fx: number; fy: number }
   | { kind: "turn" }
   | { kind: "pivot" }
+  | { kind: "anchor" }
   | { kind: "object"; id: string }
   | { kind: "bench" };
 
@@ -36,10 +37,15 @@ const probe = document.createElement("canvas").getContext("2d")!;
 /** What is under a point of the bench (CSS px). */
 export function spotAt(scene: Scene, at: Point): Spot {
   const { view, selected, others } = useStore.getState();
-  const tops = pageTops(scene);
+  const tops = pagePlaces(scene);
   const object = selected ? scene.objects[selected] : null;
   if (object && !object.locked && !object.hidden) {
     const m = pageMatrix(view, tops[object.page]);
+    const anchor = others.length ? undefined : scene.anchors[selected!];
+    if (anchor) {
+      const [x, y] = apply(pageMatrix(view, tops[anchor.page]), [anchor.mark[0], anchor.mark[1]]);
+      if (Math.hypot(at[0] - x, at[1] - y) < 9) return { kind: "anchor" };
+    }
     const [tx, ty] = turnHandle(object.matrix, object.box, m);
     if (Math.hypot(at[0] - tx, at[1] - ty) < 10) return { kind: "turn" };
     if (!others.length && showsPivot(object)) {
@@ -125,13 +131,15 @@ function unit(): string {
   return useStore.getState().document?.unit ?? "mm";
 }
 
-/** An object in line goes to the words that it is dragged to. */
-export function movingInLine(object: ObjectScene, page: [number, number, number, number, number, number]): Gesture {
+/** An object in line, or the anchor of one that stands elsewhere, goes to the words that it is dragged to. */
+export function movingInLine(object: ObjectScene): Gesture {
   const { scene, document: open } = useStore.getState();
   const host = open && hostOf(open, object.id);
   return gesture("Move to other words", (at) => {
-    const here = apply(inverse(page), at);
-    const nests = Object.values(scene?.nests ?? {}).filter((nest) => nest.page === object.page && nest.id !== object.id && scene?.shapes[nest.shape]);
+    const { view } = useStore.getState();
+    const number = pageAt(scene!, at);
+    const here = apply(inverse(pageMatrix(view, pagePlaces(scene!)[number])), at);
+    const nests = Object.values(scene?.nests ?? {}).filter((nest) => nest.page === number && nest.id !== object.id && scene?.shapes[nest.shape]);
     const over = nests.find((nest) => {
       const [x, y, w, h] = scene!.objects[nest.id].box;
       const [px, py] = apply(inverse(scene!.objects[nest.id].matrix), here);
@@ -142,6 +150,41 @@ export function movingInLine(object: ObjectScene, page: [number, number, number,
     const index = indexAt(nest, scene!.shapes[nest.shape], here);
     return { operations: act("anchor", { object: object.id, frame: nest.id, at: index, version: nest.version }), readout: `in ${labelOf(thingsOf(open!).find((t) => t.id === nest.id)!)}` };
   });
+}
+
+/** The page nearest to a place of the bench (CSS px). */
+export function pageAt(scene: Scene, at: Point): number {
+  const { view } = useStore.getState();
+  const k = pageMatrix(view, [0, 0])[0];
+  return pageNear(scene, [(at[0] - view.x) / k, (at[1] - view.y) / k]);
+}
+
+/** A frame's copy goes on where its end tag is dropped: in another object, or in a new frame at an empty place. */
+export function linking(scene: Scene, object: ObjectScene): Gesture {
+  const { document: open, view } = useStore.getState();
+  const [id] = freshIds(1);
+  let made: string | null = null;
+  const nest = scene.nests[object.id];
+  return gesture(
+    "Go on in another frame",
+    (at) => {
+      const spot = spotAt(scene, at);
+      const over = spot.kind === "object" ? scene.objects[spot.id] : null;
+      if (spot.kind !== "bench" && (!over || over.id === object.id)) return { operations: [], readout: "onto another frame, or an empty place" };
+      if (over) {
+        made = over.id;
+        const name = labelOf(thingsOf(open!).find((t) => t.id === over.id)!);
+        if (over.picture) return { operations: [], readout: "a picture holds no copy" };
+        if (nest?.chain?.frames.includes(over.id)) return { operations: [], readout: `${name} is in this chain already` };
+        return { operations: act("link", { frame: object.id, to: over.id, version: nest?.version }), readout: `goes on in ${name}` };
+      }
+      made = id;
+      const page = pageAt(scene, at);
+      const [x, y] = apply(inverse(pageMatrix(view, pagePlaces(scene)[page])), at);
+      return { operations: act("link-new", { frame: object.id, page, at: [rounded(x), rounded(y)], id }), readout: `a new frame on page ${page + 1}` };
+    },
+    () => made && useStore.setState({ selected: made, others: [] }),
+  );
 }
 
 /** Everything selected moves together; Alt leaves it where it is and moves a duplicate. */
@@ -171,7 +214,7 @@ export function dragging(scene: Scene, object: ObjectScene, from: Point, perPoin
         return { operations: [{ do: "act", act: "duplicate", given: { objects: ids, by: [rounded(dx), rounded(dy)], ids: made } }], readout, caught, label: "Duplicate" };
       }
       made = null;
-      if (moved.some((one) => gives(one.id))) return { operations: act("move", { objects: ids, by: [rounded(dx), rounded(dy)] }), readout, caught };
+      if (moved.some((one) => gives(one.id) || one.anchor)) return { operations: act("move", { objects: ids, by: [rounded(dx), rounded(dy)] }), readout, caught };
       const operations: Operation[] = [];
       for (const one of moved) {
         if (dx) operations.push(put(one.id, "x", rounded(one.box[0] + dx)));

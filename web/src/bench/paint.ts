@@ -7,7 +7,7 @@ import { placeOf, stretches } from "./caret";
 import { knotsOf } from "./knots";
 import { type Extent, extentOf } from "./snapping";
 import { paintRulers } from "./rulers";
-import { apply, handlesOf, type Matrix, pageTops, PX, type Point } from "./geometry";
+import { apply, handlesOf, type Matrix, pagePlaces, PX, type Point } from "./geometry";
 
 export interface Colors {
   bench: string;
@@ -52,16 +52,16 @@ export interface View {
 }
 
 /** From points of a page to CSS px of the bench. */
-export function pageMatrix(view: View, top: number): Matrix {
+export function pageMatrix(view: View, [left, top]: Point): Matrix {
   const k = view.scale * PX;
-  return [k, 0, 0, k, view.x, view.y + top * k];
+  return [k, 0, 0, k, view.x + left * k, view.y + top * k];
 }
 
 export function paint(ctx: CanvasRenderingContext2D, size: Point, ratio: number, scene: Scene, view: View, aids: Aids, colors: Colors) {
   ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
   ctx.fillStyle = colors.bench;
   ctx.fillRect(0, 0, size[0], size[1]);
-  const tops = pageTops(scene);
+  const tops = pagePlaces(scene);
   scene.pages.forEach((page, index) => {
     const m = pageMatrix(view, tops[index]);
     const k = m[0];
@@ -77,12 +77,14 @@ export function paint(ctx: CanvasRenderingContext2D, size: Point, ratio: number,
     ctx.save();
     ctx.beginPath();
     const bleed = aids.clean ? 0 : page.bleed * k;
+    // At the fold there is none.
+    const [before, after] = [page.side === "right" && index > 0 ? 0 : bleed, page.side === "left" && index + 1 < scene.pages.length ? 0 : bleed];
     if (aids.clean) {
       ctx.rect(x, y, w, h);
       ctx.clip();
     } else if (page.background && bleed) {
       ctx.fillStyle = page.background;
-      ctx.fillRect(x - bleed, y - bleed, w + 2 * bleed, h + 2 * bleed);
+      ctx.fillRect(x - before, y - bleed, w + before + after, h + 2 * bleed);
     }
     ctx.transform(...m);
     for (const id of page.order) drawObject(ctx, scene, id, pictures, { clean: aids.clean, leftoverColor: colors.coral });
@@ -92,7 +94,7 @@ export function paint(ctx: CanvasRenderingContext2D, size: Point, ratio: number,
       ctx.lineWidth = 1;
       ctx.strokeRect(Math.round(x) - 0.5, Math.round(y) - 0.5, Math.round(w) + 1, Math.round(h) + 1);
       ctx.setLineDash([2, 4]);
-      ctx.strokeRect(Math.round(x - bleed) - 0.5, Math.round(y - bleed) - 0.5, Math.round(w + 2 * bleed) + 1, Math.round(h + 2 * bleed) + 1);
+      ctx.strokeRect(Math.round(x - before) - 0.5, Math.round(y - bleed) - 0.5, Math.round(w + before + after) + 1, Math.round(h + 2 * bleed) + 1);
       ctx.setLineDash([]);
     }
   });
@@ -101,7 +103,7 @@ export function paint(ctx: CanvasRenderingContext2D, size: Point, ratio: number,
   for (const id of new Set([aids.hovered, ...aids.others, aids.selected])) {
     const object = id && scene.objects[id];
     if (!object) continue;
-    const m = pageMatrix(view, tops[object.page] ?? 0);
+    const m = pageMatrix(view, tops[object.page] ?? [0, 0]);
     ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
     ctx.save();
     ctx.transform(...m);
@@ -118,7 +120,11 @@ export function paint(ctx: CanvasRenderingContext2D, size: Point, ratio: number,
     }
     ctx.restore();
   }
-  if (aids.selected) paintSelected(ctx, scene, aids, view, tops, colors, ratio);
+  if (aids.selected) {
+    paintChain(ctx, scene, aids.selected, view, tops, colors, ratio);
+    paintAnchors(ctx, scene, [aids.selected, ...aids.others], view, tops, colors, ratio);
+    paintSelected(ctx, scene, aids, view, tops, colors, ratio);
+  }
   ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
   for (const caught of aids.caught) {
     const [page, m] = [scene.pages[caught.page], pageMatrix(view, tops[caught.page])];
@@ -245,10 +251,10 @@ function curve(ctx: CanvasRenderingContext2D, a: DraftKnot, b: DraftKnot, place:
   else ctx.lineTo(...place(b.at));
 }
 
-function paintSelected(ctx: CanvasRenderingContext2D, scene: Scene, aids: Aids, view: View, tops: number[], colors: Colors, ratio: number) {
+function paintSelected(ctx: CanvasRenderingContext2D, scene: Scene, aids: Aids, view: View, tops: Point[], colors: Colors, ratio: number) {
   const object = scene.objects[aids.selected!];
   if (!object) return;
-  const m = pageMatrix(view, tops[object.page] ?? 0);
+  const m = pageMatrix(view, tops[object.page] ?? [0, 0]);
   const nest = scene.nests[object.id];
   if (nest && aids.slots) {
     ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
@@ -269,6 +275,10 @@ function paintSelected(ctx: CanvasRenderingContext2D, scene: Scene, aids: Aids, 
     ctx.restore();
   }
   if (nest && aids.caret?.frame === object.id) {
+    for (const id of nest.chain?.frames ?? []) {
+      const other = scene.nests[id];
+      if (id !== object.id && other) paintCaret(ctx, scene, other, { ...aids, blink: false }, pageMatrix(view, tops[scene.objects[id].page] ?? [0, 0]), ratio, colors);
+    }
     paintCaret(ctx, scene, nest, aids, m, ratio, colors);
     if (aids.caret) return;
   }
@@ -336,6 +346,60 @@ function paintSelected(ctx: CanvasRenderingContext2D, scene: Scene, aids: Aids, 
   ctx.arc(x, y, 2.2, 0, 2 * Math.PI);
   ctx.fillStyle = colors.slot;
   ctx.fill();
+}
+
+/** The chain that a frame is in: the order of its frames, and where the copy goes on from one to the next. */
+function paintChain(ctx: CanvasRenderingContext2D, scene: Scene, selected: string, view: View, tops: Point[], colors: Colors, ratio: number) {
+  const chain = scene.nests[selected]?.chain?.frames.filter((id) => scene.objects[id] && !scene.objects[id].hidden);
+  if (!chain) return;
+  ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
+  ctx.strokeStyle = colors.slot;
+  ctx.lineWidth = 1.5;
+  const corner = (id: string, fx: number, fy: number): Point => {
+    const object = scene.objects[id];
+    return apply(pageMatrix(view, tops[object.page] ?? [0, 0]), apply(object.matrix, [fx * object.box[2], fy * object.box[3]]));
+  };
+  chain.forEach((id, index) => {
+    if (index + 1 < chain.length) {
+      const [a, b] = [corner(id, 1, 1), corner(chain[index + 1], 0, 0)];
+      const reach = Math.min(60, Math.hypot(b[0] - a[0], b[1] - a[1]) / 2);
+      ctx.setLineDash([1, 4]);
+      ctx.lineCap = "round";
+      ctx.beginPath();
+      ctx.moveTo(...a);
+      ctx.bezierCurveTo(a[0] + reach, a[1] + reach / 3, b[0] - reach, b[1] - reach / 3, ...b);
+      ctx.stroke();
+      ctx.setLineDash([]);
+      ctx.lineCap = "butt";
+    }
+  });
+  ctx.font = "600 11px 'Source Sans 3', sans-serif";
+  ctx.textAlign = "center";
+  ctx.textBaseline = "middle";
+  chain.forEach((id, index) => {
+    const [x, y] = corner(id, 0, 0);
+    dot(ctx, [x, y], 8.5, id === selected ? colors.slot : "#fffdf8", colors.slot);
+    ctx.fillStyle = id === selected ? "#fffdf8" : "#14676b";
+    ctx.fillText(String(index + 1), x, y + 0.5);
+  });
+  ctx.textAlign = "left";
+}
+
+/** Where in the copy an object belongs that stands elsewhere, and that it does. */
+function paintAnchors(ctx: CanvasRenderingContext2D, scene: Scene, selected: string[], view: View, tops: Point[], colors: Colors, ratio: number) {
+  ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
+  for (const [id, anchor] of Object.entries(scene.anchors)) {
+    const object = scene.objects[id];
+    if (!object || object.hidden || !(selected.includes(id) || selected.includes(anchor.frame))) continue;
+    const m = pageMatrix(view, tops[anchor.page] ?? [0, 0]);
+    const [x1, y1, x2, y2] = anchor.mark;
+    const [top, foot] = [apply(m, [x1, y1]), apply(m, [x2, y2])];
+    const e = extentOf(object);
+    const to = apply(m, [Math.min(Math.max(x1, e.left), e.right), Math.min(Math.max(y1, e.top), e.bottom)]);
+    line(ctx, top, foot, colors.slot, []);
+    if (Math.hypot(to[0] - top[0], to[1] - top[1]) > 4) line(ctx, top, to, colors.slot, [2, 3]);
+    dot(ctx, top, 4.5, selected.includes(id) ? colors.slot : "#fffdf8", colors.slot);
+  }
 }
 
 function middleOf(e: Extent, edge: string): Point {

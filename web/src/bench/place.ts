@@ -4,7 +4,7 @@ import { fresh, type Thing, thingsOf } from "../state/document";
 import { bringText, isText } from "../galley/CopyMenu";
 import { edit, say, select, selectAll, shownScene, useStore } from "../state/store";
 import { spotAt } from "./hand";
-import { apply, inverse, pageTops, type Point, rounded } from "./geometry";
+import { apply, inverse, pagePlaces, type Point, rounded } from "./geometry";
 import { pageMatrix } from "./paint";
 
 /** Bring any file that can stand on a page: a picture, an SVG's outlines, or text for the frame it is dropped on. */
@@ -34,7 +34,7 @@ async function bringSvg(file: File, at?: Point) {
   if (file.size > 5_000_000) return say(`“${file.name}” is larger than 5 MB.`, "fault");
   const svg = await file.text();
   const number = Math.min(useStore.getState().page, scene.pages.length - 1);
-  const place = at ? apply(inverse(pageMatrix(useStore.getState().view, pageTops(scene)[number])), at) : null;
+  const place = at ? apply(inverse(pageMatrix(useStore.getState().view, pagePlaces(scene)[number])), at) : null;
   const before = new Set(Object.keys(useStore.getState().scene?.objects ?? {}));
   if (await edit([{ do: "act", act: "bring-svg", given: { page: number, name: file.name.replace(/\.[^.]+$/, ""), svg, at: place } }], "Bring outlines"))
     selectAll(Object.keys(useStore.getState().scene?.objects ?? {}).filter((id) => !before.has(id)));
@@ -64,7 +64,7 @@ async function placePicture(file: File, at?: Point, into: Thing | null = null) {
   const page = scene.pages[number];
   const scale = Math.min((page.width * 0.4) / picture.width, (page.height * 0.4) / picture.height);
   const [width, height] = [picture.width * scale, picture.height * scale];
-  const centre: Point = at ? apply(inverse(pageMatrix(view, pageTops(scene)[0])), at) : [page.width / 2, page.height / 2];
+  const centre: Point = at ? apply(inverse(pageMatrix(view, pagePlaces(scene)[0])), at) : [page.width / 2, page.height / 2];
   const id = fresh(thingsOf(open).map((t) => t.id), "o");
   const thing = {
     id,

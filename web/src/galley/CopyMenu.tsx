@@ -1,4 +1,5 @@
 import { Dialog, DialogPanel, DialogTitle, Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
+import type { Editor } from "@tiptap/react";
 import { ChevronDown } from "lucide-react";
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import { act, post, type Schemas } from "../api/client";
@@ -34,7 +35,8 @@ export async function bringText(file: File, object: string, version: string, pla
 }
 
 /** What else can be done with the copy: bring, dummy copy, find and replace, outlines. */
-export function CopyMenu({ thing, version, spelling }: { thing: Thing; version: string; spelling: Spelling }) {
+export function CopyMenu({ thing, version, spelling, editor }: { thing: Thing; version: string; spelling: Spelling; editor: Editor | null }) {
+  const page = useStore((s) => s.scene?.objects[thing.id]?.page ?? 0);
   const file = useRef<HTMLInputElement>(null);
   const plain = useRef(false);
   const [finding, setFinding] = useState(false);
@@ -63,6 +65,11 @@ export function CopyMenu({ thing, version, spelling }: { thing: Thing; version: 
           <Item onClick={() => setFinding(true)} hint="In all copy of the document">
             Find and replace
           </Item>
+          {thing.frame && (
+            <Item onClick={() => editor?.chain().focus().insertContent({ type: "number", attrs: { field: "page", of: null, shown: String(page + 1), look: {} } }).run()} hint="Of the page it stands on, always right">
+              Page number
+            </Item>
+          )}
           {thing.frame && (
             <Item onClick={() => setReading(true)} hint={!spelling.known ? "There is no dictionary for its language" : spelling.unknown.length ? `${spelling.unknown.length} ${spelling.unknown.length === 1 ? "word is" : "words are"} not in the dictionary` : "Every word is in the dictionary"}>
               Spelling

@@ -2,14 +2,15 @@ import { TextSelection } from "@tiptap/pm/state";
 import type { EditorView } from "@tiptap/pm/view";
 import { type Editor, EditorContent, useEditor } from "@tiptap/react";
 import { ArrowRightToLine, Bold, Italic, Underline } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { lineStep } from "../bench/caret";
+import { COLUMNS, END, START } from "../drawing/scene";
 import { fresh, labelOf, type Paragraph, type Thing, thingsOf } from "../state/document";
 import { VersionMenu, versionSaid } from "./VersionMenu";
-import { act } from "../api/client";
+import { act, type NestScene } from "../api/client";
 import { edit, redo, selectedThing, shownScene, undo, useStore } from "../state/store";
 import { CopyMenu } from "./CopyMenu";
-import { extensions, indexOf, keep, keptKey, leftoverKey, positionOf } from "./extensions";
+import { type Begin, beginsKey, extensions, indexOf, keep, keptKey, leftoverKey, positionOf } from "./extensions";
 import { useSpelling } from "./spelling";
 import { difference, fromEditor, toEditor } from "./paragraphs";
 
@@ -21,7 +22,7 @@ export function Galley() {
   return (
     <section aria-label="Galley" className="galley flex h-full min-h-0 flex-col border-r border-line bg-sheet">
       {thing && !thing.picture ? (
-        <Copy key={thing.id} thing={thing} version={nest?.version ?? language} />
+        <Copy key={nest?.chain?.frames[0] ?? thing.id} thing={thing} version={nest?.version ?? language} />
       ) : (
         <div className="px-5 pt-4">
           <div className="flex items-center gap-1">
@@ -39,11 +40,15 @@ export function Galley() {
 
 function Copy({ thing, version }: { thing: Thing; version: string }) {
   const copy = thing.frame?.copy ?? null;
+  const chain = useStore((s) => shownScene(s)?.nests[thing.id]?.chain?.frames.join("\n") ?? thing.id).split("\n");
   const stored = useStore((s) => (copy ? s.document?.copies[copy]?.versions[version]?.paragraphs : undefined));
   const epoch = useStore((s) => s.epoch);
   const focus = useStore((s) => s.focusGalley);
-  const nest = useStore((s) => shownScene(s)?.nests[thing.id]);
+  // What is left over is left over from the last frame of a chain.
+  const nest = useStore((s) => lastOf(shownScene(s)?.nests, chain) ?? shownScene(s)?.nests[thing.id]);
   const page = useStore((s) => s.scene?.objects[thing.id]?.page ?? 0);
+  const numbers = useStore((s) => shownScene(s)?.nests[thing.id]?.numbers.join("\n") ?? "");
+  const begins = useBegins(chain);
   const showing = useStore((s) => s.document?.showing ?? s.document?.language ?? "en");
   const missing = copy !== null && nest !== undefined && nest.version !== showing;
   const typing = useTyping(thing, version);
@@ -51,16 +56,16 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
   const wanted = useStore((s) => s.wanted);
   const editor = useEditor({
     extensions,
-    content: toEditor(stored ?? []),
+    content: toEditor(stored ?? [], numbers.split("\n")),
     editorProps: { attributes: { "aria-label": "Copy", role: "textbox", "aria-multiline": "true", spellcheck: "false", lang: version }, handleKeyDown: (view, event) => byLines(view, event, goal) },
     onUpdate: ({ editor }) => typing(editor),
     onTransaction: ({ editor }) => sayStretches(editor),
     onSelectionUpdate: ({ editor }) => {
       useStore.setState({ paragraphs: selectedParagraphs(editor) });
       // What comes from elsewhere (undo, the sentence) moves the selection too, but nobody is writing then.
-      if (editor.isFocused) sayCaret(editor, thing.id);
+      if (editor.isFocused) sayCaret(editor);
     },
-    onFocus: ({ editor }) => sayCaret(editor, thing.id),
+    onFocus: ({ editor }) => sayCaret(editor),
     onBlur: () => useStore.setState({ caret: null }),
   });
 
@@ -72,11 +77,20 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
     if (!stored || difference("", "", fromEditor(editor.getJSON()), stored) === null) return;
     const { from, to } = editor.state.selection;
     const kept = keptKey.getState(editor.state) ?? [];
-    editor.commands.setContent(toEditor(stored), { emitUpdate: false });
+    editor.commands.setContent(toEditor(stored, numbers.split("\n")), { emitUpdate: false });
     const size = editor.state.doc.content.size;
     editor.commands.setTextSelection({ from: Math.min(from, size), to: Math.min(to, size) });
     if (kept.length) editor.view.dispatch(editor.state.tr.setMeta(keptKey, kept.filter((k) => k.to <= size)));
-  }, [editor, epoch, stored]);
+  }, [editor, epoch, stored, numbers]);
+
+  // Pages that move change numbers, not copy.
+  useEffect(() => {
+    if (editor) renumber(editor, numbers.split("\n"));
+  }, [editor, numbers, epoch]);
+
+  useEffect(() => {
+    if (editor) editor.view.dispatch(editor.state.tr.setMeta(beginsKey, begins));
+  }, [editor, begins]);
 
   useEffect(() => {
     if (editor && focus) editor.commands.focus("end");
@@ -89,9 +103,9 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
     if (wanted.keep) keep(editor.view, wanted.keep === "add");
     editor.view.dispatch(editor.state.tr.setSelection(TextSelection.create(doc, positionOf(doc, wanted.anchor), positionOf(doc, wanted.head))));
     editor.view.focus();
-    sayCaret(editor, thing.id);
+    sayCaret(editor);
     useStore.setState({ wanted: null });
-  }, [editor, wanted, thing.id]);
+  }, [editor, wanted]);
 
   const leftoverStart = nest && nest.leftover > 0 ? nest.leftoverStart : Infinity;
   useEffect(() => {
@@ -113,7 +127,7 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
         <button className="rounded-md p-1 text-soft hover:bg-inset" aria-label="Insert a tab" title="Insert a tab (Alt+T)" onMouseDown={(event) => event.preventDefault()} onClick={() => editor?.chain().focus().insertContent("\t").run()}>
           <ArrowRightToLine size={15} />
         </button>
-        <CopyMenu thing={thing} version={version} spelling={spelling} />
+        <CopyMenu thing={thing} version={version} spelling={spelling} editor={editor} />
       </header>
       <div
         className="min-h-0 flex-1 overflow-y-auto px-5 pb-6"
@@ -132,7 +146,8 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
       >
         <div className="mt-1 mb-2 flex items-center gap-2 border-t border-dashed border-line pt-1 text-xs text-slot-text">
           <p className="min-w-0 flex-1 truncate">
-            {labelOf(thing)}, page {page + 1}
+            {labelOf(thing)}
+            {chain.length > 1 ? `, ${chain.indexOf(thing.id) + 1} of ${chain.length}` : ""}, page {page + 1}
             {copy && <span className="text-soft"> · {copy}</span>}
           </p>
           <span className="-mr-2 shrink-0">
@@ -152,7 +167,7 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
         {nest && nest.words > 0 && <p className="mt-3 text-xs text-soft tabular-nums">{nest.words} {nest.words === 1 ? "word" : "words"}{nest.leftover === 0 && !thing.frame?.give?.length && nest.capacity > nest.words ? `; room for about ${nest.capacity}` : ""}</p>}
         {nest && nest.leftover > 0 && (
           <p className="mt-3 rounded-lg bg-coral-wash px-3 py-2 text-xs text-coral-text">
-            {nest.leftover} of {nest.words} words are left over. Let the frame give or fit its type, at the tag under it.
+            {nest.leftover} of {nest.words} words are left over. Let the frame give, fit its type or let them go on in another frame, at the tag under it.
           </p>
         )}
       </div>
@@ -202,9 +217,49 @@ function sayStretches(editor: Editor) {
   if (stretches.join() !== useStore.getState().stretches.join()) useStore.setState({ stretches });
 }
 
-function sayCaret(editor: Editor, frame: string) {
-  const { anchor, head } = editor.state.selection;
-  useStore.setState({ caret: { frame, anchor: indexOf(editor.state.doc, anchor), head: indexOf(editor.state.doc, head) } });
+/** The caret goes from frame to frame of a chain with its words. */
+function sayCaret(editor: Editor) {
+  const [anchor, head] = [editor.state.selection.anchor, editor.state.selection.head].map((p) => indexOf(editor.state.doc, p));
+  const selected = useStore.getState().selected;
+  if (!selected) return;
+  const nests = shownScene()?.nests ?? {};
+  const chain = nests[selected]?.chain?.frames ?? [];
+  const holds = (id: string) => nests[id] && nests[id].held[0] <= head && (head < nests[id].held[1] || (head === nests[id].held[1] && nests[id].held[1] > nests[id].held[0] && !nests[id].chain?.after));
+  const frame = !chain.length || holds(selected) ? selected : (chain.find(holds) ?? [...chain].reverse().find((id) => nests[id]?.wordsHeld) ?? selected);
+  if (frame !== selected) useStore.setState({ selected: frame });
+  useStore.setState({ caret: { frame, anchor, head } });
+}
+
+/** The nest of the last frame of a chain. */
+function lastOf(nests: Record<string, NestScene> | undefined, chain: string[]): NestScene | undefined {
+  return nests && chain.map((id) => nests[id]).findLast(Boolean);
+}
+
+/** Where the frames of a chain begin, the first aside. */
+function useBegins(chain: string[]): Begin[] {
+  const scene = useStore((s) => shownScene(s));
+  const open = useStore((s) => s.document);
+  const key = chain
+    .slice(1)
+    .flatMap((id) => {
+      const nest = scene?.nests[id];
+      const thing = open && thingsOf(open).find((t) => t.id === id);
+      return nest && thing && nest.held[1] > nest.held[0] ? [`${nest.held[0]}\t${labelOf(thing)}, page ${nest.page + 1}`] : [];
+    })
+    .join("\n");
+  return useMemo(() => (key ? key.split("\n").map((row) => ({ at: Number(row.split("\t")[0]), label: row.split("\t")[1] })) : []), [key]);
+}
+
+/** Page numbers of the copy read as they are now. */
+function renumber(editor: Editor, numbers: string[]) {
+  const { tr, doc } = editor.state;
+  let at = 0;
+  doc.descendants((node, position) => {
+    if (node.type.name !== "number") return;
+    const shown = numbers[at++] ?? "?";
+    if (node.attrs.shown !== shown) tr.setNodeMarkup(position, undefined, { ...node.attrs, shown });
+  });
+  if (tr.docChanged) editor.view.dispatch(tr.setMeta("preventUpdate", true));
 }
 
 /** While copy is written on the page, arrows, Home and End go by the lines as they are set. */
@@ -217,8 +272,15 @@ function byLines(view: EditorView, event: KeyboardEvent, goal: { current: number
   const shape = nest && scene?.shapes[nest.shape];
   if (!nest || !shape) return false;
   const { doc, selection, tr } = view.state;
-  const step = lineStep(nest, shape, indexOf(doc, selection.head), event.key, goal.current);
+  const here = indexOf(doc, selection.head);
+  let step = lineStep(nest, shape, here, event.key, goal.current);
   if (!step) return false;
+  // Past the last line of a frame the copy goes on in the next of its chain, before its first in the one before.
+  const beside = nest.chain && (event.key === "ArrowDown" ? nest.chain.after : event.key === "ArrowUp" ? nest.chain.before : null);
+  const other = beside ? scene?.nests[beside] : undefined;
+  const rows = nest.records;
+  const leaves = event.key === "ArrowDown" ? step.index >= rows[rows.length - COLUMNS + END] : step.index <= rows[START] && here <= rows[END];
+  if (other?.records.length && leaves) step = { index: event.key === "ArrowDown" ? other.records[START] : other.records[other.records.length - COLUMNS + START], goal: step.goal };
   goal.current = step.goal;
   const head = positionOf(doc, step.index);
   view.dispatch(tr.setSelection(TextSelection.create(doc, event.shiftKey ? selection.anchor : head, head)).scrollIntoView());

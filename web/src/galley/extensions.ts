@@ -56,8 +56,27 @@ const RunLook = Mark.create({
   },
 });
 
-/** What stands for a node that is no text, one code point each: an object in line, a forced line break. */
-const LEAF = (node: Node) => (node.type.name === "object" ? "\ufffc" : "\u2028");
+/** What stands for a node that is no text, one letter each, where only the text counts. */
+const LEAF = (node: Node) => (node.type.name === "object" || node.type.name === "number" ? "\ufffc" : "\u2028");
+
+/** A page number, right by itself. */
+const PageNumber = TipTapNode.create({
+  name: "number",
+  group: "inline",
+  inline: true,
+  atom: true,
+  selectable: true,
+  addAttributes() {
+    return { field: { default: "page" }, of: { default: null }, shown: { default: "?" }, look: { default: {}, rendered: false } };
+  },
+  parseHTML() {
+    return [{ tag: "span[data-number]", getAttrs: (element) => ({ field: (element as HTMLElement).dataset.number, of: (element as HTMLElement).dataset.of || null, shown: (element as HTMLElement).textContent }) }];
+  },
+  renderHTML({ node }) {
+    const said = { page: "The number of this page", "next-page": "The page where the copy goes on", "previous-page": "The page that the copy comes from" }[node.attrs.field as string];
+    return ["span", { "data-number": node.attrs.field, "data-of": node.attrs.of ?? "", class: "page-number", title: said }, node.attrs.shown];
+  },
+});
 
 /** An object that stands in line. */
 const InLineObject = TipTapNode.create({
@@ -76,6 +95,50 @@ const InLineObject = TipTapNode.create({
     const open = useStore.getState().document;
     const thing = open && thingsOf(open).find((t) => t.id === node.attrs.id);
     return ["span", { "data-object": node.attrs.id, class: "in-line-object", title: "An object in line" }, thing ? labelOf(thing) : "object"];
+  },
+});
+
+export const beginsKey = new PluginKey<Begin[]>("begins");
+
+/** Where a frame of a chain begins in the copy, in code points, and what it is called. */
+export interface Begin {
+  at: number;
+  label: string;
+}
+
+/** A thin mark where each frame of a chain begins; the places come with `tr.setMeta(beginsKey, begins)`. */
+const Begins = Extension.create({
+  name: "begins",
+  addProseMirrorPlugins() {
+    return [
+      new Plugin<Begin[]>({
+        key: beginsKey,
+        state: { init: () => [], apply: (tr, old) => (tr.getMeta(beginsKey) as Begin[] | undefined) ?? old },
+        props: {
+          decorations(state) {
+            const begins = beginsKey.getState(state) ?? [];
+            const marks = begins.flatMap(({ at, label }) => {
+              const place = placeOf(state.doc, at);
+              if (place === null) return [];
+              return [
+                Decoration.widget(
+                  place,
+                  () => {
+                    const mark = document.createElement("span");
+                    mark.className = "frame-begins";
+                    mark.textContent = label;
+                    mark.contentEditable = "false";
+                    return mark;
+                  },
+                  { side: -1, key: `${label}:${at}` },
+                ),
+              ];
+            });
+            return marks.length ? DecorationSet.create(state.doc, marks) : null;
+          },
+        },
+      }),
+    ];
   },
 });
 
@@ -171,17 +234,50 @@ const Spelling = Extension.create({
 /** A word, apostrophes inside it counted in. */
 export const WORD = /[\p{L}\p{M}]+(?:['’][\p{L}\p{M}]+)*/gu;
 
+/** Code points that a node of a paragraph stands for: a page number as many as it reads, other leaves one. */
+function pointsOf(node: Node): number {
+  if (node.isText) return Array.from(node.text!).length;
+  return node.type.name === "number" ? Array.from(String(node.attrs.shown)).length : 1;
+}
+
+function lengthOf(paragraph: Node): number {
+  let length = 0;
+  paragraph.forEach((node) => (length += pointsOf(node)));
+  return length;
+}
+
+/** How far into a paragraph its code point `index` is, in the editor's steps. */
+function stepsTo(paragraph: Node, index: number): number {
+  let [left, steps] = [index, 0];
+  for (let i = 0; i < paragraph.childCount && left > 0; i++) {
+    const node = paragraph.child(i);
+    const points = pointsOf(node);
+    if (left >= points) steps += node.nodeSize;
+    else if (node.isText) steps += Array.from(node.text!).slice(0, left).join("").length;
+    left -= points;
+  }
+  return steps;
+}
+
+function pointsBefore(paragraph: Node, steps: number): number {
+  let [left, points] = [steps, 0];
+  for (let i = 0; i < paragraph.childCount && left > 0; i++) {
+    const node = paragraph.child(i);
+    if (left >= node.nodeSize) points += pointsOf(node);
+    else if (node.isText) points += Array.from(node.text!.slice(0, left)).length;
+    left -= node.nodeSize;
+  }
+  return points;
+}
+
 /** The editor's position of a code point of the copy; null past its end. */
 export function placeOf(doc: Node, index: number): number | null {
   let at = 0;
   let found: number | null = null;
   doc.forEach((paragraph, offset) => {
     if (found !== null) return;
-    const length = Array.from(paragraph.textBetween(0, paragraph.content.size, undefined, LEAF)).length;
-    if (index <= at + length) {
-      const characters = Array.from(paragraph.textBetween(0, paragraph.content.size, undefined, LEAF));
-      found = offset + 1 + characters.slice(0, index - at).join("").length;
-    }
+    const length = lengthOf(paragraph);
+    if (index <= at + length) found = offset + 1 + stepsTo(paragraph, index - at);
     at += length + 1;
   });
   return index < at - 1 ? found : null;
@@ -193,9 +289,8 @@ export function indexOf(doc: Node, position: number): number {
   let found = 0;
   doc.forEach((paragraph, offset) => {
     if (offset > position) return;
-    const inside = Math.min(Math.max(position - offset - 1, 0), paragraph.content.size);
-    found = at + Array.from(paragraph.textBetween(0, inside, undefined, LEAF)).length;
-    at += Array.from(paragraph.textBetween(0, paragraph.content.size, undefined, LEAF)).length + 1;
+    found = at + pointsBefore(paragraph, Math.min(Math.max(position - offset - 1, 0), paragraph.content.size));
+    at += lengthOf(paragraph) + 1;
   });
   return found;
 }
@@ -206,9 +301,9 @@ export function positionOf(doc: Node, index: number): number {
   let found: number | null = null;
   doc.forEach((paragraph, offset) => {
     if (found !== null) return;
-    const characters = Array.from(paragraph.textBetween(0, paragraph.content.size, undefined, LEAF));
-    if (index <= at + characters.length) found = offset + 1 + characters.slice(0, index - at).join("").length;
-    at += characters.length + 1;
+    const length = lengthOf(paragraph);
+    if (index <= at + length) found = offset + 1 + stepsTo(paragraph, index - at);
+    at += length + 1;
   });
   return found ?? doc.content.size - 1;
 }
@@ -222,7 +317,9 @@ export const extensions = [
   Underlined,
   HardBreak,
   InLineObject,
+  PageNumber,
   RunLook,
+  Begins,
   Leftover,
   Kept,
   Spelling,

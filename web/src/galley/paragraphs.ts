@@ -6,13 +6,21 @@ import type { Paragraph, Run } from "../state/document";
 /** A forced line break in the copy. */
 export const LINE_BREAK = "\u2028";
 
-export function toEditor(paragraphs: Paragraph[]): JSONContent {
+/** `numbers` are what the page numbers in the copy read, in order. */
+export function toEditor(paragraphs: Paragraph[], numbers: readonly string[] = []): JSONContent {
+  let at = 0;
   const content = paragraphs.map(({ runs, ...rules }) => ({
     type: "paragraph",
     attrs: { rules },
-    content: (runs ?? []).flatMap(runToNodes),
+    content: (runs ?? []).flatMap((run) => (run.field ? numberNode(run, numbers[at++] ?? "?") : runToNodes(run))),
   }));
   return { type: "doc", content: content.length ? content : [{ type: "paragraph" }] };
+}
+
+function numberNode({ field, of, ...run }: Run, shown: string): JSONContent[] {
+  const { text, ...look } = run as Partial<Run>;
+  void text;
+  return [{ type: "number", attrs: { field, of: of ?? null, shown, look } }];
 }
 
 function runToNodes({ text, object, weight, slope, underline, ...look }: Run): JSONContent[] {
@@ -38,12 +46,17 @@ export function fromEditor(content: JSONContent): Paragraph[] {
     rules = node.attrs?.rules ?? rules;
     const runs: Run[] = [];
     for (const part of node.content ?? []) {
-      if (part.type === "hardBreak" && runs.length && !runs.at(-1)!.object) {
+      if (part.type === "hardBreak" && runs.length && !runs.at(-1)!.object && !runs.at(-1)!.field) {
         runs[runs.length - 1].text += LINE_BREAK; // a break looks like what stands before it
         continue;
       }
       if (part.type === "object") {
         runs.push({ object: part.attrs?.id } as Run);
+        continue;
+      }
+      if (part.type === "number") {
+        const { field, of, look } = part.attrs ?? {};
+        runs.push({ ...look, field, ...(of ? { of } : {}) } as Run);
         continue;
       }
       const run: Run = { text: part.type === "hardBreak" ? LINE_BREAK : (part.text ?? "") };
@@ -54,7 +67,7 @@ export function fromEditor(content: JSONContent): Paragraph[] {
         if (mark.type === "look") Object.assign(run, mark.attrs?.look);
       }
       const last = runs.at(-1);
-      if (last && !last.object && JSON.stringify({ ...last, text: "" }) === JSON.stringify({ ...run, text: "" })) last.text += run.text;
+      if (last && !last.object && !last.field && JSON.stringify({ ...last, text: "" }) === JSON.stringify({ ...run, text: "" })) last.text += run.text;
       else runs.push(run);
     }
     return { ...rules, runs };

@@ -1,59 +1,160 @@
-import { act } from "../api/client";
+import { act, type Operation } from "../api/client";
 import { hostOf, labelOf, type Thing, thingsOf } from "../state/document";
 import { edit, keepTried, stopTrying, tryOut, useStore } from "../state/store";
 import { shown } from "../state/units";
 import { LengthField } from "./LengthField";
-import { Part } from "./Part";
+import { Choice, Part } from "./Part";
 
-/** Where an object belongs: to the page, or in line in the copy of a frame. */
+type Place = "page" | "in-line" | "beside" | "centred";
+
+const PLACES: { value: Place; label: string; hint: string }[] = [
+  { value: "page", label: "to the page", hint: "It stays where it is put." },
+  { value: "in-line", label: "in line", hint: "It stands in the copy like a letter." },
+  { value: "beside", label: "beside its line", hint: "It stays as it is, and moves with its line." },
+  { value: "centred", label: "in the middle of the frame", hint: "Both ways; copy runs round it." },
+];
+const SIDES = { left: "at the left", right: "at the right", fold: "towards the fold", edge: "away from the fold" } as const;
+const ACROSS = { line: "its line", column: "its column", frame: "its frame", page: "the page" } as const;
+const DOWN = { line: "its line", frame: "the frame’s top", page: "the page’s top" } as const;
+
+/** Where an object belongs: to the page, or to words of a frame, in line with them, beside them, or in the frame's middle. */
 export function AnchorPart({ thing }: { thing: Thing }) {
   const open = useStore((s) => s.document);
   const scene = useStore((s) => s.scene);
   const anchor = scene?.objects[thing.id]?.anchor;
   if (!open || !scene) return null;
   const page = scene.objects[thing.id]?.page;
-  const host = anchor ? hostOf(open, thing.id) : null;
-  const frames = thingsOf(open).filter((t) => t.frame && t.id !== thing.id && t.frame.copy !== thing.frame?.copy && scene.objects[t.id]?.page === page && scene.nests[t.id]);
+  const home = scene.anchors[thing.id]?.frame;
+  const found = anchor ? hostOf(open, thing.id) : null;
+  const host = found && home ? (thingsOf(open).find((t) => t.id === home) ?? found) : found;
+  const frames = thingsOf(open).filter((t) => t.frame && t.id !== thing.id && t.frame.copy !== thing.frame?.copy && scene.nests[t.id] && (scene.objects[t.id]?.page === page || t.id === host?.id));
   if (!anchor && !frames.length) return null;
-  const shift = (value: string) => [{ do: "put" as const, at: ["objects", thing.id, "anchor", "shift"], value }];
-  const into = (frame: Thing, end: boolean) => act("anchor", { object: thing.id, frame: frame.id, at: end ? Array.from(scene.shapes[scene.nests[frame.id].shape].text).length : 0, version: scene.nests[frame.id].version });
+  const place: Place = anchor ? anchor.place : "page";
+  const put = (field: string) => (value: unknown): Operation[] => [{ do: "put", at: ["objects", thing.id, "anchor", field], value }];
+  const into = (frame: Thing, where: Place, at?: number) => act("anchor", { object: thing.id, frame: frame.id, place: where, ...(at === undefined ? {} : { at }), version: scene.nests[frame.id].version });
+  const release = act("release", { object: thing.id, version: host ? scene.nests[host.id]?.version : undefined });
+  const nearest = host ?? frames.toSorted((a, b) => apart(scene.objects[a.id].box, scene.objects[thing.id].box) - apart(scene.objects[b.id].box, scene.objects[thing.id].box))[0];
+  const choose = (value: Place) => {
+    if (value === "page") return anchor && void edit(release, "Let go");
+    const mark = scene.anchors[thing.id] || anchor?.place === "in-line";
+    void edit(into(nearest, value, mark && host ? placeInCopy(open, scene.nests[nearest.id].version, nearest, thing.id) : undefined), PLACES.find((p) => p.value === value)!.label);
+  };
+  const said = !anchor
+    ? "belongs to the page"
+    : anchor.waits || !host
+      ? "waits for its words"
+      : place === "in-line"
+        ? `stands in line in ${labelOf(host)}`
+        : place === "centred"
+          ? `stands in the middle of ${labelOf(host)}`
+          : `hangs ${SIDES[anchor.side]} of ${anchor.across === "frame" ? labelOf(host) : ACROSS[anchor.across]}, with its line`;
+  const tooWide = anchor?.place === "in-line" && host && scene.objects[thing.id].box[2] > 0 ? widestOf(scene.nests[host.id].bounds) < scene.objects[thing.id].box[2] : false;
   return (
     <>
       {"\u2060, "}
-      <Part name="anchor" title="Where it belongs" said={!anchor ? "stands on the page" : host ? `stands in line in ${labelOf(host)}` : "waits for its words"}>
-        {(close) => (
+      <Part name="anchor" title="Where it belongs" said={said} width="w-80">
+        {() => (
           <div className="space-y-3">
-            {anchor && host && (
+            <Choice value={place} options={PLACES} onChoose={choose} />
+            {anchor?.waits && <p className="text-coral-text">{host ? "Its words are left over, so it is not drawn." : "Its place in the copy is gone, so it is not drawn."}</p>}
+            {place === "in-line" && host && (
+              <LengthField label="Raised from the baseline by" value={shown(anchor!.shift)} onTry={(text) => tryOut(put("shift")(text))} onKeep={(text) => void keepTried(put("shift")(text), "Raise")} hint="Below the baseline with a minus. Drag it on the page to other words." />
+            )}
+            {tooWide && (
+              <button className="button -ml-3" onMouseEnter={() => tryOut(fitted(thing, scene, host!.id))} onMouseLeave={stopTrying} onClick={() => void keepTried(fitted(thing, scene, host!.id), "Fit to the frame")}>
+                It is wider than the frame: fit it
+              </button>
+            )}
+            {place === "beside" && anchor && (
               <>
-                <LengthField label="Raised from the baseline by" value={shown(anchor.shift)} onTry={(text) => tryOut(shift(text))} onKeep={(text) => void keepTried(shift(text), "Raise")} hint="Below the baseline with a minus. Drag it on the page to other words." />
+                <div>
+                  <h4 className="eyebrow mb-1">Side</h4>
+                  <Choice columns={2} value={anchor.side} options={Object.entries(SIDES).map(([value, label]) => ({ value: value as keyof typeof SIDES, label }))} onChoose={(value) => void edit(put("side")(value), "Side")} />
+                </div>
+                <div>
+                  <h4 className="eyebrow mb-1">Across, from</h4>
+                  <Choice columns={4} value={anchor.across} options={Object.entries(ACROSS).map(([value, label]) => ({ value: value as keyof typeof ACROSS, label }))} onChoose={(value) => void edit(put("across")(value), "Across")} />
+                  <Choice
+                    columns={2}
+                    value={anchor.outside ? "out" : "in"}
+                    options={[
+                      { value: "in", label: "within its edge" },
+                      { value: "out", label: "out in the margin" },
+                    ]}
+                    onChoose={(value) => void edit([...put("out")(value === "out"), ...put("x")(positive(anchor.x))], value === "out" ? "Out in the margin" : "Within")}
+                  />
+                </div>
+                <div>
+                  <h4 className="eyebrow mb-1">Down, from</h4>
+                  <Choice columns={3} value={anchor.down} options={Object.entries(DOWN).map(([value, label]) => ({ value: value as keyof typeof DOWN, label }))} onChoose={(value) => void edit(put("down")(value), "Down")} />
+                </div>
               </>
             )}
-            {anchor?.waits && <p className="text-coral-text">{host ? "Its words are left over, so it is not drawn." : "Its place in the copy is gone, so it is not drawn."}</p>}
-            {frames.some((frame) => frame.id !== host?.id) && (
-              <div onMouseLeave={stopTrying}>
-                <h4 className="eyebrow mb-1">In line in</h4>
-                {frames
-                  .filter((frame) => frame.id !== host?.id)
-                  .map((frame) => (
-                    <div key={frame.id} className="flex items-center">
-                      <span className="min-w-0 flex-1 truncate">{labelOf(frame)}</span>
-                      {[false, true].map((end) => (
-                        <button key={String(end)} className="button px-2 py-1" onMouseEnter={() => tryOut(into(frame, end))} onClick={() => (close(), void edit(into(frame, end), "Put in line"))}>
-                          {end ? "after its words" : "before them"}
-                        </button>
-                      ))}
-                    </div>
-                  ))}
+            {(place === "beside" || place === "centred") && anchor && (
+              <div className="grid grid-cols-2 gap-2">
+                <LengthField label={place === "centred" ? "Right of the middle" : "Distance across"} value={shown(place === "beside" ? positive(anchor.x) : anchor.x)} onTry={(text) => tryOut(across(anchor, put, text))} onKeep={(text) => void keepTried(across(anchor, put, text), "Distance")} />
+                <LengthField label={place === "centred" ? "Below the middle" : "Distance down"} value={shown(anchor.y)} onTry={(text) => tryOut(put("y")(text))} onKeep={(text) => void keepTried(put("y")(text), "Distance")} />
               </div>
             )}
-            {anchor && (
-              <button className="button -ml-3" onClick={() => (close(), void edit(act("release", { object: thing.id, version: host ? scene.nests[host.id]?.version : undefined }), "Let go"))}>
-                Let it go to the page, where it stands
-              </button>
+            {(place === "beside" || place === "centred") && !anchor?.waits && <p className="text-xs text-soft">Drag its round mark in the copy to other words; drag the object to change its distance.</p>}
+            {frames.length > 1 && (
+              <div onMouseLeave={stopTrying}>
+                <h4 className="eyebrow mb-1">In the copy of</h4>
+                <div className="max-h-32 overflow-y-auto">
+                  {frames.map((frame) => (
+                    <button key={frame.id} className={`button -ml-3 block w-full truncate text-left ${frame.id === host?.id ? "font-bold" : ""}`} onMouseEnter={() => tryOut(into(frame, place === "page" ? "in-line" : place))} onClick={() => void keepTried(into(frame, place === "page" ? "in-line" : place), "Move to other words")}>
+                      {labelOf(frame)}
+                    </button>
+                  ))}
+                </div>
+              </div>
             )}
           </div>
         )}
       </Part>
     </>
   );
+}
+
+type Anchor = NonNullable<NonNullable<ReturnType<typeof useStore.getState>["scene"]>["objects"][string]["anchor"]>;
+
+/** A distance across without its sign: which side of the edge is said by itself. */
+function positive(x: number | string): number | string {
+  return typeof x === "number" ? Math.abs(x) : x.replace(/^\s*[-−]/, "");
+}
+
+function across(anchor: Anchor, put: (field: string) => (value: unknown) => Operation[], text: string): Operation[] {
+  return anchor.place === "beside" && anchor.out === null && anchor.outside ? [...put("out")(true), ...put("x")(text)] : put("x")(text);
+}
+
+function apart(a: readonly number[], b: readonly number[]): number {
+  const dx = Math.max(a[0] - b[0] - b[2], b[0] - a[0] - a[2], 0);
+  return dx + Math.max(a[1] - b[1] - b[3], b[1] - a[1] - a[3], 0);
+}
+
+function widestOf(bounds: readonly number[] | null): number {
+  return bounds ? bounds[2] - bounds[0] : Infinity;
+}
+
+type SceneNow = NonNullable<ReturnType<typeof useStore.getState>["scene"]>;
+
+/** Its size so that it fits the frame's measure, in proportion. */
+function fitted(thing: Thing, scene: SceneNow, host: string): Operation[] {
+  const [, , width, height] = scene.objects[thing.id].box;
+  const factor = widestOf(scene.nests[host].bounds) / width;
+  const put = (field: string, value: number): Operation => ({ do: "put", at: ["objects", thing.id, field], value: Math.floor(value * 100) / 100 });
+  return [put("width", width * factor), put("height", height * factor)];
+}
+
+/** The code point at which an object has its place in a copy. */
+function placeInCopy(open: ReturnType<typeof useStore.getState>["document"], version: string, frame: Thing, id: string): number | undefined {
+  let at = 0;
+  for (const paragraph of open?.copies[frame.frame!.copy]?.versions[version]?.paragraphs ?? []) {
+    for (const run of paragraph.runs ?? []) {
+      if (run.object === id) return at;
+      at += run.object ? 1 : Array.from(run.text ?? "").length;
+    }
+    at++;
+  }
+  return undefined;
 }

@@ -4,6 +4,7 @@ import type { Frame, Thing } from "../state/document";
 import { edit, keepTried, shownScene, stopTrying, tryOut, useStore } from "../state/store";
 import { inUnit, oneOrFour, shown, sidesShown, trim } from "../state/units";
 import { Tries } from "../tries/Tries";
+import { ChainPart } from "./ChainPart";
 import { EndHerePart } from "./EndHere";
 import { GivePart } from "./GivePart";
 import { LengthField } from "./LengthField";
@@ -122,7 +123,7 @@ export function FrameClause({ thing, frame, several = false }: { thing: Thing; f
         </>
       ) : null}
       .{" "}
-      {several ? null : <Also thing={thing} />}
+      {several ? null : <ChainPart thing={thing} />} {several ? null : <Also thing={thing} />}
     </p>
   );
 }

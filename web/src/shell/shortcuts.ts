@@ -112,7 +112,7 @@ function onObject(event: KeyboardEvent, key: string) {
     event.preventDefault();
     const by = event.shiftKey ? 10 : 1;
     const [dx, dy] = ARROWS[key];
-    if (free.some(gives)) return void edit(act("move", { objects: free, by: [dx * by, dy * by] }), "Nudge", `nudge:${free.join()}`);
+    if (free.some((id) => gives(id) || useStore.getState().scene?.objects[id]?.anchor)) return void edit(act("move", { objects: free, by: [dx * by, dy * by] }), "Nudge", `nudge:${free.join()}`);
     const operations: Operation[] = [];
     for (const id of free) {
       const box = useStore.getState().scene?.objects[id]?.box;

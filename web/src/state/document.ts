@@ -3,8 +3,11 @@ export type Length = number | string;
 
 export interface Run {
   text: string;
-  /** The object that stands here in line; it has no text then. */
+  /** The object that stands here in line, or has its place here; it has no text then. */
   object?: string;
+  /** A page number: of the frame `of`, or of the frame that its chain goes on in or comes from. It has no text. */
+  field?: "page" | "next-page" | "previous-page";
+  of?: string;
   weight?: number;
   slope?: "normal" | "italic";
   underline?: boolean;
@@ -88,7 +91,7 @@ export interface Thing {
   wrap?: Wrap;
   contour?: { from?: "alpha" | "plain"; threshold?: number; holes?: boolean } | null;
   ties?: Tie[];
-  anchor?: { place?: "in-line"; shift?: Length } | null;
+  anchor?: { place?: "in-line" | "beside" | "centred"; shift?: Length; side?: "left" | "right" | "fold" | "edge"; x?: Length; y?: Length; out?: boolean | null; across?: "line" | "column" | "frame" | "page"; down?: "line" | "frame" | "page" } | null;
   recipe?: string;
   departs?: string[];
   frame?: Frame | null;
@@ -113,6 +116,10 @@ export interface OpenDocument {
   recipes?: Record<string, Record<string, unknown>>;
   /** The version that is shown wherever a copy has it. */
   showing?: string;
+  /** Frames that share a copy, in the order in which it runs on. */
+  chains?: string[][];
+  /** Whether pages lie open in pairs. */
+  facing?: boolean;
   copies: Record<string, { versions: Record<string, { language?: string; paragraphs: Paragraph[] }> }>;
   pages: Page[];
 }

@@ -9,6 +9,10 @@ export interface Scene {
   objects: Record<string, ObjectScene>;
   nests: Record<string, NestScene>;
   shapes: Record<string, ShapeScene>;
+  /** Frames with page numbers that lead nowhere, each with why. */
+  nowhere: Record<string, string>;
+  /** Where in a copy each object belongs that stands elsewhere. */
+  anchors: Record<string, Schemas["AnchorMarkScene"]>;
 }
 
 export interface Notice {
@@ -172,7 +176,7 @@ export function sceneOf(before: Scene | null, change: SceneOut): Scene {
   const objects = keep({ ...before?.objects, ...change.objects }, shown);
   const nests = keep({ ...before?.nests, ...change.nests }, nested);
   const used = new Set(Object.values(nests).map((nest) => nest.shape));
-  return { pages: change.pages, objects, nests, shapes: keep({ ...before?.shapes, ...change.shapes }, used) };
+  return { pages: change.pages, objects, nests, shapes: keep({ ...before?.shapes, ...change.shapes }, used), nowhere: change.nowhere, anchors: change.anchors };
 }
 
 function keep<T>(all: Record<string, T>, wanted: Set<string>): Record<string, T> {

@@ -90,9 +90,12 @@ function FrameRow({ thing, inside }: { thing: Thing; inside?: boolean }) {
   const gives = useStore((s) => ruled(thing, s).frame?.give?.length) ? "gives · " : "";
   // What stands in for a version that is missing is said first.
   const tag = standsIn ? `${standsIn.length < 7 ? standsIn : `${standsIn.slice(0, 5)}…`} · ` : "";
-  const figure = !nest ? "hidden" : over ? `${tag}${over} over` : nest.words === 0 ? "empty" : share > 0.995 ? `${tag}full` : `${tag || gives}${Math.round(share * 100)} %`;
+  const nowhere = useStore((s) => shownScene(s)?.nowhere[thing.id]);
+  const chain = nest?.chain;
+  const figure = !nest ? "hidden" : nowhere ? "leads nowhere" : over ? `${tag}${over} over` : nest.words === 0 || (nest.chain && !nest.wordsHeld) ? "empty" : share > 0.995 ? `${tag}full` : `${tag || gives}${Math.round(share * 100)} %`;
+  const order = chain ? `${chain.place + 1}/${chain.frames.length} · ` : "";
   return (
-    <Row thing={thing} inside={inside} figure={figure} fault={over > 0}>
+    <Row thing={thing} inside={inside} figure={`${order}${figure}`} fault={over > 0 || !!nowhere} why={nowhere}>
       <div className="mt-1 h-1.5 overflow-hidden rounded-full bg-inset">
         <div className={`h-full rounded-full ${over ? "bg-coral" : "bg-ink"}`} style={{ width: `${share * 100}%` }} />
       </div>
@@ -107,6 +110,7 @@ interface RowProps {
   inside?: boolean;
   figure?: string;
   fault?: boolean;
+  why?: string;
   before?: ReactNode;
   children?: ReactNode;
   below?: ReactNode;
@@ -114,7 +118,7 @@ interface RowProps {
 
 const DRAGGED = "application/x-nest-line-object";
 
-function Row({ thing, chosen, inside, figure, fault, before, children, below }: RowProps) {
+function Row({ thing, chosen, inside, figure, fault, why, before, children, below }: RowProps) {
   const waits = useStore((s) => s.scene?.objects[thing.id]?.anchor?.waits ?? false);
   const selected = useStore((s) => (chosen ?? [thing.id]).every((id) => s.selected === id || s.others.includes(id)));
   const [line, setLine] = useState<"above" | "below" | null>(null);
@@ -165,7 +169,7 @@ function Row({ thing, chosen, inside, figure, fault, before, children, below }: 
             </button>
           </span>
           {waits && <span className="shrink-0 font-bold text-coral-text" title="Its place in the copy is not set, so it is not drawn">waits</span>}
-          {figure && !waits && <span className={`shrink-0 tabular-nums ${fault ? "font-bold text-coral-text" : "text-soft"}`}>{figure}</span>}
+          {figure && !waits && <span title={why} className={`shrink-0 tabular-nums ${fault ? "font-bold text-coral-text" : "text-soft"}`}>{figure}</span>}
         </div>
         {children}
       </div>
