@@ -12,18 +12,18 @@ from nestline.errors import DocumentError, NestLineError, json_path
 from nestline.fonts.library import FontLibrary, shipped_fonts
 from nestline.nesting.page import Nester, Nests
 from nestline.output.pdf import write_pdf
-from nestline.pictures.placed import Contours, PictureSource
+from nestline.pictures.placed import Contours, Kept, PictureSource
 
 
 class Studio:
     """Reads, nests and writes documents whose pictures come from `pictures`."""
 
-    def __init__(self, pictures: PictureSource, fonts: FontLibrary | None = None) -> None:
+    def __init__(self, pictures: PictureSource, fonts: FontLibrary | None = None, kept: Kept | None = None) -> None:
         self.fonts = fonts or shipped_fonts()
         self.pictures = pictures
         self.reader = Reader()
         self.nester = Nester(self.fonts)
-        self.contours = Contours(pictures)
+        self.contours = Contours(pictures, kept)
 
     def read(self, raw: Any) -> Document:
         """A document, checked. Raises DocumentError."""
@@ -33,11 +33,14 @@ class Studio:
         """Raise DocumentError where a picture is missing or cannot be read."""
         for page in document.pages:
             for thing, path in zip(page.objects, page.paths, strict=True):
-                if thing.picture:
+                files = [(thing.picture.file, ("picture", "file"))] if thing.picture else []
+                if thing.contour and thing.contour.mask:
+                    files.append((thing.contour.mask, ("contour", "mask")))
+                for file, field in files:
                     try:
-                        self.pictures(thing.picture.file)
+                        self.pictures(file)
                     except NestLineError as error:
-                        raise DocumentError(json_path((*path, "picture", "file")), str(error)) from None
+                        raise DocumentError(json_path((*path, *field)), str(error)) from None
 
     def nest(self, document: Document, version: str | None = None, pages: list[int] | None = None) -> Nests:
         """Every frame's nest. Raises DocumentError."""

@@ -127,19 +127,33 @@ class Hanging(unittest.TestCase):
     """Objects put beside their line or in the middle of their frame (where they hang: test_chains)."""
 
     def page(self, **icon: Any) -> dict[str, Any]:
-        thing = {**{k: v for k, v in ICON.items() if k != "anchor"}, "x": 70, "y": 160, "width": 20, "height": 14, **icon}
+        thing = {
+            **{k: v for k, v in ICON.items() if k != "anchor"},
+            "x": 70,
+            "y": 160,
+            "width": 20,
+            "height": 14,
+            **icon,
+        }
         return document([frame(x=100, y=100, width=200, height=200), thing], paragraph(STORY))
 
     def box(self, raw: dict[str, Any]) -> tuple[float, float, float, float]:
         return placed(raw)[1]["icon"].box  # type: ignore[no-any-return]
 
     def test_put_beside_its_line_it_stays_where_it_stood(self) -> None:
-        for x, side, out in ((70, "left", True), (110, "left", False), (95, "left", False), (270, "right", False), (330, "right", True)):
+        for x, side, out in (
+            (70, "left", True),
+            (110, "left", False),
+            (95, "left", False),
+            (270, "right", False),
+            (330, "right", True),
+        ):
             raw = self.page(x=x)
             after = done(raw, "anchor", object="icon", frame="f", place="beside")
             anchor = after["pages"][0]["objects"][1]["anchor"]
             self.assertEqual(anchor["side"], side)
             self.assertEqual(anchor.get("out", anchor["x"] < 0), out)
+            self.assertFalse(placed(after)[1]["icon"].hidden)
             for a, b in zip(self.box(after), (x, 160, 20, 14), strict=True):
                 self.assertAlmostEqual(a, b, places=3)
 

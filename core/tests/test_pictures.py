@@ -5,15 +5,23 @@ import math
 import sys
 import unittest
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 from PIL import Image, ImageDraw, ImageFilter
 from shapely.geometry import Point, Polygon, box
 
+from nestline.acts import expanded
+from nestline.document import edits
+from nestline.document.model import Contour, Subject
 from nestline.errors import DocumentError, NestLineError
-from nestline.pictures.contour import contour_of_mask, contour_of_picture
+from nestline.outlines.points import knots_of
+from nestline.outlines.polygons import area_of
+from nestline.pictures.busy import SURE, busy_mask
+from nestline.pictures.contour import contour_of_mask, curves_of, run_through, traced
 from nestline.pictures.files import PictureError, read_picture
+from nestline.pictures.placed import Contours as Tracer
 from nestline.pictures.plain import plain_mask
 from nestline.studio import Studio
 
@@ -61,36 +69,36 @@ class Files(unittest.TestCase):
 
 class Contours(unittest.TestCase):
     def test_the_contour_of_a_disc_is_its_circle(self) -> None:
-        area = contour_of_picture(read_picture(png(disc())))
+        area = area_in(read_picture(png(disc())))
         true = Point(200, 200).buffer(100, quad_segs=90)
         self.assertGreater(area.intersection(true).area / area.union(true).area, 0.99)
-        self.assertLess(len(area.exterior.coords), 120)
+        self.assertLess(len(area.exterior.coords), 160)
 
     def test_holes_are_filled_unless_kept(self) -> None:
         picture = read_picture(png(disc(hole=True)))
-        self.assertAlmostEqual(contour_of_picture(picture).area, math.pi * 100**2, delta=400)
-        self.assertAlmostEqual(contour_of_picture(picture, holes=True).area, math.pi * (100**2 - 25**2), delta=400)
+        self.assertAlmostEqual(area_in(picture).area, math.pi * 100**2, delta=400)
+        self.assertAlmostEqual(area_in(picture, holes=True).area, math.pi * (100**2 - 25**2), delta=400)
 
     def test_pixels_count_whole(self) -> None:
         mask = np.zeros((20, 20), dtype=bool)
         mask[4:9, 6:16] = True
         got = contour_of_mask(mask, holes=False)
         # OpenCV's contour runs through pixel centres: the square of pixels 6…15 × 4…8 reaches half a pixel further.
-        self.assertAlmostEqual(got.symmetric_difference(box(5.5, 3.5, 15.5, 8.5)).area, 0, delta=1e-6)
+        self.assertAlmostEqual(got.symmetric_difference(box(6, 4, 16, 9)).area, 0, delta=1e-6)
 
     def test_the_threshold_decides_what_belongs(self) -> None:
         image = Image.new("RGBA", (100, 100), (0, 0, 0, 0))
         image.paste((255, 0, 0, 255), (10, 10, 50, 90))
         image.paste((255, 0, 0, 90), (50, 10, 90, 90))
         picture = read_picture(png(image))
-        self.assertLess(contour_of_picture(picture, 0.5).bounds[2], 52)
-        self.assertGreater(contour_of_picture(picture, 0.2).bounds[2], 88)
+        self.assertLess(area_in(picture, threshold=0.5).bounds[2], 52)
+        self.assertGreater(area_in(picture, threshold=0.2).bounds[2], 88)
 
     def test_nothing_opaque_and_no_transparency_are_said(self) -> None:
         with self.assertRaisesRegex(NestLineError, "no transparency"):
-            contour_of_picture(read_picture(png(Image.new("RGB", (9, 9)))), source="alpha")
+            area_in(read_picture(png(Image.new("RGB", (9, 9)))), **{"from": "alpha"})
         with self.assertRaisesRegex(NestLineError, "opaque"):
-            contour_of_picture(read_picture(png(Image.new("RGBA", (9, 9), (0, 0, 0, 20)))))
+            area_in(read_picture(png(Image.new("RGBA", (9, 9), (0, 0, 0, 20)))))
 
 
 class Wraps(unittest.TestCase):
@@ -184,6 +192,20 @@ def on_plain(
     return out.getvalue(), np.asarray(mask) >= 128
 
 
+def finished(steps: Any) -> Any:
+    """What a tracing that tells how far it has come gives in the end."""
+    try:
+        while True:
+            next(steps)
+    except StopIteration as end:
+        return end.value
+
+
+def area_in(picture: Any, **contour: Any) -> Any:
+    """The area of a picture's contour, in pixels."""
+    return run_through(traced(picture, Contour.model_validate(contour))).area
+
+
 class PlainBackground(unittest.TestCase):
     def test_made_pictures_are_traced_to_their_known_outlines(self) -> None:
         cases = [
@@ -194,14 +216,14 @@ class PlainBackground(unittest.TestCase):
         ]
         for case in cases:
             content, truth = on_plain(*case)  # type: ignore[arg-type]
-            found = plain_mask(read_picture(content))
+            found = finished(plain_mask(read_picture(content)))
             share = (found & truth).sum() / (found | truth).sum()
             self.assertGreater(share, 0.995, case)
 
     def test_the_demos_box_kite_on_white_is_as_its_drawing_with_transparency(self) -> None:
         pictures = draw_demo()
-        drawn = contour_of_picture(read_picture(pictures["pictures/box-kite.png"]))
-        traced = contour_of_picture(read_picture(pictures["pictures/box-kite-on-white.jpg"]))
+        drawn = area_in(read_picture(pictures["pictures/box-kite.png"]))
+        traced = area_in(read_picture(pictures["pictures/box-kite-on-white.jpg"]))
         # The copy on white has a margin about it: only sizes are compared.
         self.assertAlmostEqual(traced.area / drawn.area, 1, delta=0.02)
 
@@ -210,4 +232,177 @@ class PlainBackground(unittest.TestCase):
         busy = Image.fromarray(dice.integers(0, 255, (200, 200, 3)).astype("uint8"))
         for image, said in ((busy, "not plain"), (Image.new("RGB", (200, 200), "white"), "nothing")):
             with self.assertRaisesRegex(NestLineError, said):
-                plain_mask(read_picture(png(image)))
+                finished(plain_mask(read_picture(png(image))))
+
+
+def on_busy(shape: Image.Image, seed: int) -> tuple[Image.Image, NDArray[np.bool_]]:
+    """A drawing with transparency on a made, busy ground, with noise; and where it truly is."""
+    width, height = shape.size
+    size = (round(1.4 * width), round(1.4 * height))
+    dice = np.random.default_rng(seed)
+    layers = [
+        np.asarray(
+            Image.fromarray((dice.random((size[1] // n, size[0] // n)) * 255).astype("uint8")).resize(size), float
+        )
+        for n in (7, 45)
+    ]
+    ground = np.stack(
+        [40 + 0.3 * layers[0] + 0.2 * layers[1], 80 + 0.35 * layers[0] + 0.2 * layers[1], 40 + 0.4 * layers[0]], -1
+    )
+    image = Image.fromarray(np.clip(ground, 0, 255).astype("uint8")).convert("RGBA")
+    at = (round(0.2 * width), round(0.2 * height))
+    image.alpha_composite(shape, at)
+    truth = np.zeros(size[::-1], bool)
+    truth[at[1] : at[1] + height, at[0] : at[0] + width] = np.asarray(shape.getchannel("A")) >= 128
+    return image.convert("RGB"), truth
+
+
+class BusyBackground(unittest.TestCase):
+    def test_a_made_picture_is_traced_to_its_known_outline(self) -> None:
+        for name, share in (("box-kite", 0.955), ("tower", 0.99)):
+            shape = Image.open(io.BytesIO(draw_demo()[f"pictures/{name}.png"]))
+            image, truth = on_busy(shape, 5)
+            found, confidence = finished(busy_mask(read_picture(png(image))))
+            self.assertGreater((found & truth).sum() / (found | truth).sum(), share, name)
+            self.assertGreater(confidence, SURE, name)
+
+    def test_the_same_picture_gives_the_same_contour(self) -> None:
+        image, _ = on_busy(disc().resize((200, 200)), 3)
+        one, two = (finished(busy_mask(read_picture(png(image))))[0] for _ in range(2))
+        self.assertTrue((one == two).all())
+
+    def test_a_rectangle_marks_which_of_two_is_the_subject(self) -> None:
+        image, _ = on_busy(Image.new("RGBA", (500, 300)), 4)
+        for x, color in ((60, (220, 60, 50)), (460, (235, 225, 90))):
+            ImageDraw.Draw(image).ellipse((x, 120, x + 160, 280), fill=color)
+        for around, side in (((0.02, 0.2, 0.4, 0.6), 0), ((0.6, 0.2, 0.38, 0.6), 1)):
+            found, _ = finished(busy_mask(read_picture(png(image)), subject=Subject(box=around)))
+            halves = found[:, : image.width // 2].sum(), found[:, image.width // 2 :].sum()
+            self.assertGreater(halves[side], 15_000)
+            self.assertLess(halves[1 - side], 600)
+
+    def test_what_cannot_be_told_apart_is_unsure_or_refused(self) -> None:
+        dice = np.random.default_rng(3)
+        noise = Image.fromarray(dice.integers(0, 255, (200, 200, 3)).astype("uint8"))
+        try:
+            _, confidence = finished(busy_mask(read_picture(png(noise))))
+        except NestLineError as error:
+            self.assertIn("mark it", str(error))
+        else:
+            self.assertLess(confidence, SURE)
+
+
+class OtherContours(unittest.TestCase):
+    def picture(self) -> Any:
+        return read_picture(png(Image.new("RGB", (200, 100), "white")))
+
+    def test_a_mask_picture_is_stretched_to_the_picture(self) -> None:
+        mask = Image.new("L", (100, 100))
+        ImageDraw.Draw(mask).rectangle((25, 25, 74, 74), fill=255)
+        contour = Contour.model_validate({"from": "mask", "mask": "m.png"})
+        area = run_through(traced(self.picture(), contour, read_picture(png(mask)))).area
+        self.assertEqual(tuple(round(v) for v in area.bounds), (50, 25, 150, 75))
+
+    def test_a_path_is_in_fractions_of_the_picture(self) -> None:
+        contour = Contour.model_validate({"from": "path", "d": "M0.5 0L1 1L0 1Z"})
+        self.assertAlmostEqual(run_through(traced(self.picture(), contour)).area.area, 100 * 100, delta=1)
+
+    def test_smooth_contours_have_few_points_and_stay_near(self) -> None:
+        picture = read_picture(png(disc()))
+        found = run_through(traced(picture, Contour()))
+        before = 10**9
+        for smoothness, away in ((0.05, 0.01), (0.4, 0.02), (1.0, 0.08)):
+            contour = Contour(smoothness=smoothness)
+            path = curves_of(found, contour, picture)
+            points = sum(len(c) for c in path)
+            self.assertLessEqual(points, before)
+            before = points
+            area = area_of(path)
+            self.assertLess(area.symmetric_difference(found.area).area / found.area.area, away)
+        self.assertLessEqual(before, 6)
+        few = curves_of(found, Contour(points=3), picture)
+        self.assertLessEqual(max(len(c) for c in few), 3)
+
+    def test_contours_are_kept_with_their_pictures(self) -> None:
+        shelf: dict[tuple[str, str], bytes] = {}
+
+        class Shelf:
+            def get(self, file: str, key: str) -> bytes | None:
+                return shelf.get((file, key))
+
+            def put(self, file: str, key: str, content: bytes) -> None:
+                shelf[file, key] = content
+
+        file = read_picture(png(disc()))
+        steps = list(Tracer(lambda _: file, Shelf()).trace("disc.png", Contour()))
+        self.assertTrue(steps and all(0 <= s <= 1 for s in steps))
+        self.assertEqual(len(shelf), 1)
+        self.assertEqual(list(Tracer(lambda _: file, Shelf()).trace("disc.png", Contour())), [])
+
+
+class ContoursByHand(unittest.TestCase):
+    def raw(self, **contour: Any) -> dict[str, Any]:
+        thing = {"id": "p", "x": 100, "y": 50, "width": 100, "height": 100, "picture": {"file": "disc.png"}}
+        thing |= {"wrap": {"by": "contour"}, **({"contour": contour} if contour else {})}
+        return document([thing])
+
+    def studio(self) -> Studio:
+        file = read_picture(png(disc()))
+        return Studio(lambda _: file, studio().fonts)
+
+    def done(self, raw: dict[str, Any], act: str, **given: Any) -> dict[str, Any]:
+        own = self.studio()
+        operations = expanded(own, raw, [{"do": "act", "act": act, "given": {"object": "p", **given}}])
+        after = edits.apply(raw, operations).document
+        own.read(after)
+        return after
+
+    def area(self, raw: dict[str, Any]) -> Any:
+        own = self.studio()
+        (thing,) = own.read(raw).pages[0].objects
+        return area_of(own.contours.found(thing).path)
+
+    def test_what_was_traced_becomes_few_points_that_are_moved(self) -> None:
+        raw = self.done(self.raw(), "contour-by-hand")
+        self.assertEqual(raw["pages"][0]["objects"][0]["contour"]["from"], "path")
+        self.assertAlmostEqual(self.area(raw).area, math.pi * 25**2, delta=20)
+        (knots,) = knots_of(self.studio().contours.found(self.studio().read(raw).pages[0].objects[0]).path)
+        self.assertLess(len(knots), 12)
+        moved = self.done(raw, "move-points", of="contour", points=[[0, 0]], by=[30, 0])
+        self.assertNotAlmostEqual(self.area(moved).area, self.area(raw).area, delta=50)
+        self.assertEqual(moved["pages"][0]["objects"][0].get("outline"), None)
+
+    def test_a_point_is_added_and_taken_away(self) -> None:
+        raw = self.done(self.raw(), "contour-by-hand")
+        more = self.done(raw, "add-point", of="contour", at=[150, 50])
+        count = [
+            sum(map(len, knots_of(self.studio().contours.found(self.studio().read(r).pages[0].objects[0]).path)))
+            for r in (raw, more)
+        ]
+        self.assertEqual(count[1], count[0] + 1)
+        self.assertAlmostEqual(self.area(more).area, self.area(raw).area, delta=1)
+
+    def test_drawn_round_the_subject(self) -> None:
+        knots = [{"at": spot} for spot in ([110, 60], [190, 60], [190, 140], [110, 140])]
+        raw = self.done(self.raw(), "draw-contour", page=0, knots=knots)
+        self.assertAlmostEqual(self.area(raw).area, 80 * 80, delta=0.5)
+        self.assertEqual(tuple(round(v) for v in self.area(raw).bounds), (10, 10, 90, 90))
+
+    def test_from_another_outline_and_from_an_svg_file(self) -> None:
+        raw = self.raw()
+        raw["pages"][0]["objects"].append(
+            {"id": "k", "x": 120, "y": 70, "width": 60, "height": 60, "outline": {"kind": "kite"}}
+        )
+        own = self.done(raw, "contour-from-outline", outline="k")
+        contour = own["pages"][0]["objects"][0]["contour"]
+        self.assertTrue(contour["d"].startswith("M"))
+        svg = '<svg xmlns="http://www.w3.org/2000/svg" width="200" height="200"><rect x="50" y="50" width="100" height="100"/></svg>'
+        made = self.done(self.raw(), "contour-from-svg", svg=svg)
+        self.assertEqual(tuple(round(v) for v in self.area(made).bounds), (25, 25, 75, 75))
+
+    def test_a_hand_drawn_contour_is_kept_when_another_way_is_chosen(self) -> None:
+        raw = self.done(self.raw(), "contour-by-hand")
+        contour = raw["pages"][0]["objects"][0]["contour"]
+        self.assertEqual(
+            self.studio().read(self.raw(**{**contour, "from": "alpha"})).pages[0].objects[0].contour.d, contour["d"]
+        )  # type: ignore[union-attr]

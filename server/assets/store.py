@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import hashlib
 import os
 import re
@@ -58,6 +59,28 @@ def picture_of(owner_id: int, file: str) -> PictureFile:
     except OSError:
         raise NestLineError(f"the picture “{file}” cannot be read from the disk") from None
     return PictureFile(content, row.media_type, row.file.rpartition(".")[2], row.width, row.height, row.transparent)
+
+
+def _contour_path(owner_id: int, file: str, key: str) -> Path | None:
+    row = Picture.objects.filter(owner_id=owner_id, file=file).first()
+    return None if row is None else row.path.with_name(f"{row.path.name}.{key}.contour")
+
+
+def contour_of(owner_id: int, file: str, key: str) -> bytes | None:
+    """A contour that was kept with a picture; None when there is none."""
+    path = _contour_path(owner_id, file, key)
+    try:
+        return path.read_bytes() if path is not None else None
+    except OSError:
+        return None
+
+
+def keep_contour(owner_id: int, file: str, key: str, content: bytes) -> None:
+    """Keep a contour with its picture; where the disk will not have it, it is traced again next time."""
+    path = _contour_path(owner_id, file, key)
+    if path is not None:
+        with contextlib.suppress(NestLineError):
+            _write(path, content)
 
 
 MOST_FACES = 200

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from datetime import datetime
 from typing import Any, Literal
 
 import orjson
 from django.conf import settings
 from django.db import transaction
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from django.utils import timezone
 from django.utils.text import slugify
 from ninja import File, Router, Schema
@@ -21,7 +22,8 @@ from documents.models import Document
 from documents.store import Gone, State, create, own_document, raw_of, state_of
 from nestline.acts import offers
 from nestline.acts.offers import Allowed
-from nestline.document.model import PageSheet
+from nestline.document.model import Contour, PageSheet
+from nestline.errors import NestLineError
 from nestline.output.pdf import write_pdf
 from nestline.output.png import png_pages
 from nestline.output.scene import difference, whole
@@ -114,6 +116,14 @@ class EndingOut(Schema):
     lines: int
 
 
+class TraceStep(Schema):
+    """How far a contour is traced; when it is `done`, what was wrong if anything."""
+
+    share: float
+    done: bool
+    fault: str | None
+
+
 class StepIn(Schema):
     base: int
 
@@ -196,6 +206,16 @@ class AnchorScene(Schema):
     waits: bool
 
 
+class ContourScene(Schema):
+    """A picture's contour: path data in the object's own box, its points, how sure it is; or why there is none."""
+
+    path: str | None
+    points: int
+    confidence: float | None
+    unsure: bool
+    fault: str | None
+
+
 class ObjectScene(Schema):
     id: str
     page: int
@@ -215,6 +235,7 @@ class ObjectScene(Schema):
     copyName: str | None
     ties: list[TieScene]
     wrap: str | None
+    contour: ContourScene | None
     follows: FollowsScene | None
     anchor: AnchorScene | None
 
@@ -541,6 +562,36 @@ def edit_document(request: HttpRequest, document_id: int, given: EditIn) -> Http
         request.user.id, document_id, given.base, _operations(given.operations), given.label, given.join
     )
     return _changed(request, made)
+
+
+class TraceIn(Schema):
+    object: str
+    contour: Contour
+
+
+@router.post("/{document_id}/trace", response={200: TraceStep, 400: ErrorOut, 404: ErrorOut})
+def trace_contour(request: HttpRequest, document_id: int, given: TraceIn) -> StreamingHttpResponse:
+    """Trace the contour of an object's picture, so that it is known when the document asks for it.
+
+    Answers with a line of JSON at each step (TraceStep); who stops reading stops the work.
+    """
+    row = own_document(request.user.id, document_id)
+    state = state_of(row)
+    thing = next((t for _, t in state.scene.document.objects() if t.id == given.object), None)
+    if thing is None or thing.picture is None:
+        raise NestLineError("there is no such picture any more")
+    steps = state.studio.contours.trace(thing.picture.file, given.contour)
+
+    def lines() -> Iterator[bytes]:
+        try:
+            yield orjson.dumps({"share": 0.0, "done": False, "fault": None}) + b"\n"
+            for share in steps:
+                yield orjson.dumps({"share": round(share, 3), "done": False, "fault": None}) + b"\n"
+            yield orjson.dumps({"share": 1.0, "done": True, "fault": None}) + b"\n"
+        except NestLineError as error:
+            yield orjson.dumps({"share": 1.0, "done": True, "fault": str(error)}) + b"\n"
+
+    return StreamingHttpResponse(lines(), content_type="application/x-ndjson")
 
 
 @router.post("/{document_id}/preview", response={200: SceneOut, 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})

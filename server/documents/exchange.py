@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import json
 import zipfile
+from collections.abc import Iterator
 from pathlib import PurePosixPath
 from typing import Any
 
@@ -31,7 +32,7 @@ def as_archive(owner_id: int, raw: Raw) -> bytes:
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.writestr("document.json", as_json(raw))
-        for file in sorted({thing["picture"]["file"] for _, thing in _pictured(raw)}):
+        for file in sorted({thing[part][field] for thing, part, field in _file_places(raw)}):
             archive.writestr(file, picture_of(owner_id, file).content)
     return out.getvalue()
 
@@ -75,15 +76,27 @@ def _unpacked(content: bytes) -> tuple[bytes, dict[str, bytes]]:
     return files[documents[0]], pictures
 
 
-def _pictured(raw: Raw) -> list[tuple[Raw, Raw]]:
-    """Every object that names a picture, with its page; leaves what is not well formed to the reader."""
-    out = []
+def _things(raw: Raw) -> Iterator[Raw]:
+    """Every object, those in groups too; leaves what is not well formed to the reader."""
+
+    def walk(things: Any) -> Iterator[Raw]:
+        for thing in _items(things):
+            if "objects" in thing:
+                yield from walk(thing["objects"])
+            else:
+                yield thing
+
     for page in _items(raw.get("pages")):
-        for thing in _items(page.get("objects")):
-            picture = thing.get("picture")
-            if isinstance(picture, dict) and isinstance(picture.get("file"), str):
-                out.append((page, thing))
-    return out
+        yield from walk(page.get("objects"))
+
+
+def _file_places(raw: Raw) -> Iterator[tuple[Raw, str, str]]:
+    """Every place that names a picture's file: the object, its part, the field in that."""
+    for thing in _things(raw):
+        for part, field in (("picture", "file"), ("contour", "mask")):
+            value = thing.get(part)
+            if isinstance(value, dict) and isinstance(value.get(field), str):
+                yield thing, part, field
 
 
 def _items(value: Any) -> list[Raw]:
@@ -92,12 +105,12 @@ def _items(value: Any) -> list[Raw]:
 
 def _with_own_pictures(owner_id: int, raw: Raw, pictures: dict[str, bytes]) -> Raw:
     kept: dict[str, Picture] = {}
-    for _, thing in _pictured(raw):
-        file = thing["picture"]["file"]
+    for thing, part, field in _file_places(raw):
+        file = thing[part][field]
         if file in pictures:
             if file not in kept:
                 kept[file] = keep_picture(owner_id, file, pictures[file])
-            thing["picture"] = {**thing["picture"], "file": kept[file].file}
+            thing[part] = {**thing[part], field: kept[file].file}
     return raw
 
 
@@ -105,11 +118,10 @@ def _with_boxes(raw: Raw) -> None:
     """Path data without a box is drawn in the object's size; say so, since the object can be sized from now on."""
     from nestline.document import lengths
 
-    for page in _items(raw.get("pages")):
-        for thing in _items(page.get("objects")):
-            outline = thing.get("outline")
-            if isinstance(outline, dict) and outline.get("kind") == "path" and not outline.get("box"):
-                try:
-                    outline["box"] = [lengths.points(thing["width"]), lengths.points(thing["height"])]
-                except (KeyError, TypeError, lengths.LengthError):
-                    continue
+    for thing in _things(raw):
+        outline = thing.get("outline")
+        if isinstance(outline, dict) and outline.get("kind") == "path" and not outline.get("box"):
+            try:
+                outline["box"] = [lengths.points(thing["width"]), lengths.points(thing["height"])]
+            except (KeyError, TypeError, lengths.LengthError):
+                continue

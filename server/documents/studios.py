@@ -9,7 +9,7 @@ from threading import RLock
 from django.db.models import Count, Max
 
 from assets.models import Font
-from assets.store import fonts_of, picture_of
+from assets.store import contour_of, fonts_of, keep_contour, picture_of
 from nestline.errors import NestLineError
 from nestline.pictures.files import PictureFile
 from nestline.studio import Studio
@@ -35,6 +35,19 @@ class _Pictures:
         return self._kept[file]
 
 
+class _Contours:
+    """Contours kept on the disk beside their pictures."""
+
+    def __init__(self, owner_id: int) -> None:
+        self._owner_id = owner_id
+
+    def get(self, file: str, key: str) -> bytes | None:
+        return contour_of(self._owner_id, file, key)
+
+    def put(self, file: str, key: str, content: bytes) -> None:
+        keep_contour(self._owner_id, file, key, content)
+
+
 def studio_of(owner_id: int) -> tuple[Studio, RLock]:
     """A user's studio, and the lock to hold while using it. It is made anew when the user's fonts changed."""
     own = Font.objects.filter(owner_id=owner_id).aggregate(Max("id"), Count("id"))
@@ -42,7 +55,11 @@ def studio_of(owner_id: int) -> tuple[Studio, RLock]:
     with _lock:
         found = _studios.get(owner_id)
         if found is None or found[2] != mark:
-            found = _studios[owner_id] = (Studio(_Pictures(owner_id), fonts_of(owner_id)), RLock(), mark)
+            found = _studios[owner_id] = (
+                Studio(_Pictures(owner_id), fonts_of(owner_id), _Contours(owner_id)),
+                RLock(),
+                mark,
+            )
             while len(_studios) > _MOST:
                 _studios.popitem(last=False)
         _studios.move_to_end(owner_id)

@@ -73,26 +73,44 @@ def _r(value: float) -> float:
     return round(value, 4)
 
 
-class Place(Given):
+class Pointed(Given):
     object: str
+    of: Literal["outline", "contour"] = "outline"
+    """Whose points: the object's outline, or its picture's contour."""
+
+
+def _edited(at: Acting, given: Pointed) -> Path:
+    """The path whose points are edited, in the object's own box."""
+    from nestline.acts.contouring import contour_path
+
+    thing = at.thing(given.object)
+    return own_path(thing) if given.of == "outline" else contour_path(at, thing)
+
+
+def _changed(at: Acting, given: Pointed, path: Path) -> list[Operation]:
+    from nestline.acts.contouring import with_contour
+
+    thing = at.thing(given.object)
+    return reshaped(thing, path) if given.of == "outline" else with_contour(at, thing, path)
+
+
+class Place(Pointed):
     at: Spot
 
 
 @act("add-point", Place)
 def add_point(at: Acting, given: Place) -> list[Operation]:
     """A point more on the edge where it was clicked; the curve does not change."""
-    thing = at.thing(given.object)
-    path, _ = points.with_point(own_path(thing), to_own(thing, given.at))
-    return reshaped(thing, path)
+    path, _ = points.with_point(_edited(at, given), to_own(at.thing(given.object), given.at))
+    return _changed(at, given, path)
 
 
-class Points(Given):
-    object: str
+class Points(Pointed):
     points: list[Which]
 
 
-def _knots(thing: PageObject, which: list[Which]) -> tuple[points.Knots, ...]:
-    knots = points.knots_of(own_path(thing))
+def _knots(path: Path, which: list[Which]) -> tuple[points.Knots, ...]:
+    knots = points.knots_of(path)
     for c, i in which:
         if not (0 <= c < len(knots) and 0 <= i < len(knots[c])):
             raise ActError("that point is not there any more")
@@ -101,11 +119,10 @@ def _knots(thing: PageObject, which: list[Which]) -> tuple[points.Knots, ...]:
 
 @act("delete-points", Points)
 def delete_points(at: Acting, given: Points) -> list[Operation]:
-    thing = at.thing(given.object)
-    left = points.path_of(points.without(_knots(thing, given.points), set(given.points)))
+    left = points.path_of(points.without(_knots(_edited(at, given), given.points), set(given.points)))
     if not left:
-        raise ActError("an outline needs at least two points")
-    return reshaped(thing, left)
+        raise ActError(f"{'an outline' if given.of == 'outline' else 'a contour'} needs at least two points")
+    return _changed(at, given, left)
 
 
 class MovePoints(Points):
@@ -118,8 +135,8 @@ def move_points(at: Acting, given: MovePoints) -> list[Operation]:
     thing = at.thing(given.object)
     x0, y0 = to_own(thing, (0.0, 0.0))
     x1, y1 = to_own(thing, given.by)
-    knots = points.moved(_knots(thing, given.points), set(given.points), x1 - x0, y1 - y0)
-    return reshaped(thing, points.path_of(knots))
+    knots = points.moved(_knots(_edited(at, given), given.points), set(given.points), x1 - x0, y1 - y0)
+    return _changed(at, given, points.path_of(knots))
 
 
 class PointKind(Points):
@@ -128,13 +145,11 @@ class PointKind(Points):
 
 @act("point-kind", PointKind)
 def point_kind(at: Acting, given: PointKind) -> list[Operation]:
-    thing = at.thing(given.object)
-    knots = points.with_kind(_knots(thing, given.points), set(given.points), given.kind)
-    return reshaped(thing, points.path_of(knots))
+    knots = points.with_kind(_knots(_edited(at, given), given.points), set(given.points), given.kind)
+    return _changed(at, given, points.path_of(knots))
 
 
-class MoveHandle(Given):
-    object: str
+class MoveHandle(Pointed):
     point: Which
     side: Literal["before", "after"]
     to: Spot
@@ -146,9 +161,9 @@ def move_handle(at: Acting, given: MoveHandle) -> list[Operation]:
     """A handle put where a point of the page is."""
     thing = at.thing(given.object)
     knots = points.with_handle(
-        _knots(thing, [given.point]), given.point, given.side, to_own(thing, given.to), given.free
+        _knots(_edited(at, given), [given.point]), given.point, given.side, to_own(thing, given.to), given.free
     )
-    return reshaped(thing, points.path_of(knots))
+    return _changed(at, given, points.path_of(knots))
 
 
 class DrawnKnot(Given):

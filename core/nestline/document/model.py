@@ -387,20 +387,49 @@ class Picture(Part):
     fit: Literal["fill", "whole"] = "fill"
 
 
-def _contour_from(value: Any) -> Any:
-    if value in ("busy", "mask", "path"):
-        raise ValueError(f"a contour from “{value}” is not built yet; write “alpha” or “plain”")
-    return value
+Mark = Annotated[tuple[tuple[Share, Share], ...], Field(min_length=1, max_length=2000)]
+
+
+class Subject(Part):
+    """What the designer marked as the picture's subject: a rectangle around it (x, y, width, height), strokes on it that
+    are to be kept, and strokes beside it. All in fractions of the picture."""
+
+    box: tuple[Share, Share, Share, Share] | None = None
+    keep: Annotated[tuple[Mark, ...], Field(max_length=200)] = ()
+    drop: Annotated[tuple[Mark, ...], Field(max_length=200)] = ()
+
+    @model_validator(mode="after")
+    def _some_size(self) -> Subject:
+        if self.box is not None and (self.box[2] <= 0 or self.box[3] <= 0):
+            raise ValueError("the rectangle around the subject needs some width and height")
+        return self
 
 
 class Contour(Part):
-    """How the contour of the object's picture is found."""
+    """How the contour of the object's picture is found: from its `alpha`, on a `plain` or a `busy` background (with the
+    `subject` that was marked), from a `mask` picture (light is the subject), or as a `path` (`d`: SVG path data in
+    fractions of the picture, its width and height being 1).
 
-    source: Annotated[Literal["alpha", "plain"] | None, BeforeValidator(_contour_from)] = Field(None, alias="from")
+    `smoothness` lets smooth curves of few points take the place of the exact edge; `points` is the most that a ring may
+    have.
+    """
+
+    source: Annotated[Literal["alpha", "plain", "busy", "mask", "path"] | None, Field(alias="from")] = None
     threshold: Share = 0.5
-    smoothness: later(0)  # type: ignore[valid-type]
+    smoothness: Share = 0
     holes: bool = False
-    points: later(None)  # type: ignore[valid-type]
+    points: Annotated[int, Field(ge=3, le=5000)] | None = None
+    mask: Annotated[str, StringConstraints(min_length=1, max_length=500)] | None = None
+    d: Annotated[str, StringConstraints(min_length=1, max_length=500_000)] | None = None
+    subject: Subject | None = None
+
+    @model_validator(mode="after")
+    def _what_it_needs(self) -> Contour:
+        if self.source == "mask" and self.mask is None:
+            raise ValueError("a contour from a mask needs `mask`, the file of the mask picture")
+        if self.source == "path" and self.d is None:
+            raise ValueError("a contour from a path needs `d`, its path data")
+        return self
 
 
 class Wrap(Part):

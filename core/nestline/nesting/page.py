@@ -80,7 +80,7 @@ class Nester:
             if index in wanted:
                 out.extend(placed)
             out.put(document, index, things)
-        out.wait(document, solver.hang.values(), solver.pages)
+        out.wait(document, [t for t in solver.hang.values() if t.id not in solver.hung], solver.pages)
         out.nowhere = _nowhere(document, out, version)
         return out
 
@@ -374,11 +374,11 @@ class Nests(list[PlacedNest]):
             else:
                 self.page_of[thing.id] = index
 
-    def wait(self, document: Document, hanging: Iterable[PageObject], pages: Iterable[int]) -> None:
-        """Hide what hangs from copy that is not set anywhere."""
+    def wait(self, document: Document, waiting: Iterable[PageObject], pages: Iterable[int]) -> None:
+        """Hide what belongs to copy that is not set anywhere."""
         solved = set(pages)
-        for thing in hanging:
-            if thing.id not in self.moved and not thing.hidden and document.page_of[thing.id] in solved:
+        for thing in waiting:
+            if not thing.hidden and document.page_of[thing.id] in solved:
                 self.moved[thing.id] = thing.model_copy(update={"hidden": True})
 
 

@@ -42,6 +42,8 @@ class Shapes:
     shapes: tuple[Shape, ...]
     left_out: int
     """Texts and pictures, which are no outlines."""
+    size: tuple[float, float] | None = None
+    """Width and height of the sheet it is drawn on, in points, where it says so."""
 
 
 def read_svg(content: bytes) -> Shapes:
@@ -79,7 +81,15 @@ def read_svg(content: bytes) -> Shapes:
             raise SvgError(f"it has more than {MOST_SHAPES} shapes")
     if not shapes:
         raise SvgError("it has no shapes" + (", only text or pictures" if left_out else ""))
-    return Shapes(tuple(shapes), left_out)
+    return Shapes(tuple(shapes), left_out, _sheet(svg))
+
+
+def _sheet(svg: svgelements.SVG) -> tuple[float, float] | None:
+    try:
+        width, height = float(svg.width) * PT, float(svg.height) * PT
+    except (TypeError, ValueError):
+        return None
+    return (width, height) if width > 0 and height > 0 else None
 
 
 def _check_size(root: ElementTree) -> None:

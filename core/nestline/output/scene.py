@@ -27,6 +27,7 @@ from nestline.nesting.wrapping import wrap_region
 from nestline.outlines import kinds, placing
 from nestline.outlines.path import to_svg
 from nestline.outlines.polygons import Region
+from nestline.pictures.busy import SURE
 from nestline.pictures.placed import placement, resolution
 from nestline.studio import Studio
 
@@ -172,6 +173,7 @@ def object_json(studio: Studio, document: Document, page: int, thing: PageObject
         "copyName": thing.frame.copy_name if thing.frame else None,
         "ties": [{"edge": t.edge, "to": t.to, "its": t.its_edge} for t in thing.ties],
         "wrap": _wrap_path(studio, thing),
+        "contour": _contour(studio, thing),
         "follows": _follows(document, thing),
         "anchor": _anchor(document, page, thing),
     }
@@ -214,6 +216,20 @@ def _text_departs(document: Document, placed: PlacedNest) -> list[str]:
 
 def stroke_json(document: Document, stroke: Stroke) -> Json:
     return {**_line_json(document, stroke), "position": stroke.position, "opacity": stroke.opacity}
+
+
+def _contour(studio: Studio, thing: PageObject) -> Json | None:
+    """The contour of an object's picture where copy runs by it: its path in the object's own box, how many points it has,
+    how sure it is, or why there is none."""
+    if thing.picture is None or (thing.wrap.by != "contour" and thing.contour is None):
+        return None
+    try:
+        found = studio.contours.found(thing)
+    except NestLineError as error:
+        return {"path": None, "points": 0, "confidence": None, "unsure": False, "fault": str(error)}
+    unsure = found.confidence is not None and found.confidence < SURE
+    path = to_svg(found.path, 2)
+    return {"path": path, "points": found.points, "confidence": found.confidence, "unsure": unsure, "fault": None}
 
 
 def _wrap_path(studio: Studio, thing: PageObject) -> str | None:

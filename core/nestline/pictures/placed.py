@@ -2,17 +2,23 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Generator
+from dataclasses import dataclass
+from typing import Protocol
 
+import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
 from nestline.document import lengths
 from nestline.document.model import Contour, PageObject, Picture
 from nestline.outlines import placing
-from nestline.outlines.polygons import Region, inset, outset, region_of
-from nestline.pictures.contour import contour_of_picture
+from nestline.outlines.path import Path, transformed
+from nestline.outlines.polygons import Region, area_of, inset, outset, region_of
+from nestline.pictures.contour import TOLERANCE_PX, Traced, curves_of
+from nestline.pictures.contour import traced as tracing_of
 from nestline.pictures.files import PictureFile
 
 PictureSource = Callable[[str], PictureFile]
@@ -37,12 +43,33 @@ def resolution(picture: Picture, size: tuple[int, int], width: float, height: fl
     return size[0] * 72 / max(placement(picture, size, width, height)[2], 1e-9)
 
 
+class Kept(Protocol):
+    """Where traced contours are kept with their pictures, so that none is traced twice."""
+
+    def get(self, file: str, key: str) -> bytes | None:
+        """What was kept for a picture under a key."""
+
+    def put(self, file: str, key: str, content: bytes) -> None:
+        """Keep a contour with its picture."""
+
+
+@dataclass(frozen=True)
+class Found:
+    """The contour of a placed picture in its object's own box, before it is cleared and clipped: its path, how many
+    points that has, and how sure it is (None where there is no doubt)."""
+
+    path: Path
+    points: int
+    confidence: float | None
+
+
 class Contours:
     """Contours of placed pictures, remembered by file and settings. Keep one per process and source of pictures."""
 
-    def __init__(self, source: PictureSource) -> None:
-        self._source = source
-        self._areas: OrderedDict[tuple[object, ...], BaseGeometry] = OrderedDict()
+    def __init__(self, source: PictureSource, kept: Kept | None = None) -> None:
+        self._source, self._kept = source, kept
+        self._traced: OrderedDict[tuple[object, ...], Traced] = OrderedDict()
+        self._curves: OrderedDict[tuple[object, ...], tuple[Path, BaseGeometry]] = OrderedDict()
         self._regions: OrderedDict[tuple[object, ...], Region] = OrderedDict()
 
     def __call__(self, thing: PageObject) -> Region:
@@ -50,15 +77,15 @@ class Contours:
         assert thing.picture is not None
         _, _, width, height = thing.box
         clearance = lengths.points(thing.wrap.clearance)
-        settings = thing.contour or Contour.model_validate({})
+        settings = thing.contour or Contour()
         key = (
-            thing.picture.model_dump_json(), settings.source, settings.threshold, settings.holes, width, height, clearance,
+            thing.picture.model_dump_json(), settings.model_dump_json(), width, height, clearance,
             thing.outline.model_dump_json(), thing.wrap.inside,
         )  # fmt: skip
         found = self._regions.get(key)
         if found is None:
             file = self._source(thing.picture.file)
-            area = self._area(thing.picture.file, file, settings)
+            _, area = self._shape(thing.picture.file, file, settings)
             x, y, w, h = placement(thing.picture, (file.width, file.height), width, height)
             placed = shapely.transform(area, lambda p: p * [w / file.width, h / file.height] + [x, y])
             visible = shapely.make_valid(placed).intersection(placing.area(thing))
@@ -68,13 +95,74 @@ class Contours:
             _remember(self._regions, key, found, 400)
         return found
 
-    def _area(self, name: str, file: PictureFile, settings: Contour) -> BaseGeometry:
-        key = (name, settings.source, settings.threshold, settings.holes)
-        found = self._areas.get(key)
-        if found is None:
-            found = contour_of_picture(file, settings.threshold, settings.holes, settings.source)
-            _remember(self._areas, key, found, 200)
+    def found(self, thing: PageObject) -> Found:
+        """The contour as it was found or drawn. Raises NestLineError."""
+        assert thing.picture is not None
+        settings = thing.contour or Contour()
+        file = self._source(thing.picture.file)
+        path, _ = self._shape(thing.picture.file, file, settings)
+        x, y, w, h = placement(thing.picture, (file.width, file.height), thing.box[2], thing.box[3])
+        placed = transformed(path, (w / file.width, 0, 0, h / file.height, x, y))
+        traced = self._traced.get(self._key(thing.picture.file, settings))
+        return Found(placed, sum(len(c) for c in path), traced.confidence if traced else None)
+
+    def trace(self, name: str, settings: Contour) -> Generator[float, None, None]:
+        """Trace a picture so that it is known; yields how far it has come. Raises NestLineError."""
+        key = self._key(name, settings)
+        if self._known(name, key) is not None:
+            return
+        file = self._source(name)
+        mask = self._source(settings.mask) if settings.source == "mask" and settings.mask else None
+        traced = yield from tracing_of(file, settings, mask)
+        self._keep(name, key, traced)
+
+    @staticmethod
+    def _key(name: str, settings: Contour) -> tuple[object, ...]:
+        """Everything that tracing depends on: what smooths it is not traced again."""
+        subject = settings.subject.model_dump_json() if settings.subject and settings.source == "busy" else None
+        return (name, settings.source, settings.threshold, settings.holes, settings.mask, settings.d, subject)
+
+    def _known(self, name: str, key: tuple[object, ...]) -> Traced | None:
+        found = self._traced.get(key)
+        if found is None and self._kept is not None and key[1] != "path":
+            content = self._kept.get(name, _digest(key))
+            if content is not None:
+                confidence = np.frombuffer(content[:8])[0]
+                found = Traced(shapely.from_wkb(content[8:]), None if np.isnan(confidence) else float(confidence))
+                _remember(self._traced, key, found, 200)
         return found
+
+    def _keep(self, name: str, key: tuple[object, ...], traced: Traced) -> None:
+        _remember(self._traced, key, traced, 200)
+        if self._kept is not None and key[1] != "path":
+            sure = np.array([np.nan if traced.confidence is None else traced.confidence])
+            self._kept.put(name, _digest(key), sure.tobytes() + shapely.to_wkb(traced.area))
+
+    def _shape(self, name: str, file: PictureFile, settings: Contour) -> tuple[Path, BaseGeometry]:
+        """The contour in pixels: as a path, and the area in it."""
+        key = self._key(name, settings)
+        whole = (*key, settings.smoothness, settings.points)
+        found = self._curves.get(whole)
+        if found is None:
+            traced = self._known(name, key)
+            if traced is None:
+                for _ in self.trace(name, settings):
+                    pass
+                traced = self._traced[key]
+            path = curves_of(traced, settings, file)
+            exact = settings.source == "path" or (settings.smoothness <= 0 and settings.points is None)
+            area = shapely.simplify(traced.area, TOLERANCE_PX) if exact else area_of(path, TOLERANCE_PX / 4)
+            found = (path, area)
+            _remember(self._curves, whole, found, 200)
+        return found
+
+
+def _digest(key: tuple[object, ...]) -> str:
+    return hashlib.blake2b(repr((TRACER, *key[1:])).encode(), digest_size=12).hexdigest()
+
+
+TRACER = 1
+"""Raised when tracing changes, so that contours kept before are traced again."""
 
 
 def _remember(kept: OrderedDict, key: tuple[object, ...], value: object, most: int) -> None:

@@ -7,6 +7,7 @@ pixel near it goes to the side whose local mean it is nearer to, the 50 % level 
 
 from __future__ import annotations
 
+from collections.abc import Generator
 from typing import Any
 
 import cv2
@@ -32,31 +33,33 @@ BAND = 5
 """How far about the rough edge it is refined, in pixels of the full picture at the model's scale."""
 
 
-def plain_mask(picture: PictureFile, threshold: float = 0.5) -> Mask:
-    """The pixels of the subject. A lower threshold takes fainter differences in. Raises NestLineError when the border is
-    not plain, or nothing differs from it."""
+def plain_mask(picture: PictureFile, threshold: float = 0.5) -> Generator[float, None, Mask]:
+    """The pixels of the subject; yields how far it has come. A lower threshold takes fainter differences in. Raises
+    NestLineError when the border is not plain, or nothing differs from it."""
     image: NDArray[Any] = np.asarray(picture.decoded().convert("RGB"))
+    yield 0.3
     height, width = image.shape[:2]
     scale = min(1.0, MODEL_PX / max(height, width))
     size = (max(8, round(width * scale)), max(8, round(height * scale)))
     small: NDArray[Any] = cv2.resize(image, size, interpolation=cv2.INTER_AREA) if scale < 1 else image
-    lab = _lab(small)
-    background, spread = _background(lab)
+    lab = lab_of(small)
+    background, spread = background_of(lab)
     if spread > 12:
         raise NestLineError(
-            "the picture's background is not plain enough to find its subject; wrap by “box” or “outline”, or place a "
-            "picture with transparency"
+            "the picture's background is not plain enough to find its subject; find it on a busy one, mark it, or wrap "
+            "by “box” or “outline”"
         )
     rough = _differs(lab - background, spread, threshold)
-    rough = _cleaned(rough)
+    rough = cleaned(rough)
+    yield 0.5
     if not rough.any():
         raise NestLineError("nothing in the picture differs from its background; lower the contour's threshold")
     if rough.mean() > 0.98:
         raise NestLineError("all of the picture differs from its border; raise the contour's threshold")
-    return _refined(image, rough, scale)
+    return refined(image, rough, scale)
 
 
-def _lab(image: NDArray[Any]) -> Pixels:
+def lab_of(image: NDArray[Any]) -> Pixels:
     return np.asarray(cv2.cvtColor(image.astype(np.float32) / 255, cv2.COLOR_RGB2LAB), dtype=np.float32)
 
 
@@ -66,7 +69,7 @@ def _terms(height: int, width: int) -> Pixels:
     return np.stack([np.ones_like(x), x, y, x * y, x * x, y * y], axis=-1)
 
 
-def _background(lab: Pixels) -> tuple[Pixels, float]:
+def background_of(lab: Pixels) -> tuple[Pixels, float]:
     """The background's colour everywhere, and how far its border strays from that (a robust standard deviation)."""
     height, width = lab.shape[:2]
     strip = max(2, round(BORDER * min(height, width)))
@@ -99,7 +102,7 @@ def _differs(difference: Pixels, spread: float, threshold: float) -> Mask:
     return np.asarray(colour | (lighter > max(LIGHTER * by, floor)) | (-lighter > max(SHADE * by, floor)), dtype=bool)
 
 
-def _cleaned(mask: Mask) -> Mask:
+def cleaned(mask: Mask) -> Mask:
     """Specks taken out, cracks closed, parts that matter kept."""
     pixels: NDArray[Any] = mask.astype(np.uint8)
     disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (3, 3))
@@ -110,7 +113,7 @@ def _cleaned(mask: Mask) -> Mask:
     return np.asarray(keep[labels], dtype=bool)
 
 
-def _refined(image: NDArray[Any], rough: Mask, scale: float) -> Mask:
+def refined(image: NDArray[Any], rough: Mask, scale: float) -> Mask:
     """The rough mask at the picture's own size, its edge where the colour is half-way between inside and outside."""
     height, width = image.shape[:2]
     full: NDArray[Any] = cv2.resize(rough.astype(np.uint8), (width, height), interpolation=cv2.INTER_LINEAR)

@@ -644,9 +644,15 @@ export function showPage(index: number) {
   const page = scene?.pages[Math.min(index, scene.pages.length - 1)];
   if (!scene || !page) return;
   const [w, h] = benchSize();
-  const { width, height, bleed } = page;
+  // Pages that face each other are shown together.
+  const places = pagePlaces(scene);
+  const top = places[scene.pages.indexOf(page)][1];
+  const row = scene.pages.map((one, i) => ({ one, left: places[i][0] })).filter((_, i) => places[i][1] === top);
+  const left = Math.min(...row.map((r) => r.left));
+  const width = Math.max(...row.map((r) => r.left + r.one.width)) - left;
+  const height = Math.max(...row.map((r) => r.one.height));
+  const { bleed } = page;
   const scale = Math.min((w - 84) / (width + 2 * bleed), (h - 80) / (height + 2 * bleed)) / PX;
-  const [left, top] = pagePlaces(scene)[scene.pages.indexOf(page)];
   useStore.setState({ view: { scale, x: (w + 14 - width * scale * PX) / 2 - left * scale * PX, y: (h + 14 - height * scale * PX) / 2 - top * scale * PX } });
 }
 

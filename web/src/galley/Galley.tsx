@@ -3,6 +3,7 @@ import type { EditorView } from "@tiptap/pm/view";
 import { type Editor, EditorContent, useEditor } from "@tiptap/react";
 import { ArrowRightToLine, Bold, Italic, Underline } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
+import { bringIntoView } from "../bench/Bench";
 import { lineStep } from "../bench/caret";
 import { COLUMNS, END, START } from "../drawing/scene";
 import { fresh, labelOf, type Paragraph, type Thing, thingsOf } from "../state/document";
@@ -226,7 +227,10 @@ function sayCaret(editor: Editor) {
   const chain = nests[selected]?.chain?.frames ?? [];
   const holds = (id: string) => nests[id] && nests[id].held[0] <= head && (head < nests[id].held[1] || (head === nests[id].held[1] && nests[id].held[1] > nests[id].held[0] && !nests[id].chain?.after));
   const frame = !chain.length || holds(selected) ? selected : (chain.find(holds) ?? [...chain].reverse().find((id) => nests[id]?.wordsHeld) ?? selected);
-  if (frame !== selected) useStore.setState({ selected: frame });
+  if (frame !== selected) {
+    useStore.setState({ selected: frame });
+    bringIntoView(frame);
+  }
   useStore.setState({ caret: { frame, anchor, head } });
 }
 

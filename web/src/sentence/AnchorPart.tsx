@@ -33,7 +33,8 @@ export function AnchorPart({ thing }: { thing: Thing }) {
   const put = (field: string) => (value: unknown): Operation[] => [{ do: "put", at: ["objects", thing.id, "anchor", field], value }];
   const into = (frame: Thing, where: Place, at?: number) => act("anchor", { object: thing.id, frame: frame.id, place: where, ...(at === undefined ? {} : { at }), version: scene.nests[frame.id].version });
   const release = act("release", { object: thing.id, version: host ? scene.nests[host.id]?.version : undefined });
-  const nearest = host ?? frames.toSorted((a, b) => apart(scene.objects[a.id].box, scene.objects[thing.id].box) - apart(scene.objects[b.id].box, scene.objects[thing.id].box))[0];
+  const leads = (frame: Thing) => (scene.nests[frame.id].numbers.length ? 1 : 0); // a jump line is no place for pictures
+  const nearest = host ?? frames.toSorted((a, b) => leads(a) - leads(b) || apart(scene.objects[a.id].box, scene.objects[thing.id].box) - apart(scene.objects[b.id].box, scene.objects[thing.id].box))[0];
   const choose = (value: Place) => {
     if (value === "page") return anchor && void edit(release, "Let go");
     const mark = scene.anchors[thing.id] || anchor?.place === "in-line";
