@@ -144,6 +144,28 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/documents/{document_id}/trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Trace Contour
+         * @description Trace the contour of an object's picture, so that it is known when the document asks for it.
+         *
+         *     Answers with a line of JSON at each step (TraceStep); who stops reading stops the work.
+         */
+        post: operations["documents_api_trace_contour"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/documents/{document_id}/preview": {
         parameters: {
             query?: never;
@@ -578,6 +600,22 @@ export interface components {
             /** After */
             after: string | null;
         };
+        /**
+         * ContourScene
+         * @description A picture's contour: path data in the object's own box, its points, how sure it is; or why there is none.
+         */
+        ContourScene: {
+            /** Path */
+            path: string | null;
+            /** Points */
+            points: number;
+            /** Confidence */
+            confidence: number | null;
+            /** Unsure */
+            unsure: boolean;
+            /** Fault */
+            fault: string | null;
+        };
         /** FillScene */
         FillScene: {
             /** Color */
@@ -845,6 +883,7 @@ export interface components {
             ties: components["schemas"]["TieScene"][];
             /** Wrap */
             wrap: string | null;
+            contour: components["schemas"]["ContourScene"] | null;
             follows: components["schemas"]["FollowsScene"] | null;
             anchor: components["schemas"]["AnchorScene"] | null;
         };
@@ -1200,6 +1239,89 @@ export interface components {
             remove?: number | null;
             /** Insert */
             insert?: unknown[] | null;
+        };
+        /**
+         * TraceStep
+         * @description How far a contour is traced; when it is `done`, what was wrong if anything.
+         */
+        TraceStep: {
+            /** Share */
+            share: number;
+            /** Done */
+            done: boolean;
+            /** Fault */
+            fault: string | null;
+        };
+        /**
+         * Contour
+         * @description How the contour of the object's picture is found: from its `alpha`, on a `plain` or a `busy` background (with the
+         *     `subject` that was marked), from a `mask` picture (light is the subject), or as a `path` (`d`: SVG path data in
+         *     fractions of the picture, its width and height being 1).
+         *
+         *     `smoothness` lets smooth curves of few points take the place of the exact edge; `points` is the most that a ring may
+         *     have.
+         */
+        Contour: {
+            /** From */
+            from?: ("alpha" | "plain" | "busy" | "mask" | "path") | null;
+            /**
+             * Threshold
+             * @default 0.5
+             */
+            threshold: number;
+            /**
+             * Smoothness
+             * @default 0
+             */
+            smoothness: number;
+            /**
+             * Holes
+             * @default false
+             */
+            holes: boolean;
+            /** Points */
+            points?: number | null;
+            /** Mask */
+            mask?: string | null;
+            /** D */
+            d?: string | null;
+            subject?: components["schemas"]["Subject"] | null;
+        };
+        /**
+         * Subject
+         * @description What the designer marked as the picture's subject: a rectangle around it (x, y, width, height), strokes on it that
+         *     are to be kept, and strokes beside it. All in fractions of the picture.
+         */
+        Subject: {
+            /** Box */
+            box?: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Keep
+             * @default []
+             */
+            keep: [
+                number,
+                number
+            ][][];
+            /**
+             * Drop
+             * @default []
+             */
+            drop: [
+                number,
+                number
+            ][][];
+        };
+        /** TraceIn */
+        TraceIn: {
+            /** Object */
+            object: string;
+            contour: components["schemas"]["Contour"];
         };
         /** PreviewIn */
         PreviewIn: {
@@ -1766,6 +1888,50 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_api_trace_contour: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TraceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceStep"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

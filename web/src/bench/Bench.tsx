@@ -10,6 +10,7 @@ import { apply, inverse, type Matrix, pagePlaces, PX, type Point } from "./geome
 import { dragging, drawing, linking, pageAt, type Gesture, type Keys, makingLine, movingInLine, movingPicture, movingPivot, tying, sizing, type Spot, spotAt, turning } from "./hand";
 import { addPoint, bendLast, closes, deletePoints, drawnAt, finishDraft, isChosen, movingHandle, movingPoints, pointSpotAt, putKnot, sayIfItBecomesAPath, takeBack } from "./pointing";
 import { knotsOf } from "./knots";
+import { marking, marksNow } from "./marking";
 import { draggingGuide, guideAt } from "./rulers";
 import { extentOf } from "./snapping";
 import { pageMatrix, paint, readColors } from "./paint";
@@ -49,7 +50,7 @@ export function Bench() {
     const ratio = window.devicePixelRatio || 1;
     const { selected, others, caught, caret, stretches, points, draft, tool, slots, clean, view } = useStore.getState();
     missing.count = 0;
-    const aids = { selected, others, caught, caret, stretches, blink: blink.current, unit: useStore.getState().document?.unit ?? "mm", points: tool.kind === "points" ? points : null, draft, pen: pen.current, hovered: hovered.current, slots, clean };
+    const aids = { selected, others, caught, caret, stretches, blink: blink.current, unit: useStore.getState().document?.unit ?? "mm", points: tool.kind === "points" ? points : null, draft, pen: pen.current, hovered: hovered.current, marks: tool.kind === "subject" ? marksNow() : null, slots, clean };
     paint(element.getContext("2d")!, [element.clientWidth, element.clientHeight], ratio, scene, view, aids, readColors());
     element.dataset.drawn = missing.count ? "waiting" : "whole";
     paintTimes.push(performance.now() - began);
@@ -196,6 +197,12 @@ export function Bench() {
       bending.current = here;
       return;
     }
+    if (tool.kind === "subject") {
+      const object = scene.objects[useStore.getState().selected ?? ""];
+      if (object?.picture) gesture.current = { gesture: marking(object, pageMatrix(view, tops[object.page]), tool.what, here, redraw), from: here };
+      else useStore.setState({ tool: { kind: "hand" } });
+      return;
+    }
     if (tool.kind === "tie") {
       const object = scene.objects[useStore.getState().selected ?? ""];
       const tie = object && tying(scene, object, pageMatrix(view, tops[object.page]), here);
@@ -318,7 +325,7 @@ export function Bench() {
       const spot = object && pointSpotAt(object, pageMatrix(view, pagePlaces(scene)[object.page]), here);
       return setCursor(!spot || spot.kind === "beside" ? "default" : spot.kind === "edge" ? "copy" : "move");
     }
-    if (tool.kind === "outline" || tool.kind === "line" || tool.kind === "tie") return setCursor("crosshair");
+    if (tool.kind === "outline" || tool.kind === "line" || tool.kind === "tie" || tool.kind === "subject") return setCursor("crosshair");
     if (tool.kind === "copy") {
       const over = spotAt(scene, here);
       return setCursor(over.kind === "object" && over.id === useStore.getState().selected ? "text" : "default");
@@ -457,6 +464,11 @@ export function Bench() {
       {tool.kind === "tie" && (
         <p className="card pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm whitespace-nowrap">
           Drag an edge of it onto an edge of another object. <span className="text-soft">Esc: leave it</span>
+        </p>
+      )}
+      {tool.kind === "subject" && (
+        <p className="card pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm whitespace-nowrap">
+          {tool.what === "box" ? "Drag a rectangle round the subject." : tool.what === "keep" ? "Draw over what belongs to the subject." : "Draw over what does not belong to it."} <span className="text-soft">Esc: done</span>
         </p>
       )}
       {tool.kind === "draw" && (

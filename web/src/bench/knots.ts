@@ -1,5 +1,6 @@
 /** An object's points as the bench draws them, read off its path data (absolute M, L, C, Z). */
 import type { ObjectScene } from "../api/client";
+import { useStore } from "../state/store";
 import type { Point } from "./geometry";
 
 export interface Knot {
@@ -8,11 +9,22 @@ export interface Knot {
   after: Point | null;
 }
 
-const known = new WeakMap<ObjectScene, Knot[][]>();
+const known = { outline: new WeakMap<ObjectScene, Knot[][]>(), contour: new WeakMap<ObjectScene, Knot[][]>() };
 
-export function knotsOf(object: ObjectScene): Knot[][] {
-  let found = known.get(object);
-  if (!found) known.set(object, (found = read(object.path)));
+/** Whose points are edited: an object's outline, or its picture's contour. */
+export function editedOf(): "outline" | "contour" {
+  const { tool } = useStore.getState();
+  return tool.kind === "points" ? (tool.of ?? "outline") : "outline";
+}
+
+/** The path whose points are edited. */
+export function editedPath(object: ObjectScene): string {
+  return editedOf() === "contour" ? (object.contour?.path ?? "") : object.path;
+}
+
+export function knotsOf(object: ObjectScene, of = editedOf()): Knot[][] {
+  let found = known[of].get(object);
+  if (!found) known[of].set(object, (found = read(of === "contour" ? (object.contour?.path ?? "") : object.path)));
   return found;
 }
 

@@ -41,6 +41,8 @@ export interface Aids {
   /** Where the drawing pen is, in points of the draft's page. */
   pen: Point | null;
   hovered: string | null;
+  /** Marks of a picture's subject, while they are made: fractions of the picture. */
+  marks: { box?: [number, number, number, number] | null; keep: Point[][]; drop: Point[][] } | null;
   slots: boolean;
   clean: boolean;
 }
@@ -111,6 +113,10 @@ export function paint(ctx: CanvasRenderingContext2D, size: Point, ratio: number,
     ctx.strokeStyle = colors.slot;
     ctx.lineWidth = (id === aids.selected || aids.others.includes(id) ? 1.6 : 1) / m[0];
     ctx.stroke(pathOf(object));
+    if (id === aids.selected && object.contour?.path && (aids.points || aids.marks)) {
+      ctx.lineWidth = 1.6 / m[0];
+      ctx.stroke(new Path2D(object.contour.path));
+    }
     const wrap = wrapOf(object);
     if (wrap && id === aids.selected) {
       ctx.lineWidth = 1.2 / m[0];
@@ -283,6 +289,11 @@ function paintSelected(ctx: CanvasRenderingContext2D, scene: Scene, aids: Aids, 
     if (aids.caret) return;
   }
   if (object.locked || aids.draft) return;
+  if (aids.marks && object.picture) {
+    ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
+    paintMarks(ctx, object, aids.marks, m);
+    return;
+  }
   if (aids.points) {
     ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
     paintPoints(ctx, scene, aids, m, colors);
@@ -346,6 +357,33 @@ function paintSelected(ctx: CanvasRenderingContext2D, scene: Scene, aids: Aids, 
   ctx.arc(x, y, 2.2, 0, 2 * Math.PI);
   ctx.fillStyle = colors.slot;
   ctx.fill();
+}
+
+/** What is marked as a picture's subject: a rectangle round it, strokes on it and beside it. */
+function paintMarks(ctx: CanvasRenderingContext2D, object: ObjectScene, marks: NonNullable<Aids["marks"]>, m: Matrix) {
+  const [x, y, w, h] = object.picture!.place;
+  const at = ([fx, fy]: Point) => apply(m, apply(object.matrix, [x + fx * w, y + fy * h]));
+  ctx.lineCap = ctx.lineJoin = "round";
+  for (const [strokes, color] of [[marks.keep, "rgb(30 138 143 / 0.75)"], [marks.drop, "rgb(138 101 16 / 0.75)"]] as const)
+    for (const stroke of strokes) {
+      ctx.strokeStyle = color;
+      ctx.lineWidth = 7;
+      ctx.beginPath();
+      stroke.forEach((p, i) => (i ? ctx.lineTo(...at(p)) : ctx.moveTo(...at(p))));
+      ctx.stroke();
+    }
+  ctx.lineCap = "butt";
+  if (marks.box) {
+    const [bx, by, bw, bh] = marks.box;
+    ctx.strokeStyle = "#1e8a8f";
+    ctx.lineWidth = 2;
+    ctx.setLineDash([6, 4]);
+    ctx.beginPath();
+    ([[bx, by], [bx + bw, by], [bx + bw, by + bh], [bx, by + bh]] as Point[]).forEach((p, i) => (i ? ctx.lineTo(...at(p)) : ctx.moveTo(...at(p))));
+    ctx.closePath();
+    ctx.stroke();
+    ctx.setLineDash([]);
+  }
 }
 
 /** The chain that a frame is in: the order of its frames, and where the copy goes on from one to the next. */

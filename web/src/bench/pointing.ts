@@ -4,7 +4,7 @@ import { thingsOf } from "../state/document";
 import { edit, say, type DraftKnot, type Scene, useStore } from "../state/store";
 import { apply, inverse, type Matrix, type Point } from "./geometry";
 import { catches, freshIds, gesture, type Gesture, REACH } from "./hand";
-import { type Knot, knotsOf } from "./knots";
+import { editedOf, editedPath, type Knot, knotsOf } from "./knots";
 import { caughtPoint, linesOf } from "./snapping";
 
 export type Which = [number, number];
@@ -38,7 +38,7 @@ export function pointSpotAt(object: ObjectScene, page: Matrix, at: Point): Point
   if (best) return { kind: "knot", which: (best as { which: Which }).which };
   const own = apply(inverse(object.matrix), apply(inverse(page), at));
   probe.lineWidth = 14 / page[0];
-  return probe.isPointInStroke(new Path2D(object.path), own[0], own[1]) ? { kind: "edge" } : { kind: "beside" };
+  return probe.isPointInStroke(new Path2D(editedPath(object)), own[0], own[1]) ? { kind: "edge" } : { kind: "beside" };
 }
 
 /** Shift holds a way level or upright. */
@@ -59,7 +59,7 @@ export function movingPoints(scene: Scene, object: ObjectScene, page: Matrix, gr
     if (keys.shift) by = straight(by);
     const found = catches(keys) ? caughtPoint([start[0] + by[0], start[1] + by[1]], lines, REACH / page[0]) : null;
     if (found && !keys.shift) by = [found.at[0] - start[0], found.at[1] - start[1]];
-    return { operations: act("move-points", { object: object.id, points, by }), readout: "", caught: keys.shift ? [] : found?.caught };
+    return { operations: act("move-points", { of: editedOf(), object: object.id, points, by }), readout: "", caught: keys.shift ? [] : found?.caught };
   }, () => sayIfItBecomesAPath(object, kind));
 }
 
@@ -73,18 +73,18 @@ export function movingHandle(object: ObjectScene, page: Matrix, spot: PointSpot 
       const [dx, dy] = straight([to[0] - middle[0], to[1] - middle[1]]);
       to = [middle[0] + dx, middle[1] + dy];
     }
-    return { operations: act("move-handle", { object: object.id, point: spot.which, side: spot.side, to, free: keys.alt }), readout: "" };
+    return { operations: act("move-handle", { of: editedOf(), object: object.id, point: spot.which, side: spot.side, to, free: keys.alt }), readout: "" };
   });
 }
 
 /** A ready outline becomes a path with the first edit of its points, and that is said once. */
 export function sayIfItBecomesAPath(object: ObjectScene, kind: string | undefined) {
-  if (kind !== "path") say(`“${object.name || "The outline"}” is drawn by its points from now on; its ready figures are gone. Undo brings them back.`);
+  if (kind !== "path" && editedOf() === "outline") say(`“${object.name || "The outline"}” is drawn by its points from now on; its ready figures are gone. Undo brings them back.`);
 }
 
 export async function addPoint(object: ObjectScene, page: Matrix, at: Point) {
   const place = apply(inverse(page), at);
-  if (!(await edit(act("add-point", { object: object.id, at: place }), "Add point"))) return;
+  if (!(await edit(act("add-point", { of: editedOf(), object: object.id, at: place }), "Add point"))) return;
   const made = useStore.getState().scene?.objects[object.id];
   if (!made) return;
   let best: { d: number; which: Which } | null = null;
@@ -99,12 +99,12 @@ export async function addPoint(object: ObjectScene, page: Matrix, at: Point) {
 
 export function deletePoints(id: string) {
   const { points } = useStore.getState();
-  if (points.length) void edit(act("delete-points", { object: id, points }), points.length > 1 ? "Delete points" : "Delete point").then(() => useStore.setState({ points: [] }));
+  if (points.length) void edit(act("delete-points", { of: editedOf(), object: id, points }), points.length > 1 ? "Delete points" : "Delete point").then(() => useStore.setState({ points: [] }));
 }
 
 export function setPointKind(id: string, kind: "corner" | "smooth" | "symmetrical") {
   const { points } = useStore.getState();
-  if (points.length) void edit(act("point-kind", { object: id, points, kind }), "Kind of point");
+  if (points.length) void edit(act("point-kind", { of: editedOf(), object: id, points, kind }), "Kind of point");
 }
 
 // ---- drawing freely: a click is a corner, a drag a curve
@@ -148,9 +148,10 @@ export function takeBack() {
 
 /** Close the outline and make it an object; fewer than two points make nothing. */
 export async function finishDraft() {
-  const { draft, document: open } = useStore.getState();
+  const { draft, document: open, tool } = useStore.getState();
   useStore.setState({ draft: null, tool: { kind: "hand" } });
   if (!draft || draft.knots.length < 2) return;
+  if (tool.kind === "draw" && tool.contour) return void (await edit(act("draw-contour", { object: tool.contour, page: draft.page, knots: draft.knots }), "Draw the contour"));
   const [id] = freshIds(1);
   const look = { fill: { color: open?.colors?.straw ? "straw" : "#f6e3b4" } };
   if (await edit(act("draw", { page: draft.page, knots: draft.knots, id, look }), "Draw outline")) useStore.setState({ selected: id, others: [] });

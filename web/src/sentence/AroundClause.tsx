@@ -6,45 +6,11 @@ import { LengthField } from "./LengthField";
 import { RecipePart, RecipesOfSeveral } from "../recipes/RecipePart";
 import { FillPart, StrokePart } from "./Paint";
 import { AnchorPart } from "./AnchorPart";
+import { ContourPart } from "./ContourPart";
 import { Choice, Part, Rest } from "./Part";
-import { Slider } from "./Slider";
 import { TiesPart } from "./TiesPart";
 
 const SIDES = { both: "on both sides", left: "on the left only", right: "on the right only", widest: "on the wider side" } as const;
-
-/** How the contour of the object's picture is found: from what, how faint a part still counts, with its holes or not. */
-function ContourPart({ thing, transparent }: { thing: Thing; transparent: boolean }) {
-  const contour = thing.contour ?? {};
-  const from = contour.from ?? (transparent ? "alpha" : "plain");
-  const operations = (value: object): Operation[] => [{ do: "put", at: ["objects", thing.id, "contour"], value: { ...contour, ...value } }];
-  const threshold = (share: number) => operations({ threshold: share / 100 });
-  return (
-    <Part name="contour" title="How the contour is found" said={`found ${from === "alpha" ? "by its transparency" : "on its plain background"}${contour.holes ? ", holes kept" : ""}`}>
-      {() => (
-        <div className="space-y-3">
-          {transparent && (
-            <Choice
-              value={from}
-              options={[
-                { value: "alpha", label: "by its transparency" },
-                { value: "plain", label: "on its plain background", hint: "What differs from the colour of its border." },
-              ]}
-              onChoose={(value) => void edit(operations({ from: value }), "Contour")}
-            />
-          )}
-          <label className="flex items-center gap-3 text-soft">
-            <span className="flex-1">{from === "alpha" ? "At least so opaque" : "Faint parts left out"}</span>
-            <Slider label="Threshold" className="w-28" min={5} max={95} value={Math.round((contour.threshold ?? 0.5) * 100)} onTry={(share) => tryOut(threshold(share))} onKeep={(share) => void keepTried(threshold(share), "Threshold")} />
-            <span className="w-10 text-right tabular-nums">{Math.round((contour.threshold ?? 0.5) * 100)} %</span>
-          </label>
-          <label className="flex items-center gap-2 text-soft">
-            <input type="checkbox" className="accent-slot" checked={contour.holes ?? false} onChange={(e) => void edit(operations({ holes: e.target.checked }), "Holes")} /> copy may stand in its holes
-          </label>
-        </div>
-      )}
-    </Part>
-  );
-}
 
 /** *Around it*: how the object pushes other copy away; its fill and stroke. */
 export function AroundClause({ thing, several = false }: { thing: Thing; several?: boolean }) {
@@ -63,7 +29,7 @@ export function AroundClause({ thing, several = false }: { thing: Thing; several
     { value: "none", label: "as if it were not there", hint: "Copy runs across it." },
     { value: "box", label: "round its box", hint: "Square, each side with its own clearance." },
     { value: "outline", label: "round its outline", hint: "As close as the outline allows." },
-    ...(picture ? [{ value: "contour" as const, label: "round its picture’s contour", hint: picture.transparent ? "Where the picture is not transparent." : "Found on its plain background." }] : []),
+    ...(picture ? [{ value: "contour" as const, label: "round its picture’s contour", hint: picture.transparent ? "Where the picture is not transparent." : "Found on its background, or drawn by hand." }] : []),
     { value: "below", label: "on below it", hint: "Nothing stands beside it in its column." },
     { value: "inside", label: "only inside its outline", hint: "Copy of frames that it meets stays within it." },
   ];

@@ -39,7 +39,7 @@ export function OutlinePart({ thing }: { thing: Thing }) {
   const kind = String(outline.kind ?? "rectangle");
   const put = (values: Record<string, unknown>): Plain[] => [{ do: "put", at: ["objects", thing.id, "outline"], value: { ...outline, kind, ...values } }];
   const figures = FIGURES[kind] ?? [];
-  const count = object ? knotsOf(object).reduce((n, ring) => n + ring.length, 0) : 0;
+  const count = object ? knotsOf(object, "outline").reduce((n, ring) => n + ring.length, 0) : 0;
   const radius = outline.radius;
   const radii = Array.isArray(radius) ? radius.map(shown).join(" ") : shown(radius ?? 0);
   const said = kind === "path" ? `drawn by ${count} points` : saidOf(kind, outline, radii);
@@ -53,7 +53,7 @@ export function OutlinePart({ thing }: { thing: Thing }) {
           {figures.map((figure) => (
             <FigureField key={figure.field} figure={figure} value={outline[figure.field] as number | undefined} put={put} />
           ))}
-          {kind === "path" && <p className="text-soft">{count} points in {object ? knotsOf(object).length : 0} {object && knotsOf(object).length === 1 ? "contour" : "contours"}.</p>}
+          {kind === "path" && <p className="text-soft">{count} points in {object ? knotsOf(object, "outline").length : 0} {object && knotsOf(object, "outline").length === 1 ? "contour" : "contours"}.</p>}
           <button
             className="button -ml-3"
             onClick={() => {

@@ -12,6 +12,7 @@ import { Part } from "./Part";
 /** Which page is spoken of, and the strip of all pages: go to one, add, move, duplicate, delete. */
 export function PagesPart({ page }: { page: number }) {
   const scene = useStore((s) => s.scene);
+  const facing = useStore((s) => s.document?.facing ?? false);
   const unit = useStore((s) => s.document?.unit ?? "mm");
   const many = scene?.pages.length ?? 0;
   const before = useRef(many);
@@ -61,6 +62,9 @@ export function PagesPart({ page }: { page: number }) {
           <button className="button mt-2 -ml-3" onClick={() => make(act("add-page", { after: page }), "Add a page", page + 1)}>
             Add a page behind page {page + 1}
           </button>
+          <label className="mt-1 flex items-center gap-2 text-soft">
+            <input type="checkbox" className="accent-slot" checked={facing} onChange={(e) => void edit([{ do: "put", at: ["facing"], value: e.target.checked }], "Pages in pairs").then(() => showPage(page))} /> pages lie open in pairs
+          </label>
         </>
       )}
     </Part>

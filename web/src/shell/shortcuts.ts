@@ -64,6 +64,7 @@ export function useShortcuts(toggleHelp: () => void) {
       const kind = ({ "1": "corner", "2": "smooth", "3": "symmetrical" } as const)[key as "1"];
       if (state.tool.kind === "points" && kind && state.selected) return setPointKind(state.selected, kind);
       if (state.tool.kind === "points" && key === "Escape") return useStore.setState(state.points.length ? { points: [] } : { tool: { kind: "hand" } });
+      if (state.tool.kind === "subject" && key === "Escape") return useStore.setState({ tool: { kind: "hand" } });
       if (key === ".") useStore.setState({ clean: !state.clean });
       else if (key === ",") useStore.setState({ slots: !state.slots });
       else if (key === ";") useStore.setState({ galley: !state.galley });

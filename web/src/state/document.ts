@@ -89,12 +89,18 @@ export interface Thing {
   paint?: boolean;
   picture?: { file: string; alt?: string; fit?: string; x?: Length; y?: Length; scale?: number } | null;
   wrap?: Wrap;
-  contour?: { from?: "alpha" | "plain"; threshold?: number; holes?: boolean } | null;
+  contour?: { from?: "alpha" | "plain" | "busy" | "mask" | "path"; threshold?: number; smoothness?: number; points?: number | null; holes?: boolean; mask?: string; d?: string; subject?: Subject | null } | null;
   ties?: Tie[];
   anchor?: { place?: "in-line" | "beside" | "centred"; shift?: Length; side?: "left" | "right" | "fold" | "edge"; x?: Length; y?: Length; out?: boolean | null; across?: "line" | "column" | "frame" | "page"; down?: "line" | "frame" | "page" } | null;
   recipe?: string;
   departs?: string[];
   frame?: Frame | null;
+}
+/** What was marked as a picture's subject, in fractions of the picture. */
+export interface Subject {
+  box?: [number, number, number, number] | null;
+  keep?: [number, number][][];
+  drop?: [number, number][][];
 }
 export interface Page {
   width: Length;

@@ -21,7 +21,7 @@ export interface Notice {
   action?: { label: string; run: () => void };
 }
 
-export type InHand = { kind: "hand" } | { kind: "outline"; outline: Record<string, unknown>; name: string } | { kind: "draw" } | { kind: "points" } | { kind: "within" } | { kind: "copy" } | { kind: "line" } | { kind: "tie" };
+export type InHand = { kind: "hand" } | { kind: "outline"; outline: Record<string, unknown>; name: string } | { kind: "draw"; contour?: string } | { kind: "points"; of?: "contour" } | { kind: "subject"; what: "box" | "keep" | "drop" } | { kind: "within" } | { kind: "copy" } | { kind: "line" } | { kind: "tie" };
 
 /** A knot of an outline that is being drawn, in points of its page. */
 export interface DraftKnot {
