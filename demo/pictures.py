@@ -8,9 +8,10 @@ from __future__ import annotations
 
 import io
 import math
-from collections.abc import Sequence
+import random
+from collections.abc import Callable, Sequence
 
-from PIL import Image, ImageDraw, ImageFilter
+from PIL import Image, ImageChops, ImageDraw, ImageFilter
 
 Point = tuple[float, float]
 Color = tuple[int, int, int]
@@ -32,16 +33,20 @@ class Sheet:
     def sail(self, points: Sequence[Point], top: Color, bottom: Color) -> None:
         """A stretch of cloth, shaded from top to bottom."""
         scaled = [(x * FINE, y * FINE) for x, y in points]
-        mask = Image.new("L", self.image.size, 0)
-        ImageDraw.Draw(mask).polygon(scaled, fill=255)
-        ys = [y for _, y in scaled]
-        low, high = min(ys), max(ys)
+        xs, ys = [x for x, _ in scaled], [y for _, y in scaled]
+        left, low = max(0, math.floor(min(xs))), max(0, math.floor(min(ys)))
+        size = (
+            min(self.image.width, math.ceil(max(xs)) + 1) - left,
+            min(self.image.height, math.ceil(max(ys)) + 1) - low,
+        )
+        if min(size) <= 0:
+            return
+        mask = Image.new("L", size, 0)
+        ImageDraw.Draw(mask).polygon([(x - left, y - low) for x, y in scaled], fill=255)
         shade = Image.new("RGB", (1, 256))
         for i in range(256):
             shade.putpixel((0, i), tuple(round(a + (b - a) * i / 255) for a, b in zip(top, bottom, strict=True)))
-        cloth = Image.new("RGB", self.image.size)
-        cloth.paste(shade.resize((self.image.width, max(1, round(high - low)))), (0, round(low)))
-        self.image.paste(cloth, (0, 0), mask)
+        self.image.paste(shade.resize(size), (left, low), mask)
 
     def spar(self, points: Sequence[Point], width: float, color: Color = CREAM) -> None:
         self.pen.line([(x * FINE, y * FINE) for x, y in points], fill=color, width=round(width * FINE), joint="curve")
@@ -142,6 +147,119 @@ def cloud() -> Image.Image:
     return s.done()
 
 
+def dragon() -> Image.Image:
+    """A long dragon: a round face and discs on a line that winds down behind it."""
+    s = Sheet(1500, 1100)
+    line = _curve([(300, 250), (520, 420), (760, 360), (930, 560), (820, 760), (1010, 900), (1230, 840), (1430, 980)])
+    s.spar(line, 5, DEEP)
+    for i in range(11, 0, -1):
+        x, y = line[i * (len(line) - 1) // 11]
+        r = 108 - 7 * i
+        color = (RED, STRAW, LAKE)[i % 3]
+        for grow, tint in ((0, color), (-12, tuple(min(255, c + 26) for c in color))):
+            box = [(x - r - grow) * FINE, (y - r - grow) * FINE, (x + r + grow) * FINE, (y + r + grow) * FINE]
+            s.pen.ellipse(box, fill=tint)
+        s.sail([(x - r, y), (x - r - 70, y - 26), (x - r - 60, y + 24)], CREAM, STRAW)
+        s.sail([(x + r, y), (x + r + 70, y - 26), (x + r + 60, y + 24)], CREAM, STRAW)
+    for x, y in ((170, 70), (430, 70)):
+        s.sail([(x - 40, y + 90), (x + (x - 300) // 3, y - 64), (x + 40, y + 90)], DARK_RED, RED)
+    s.pen.ellipse([110 * FINE, 90 * FINE, 490 * FINE, 430 * FINE], fill=RED)
+    s.pen.ellipse([140 * FINE, 120 * FINE, 460 * FINE, 400 * FINE], fill=(234, 112, 84))
+    for x in (225, 375):
+        for r, tint in ((52, CREAM), (28, DEEP), (10, CREAM)):
+            s.pen.ellipse([(x - r) * FINE, (220 - r) * FINE, (x + r) * FINE, (220 + r) * FINE], fill=tint)
+    s.sail([(210, 310), (390, 310), (350, 370), (250, 370)], DEEP, DEEP)
+    for x in (232, 276, 320):
+        s.sail([(x, 310), (x + 36, 310), (x + 18, 344)], CREAM, CREAM)
+    return s.done()
+
+
+def parafoil() -> Image.Image:
+    s = Sheet(1300, 760)
+    for i in range(6):
+        left, right = 60 + i * 196, 60 + (i + 1) * 196
+        top = [150 - round(90 * math.sin(math.pi * k / 6)) for k in (i, i + 1)]
+        color = (LAKE, STRAW, RED)[i % 3]
+        dark = tuple(round(c * 0.8) for c in color)
+        s.sail([(left, top[0]), (right, top[1]), (right, top[1] + 240), (left, top[0] + 240)], color, dark)  # type: ignore[arg-type]
+    for i in range(7):
+        x, y = 60 + i * 196, 390 - round(90 * math.sin(math.pi * i / 6))
+        s.spar([(x, y), (650, 745)], 4, DEEP)
+    return s.done()
+
+
+def hills() -> Image.Image:
+    s = Sheet(1600, 520)
+    for height, points, color in (
+        (0, [(0, 260), (300, 120), (640, 210), (980, 90), (1330, 190), (1600, 110)], (150, 182, 158)),
+        (1, [(0, 340), (260, 250), (600, 330), (900, 230), (1250, 320), (1600, 240)], GREEN),
+        (2, [(0, 430), (380, 340), (760, 420), (1180, 350), (1600, 430)], DEEP),
+    ):
+        s.sail([*_curve(points), (1600, 519 - height), (0, 519 - height)], color, color)
+    return s.done()
+
+
+def reel() -> Image.Image:
+    s = Sheet(420, 520)
+    s.sail([(60, 40), (360, 40), (360, 100), (60, 100)], (196, 152, 96), (160, 118, 70))
+    s.sail([(100, 100), (320, 100), (320, 420), (100, 420)], RED, DARK_RED)
+    for y in range(116, 420, 22):
+        s.spar([(100, y), (320, y + 12)], 4, (240, 150, 120))
+    s.sail([(60, 420), (360, 420), (360, 480), (60, 480)], (196, 152, 96), (160, 118, 70))
+    s.spar(_curve([(318, 400), (380, 440), (350, 500), (410, 515)]), 5, RED)
+    return s.done()
+
+
+def lantern() -> Image.Image:
+    s = Sheet(460, 640)
+    s.spar([(230, 0), (230, 90)], 5, DEEP)
+    s.sail([(150, 80), (310, 80), (330, 120), (130, 120)], DEEP, DEEP)
+    s.pen.ellipse([60 * FINE, 110 * FINE, 400 * FINE, 520 * FINE], fill=STRAW)
+    s.pen.ellipse([130 * FINE, 110 * FINE, 330 * FINE, 520 * FINE], fill=(252, 232, 176))
+    for x in (130, 230, 330):
+        s.spar(_curve([(230, 112), (x + (x - 230) // 2, 315), (230, 518)]), 3, (214, 160, 78))
+    s.sail([(140, 508), (320, 508), (300, 552), (160, 552)], DEEP, DEEP)
+    s.tail([(230, 552), (222, 590), (236, 636)], [RED], 4)
+    return s.done()
+
+
+def bunting() -> Image.Image:
+    s = Sheet(1600, 300)
+    line = _curve([(10, 30), (400, 110), (800, 60), (1200, 120), (1590, 30)])
+    s.spar(line, 5, DEEP)
+    colors = (RED, STRAW, LAKE, CREAM, GREEN)
+    for i in range(13):
+        x, y = line[(i + 1) * (len(line) - 1) // 14]
+        color = colors[i % 5]
+        s.sail([(x - 44, y), (x + 44, y), (x, y + 120)], color, tuple(round(c * 0.88) for c in color))  # type: ignore[arg-type]
+    return s.done()
+
+
+def on_sky(picture: Image.Image, seed: int = 2) -> Image.Image:
+    """A picture against a busy sky: clouds in many sizes, with grain."""
+    dice = random.Random(seed)
+    width, height = round(1.3 * picture.width), round(1.3 * picture.height)
+    sky = Image.new("RGB", (1, 256))
+    for i in range(256):
+        sky.putpixel(
+            (0, i), tuple(round(a + (b - a) * i / 255) for a, b in zip((112, 158, 200), (214, 226, 230), strict=True))
+        )
+    sky = sky.resize((width, height))
+    clouds = Image.new("L", (width, height), 0)
+    for cells, share in ((5, 150), (11, 90), (24, 60)):
+        small = Image.new("L", (cells, cells))
+        small.putdata([dice.randrange(256) for _ in range(cells * cells)])
+        layer = small.resize((width, height), Image.Resampling.BICUBIC).point(
+            lambda v, s=share: max(0, v - 120) * s // 135
+        )  # type: ignore[misc]
+        clouds = ImageChops.add(clouds, layer)
+    sky.paste((255, 253, 248), (0, 0), clouds.point(lambda v: min(255, v)))
+    grain = Image.effect_noise((width, height), 12)
+    sky = Image.blend(sky, Image.merge("RGB", [grain] * 3), 0.05)
+    sky.paste(picture, (round(0.15 * picture.width), round(0.15 * picture.height)), picture)
+    return sky
+
+
 def on_white(picture: Image.Image) -> Image.Image:
     """A picture on white with a soft shadow, as from a table."""
     margin = 120
@@ -153,22 +271,27 @@ def on_white(picture: Image.Image) -> Image.Image:
     return sheet
 
 
+SHELF: tuple[tuple[str, str, str, Callable[[], Image.Image]], ...] = (
+    ("delta-kite.png", "Delta kite", "kite delta red blue flying tail wind", delta),
+    ("diamond-kite.png", "Diamond kite", "kite diamond paper blue straw tail bows", diamond),
+    ("box-kite.png", "Box kite", "kite box cells red blue cane", box),
+    ("dragon-kite.png", "Dragon kite", "kite dragon long face discs red parade", dragon),
+    ("parafoil.png", "Parafoil", "kite parafoil soft cells lines", parafoil),
+    ("tower.png", "Signal tower", "tower signal stone building hill", tower),
+    ("cloud.png", "Cloud", "cloud sky white weather", cloud),
+    ("hills.png", "Hills", "hills common landscape green", hills),
+    ("reel.png", "Reel of string", "reel string line winder red", reel),
+    ("lantern.png", "Lantern", "lantern light evening paper", lantern),
+    ("bunting.png", "Bunting", "bunting flags festival line", bunting),
+    ("box-kite-on-white.jpg", "Box kite on a table", "kite box white plain background shadow photograph", lambda: on_white(box())),
+    ("dragon-kite-in-the-sky.jpg", "Dragon kite in the sky", "kite dragon sky clouds busy background photograph", lambda: on_sky(dragon())),
+)  # fmt: skip
+"""The pictures of the shelf: file, name, words to search by, and what draws it."""
+
+
 def draw() -> dict[str, bytes]:
-    """The pictures' files by name."""
-    out = {}
-    box_kite = box()
-    for name, image in (
-        ("delta", delta()),
-        ("diamond", diamond()),
-        ("box", box_kite),
-        ("tower", tower()),
-        ("cloud", cloud()),
-    ):
-        out[f"pictures/{name}-kite.png" if name in ("delta", "diamond", "box") else f"pictures/{name}.png"] = _file(
-            image, "PNG"
-        )
-    out["pictures/box-kite-on-white.jpg"] = _file(on_white(box_kite), "JPEG")
-    return out
+    """The pictures' files by the names that documents use."""
+    return {f"pictures/{file}": _file(make(), "PNG" if file.endswith("png") else "JPEG") for file, _, _, make in SHELF}
 
 
 def _file(image: Image.Image, kind: str) -> bytes:

@@ -9,6 +9,7 @@ from ninja.security import django_auth
 
 from assets.api import router as assets
 from assets.recipes import router as recipes
+from assets.shelf import router as shelf
 from assets.spelling import router as spelling
 from documents.api import router as documents
 from documents.sessions import router as sessions
@@ -19,6 +20,7 @@ api.add_router("/session", sessions, auth=None)
 api.add_router("/documents", documents)
 api.add_router("/recipes", recipes)
 api.add_router("/spelling", spelling)
+api.add_router("/shelf", shelf)
 api.add_router("", assets)
 
 

@@ -24,6 +24,7 @@ from nestline.acts import offers
 from nestline.acts.offers import Allowed
 from nestline.document.model import Contour, PageSheet
 from nestline.errors import NestLineError
+from nestline.nesting.causes import why_here
 from nestline.output.pdf import write_pdf
 from nestline.output.png import png_pages
 from nestline.output.scene import difference, whole
@@ -562,6 +563,45 @@ def edit_document(request: HttpRequest, document_id: int, given: EditIn) -> Http
         request.user.id, document_id, given.base, _operations(given.operations), given.label, given.join
     )
     return _changed(request, made)
+
+
+class WhyIn(Schema):
+    page: int
+    at: tuple[float, float]
+
+
+class CauseOut(Schema):
+    """What put a line's end, a baseline or a solved value where it is (nestline.nesting.causes)."""
+
+    what: Literal["left end", "right end", "baseline", "word spaces", "place", "size", "box"]
+    said: str
+    figure: float | None
+    object: str
+    rule: str
+    lit: list[tuple[float, float, float, float]]
+
+
+class WhyOut(Schema):
+    """The causes at a place of a page, the nearest first; without a frame when no copy is near."""
+
+    frame: str | None
+    causes: list[CauseOut]
+
+
+@router.post("/{document_id}/why", response={200: WhyOut, 400: ErrorOut, 404: ErrorOut})
+def why(request: HttpRequest, document_id: int, given: WhyIn) -> HttpResponse:
+    """Why what stands at a place of a page stands there."""
+    state = state_of(own_document(request.user.id, document_id))
+    with state.lock:
+        found = why_here(state.scene.document, state.scene.nests, given.page, given.at)
+    causes = [] if found is None else found[1]
+    fields = ("what", "said", "figure", "object", "rule", "lit")
+    return _json(
+        {
+            "frame": None if found is None else found[0],
+            "causes": [{name: getattr(cause, name) for name in fields} for cause in causes],
+        }
+    )
 
 
 class TraceIn(Schema):

@@ -144,6 +144,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/documents/{document_id}/why": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Why
+         * @description Why what stands at a place of a page stands there.
+         */
+        post: operations["documents_api_why"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/documents/{document_id}/trace": {
         parameters: {
             query?: never;
@@ -384,6 +404,46 @@ export interface paths {
          * @description Known words close to one.
          */
         post: operations["assets_spelling_better"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shelf
+         * @description The pictures whose title or words begin with each of the words searched for; all of them without any.
+         */
+        get: operations["assets_shelf_shelf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/{file}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Picture
+         * @description Take a picture from the shelf: it is kept with the user's own from then on.
+         */
+        post: operations["assets_shelf_take_picture"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1241,6 +1301,52 @@ export interface components {
             insert?: unknown[] | null;
         };
         /**
+         * CauseOut
+         * @description What put a line's end, a baseline or a solved value where it is (nestline.nesting.causes).
+         */
+        CauseOut: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "left end" | "right end" | "baseline" | "word spaces" | "place" | "size" | "box";
+            /** Said */
+            said: string;
+            /** Figure */
+            figure: number | null;
+            /** Object */
+            object: string;
+            /** Rule */
+            rule: string;
+            /** Lit */
+            lit: [
+                number,
+                number,
+                number,
+                number
+            ][];
+        };
+        /**
+         * WhyOut
+         * @description The causes at a place of a page, the nearest first; without a frame when no copy is near.
+         */
+        WhyOut: {
+            /** Frame */
+            frame: string | null;
+            /** Causes */
+            causes: components["schemas"]["CauseOut"][];
+        };
+        /** WhyIn */
+        WhyIn: {
+            /** Page */
+            page: number;
+            /** At */
+            at: [
+                number,
+                number
+            ];
+        };
+        /**
          * TraceStep
          * @description How far a contour is traced; when it is `done`, what was wrong if anything.
          */
@@ -1490,6 +1596,24 @@ export interface components {
             language: string;
             /** Word */
             word: string;
+        };
+        /**
+         * ShelfPicture
+         * @description A picture of the shelf, with the address of a small one to look at.
+         */
+        ShelfPicture: {
+            /** File */
+            file: string;
+            /** Title */
+            title: string;
+            /** Url */
+            url: string;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Transparent */
+            transparent: boolean;
         };
         /** PictureOut */
         PictureOut: {
@@ -1888,6 +2012,50 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_api_why: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhyIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhyOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2408,6 +2576,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BetterOut"];
+                };
+            };
+        };
+    };
+    assets_shelf_shelf: {
+        parameters: {
+            query?: {
+                search?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfPicture"][];
+                };
+            };
+        };
+    };
+    assets_shelf_take_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
                 };
             };
         };

@@ -13,8 +13,9 @@ import { knotsOf } from "./knots";
 import { marking, marksNow } from "./marking";
 import { draggingGuide, guideAt } from "./rulers";
 import { extentOf } from "./snapping";
+import { askWhy, WhyCard } from "./WhyHere";
 import { pageMatrix, paint, readColors } from "./paint";
-import { bringFile } from "./place";
+import { bringFile, placeFromShelf, SHELF } from "./place";
 
 /** Times in ms that painting took, for the speed measurement. */
 const paintTimes: number[] = [];
@@ -50,7 +51,7 @@ export function Bench() {
     const ratio = window.devicePixelRatio || 1;
     const { selected, others, caught, caret, stretches, points, draft, tool, slots, clean, view } = useStore.getState();
     missing.count = 0;
-    const aids = { selected, others, caught, caret, stretches, blink: blink.current, unit: useStore.getState().document?.unit ?? "mm", points: tool.kind === "points" ? points : null, draft, pen: pen.current, hovered: hovered.current, marks: tool.kind === "subject" ? marksNow() : null, slots, clean };
+    const aids = { selected, others, caught, caret, stretches, blink: blink.current, unit: useStore.getState().document?.unit ?? "mm", points: tool.kind === "points" ? points : null, draft, pen: pen.current, hovered: hovered.current, marks: tool.kind === "subject" ? marksNow() : null, why: useStore.getState().why, slots, clean };
     paint(element.getContext("2d")!, [element.clientWidth, element.clientHeight], ratio, scene, view, aids, readColors());
     element.dataset.drawn = missing.count ? "waiting" : "whole";
     paintTimes.push(performance.now() - began);
@@ -197,6 +198,7 @@ export function Bench() {
       bending.current = here;
       return;
     }
+    if (tool.kind === "why") return void askWhy(here, true);
     if (tool.kind === "subject") {
       const object = scene.objects[useStore.getState().selected ?? ""];
       if (object?.picture) gesture.current = { gesture: marking(object, pageMatrix(view, tops[object.page]), tool.what, here, redraw), from: here };
@@ -311,6 +313,11 @@ export function Bench() {
       return;
     }
     const { tool, view, draft } = useStore.getState();
+    if (tool.kind === "why") {
+      setCursor("help");
+      if (!useStore.getState().why?.pinned) void askWhy(here);
+      return;
+    }
     if (tool.kind === "draw") {
       const page = draft?.page ?? pageUnder(here);
       const m = pageMatrix(view, pagePlaces(scene)[page]);
@@ -391,6 +398,8 @@ export function Bench() {
   const drop = (event: DragEvent) => {
     event.preventDefault();
     useStore.setState({ page: pageUnder(at(event)) });
+    const shelved = event.dataTransfer.getData(SHELF);
+    if (shelved) return void placeFromShelf(shelved, at(event));
     for (const file of event.dataTransfer.files) void bringFile(file, at(event));
   };
 
@@ -433,6 +442,7 @@ export function Bench() {
         }}
       />
       {!clean && <LeftoverTags />}
+      <WhyCard />
       {!clean && (
         <EndTag
           begin={(event) => {
@@ -464,6 +474,11 @@ export function Bench() {
       {tool.kind === "tie" && (
         <p className="card pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm whitespace-nowrap">
           Drag an edge of it onto an edge of another object. <span className="text-soft">Esc: leave it</span>
+        </p>
+      )}
+      {tool.kind === "why" && (
+        <p className="card pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm whitespace-nowrap">
+          Point at a line’s end, a gap or a baseline: what put it there lights up. <span className="text-soft">Esc: done</span>
         </p>
       )}
       {tool.kind === "subject" && (

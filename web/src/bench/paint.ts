@@ -7,6 +7,7 @@ import { placeOf, stretches } from "./caret";
 import { knotsOf } from "./knots";
 import { type Extent, extentOf } from "./snapping";
 import { paintRulers } from "./rulers";
+import type { Why } from "./WhyHere";
 import { apply, handlesOf, type Matrix, pagePlaces, PX, type Point } from "./geometry";
 
 export interface Colors {
@@ -43,6 +44,7 @@ export interface Aids {
   hovered: string | null;
   /** Marks of a picture's subject, while they are made: fractions of the picture. */
   marks: { box?: [number, number, number, number] | null; keep: Point[][]; drop: Point[][] } | null;
+  why: Why | null;
   slots: boolean;
   clean: boolean;
 }
@@ -132,6 +134,7 @@ export function paint(ctx: CanvasRenderingContext2D, size: Point, ratio: number,
     paintSelected(ctx, scene, aids, view, tops, colors, ratio);
   }
   ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
+  if (aids.why) paintWhy(ctx, scene, aids.why, pageMatrix(view, tops[aids.why.page] ?? [0, 0]));
   for (const caught of aids.caught) {
     const [page, m] = [scene.pages[caught.page], pageMatrix(view, tops[caught.page])];
     const [a, b] = caught.axis === "x" ? ([[caught.at, -20], [caught.at, page.height + 20]] as Point[]) : ([[-20, caught.at], [page.width + 20, caught.at]] as Point[]);
@@ -139,6 +142,32 @@ export function paint(ctx: CanvasRenderingContext2D, size: Point, ratio: number,
   }
   paintRulers(ctx, size, pageMatrix(view, tops[0]), aids.unit, colors.card, colors.soft);
   if (aids.draft) paintDraft(ctx, aids.draft, aids.pen, pageMatrix(view, tops[aids.draft.page]), colors);
+}
+
+/** The edges that put there what is pointed at, and the object that they belong to. */
+function paintWhy(ctx: CanvasRenderingContext2D, scene: Scene, why: Why, m: Matrix) {
+  const first = why.causes[0];
+  const object = first && scene.objects[first.object];
+  if (!object) return;
+  ctx.save();
+  ctx.strokeStyle = CAUGHT;
+  ctx.lineCap = "round";
+  ctx.save();
+  ctx.transform(...m);
+  ctx.transform(...object.matrix);
+  ctx.globalAlpha = 0.5;
+  ctx.lineWidth = 1.2 / m[0];
+  const wrap = wrapOf(object);
+  ctx.stroke(first.rule === "clearance" && wrap ? wrap : pathOf(object));
+  ctx.restore();
+  ctx.lineWidth = 4;
+  for (const [x0, y0, x1, y1] of first.lit) {
+    ctx.beginPath();
+    ctx.moveTo(...apply(m, [x0, y0]));
+    ctx.lineTo(...apply(m, [x1, y1]));
+    ctx.stroke();
+  }
+  ctx.restore();
 }
 
 const CAUGHT = "#8a6510";

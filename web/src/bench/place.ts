@@ -3,7 +3,7 @@ import { type Operation, post, Refused, type Schemas } from "../api/client";
 import { fresh, type Thing, thingsOf } from "../state/document";
 import { bringText, isText } from "../galley/CopyMenu";
 import { edit, say, select, selectAll, shownScene, useStore } from "../state/store";
-import { spotAt } from "./hand";
+import { pageAt, spotAt } from "./hand";
 import { apply, inverse, pagePlaces, type Point, rounded } from "./geometry";
 import { pageMatrix } from "./paint";
 
@@ -42,9 +42,6 @@ async function bringSvg(file: File, at?: Point) {
 
 /** Bring a picture and place it, its wrap on: by its contour when it has transparency, else by its outline. */
 async function placePicture(file: File, at?: Point, into: Thing | null = null) {
-  const { document: open, view, pictures } = useStore.getState();
-  const scene = shownScene();
-  if (!open || !scene) return;
   say(`Bringing “${file.name}” …`);
   const form = new FormData();
   form.append("file", file);
@@ -55,20 +52,43 @@ async function placePicture(file: File, at?: Point, into: Thing | null = null) {
     say(error instanceof Refused ? `“${file.name}”: ${error.message}` : String(error), "fault");
     return;
   }
+  await placed(picture, file.name.replace(/\.[^.]+$/, ""), at, into);
+}
+
+/** What is dragged from the picture shelf: the file's name. */
+export const SHELF = "application/x-nest-line-shelf";
+
+/** Take a picture from the shelf and place it, at a point of the bench or in the page's middle. */
+export async function placeFromShelf(file: string, at?: Point) {
+  const under = at ? thingAt(at) : null;
+  try {
+    const picture = await post<Schemas["PictureOut"]>(`/api/shelf/${encodeURIComponent(file)}`, {});
+    const name = file.replace(/\.[^.]+$/, "").replace(/-/g, " ");
+    await placed(picture, name[0].toUpperCase() + name.slice(1), at, under && !under.frame && !under.picture && !at ? under : null);
+  } catch (error) {
+    say(error instanceof Refused ? error.message : String(error), "fault");
+  }
+}
+
+/** A picture that was kept, placed: in an outline, at a point of the bench, or in the page's middle. */
+async function placed(picture: Schemas["PictureOut"], name: string, at?: Point, into: Thing | null = null) {
+  const { document: open, view, pictures } = useStore.getState();
+  const scene = shownScene();
+  if (!open || !scene) return;
   useStore.setState({ pictures: { ...pictures, [picture.file]: picture.url }, notice: null });
   if (into) {
     if (await edit([{ do: "put", at: ["objects", into.id, "picture"], value: { file: picture.file, alt: "" } }], "Put picture into outline")) select(into.id);
     return;
   }
-  const number = Math.min(useStore.getState().page, scene.pages.length - 1);
+  const number = at ? pageAt(scene, at) : Math.min(useStore.getState().page, scene.pages.length - 1);
   const page = scene.pages[number];
   const scale = Math.min((page.width * 0.4) / picture.width, (page.height * 0.4) / picture.height);
   const [width, height] = [picture.width * scale, picture.height * scale];
-  const centre: Point = at ? apply(inverse(pageMatrix(view, pagePlaces(scene)[0])), at) : [page.width / 2, page.height / 2];
+  const centre: Point = at ? apply(inverse(pageMatrix(view, pagePlaces(scene)[number])), at) : [page.width / 2, page.height / 2];
   const id = fresh(thingsOf(open).map((t) => t.id), "o");
   const thing = {
     id,
-    name: file.name.replace(/\.[^.]+$/, ""),
+    name,
     x: rounded(centre[0] - width / 2),
     y: rounded(centre[1] - height / 2),
     width: rounded(width),

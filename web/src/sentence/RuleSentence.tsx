@@ -150,7 +150,7 @@ function PictureSaid({ id }: { id: string }) {
   return (
     <p>
       stands in <OutlinePart thing={thing} />, <PlacePart thing={thing} />, <WithinPart thing={thing} />
-      {object.turn ? `, turned by ${object.turn}°` : ""}. {object.picture?.transparent ? "It has transparency, so copy can run round its contour." : "It has no transparency: copy runs round its box, its outline, or what stands out from a plain background."}
+      {object.turn ? `, turned by ${object.turn}°` : ""}. {object.picture?.transparent ? "It has transparency, so copy can run round its contour." : "It has no transparency: copy runs round its box, its outline, or its contour, found on its background or drawn by hand."}
     </p>
   );
 }

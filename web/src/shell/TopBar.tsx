@@ -4,6 +4,8 @@ import { useRef, useState } from "react";
 import { bringFile } from "../bench/place";
 import { showAll, zoomBy, zoomTo } from "../bench/Bench";
 import { edit, redo, type InHand, undo, useStore } from "../state/store";
+import { whyHere } from "../bench/WhyHere";
+import { Shelf } from "./Shelf";
 import { Logo } from "./Logo";
 
 export const OUTLINES: { name: string; outline: Record<string, unknown>; path: string; key?: string }[] = [
@@ -79,6 +81,7 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
         <button className="rounded-md px-3 py-1 hover:bg-sheet/70" onClick={() => file.current?.click()}>
           Picture
         </button>
+        <Shelf />
         <input
           id="picture-file"
           ref={file}
@@ -127,6 +130,9 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
           +
         </button>
       </div>
+      <button className={`button ${state.tool.kind === "why" ? "bg-slot-wash font-bold text-slot-text" : ""}`} aria-pressed={state.tool.kind === "why"} onClick={whyHere} title="Point at a line’s end, a gap or a baseline and see what put it there ( Y )">
+        Why here
+      </button>
       <button className={`button ${state.clean ? "bg-slot-wash font-bold text-slot-text" : ""}`} aria-pressed={state.clean} onClick={() => useStore.setState({ clean: !state.clean })} title="How it will print ( . )">
         Clean view
       </button>

@@ -4,6 +4,7 @@ import { showAll, zoomBy } from "../bench/Bench";
 import { act, type Operation } from "../api/client";
 import { gives } from "../bench/hand";
 import { copySelection, cutSelection, duplicate, editPoints, group, pasteHere, remove, selectEverything, ungroup, unlocked } from "../bench/arrange";
+import { whyHere } from "../bench/WhyHere";
 import { setPointKind } from "../bench/pointing";
 import { edit, putCaret, redo, sayEveryRule, selectedThing, undo, useStore } from "../state/store";
 import { askForPicture, chooseOutline, OUTLINES } from "./TopBar";
@@ -13,7 +14,7 @@ const PARTS: Record<string, string> = { g: "give", l: "leftover", u: "columns", 
 export const SHORTCUTS: [string, [string, string][]][] = [
   ["Make", [...OUTLINES.map((o): [string, string] => [`N ${o.key}`, o.name]), ["N D", "Draw freely"], ["N L", "Line of type"], ["N P", "Picture"]]],
   ["Rules", [["R G", "Which edges give"], ["R P", "Padding"], ["R S", "Where lines sit"], ["R H", "What they hang from"], ["R T", "What they stand on"], ["R A", "Alignment"], ["R Z", "Size and leading"], ["R W", "Wrap"], ["R C", "Clearance"], ["R F", "Fill"], ["R K", "Stroke"], ["R O", "Outline"], ["R B", "Where lines end"], ["R Y", "Hyphenation"], ["R L", "What does not fit"], ["R U", "Columns"], ["R V", "Try it several ways"], ["R X", "Place and size"]]],
-  ["Look", [[".", "Clean view"], [",", "Slots"], [";", "Galley"], ["+ −", "Zoom"], ["0", "Whole page"], ["Space and drag", "Move the bench"], ["Ctrl and wheel", "Zoom at the pointer"]]],
+  ["Look", [[".", "Clean view"], [",", "Slots"], [";", "Galley"], ["+ −", "Zoom"], ["0", "Whole page"], ["Y", "Why here: what put it there"], ["Space and drag", "Move the bench"], ["Ctrl and wheel", "Zoom at the pointer"]]],
   ["Object", [["Enter", "Into the copy"], ["Esc", "Out of it; nothing selected"], ["Arrows", "Nudge by 1 pt (Shift: 10)"], ["Delete", "Delete it"], ["E", "Edit its points"], ["G", "Group"], ["U", "Take the group apart"], ["1 2 3", "A point: corner, smooth, symmetrical"], ["Shift and click", "Select one more"], ["Alt and drag", "Duplicate"], ["Ctrl and drag a corner", "Size with its type"], ["Ctrl D", "Duplicate"], ["Ctrl C X V", "Copy, cut, paste"], ["Ctrl A", "Select everything"], ["Ctrl Z", "Undo"], ["Ctrl Shift Z", "Redo"], ["?", "This list"]]],
 ];
 
@@ -64,6 +65,8 @@ export function useShortcuts(toggleHelp: () => void) {
       const kind = ({ "1": "corner", "2": "smooth", "3": "symmetrical" } as const)[key as "1"];
       if (state.tool.kind === "points" && kind && state.selected) return setPointKind(state.selected, kind);
       if (state.tool.kind === "points" && key === "Escape") return useStore.setState(state.points.length ? { points: [] } : { tool: { kind: "hand" } });
+      if (key === "y") return whyHere();
+      if (state.tool.kind === "why" && key === "Escape") return useStore.setState(state.why?.pinned ? { why: null } : { tool: { kind: "hand" }, why: null });
       if (state.tool.kind === "subject" && key === "Escape") return useStore.setState({ tool: { kind: "hand" } });
       if (key === ".") useStore.setState({ clean: !state.clean });
       else if (key === ",") useStore.setState({ slots: !state.slots });

@@ -2,6 +2,7 @@
 import { create } from "zustand";
 import { type Face, type NestScene, type ObjectScene, type Operation, post, Refused, type SceneOut, type Schemas, type ShapeScene } from "../api/client";
 import type { OpenDocument, Thing } from "./document";
+import type { Why } from "../bench/WhyHere";
 import { groupAround, leavesOf, thingsOf } from "./document";
 
 export interface Scene {
@@ -21,7 +22,7 @@ export interface Notice {
   action?: { label: string; run: () => void };
 }
 
-export type InHand = { kind: "hand" } | { kind: "outline"; outline: Record<string, unknown>; name: string } | { kind: "draw"; contour?: string } | { kind: "points"; of?: "contour" } | { kind: "subject"; what: "box" | "keep" | "drop" } | { kind: "within" } | { kind: "copy" } | { kind: "line" } | { kind: "tie" };
+export type InHand = { kind: "hand" } | { kind: "outline"; outline: Record<string, unknown>; name: string } | { kind: "draw"; contour?: string } | { kind: "points"; of?: "contour" } | { kind: "subject"; what: "box" | "keep" | "drop" } | { kind: "within" } | { kind: "copy" } | { kind: "line" } | { kind: "tie" } | { kind: "why" };
 
 /** A knot of an outline that is being drawn, in points of its page. */
 export interface DraftKnot {
@@ -68,6 +69,8 @@ interface State {
   /** Where the page wants it. */
   wanted: { anchor: number; head: number; nonce: number; keep?: "add" | "clear" } | null;
   caught: Caught[];
+  /** Why what is pointed at stands there. */
+  why: Why | null;
   snapping: boolean;
   turnStep: number;
   tool: InHand;
@@ -113,6 +116,7 @@ export const useStore = create<State>(() => ({
   caret: null,
   wanted: null,
   caught: [],
+  why: null,
   snapping: true,
   turnStep: 15,
   tool: { kind: "hand" },

@@ -6,8 +6,9 @@ from django.contrib.auth import get_user_model
 from django.core.management.base import BaseCommand
 from django.db import transaction
 
+from assets.shelf import fill_shelf
 from demo.documents import DEMO
-from demo.pictures import draw
+from demo.pictures import SHELF, draw
 from documents.exchange import as_json, bring_in
 from documents.models import Document
 
@@ -22,6 +23,7 @@ class Command(BaseCommand):
         user.set_password(PASSWORD)
         user.save()
         pictures = draw()
+        fill_shelf([(file, title, words, pictures[f"pictures/{file}"]) for file, title, words, _ in SHELF])
         with transaction.atomic():
             for make in DEMO:
                 raw = make()

@@ -1,0 +1,97 @@
+"""The picture shelf: a small library of made-up pictures, the stand-in for a stock picture service."""
+
+from __future__ import annotations
+
+import io
+import json
+from pathlib import Path
+
+from django.conf import settings
+from django.http import FileResponse, HttpRequest, HttpResponse
+from ninja import Router, Schema
+from PIL import Image
+
+from assets.api import PictureOut
+from assets.store import keep_picture
+from documents.errors import ErrorOut
+from nestline.errors import NestLineError
+
+router = Router(tags=["shelf"])
+SMALL = 320
+"""The longer side of a small picture, in px."""
+
+
+class ShelfPicture(Schema):
+    """A picture of the shelf, with the address of a small one to look at."""
+
+    file: str
+    title: str
+    url: str
+    width: int
+    height: int
+    transparent: bool
+
+
+def _folder() -> Path:
+    return Path(settings.MEDIA_ROOT) / "shelf"
+
+
+def fill_shelf(pictures: list[tuple[str, str, str, bytes]]) -> None:
+    """Put pictures on the shelf: file, title, words to search by, content. What stood there before goes."""
+    folder = _folder()
+    folder.mkdir(parents=True, exist_ok=True)
+    index = []
+    for file, title, words, content in pictures:
+        (folder / file).write_bytes(content)
+        with Image.open(io.BytesIO(content)) as image:
+            transparent = image.mode == "RGBA"
+            entry = {
+                "file": file, "title": title, "words": words, "width": image.width, "height": image.height,
+                "transparent": transparent,
+            }  # fmt: skip
+            small = image.convert("RGBA" if transparent else "RGB")
+            small.thumbnail((SMALL, SMALL), Image.Resampling.LANCZOS)
+        small.save(folder / f"{file}.small.webp", "WEBP", quality=86)
+        index.append(entry)
+    (folder / "index.json").write_text(json.dumps(index))
+
+
+def _index() -> list[dict[str, str | int | bool]]:
+    try:
+        return json.loads((_folder() / "index.json").read_text())  # type: ignore[no-any-return]
+    except OSError:
+        return []
+
+
+@router.get("", response=list[ShelfPicture])
+def shelf(request: HttpRequest, search: str = "") -> list[ShelfPicture]:
+    """The pictures whose title or words begin with each of the words searched for; all of them without any."""
+    wanted = search.lower().split()
+    found = []
+    for entry in _index():
+        words = f"{entry['title']} {entry['words']}".lower().split()
+        if all(any(word.startswith(w) for word in words) for w in wanted):
+            url = f"/api/shelf/{entry['file']}/small"
+            found.append(ShelfPicture(url=url, **{k: v for k, v in entry.items() if k != "words"}))  # type: ignore[arg-type]
+    return found
+
+
+@router.get("/{file}/small", include_in_schema=False)
+def small_picture(request: HttpRequest, file: str) -> HttpResponse:
+    """A small picture to look at."""
+    _known(file)
+    response = FileResponse((_folder() / f"{file}.small.webp").open("rb"), content_type="image/webp")
+    response["Cache-Control"] = "private, max-age=3600"
+    return response
+
+
+@router.post("/{file}", response={200: PictureOut, 400: ErrorOut})
+def take_picture(request: HttpRequest, file: str) -> PictureOut:
+    """Take a picture from the shelf: it is kept with the user's own from then on."""
+    _known(file)
+    return PictureOut.of(keep_picture(request.user.id, file, (_folder() / file).read_bytes()))
+
+
+def _known(file: str) -> None:
+    if file not in {entry["file"] for entry in _index()}:
+        raise NestLineError(f"there is no “{file}” on the shelf any more")
