@@ -126,7 +126,7 @@ def main() -> None:
         page.get_by_role("button", name="All documents").click()
         page.get_by_role("heading", name="Documents").wait_for()
         combining(page)
-        open_document(page, "Ticket screen")
+        open_document(page, "Ticket screens")
         choose(page, "Main button")
         shot(page, "ticket")
         choose(page, "Tag")

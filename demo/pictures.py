@@ -10,6 +10,7 @@ import io
 import math
 import random
 from collections.abc import Callable, Sequence
+from functools import cache
 
 from PIL import Image, ImageChops, ImageDraw, ImageFilter
 
@@ -289,8 +290,9 @@ SHELF: tuple[tuple[str, str, str, Callable[[], Image.Image]], ...] = (
 """The pictures of the shelf: file, name, words to search by, and what draws it."""
 
 
+@cache
 def draw() -> dict[str, bytes]:
-    """The pictures' files by the names that documents use."""
+    """The pictures' files by the names that documents use. Drawn once; not to be changed."""
     return {f"pictures/{file}": _file(make(), "PNG" if file.endswith("png") else "JPEG") for file, _, _, make in SHELF}
 
 

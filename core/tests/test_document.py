@@ -53,12 +53,31 @@ class Reading(unittest.TestCase):
                 self.assertEqual(error.path, path)
                 self.assertIn(said, error.message)
 
-    def test_what_is_not_built_yet_is_refused_by_its_path_unless_it_holds_its_default(self) -> None:
-        error = refusal(document([{**frame(), "anchor": {"place": "beside"}}], paragraph("Kite")))
-        self.assertEqual(error.path, "$.pages[0].objects[0].anchor.place")
-        self.assertIn("not built yet", error.message)
-        Reader().read(document([{**frame(), "anchor": None}], paragraph("Kite")))
-        self.assertEqual(refusal(document([frame()], paragraph("Kite"), chains=[["f"]])).path, "$.chains")
+    def test_anchors_contours_and_page_numbers_are_checked(self) -> None:
+        picture = {"picture": {"file": "a.png"}}
+        faults: list[tuple[dict[str, Any], str, str]] = [
+            ({"anchor": {"place": "above"}}, "anchor.place", "beside"),
+            ({"anchor": {"place": "beside", "side": "top"}}, "anchor.side", "fold"),
+            ({"anchor": {"place": "beside", "x": "1em"}}, "anchor.x", "em"),
+            ({**picture, "contour": {"from": "mask"}}, "contour", "mask picture"),
+            ({**picture, "contour": {"from": "path"}}, "contour", "path data"),
+            ({**picture, "contour": {"smoothness": 2}}, "contour.smoothness", "less than or equal"),
+            (
+                {**picture, "contour": {"from": "busy", "subject": {"box": [0, 0, 0, 1]}}},
+                "contour.subject",
+                "width and height",
+            ),
+        ]
+        for change, field, said in faults:
+            with self.subTest(change):
+                error = refusal(document([{**frame(), **change}], paragraph("Kite")))
+                self.assertEqual(error.path, f"$.pages[0].objects[0].{field}")
+                self.assertIn(said, error.message)
+        runs: list[tuple[dict[str, Any], str]] = [
+            ({"field": "page", "text": "3"}, "only one"), ({"of": "f"}, "whose page"), ({"field": "page", "of": "none"}, "no frame"),
+        ]  # fmt: skip
+        for run, said in runs:
+            self.assertIn(said, refusal(document([frame()], {"runs": [run]})).message)
 
     def test_rules_of_frames_that_follow_their_copy_are_checked(self) -> None:
         faults: list[tuple[str, Any, str]] = [

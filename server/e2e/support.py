@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 import tempfile
 from pathlib import Path
@@ -11,6 +12,9 @@ from django.contrib.auth import get_user_model
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.test import override_settings
 from playwright.sync_api import Browser, Page, Playwright, sync_playwright
+
+from documents.exchange import bring_in
+from documents.management.commands.load_demo import _archive
 
 CHROMIUM = "/usr/bin/chromium"
 ARGUMENTS = [
@@ -76,6 +80,24 @@ class BrowserCase(StaticLiveServerTestCase):
         # Drags end where they are let go; what things catch on has tests of its own.
         # The sentence says every rule, so that each can be reached.
         page.evaluate("nestLine.store.setState({ snapping: false, everyRule: true })")
+
+    def open_raw(self, raw: dict[str, Any], pictures: dict[str, bytes] | None = None) -> None:
+        """A document of the open format, kept for ada and opened."""
+        user = get_user_model().objects.get(username="ada")
+        row = bring_in(user.id, "document", _archive(json.dumps(raw).encode(), pictures or {}))
+        self.page.goto(f"{self.live_server_url}/d/{row.id}")
+        self.page.get_by_role("application").wait_for()
+        self.page.evaluate("nestLine.store.setState({ snapping: false, everyRule: true })")
+        self.drawn()
+
+    def writing(self) -> None:
+        """Wait until the caret stands in the copy on the page."""
+        self.page.wait_for_function("nestLine.store.getState().caret && !nestLine.store.getState().wanted")
+
+    def on_sheet(self, page: int, x: float, y: float) -> tuple[float, float]:
+        """A point of any page, in points, as a place on the screen; pages stand one under another."""
+        sheets = self.state("scene.pages")
+        return self.on_page(x, y + sum(s["height"] + 36 + 2 * s["bleed"] for s in sheets[:page]))
 
     def state(self, path: str) -> Any:
         """A value of the client's store, for example `revision` or `scene.nests`."""

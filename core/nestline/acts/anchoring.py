@@ -154,7 +154,7 @@ def _record(placed: PlacedNest, where: int | None, thing: PageObject) -> int:
     """The record of a line: that of a code point, or the one nearest to an object's top."""
     nest = placed.nest
     if where is not None:
-        return int(max(np.searchsorted(nest.ranges[:, 0], where, side="right") - 1, 0))
+        return max(int(np.searchsorted(nest.ranges[:, 0], where, side="right")) - 1, 0)
     top = thing.box[1]
     tops = [float(r[k.BASELINE]) - hang_of_line(nest, i, placed.thing) for i, r in enumerate(nest.records)]
     # Of lines side by side, the one nearest across.
@@ -174,7 +174,7 @@ def _anchor(
         return {"place": "in-line"}
     if place == "centred" or placed is None or record < 0:
         return {"place": place}
-    kept = {name: old[name] for name in ("across", "down", "side") if name in old}
+    kept: Raw = {name: old[name] for name in ("across", "down", "side") if name in old}
     frame = placed.thing.box
     side = "left" if stands.box[0] + stands.box[2] / 2 <= frame[0] + frame[2] / 2 else "right"
     anchor = Anchor.model_validate({"place": "beside", "side": side, **kept})

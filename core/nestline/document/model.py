@@ -1,7 +1,6 @@
 """The open document's parts as frozen models. docs/document-format.md is written from them.
 
-A field marked `later(...)` has its name and default in the format but is not built yet: any other value is refused by
-its path, never ignored. Unknown fields are refused too.
+Unknown fields are refused by their path, never ignored.
 """
 
 from __future__ import annotations
@@ -48,25 +47,6 @@ class Part(BaseModel):
     """Base of every part: frozen, and strict about names."""
 
     model_config = ConfigDict(extra="forbid", frozen=True, protected_namespaces=())
-
-
-def later(default: Any, kind: str = "") -> Any:
-    """A field whose name is fixed but that is not built yet: it may only hold `default`."""
-
-    def check(value: Any) -> Any:
-        if isinstance(default, dict) and isinstance(value, dict) and value.items() <= default.items():
-            return default
-        if value != default:
-            what = f"“{value}” is" if isinstance(value, str) else "this is"
-            held = "leave it out" if default in (None, [], {}) else f"leave it out or write {_shown(default)}"
-            raise ValueError(f"{what} not built yet; {held}")
-        return value
-
-    return Annotated[Any, BeforeValidator(check), Field(default=default, json_schema_extra={"not_built_yet": True})]
-
-
-def _shown(value: Any) -> str:
-    return str(value).lower() if isinstance(value, bool) else f"“{value}”" if isinstance(value, str) else str(value)
 
 
 def _length(value: Any) -> Any:

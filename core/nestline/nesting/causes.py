@@ -256,9 +256,9 @@ def _spaces(placed: PlacedNest, number: int, at: Spot) -> list[Cause]:
         )
         if abs(indent - gap) < 0.05:
             return [Cause("word spaces", "the indent", indent, thing.id, "opening", (), 0.5)]
-        said = {k.CENTER: "the line is centred in its slot", k.END: "the line is set flush at the other end"}
+        ways = {k.CENTER: "the line is centred in its slot", k.END: "the line is set flush at the other end"}
         return [
-            Cause("word spaces", said.get(int(rule[k.ALIGN]), "the line's alignment"), gap, thing.id, "align", (), 0.5)
+            Cause("word spaces", ways.get(int(rule[k.ALIGN]), "the line's alignment"), gap, thing.id, "align", (), 0.5)
         ]
     return []
 

@@ -63,13 +63,13 @@ def difference(studio: Studio, before: Scene | None, after: Scene) -> Json:
     """What differs from `before`: the order of objects always, objects and nests that changed, shapes that are new."""
     document = after.document
     same_head = before is not None and before.document.head == document.head
-    old_objects = {t.id: t for _, t in before.document.objects()} if before and same_head else {}
+    old_objects = {t.id: (page, t) for page, t in before.document.objects()} if before and same_head else {}
     old_nests = {n.thing.id: n for n in before.nests} if before else {}
     shapes_known = {shape_key(n.nest.copy) for n in before.nests} if before and same_head else set()
     objects = {
         thing.id: object_json(studio, document, page, thing)
         for page, thing in document.objects()
-        if old_objects.get(thing.id) is not thing
+        if (known := old_objects.get(thing.id)) is None or known[1] is not thing or known[0] != page
     }
     nests: Json = {}
     shapes: Json = {}

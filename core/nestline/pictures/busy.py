@@ -105,7 +105,7 @@ def _cut(image: NDArray[Any], seed: NDArray[np.uint8]) -> Mask:
         return np.zeros(marks.shape, bool)
     cv2.setRNGSeed(7)  # the same picture gives the same contour
     bgr = np.ascontiguousarray(image[..., ::-1])
-    cv2.grabCut(bgr, marks, None, np.zeros((1, 65)), np.zeros((1, 65)), ROUNDS, cv2.GC_INIT_WITH_MASK)
+    cv2.grabCut(bgr, marks, (0, 0, 1, 1), np.zeros((1, 65)), np.zeros((1, 65)), ROUNDS, cv2.GC_INIT_WITH_MASK)
     return np.asarray((marks == cv2.GC_FGD) | (marks == cv2.GC_PR_FGD))
 
 

@@ -1,9 +1,11 @@
 import { TextSelection } from "@tiptap/pm/state";
+import { Fragment, type Node as ProseNode, Slice } from "@tiptap/pm/model";
 import type { EditorView } from "@tiptap/pm/view";
 import { type Editor, EditorContent, useEditor } from "@tiptap/react";
 import { ArrowRightToLine, Bold, Italic, Underline } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { bringIntoView } from "../bench/Bench";
+import { freshIds } from "../bench/hand";
 import { lineStep } from "../bench/caret";
 import { COLUMNS, END, START } from "../drawing/scene";
 import { fresh, labelOf, type Paragraph, type Thing, thingsOf } from "../state/document";
@@ -58,7 +60,7 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
   const editor = useEditor({
     extensions,
     content: toEditor(stored ?? [], numbers.split("\n")),
-    editorProps: { attributes: { "aria-label": "Copy", role: "textbox", "aria-multiline": "true", spellcheck: "false", lang: version }, handleKeyDown: (view, event) => byLines(view, event, goal) },
+    editorProps: { attributes: { "aria-label": "Copy", role: "textbox", "aria-multiline": "true", spellcheck: "false", lang: version }, handleKeyDown: (view, event) => byLines(view, event, goal), handlePaste: (view, _, slice) => withItsObjects(view, slice) },
     onUpdate: ({ editor }) => typing(editor),
     onTransaction: ({ editor }) => sayStretches(editor),
     onSelectionUpdate: ({ editor }) => {
@@ -254,6 +256,30 @@ function useBegins(chain: string[]): Begin[] {
   return useMemo(() => (key ? key.split("\n").map((row) => ({ at: Number(row.split("\t")[0]), label: row.split("\t")[1] })) : []), [key]);
 }
 
+/** Words that are pasted while their objects are still there bring duplicates of these. */
+function withItsObjects(view: EditorView, slice: Slice): boolean {
+  const here = new Set<string>();
+  view.state.doc.descendants((node) => void (node.type.name === "object" && here.add(node.attrs.id as string)));
+  const again: string[] = [];
+  slice.content.descendants((node) => void (node.type.name === "object" && here.has(node.attrs.id as string) && again.push(node.attrs.id as string)));
+  if (!again.length) return false;
+  const ids = freshIds(again.length);
+  const renamed = (fragment: Fragment): Fragment => {
+    const nodes: ProseNode[] = [];
+    fragment.forEach((node) => {
+      const at = node.type.name === "object" ? again.indexOf(node.attrs.id as string) : -1;
+      nodes.push(at >= 0 ? node.type.create({ ...node.attrs, id: ids[at] }) : node.isText ? node : node.copy(renamed(node.content)));
+    });
+    return Fragment.from(nodes);
+  };
+  const made = new Slice(renamed(slice.content), slice.openStart, slice.openEnd);
+  const copy = shownScene()?.nests[useStore.getState().selected ?? ""]?.copyName;
+  void edit(act("duplicate", { objects: again, by: [0, 0], ids }), "Paste", `typing:${copy}`).then((done) => {
+    if (done) view.dispatch(view.state.tr.replaceSelection(made).scrollIntoView());
+  });
+  return true;
+}
+
 /** Page numbers of the copy read as they are now. */
 function renumber(editor: Editor, numbers: string[]) {
   const { tr, doc } = editor.state;
@@ -271,6 +297,13 @@ function byLines(view: EditorView, event: KeyboardEvent, goal: { current: number
   const { tool, selected } = useStore.getState();
   const scene = shownScene();
   if (event.key.length === 1 || event.key.startsWith("ArrowL") || event.key.startsWith("ArrowR")) goal.current = null;
+  if ((event.ctrlKey || event.metaKey) && !event.altKey && (event.key === "Home" || event.key === "End")) {
+    // To the copy's start or end: a browser stops at objects in line.
+    const { doc, selection, tr } = view.state;
+    const head = event.key === "Home" ? TextSelection.atStart(doc).head : TextSelection.atEnd(doc).head;
+    view.dispatch(tr.setSelection(TextSelection.create(doc, event.shiftKey ? selection.anchor : head, head)).scrollIntoView());
+    return true;
+  }
   if (tool.kind !== "copy" || event.altKey || event.ctrlKey || event.metaKey || !["ArrowUp", "ArrowDown", "Home", "End"].includes(event.key)) return false;
   const nest = scene?.nests[selected ?? ""];
   const shape = nest && scene?.shapes[nest.shape];
