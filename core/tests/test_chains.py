@@ -10,7 +10,7 @@ from nestline.document.reading import Reader
 from nestline.errors import DocumentError
 from nestline.nesting import kernel as k
 from nestline.nesting.page import settled
-from support import STORY, document, frame, paragraph, studio
+from support import STORY, document, frame, obstacle, paragraph, studio
 
 BODY = {"font": "EB Garamond", "size": 11, "leading": 14}
 
@@ -351,6 +351,110 @@ class Hanging(unittest.TestCase):
         self.assertTrue(any(n.unsettled for n in nests.values()))
         again, _ = self.solved(raw)
         self.assertEqual([n.unsettled for n in nests.values()], [n.unsettled for n in again.values()])
+
+
+@st.composite
+def pages(draw: st.DrawFn) -> dict[str, Any]:
+    """Chains, wraps, an object that hangs from the copy, ties and edges that give, at random on one or two pages."""
+    kinds = ["rectangle", "ellipse", "leaf", "kite", "heart"]
+    number = st.integers
+    frames = [
+        frame(
+            id=f"f{i}", x=20 + 230 * i, y=draw(number(20, 60)), width=draw(number(70, 210)), height=draw(number(50, 200)),
+            outline={"kind": draw(st.sampled_from(kinds))}, padding=draw(number(0, 8)), sit=draw(st.sampled_from(["top", "middle"])),
+            least_slot=draw(st.sampled_from([0, "2em"])),
+        )
+        for i in range(draw(number(2, 4)))
+    ]  # fmt: skip
+    if draw(st.booleans()):
+        frames[-1]["frame"]["give"] = ["bottom"]
+    wraps = [
+        obstacle(
+            f"w{i}", draw(number(10, 700)), draw(number(10, 200)), draw(number(20, 90)), draw(number(20, 90)),
+            draw(st.sampled_from(kinds)), clearance=draw(number(0, 12)), sides=draw(st.sampled_from(["both", "left", "widest"])),
+        )
+        for i in range(draw(number(0, 4)))
+    ]  # fmt: skip
+    if len(wraps) > 1:
+        wraps[1]["ties"] = [{"edge": "top", "to": "w0", "its": "bottom", "gap": 5}]
+    pic = obstacle("pic", 0, 0, draw(number(15, 50)), draw(number(15, 50)), clearance=draw(number(0, 8)))
+    place = draw(st.sampled_from(["beside", "centred"]))
+    pic["anchor"] = {"place": place, "side": draw(st.sampled_from(["left", "right"])), "x": draw(number(-9, 20))}
+    words = STORY.split() * 2
+    at = draw(number(0, len(words)))
+    runs = [{"text": " ".join(words[:at]) + " "}, {"object": "pic"}, {"text": " ".join(words[at:])}]
+    breaking = draw(st.sampled_from(["optimal", "first-fit"]))
+    raw = document(
+        [*frames, *wraps, pic],
+        {**BODY, "runs": runs, "breaking": breaking, "align": draw(st.sampled_from(["start", "justify"]))},
+    )
+    raw["chains"] = [[f["id"] for f in frames]]
+    if draw(st.booleans()):
+        sheet = raw["pages"][0]
+        raw["pages"] = [{**sheet, "objects": sheet["objects"][:1]}, {**sheet, "objects": sheet["objects"][1:]}]
+    return raw
+
+
+class Together(unittest.TestCase):
+    @settings(max_examples=25)
+    @given(pages())
+    def test_no_word_is_lost_none_leaves_its_slot_and_none_enters_a_wrap(self, raw: dict[str, Any]) -> None:
+        from shapely.geometry import box
+
+        from nestline.nesting.wrapping import page_wraps
+        from support import area
+
+        read = studio().read(raw)
+        nests = studio().nest(read)
+        after = settled(read, nests)
+        by_id = {n.thing.id: n for n in nests}
+        at = 0
+        for identity in raw["chains"][0]:
+            placed = by_id[identity]
+            nest = placed.nest
+            self.assertEqual(nest.held[0], at)
+            for start, end in nest.ranges[~nest.past]:
+                self.assertEqual(nest.copy.text[at:start].replace("\ufffc", "").strip(), "")
+                at = int(end)
+            at = nest.held[1]
+            inside = nest.records[~nest.past]
+            self.assertTrue((nest.left[~nest.past] >= inside[:, k.LEFT] - 0.01).all())
+            self.assertTrue((nest.right[~nest.past] <= inside[:, k.RIGHT] + 0.01).all())
+            if placed.unsettled:
+                continue
+            pushing = page_wraps(after.pages[placed.page].objects, {}, studio().contours)
+            for row in inside:
+                slot = box(row[k.LEFT], row[k.TOP], row[k.RIGHT], row[k.BOTTOM])
+                for _, wrap in pushing:
+                    # Objects that came to rest within the tolerance of the solver may be that far off.
+                    self.assertLess(slot.intersection(area(wrap.region).buffer(-0.06)).area, 1e-3)
+
+    @settings(max_examples=12)
+    @given(pages())
+    def test_solving_twice_gives_the_same(self, raw: dict[str, Any]) -> None:
+        from nestline.output.lines import lines_report
+        from nestline.studio import Studio
+        from support import no_pictures
+
+        other = Studio(no_pictures, studio().fonts)
+        mine, its = studio().nest(studio().read(raw)), other.nest(other.read(raw))
+        self.assertEqual(lines_report(mine), lines_report(its))
+        self.assertEqual({i: t.box for i, t in mine.moved.items()}, {i: t.box for i, t in its.moved.items()})
+
+    @settings(max_examples=12)
+    @given(pages())
+    def test_what_is_written_of_a_solved_page_solves_to_itself(self, raw: dict[str, Any]) -> None:
+        """Where an object that hangs from the copy is written to stand says nothing: its words say it."""
+        import json
+
+        again = json.loads(json.dumps(raw))
+        for sheet in again["pages"]:
+            for thing in sheet["objects"]:
+                if thing["id"] == "pic":
+                    thing["x"], thing["y"] = 333, 77
+        a, b = studio().nest(studio().read(raw)), studio().nest(studio().read(again))
+        for one, two in zip(a, b, strict=True):
+            self.assertEqual(one.nest.ranges.tolist(), two.nest.ranges.tolist())
 
 
 if __name__ == "__main__":

@@ -5,12 +5,18 @@ line box; cap-height middle against `text-box: trim-both cap alphabetic` in a ce
 Sizes are those that Chromium does not quantise (whole and quarter px).
 """
 
+import io
 import unittest
 from pathlib import Path
 from typing import Any
 
+from PIL import Image, ImageDraw
+
 from chromium import CHROMIUM, chromium_page, lines_in_chromium, show
 from nestline.nesting import kernel as k
+from nestline.outlines.polygons import area_of
+from nestline.pictures.files import read_picture
+from nestline.studio import Studio
 from support import document, frame, nest_of, paragraph, studio
 
 WORDS = (
@@ -89,6 +95,44 @@ class Chromium(unittest.TestCase):
                             paragraph(WORDS, breaking="first-fit", font=family, size=f"{size}px", leading="22px"),
                         )
                         self.compare(engine_lines(raw), theirs, f"{css} + {margin}px, {family} {size}px", 0.05)
+
+    def test_slots_round_a_traced_contour_are_chromiums(self) -> None:
+        """A contour traced from a picture's transparency, given to Chromium as a polygon with a margin."""
+        large = Image.new("RGBA", (880, 880), (0, 0, 0, 0))
+        pen = ImageDraw.Draw(large)
+        pen.ellipse((60, 120, 700, 760), fill=(190, 60, 40, 255))
+        pen.polygon([(400, 40), (820, 300), (620, 860), (300, 620)], fill=(40, 90, 160, 255))
+        content = io.BytesIO()
+        large.save(content, "PNG")
+        file = read_picture(content.getvalue())
+        own = Studio(lambda _: file, studio().fonts)
+        face = studio().fonts.face("EB Garamond")
+        with chromium_page() as page:
+            for margin in (0, 10):
+                for smoothness in (0, 0.3):
+                    thing = {
+                        "id": "w", "x": 100, "y": 100, "width": 220 * PX, "height": 220 * PX, "picture": {"file": "p.png"},
+                        "contour": {"from": "alpha", "smoothness": smoothness},
+                        "wrap": {"by": "contour", "clearance": f"{margin}px", "sides": "right"},
+                    }  # fmt: skip
+                    raw = document(
+                        [frame(width=480 * PX, height=2000, **BY_BOX), thing],
+                        paragraph(WORDS, breaking="first-fit", font="EB Garamond", size="16px", leading="22px"),
+                    )
+                    read = own.read(raw)
+                    ring = area_of(own.contours.found(read.pages[0].objects[1]).path, 0.02).exterior
+                    css = "polygon(" + ", ".join(f"{x / PX:.3f}px {y / PX:.3f}px" for x, y in ring.coords) + ")"
+                    html = (
+                        f"<div id=frame style='width:480px'><div style='float:left;width:240px;height:240px;shape-outside:{css};"
+                        f"shape-margin:{margin}px'></div><p class=copy style='font-size:16px;line-height:22px'>{WORDS}</p></div>"
+                    )
+                    (theirs,) = lines_in_chromium(page, face.path, "", html)
+                    nest = own.nest(read)[0].nest
+                    ours = [
+                        (int(a), int(b), (left - 100) / PX, (right - 100) / PX)
+                        for (a, b), left, right in zip(nest.ranges, nest.left, nest.right, strict=True)
+                    ]
+                    self.compare(ours, theirs, f"contour + {margin}px, smooth {smoothness}", 0.12)
 
     def test_capitals_centred_by_cap_height_are_where_chromium_trims_them_to(self) -> None:
         with chromium_page() as page:
