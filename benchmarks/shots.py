@@ -72,6 +72,27 @@ def combining(page: Page) -> None:
     page.wait_for_timeout(500)
 
 
+def flyer(page: Page) -> None:
+    """The flyer: its chain, a contour on a busy sky, and why a line ends where it does."""
+    open_document(page, "Kite Day, flyer")
+    choose(page, "Story")
+    shot(page, "chain")
+    box = page.evaluate("nestLine.store.getState().scene.objects.box.box")
+    page.keyboard.press("y")
+    at = on_page(page, box[0] + 22, box[1] + box[3] * 0.45)
+    page.mouse.move(*at)
+    page.wait_for_timeout(900)
+    page.mouse.move(at[0] + 1, at[1])
+    shot(page, "why-here")
+    page.keyboard.press("Escape")
+    choose(page, "Dragon in the sky")
+    part(page, "contour")
+    shot(page, "contour")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="All documents").click()
+    page.get_by_role("heading", name="Documents").wait_for()
+
+
 def main() -> None:
     FOLDER.mkdir(parents=True, exist_ok=True)
     with application(signed_in=False) as page:
@@ -87,11 +108,6 @@ def main() -> None:
         part(page, "sit")
         shot(page, "where-lines-sit")
         page.keyboard.press("Escape")
-        page.get_by_role("button", name="every rule").click()
-        part(page, "letters")
-        shot(page, "letters")
-        page.keyboard.press("Escape")
-        page.get_by_role("button", name="only what is special").click()
         part(page, "hang")
         shot(page, "hang")
         page.keyboard.press("Escape")
@@ -126,6 +142,7 @@ def main() -> None:
         page.get_by_role("button", name="All documents").click()
         page.get_by_role("heading", name="Documents").wait_for()
         combining(page)
+        flyer(page)
         open_document(page, "Ticket screens")
         choose(page, "Main button")
         shot(page, "ticket")

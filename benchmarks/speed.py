@@ -127,6 +127,69 @@ def following() -> dict[str, Times]:
     }
 
 
+def chain() -> dict[str, Times]:
+    """5,000 words through a chain of 12 frames on 12 pages, each with a wrap: from the edit to the nests."""
+    from nestline.document import edits
+    from support import STORY, document, frame, paragraph, studio
+
+    words = (STORY.split() * 100)[:5000]
+    paragraphs = [paragraph(" ".join(words[i : i + 50]), size=10, leading=12) for i in range(0, 5000, 50)]
+    pages = []
+    for n in range(12):
+        thing = {**frame(x=40, y=40, width=260, height=520, padding=6), "id": f"f{n}"}
+        wrap = {
+            "id": f"w{n}",
+            "x": 200,
+            "y": 150,
+            "width": 90,
+            "height": 90,
+            "outline": {"kind": "ellipse"},
+            "wrap": {"by": "outline", "clearance": 8},
+        }
+        pages.append({"width": 420, "height": 595, "objects": [thing, wrap]})
+    raw = {**document([], *paragraphs), "pages": pages, "chains": [[f"f{n}" for n in range(12)]]}
+    kept = studio()
+    state = {"raw": raw}
+
+    def changed(operation: Callable[[int], dict[str, Any]]) -> Callable[[int], object]:
+        def one(i: int) -> object:
+            state["raw"] = edits.apply(state["raw"], [operation(i)]).document
+            return kept.nest(kept.read(state["raw"]))
+
+        return one
+
+    def typed(number: int) -> Callable[[int], dict[str, Any]]:
+        at = ["copies", "story", "versions", "en", "paragraphs", number, "runs"]
+        text = paragraphs[number]["runs"][0]["text"]
+        return lambda i: {"do": "put", "at": at, "value": [{"text": f"{text} {'x' * (i % 7 + 1)}"}]}
+
+    return {
+        "chain late": timed(40, changed(typed(90))),
+        "chain early": timed(40, changed(typed(3))),
+        "chain drag": timed(60, changed(lambda i: {"do": "put", "at": ["objects", "w5", "x"], "value": 200 - i % 50})),
+    }
+
+
+def traced() -> dict[str, Times]:
+    """A picture of 4,000 × 3,000 px on a plain background, traced from its file."""
+    import io
+
+    from PIL import Image, ImageDraw
+
+    from nestline.document.model import Contour
+    from nestline.pictures.contour import run_through
+    from nestline.pictures.contour import traced as tracing
+    from nestline.pictures.files import read_picture
+
+    large = Image.new("RGB", (4000, 3000), (246, 245, 240))
+    ImageDraw.Draw(large).polygon([(2000, 200), (3600, 1400), (2000, 2800), (500, 1400)], fill=(200, 70, 50))
+    content = io.BytesIO()
+    large.save(content, "JPEG", quality=90)
+    picture = read_picture(content.getvalue())
+    contour = Contour.model_validate({"from": "plain"})
+    return {"trace": timed(3, lambda i: run_through(tracing(picture, contour)))}
+
+
 MOVED = """([points, words]) => {
   const float = document.querySelector('#float'), copy = document.querySelector('#copy');
   float.style.shapeOutside = `polygon(${points.map((p) => p.map((v) => v.toFixed(2) + 'px').join(' ')).join(',')})`;
@@ -191,7 +254,7 @@ def machine() -> str:
 def main() -> None:
     try:
         theirs = chromium()
-        ours = {**core(), **following()}
+        ours = {**core(), **following(), **chain(), **traced()}
         pointer, paint = in_the_browser()
     except NestLineError as error:
         raise SystemExit(str(error)) from None
@@ -208,6 +271,10 @@ def main() -> None:
         ("a word typed in a heart that gives in proportion", ms(ours["proportion"]), "≤ 15 ms", f"{statistics.median(ours['proportion']):.1f} ms"),
         ("a word typed, type fitted to a rectangle", ms(ours["fit"]), "≤ 15 ms", f"{statistics.median(ours['fit']):.1f} ms"),
         ("a word typed, type fitted to a heart", ms(ours["fit heart"]), "≤ 15 ms", f"{statistics.median(ours['fit heart']):.1f} ms"),
+        ("a word typed in a chain of 5,000 words over 12 frames, near its end", ms(ours["chain late"]), "≤ 20 ms", f"{statistics.median(ours['chain late']):.1f} ms"),
+        ("the same near its beginning: every frame is nested again", ms(ours["chain early"]), "≤ 20 ms", f"{statistics.median(ours['chain early']):.1f} ms"),
+        ("a wrap dragged over its sixth frame", ms(ours["chain drag"]), "", ""),
+        ("a picture of 4,000 × 3,000 px on a plain background traced", ms(ours["trace"]), "≤ 2,000 ms", f"{statistics.median(ours['trace']):.0f} ms"),
         ("pointer to new nest in the browser, demo poster", ms(pointer), "p50 ≤ 25 ms, p95 ≤ 50 ms", f"{len(pointer)} steps"),
         ("painting it on the canvas, apart", ms(paint), "", f"{len(paint)} frames"),
     ]  # fmt: skip

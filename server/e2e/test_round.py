@@ -51,6 +51,22 @@ class Round(BrowserCase):
         # Closer than the box: some slot reaches into it, and none covers its middle.
         beside = [s for s in close if s[0] > y and s[1] < y + h]
         self.assertTrue(any(x + 3 < s[3] < x + w or x < s[2] < x + w - 3 for s in beside))
+        # Its points are moved by hand.
+        self.part("contour")
+        page.get_by_role("button", name="Edit its points by hand").click()
+        page.wait_for_function("nestLine.store.getState().tool.of === 'contour'")
+        self.settled()
+        traced = self.state(f"scene.objects.{picture}.contour")
+        self.assertLess(traced["points"], 60)
+        px, py = (float(v) for v in traced["path"][1:].split("C")[0].split("L")[0].split())
+        self.drag((x + px, y + py), (x + px - 30, y + py - 12))
+        page.wait_for_function("nestLine.store.getState().undoLabel === 'Move point'")
+        self.assertNotEqual(slots(), close)
+        page.keyboard.press("Escape")
+        page.keyboard.press("Escape")
+        self.assertIn("drawn by hand", page.locator('[data-part="contour"]').inner_text())
+        page.get_by_role("button", name="Undo").click()
+        self.settled()
         self.part("clearance")
         page.get_by_label("Distance copy keeps").fill("24")
         page.keyboard.press("Enter")

@@ -409,6 +409,87 @@ class Demo(ApiCase):
             self.assertEqual({n["id"] for n in nests.values() if n["leftover"] or n["broken"]}, over)
 
 
+class Tracing(ApiCase):
+    def steps(self, id: int, contour: dict[str, Any], object_id: str = "w") -> list[dict[str, Any]]:
+        sent = self.send(f"/api/documents/{id}/trace", {"object": object_id, "contour": contour})
+        self.assertEqual(sent.status_code, 200)
+        return [json.loads(line) for line in b"".join(sent.streaming_content).splitlines()]
+
+    def with_picture(self) -> int:
+        upload = SimpleUploadedFile("box.jpg", draw()["pictures/box-kite-on-white.jpg"])
+        file = self.client.post("/api/pictures", {"file": upload}).json()["file"]
+        document = raw()
+        document["pages"][0]["objects"][1] |= {"picture": {"file": file}, "wrap": {"by": "outline"}}
+        return self.bring(document).json()["id"]
+
+    def test_it_tells_how_far_it_has_come_and_is_kept_with_the_picture(self) -> None:
+        id = self.with_picture()
+        steps = self.steps(id, {"from": "plain"})
+        self.assertEqual([s["share"] for s in steps], sorted(s["share"] for s in steps))
+        self.assertGreater(len(steps), 3)
+        self.assertEqual((steps[-1]["done"], steps[-1]["fault"]), (True, None))
+        self.assertEqual(len(self.steps(id, {"from": "plain"})), 2)  # known already
+        made = self.edit(
+            id,
+            1,
+            put(["objects", "w", "contour"], {"from": "plain", "smoothness": 0.3}),
+            put(["objects", "w", "wrap"], {"by": "contour"}),
+        )
+        contour = made.json()["scene"]["objects"]["w"]["contour"]
+        self.assertIsNone(contour["fault"])
+        self.assertLess(contour["points"], 80)
+
+    def test_what_cannot_be_found_is_said_and_nothing_changes(self) -> None:
+        id = self.with_picture()
+        self.assertIn("no transparency", self.steps(id, {"from": "alpha"})[-1]["fault"])
+        self.assertEqual(self.send(f"/api/documents/{id}/trace", {"object": "nothing", "contour": {}}).status_code, 400)
+        self.assertEqual(self.open(id)["revision"], 1)
+
+    def test_a_mask_goes_with_the_document_to_another_user(self) -> None:
+        id = self.with_picture()
+        upload = SimpleUploadedFile("mask.png", draw()["pictures/cloud.png"])
+        mask = self.client.post("/api/pictures", {"file": upload}).json()["file"]
+        self.edit(
+            id,
+            1,
+            put(["objects", "w", "contour"], {"from": "mask", "mask": mask}),
+            put(["objects", "w", "wrap"], {"by": "contour"}),
+        )
+        archive = self.client.get(f"/api/documents/{id}/zip").content
+        self.client.force_login(self.ben)
+        brought = self.bring(archive, "flyer.zip")
+        self.assertEqual(brought.status_code, 200, brought.content)
+        self.assertIsNone(self.open(brought.json()["id"])["scene"]["objects"]["w"]["contour"]["fault"])
+
+
+class Why(ApiCase):
+    def test_causes_are_told_with_their_control(self) -> None:
+        id = self.new()
+        found = self.send(f"/api/documents/{id}/why", {"page": 0, "at": [62, 110]}).json()
+        self.assertEqual(found["frame"], "f")
+        self.assertTrue(all(cause["rule"] and cause["said"] for cause in found["causes"]))
+        self.assertEqual(
+            self.send(f"/api/documents/{id}/why", {"page": 0, "at": [9000, 9000]}).json(), {"frame": None, "causes": []}
+        )
+
+
+class Shelf(ApiCase):
+    def test_pictures_are_searched_and_taken(self) -> None:
+        from assets.shelf import fill_shelf
+        from demo.pictures import SHELF
+
+        fill_shelf([(file, title, words, draw()[f"pictures/{file}"]) for file, title, words, _ in SHELF[:4]])
+        titles = lambda search: [p["title"] for p in self.client.get("/api/shelf", {"search": search}).json()]  # noqa: E731
+        self.assertEqual(len(titles("")), 4)
+        self.assertEqual(titles("kite drag"), ["Dragon kite"])
+        self.assertEqual(titles("zebra"), [])
+        self.assertEqual(self.client.get("/api/shelf/box-kite.png/small").status_code, 200)
+        taken = self.client.post("/api/shelf/box-kite.png")
+        self.assertEqual(taken.json()["transparent"], True)
+        self.assertIn(self.client.post("/api/shelf/..%2Findex.json").status_code, (400, 404))
+        self.assertEqual(self.client.post("/api/shelf/none.png").status_code, 400)
+
+
 class Fonts(ApiCase):
     def test_a_font_is_checked_kept_for_its_owner_and_used(self) -> None:
         from io import BytesIO

@@ -456,10 +456,12 @@ def nest_frame(
     wrap_lines: bool = True,
     begin: int = 0,
     goes_on: bool = False,
+    probe: bool = False,
 ) -> FrameNest:
     """Nest copy into a padded outline among wraps: from a piece on, when frames before hold what is before it.
 
-    With `goes_on` what finds no slot goes on in another frame: no line runs past the edge, and no mark is set.
+    With `goes_on` what finds no slot goes on in another frame: no line runs past the edge, and no mark is set. A `probe`
+    only finds how much of the copy the frame can hold, in as few lines as there can be: its nest has no records.
     `box` (left, top, right, bottom) is where lines past the edge stand when the padding leaves nothing of the outline.
     All in one set of coordinates: the page's, or the frame's own when it is set turned.
     """
@@ -486,6 +488,8 @@ def nest_frame(
                 int(np.searchsorted(copy.piece_start, starts[begin])) if begin < len(starts) - 1 else len(copy.pieces)
             )
     sitting = _Sitting(geometry, copy, rules, begin, goes_on)
+    if probe and "ink" not in (rules.hang, rules.stand):
+        return _probed(sitting, padded, ids, broken, begin)
     if len(sitting.pieces) and not padded.empty:
         sitting.solve()
     written, mark = sitting.written, None
@@ -518,6 +522,20 @@ def nest_frame(
         copy, kept, first_x, width, more, tracks, fills, loose, begin + sitting.next_piece, sitting.start_y, sitting.residue,
         sitting.exact, int(sitting.ends[k.END_LINES]), padded, ids, geometry, rules, broken, sitting.opened, float(sitting.ends[k.END_STAND]),
         mark, edge, begin, goes_on,
+    )  # fmt: skip
+
+
+def _probed(sitting: _Sitting, padded: Region, ids: tuple[str, ...], broken: bool, begin: int) -> FrameNest:
+    """How far copy comes, without its lines."""
+    if len(sitting.pieces) and not padded.empty:
+        if (sitting.paragraphs[:, k.BREAKING] == k.OPTIMAL).any():
+            sitting.frame[k.TIGHT] = 1.0
+        sitting.probe()
+    none, no = np.zeros(0), np.zeros(0, dtype=np.bool_)
+    return FrameNest(
+        sitting.copy, sitting.records[:0], none, none, none, none, none, no, begin + sitting.next_piece, sitting.start_y, 0.0,
+        True, int(sitting.ends[k.END_LINES]), padded, ids, sitting.geometry, sitting.rules, broken, 0.0,
+        float(sitting.ends[k.END_STAND]), None, None, begin, False,
     )  # fmt: skip
 
 
@@ -602,6 +620,11 @@ class _Sitting:
             if same:
                 break
 
+    def probe(self) -> None:
+        """Nest once from the top."""
+        self._from_the_top()
+        self._nest(self.least_start)
+
     def marked(self, text: str) -> EndMark | None:
         """Give a mark its room in the last slot: words make way for it, and none follows a space or a comma."""
         copy, pieces = self.copy, self.pieces
@@ -640,13 +663,16 @@ class _Sitting:
             heights.append(self.copy.ink(int(self.copy.piece_start[first]), int(self.copy.piece_content_end[last])))
         return heights[0][0], heights[1][1]
 
-    def _solve(self) -> None:
+    def _from_the_top(self) -> None:
         # What the first line hangs from is at least hang_least above the first baseline.
         top = self.geometry.bounds[1]
         self.least_start = top
         if self.rules.hang_least > 0:
             hang = float(k.hang_height(self.pieces[0], self.frame))
             self.least_start = top + max(0.0, self.rules.hang_least - hang)
+
+    def _solve(self) -> None:
+        self._from_the_top()
         self.frame[k.TIGHT] = 0.0
         self._sit()
         over = self.next_piece < len(self.pieces) and not self.frame[k.GOES_ON]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from typing import Protocol
 
 from nestline.copy.shaped import ShapedCopy
 from nestline.document import lengths
@@ -18,8 +19,10 @@ NEAR = 0.03
 """How near the least sufficient size is found, in points."""
 PIXEL = 0.75
 
-NestIn = Callable[[PageObject, Frame], FrameNest]
-"""Nests the copy in a frame of another size or with other rules."""
+
+class NestIn(Protocol):
+    def __call__(self, thing: PageObject, frame: Frame, /, probe: bool = False) -> FrameNest:
+        """Nest the copy in a frame of another size or with other rules (see frame.nest_frame for a `probe`)."""
 
 
 def sides_of(frame: Frame, size: float) -> tuple[float, float, float, float]:
@@ -152,7 +155,7 @@ class _Search:
 
     def share(self, width: float, height: float) -> float:
         """How much of the copy a size holds, as a share of its length; 1 when all."""
-        return share_held(self.nest(resized(self.thing, self.frame, width, height), self.top))
+        return share_held(self.nest(resized(self.thing, self.frame, width, height), self.top, probe=True))
 
     @staticmethod
     def first(

@@ -139,8 +139,8 @@ class Nester:
         if found is not None and found[0].id == thing.id:
             return thing.model_copy(update={f: getattr(found[1], f) for f in ("x", "y", "width", "height")})
 
-        def nest(other: PageObject, frame: Frame) -> FrameNest:
-            return self._nested(other, frame, shaped, pushing, mine.copy.size, begin, goes_on)
+        def nest(other: PageObject, frame: Frame, probe: bool = False) -> FrameNest:
+            return self._nested(other, frame, shaped, pushing, mine.copy.size, begin, goes_on, probe)
 
         made = given(
             thing,
@@ -199,17 +199,19 @@ class Nester:
         if found is None:
             last = len(frames) - 1
 
-            def through(rough: ShapedCopy) -> FrameNest:
+            def through(rough: ShapedCopy, probe: bool = False) -> FrameNest:
                 begin = 0
                 for number, (thing, plain, near) in enumerate(frames):
-                    nest = self._nested(thing, plain, rough, near, copy.size, begin, number < last)
+                    nest = self._nested(
+                        thing, plain, rough, near, copy.size, begin, number < last, probe and number == last
+                    )
                     rough, begin = nest.copy, nest.next_piece
                     if nest.broken:
                         break
                 return nest
 
             def share(factor: float) -> float:
-                nest = through(copy if factor == 1.0 else roughly_scaled(copy, factor))
+                nest = through(copy if factor == 1.0 else roughly_scaled(copy, factor), True)
                 if last:
                     pieces = nest.copy.pieces
                     at = nest.next_piece
@@ -259,7 +261,7 @@ class Nester:
 
     def _nested(
         self, thing: PageObject, frame: Frame, copy: ShapedCopy, pushing: list[Wrapping], size: float, begin: int = 0,
-        goes_on: bool = False,
+        goes_on: bool = False, probe: bool = False,
     ) -> FrameNest:  # fmt: skip
         """Nest copy in a frame; an em of the frame's rules is `size` points."""
         padded, reach = _padded(thing, frame, size)
@@ -270,7 +272,7 @@ class Nester:
             near = [replace(w, region=w.region.turned(-thing.turn, about), inside=None) for w in near]
         box = (x, y, x + width, y + height)
         rules = frame_rules(frame, size)
-        return nest_frame(padded, box, tuple(near), copy, rules, self.shaper, frame.wrap_lines, begin, goes_on)
+        return nest_frame(padded, box, tuple(near), copy, rules, self.shaper, frame.wrap_lines, begin, goes_on, probe)
 
     def _frame(
         self, page: int, number: int, thing: PageObject, mine: Shaped, shaped: ShapedCopy, begin: int, goes_on: bool,

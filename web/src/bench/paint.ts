@@ -444,7 +444,9 @@ function paintChain(ctx: CanvasRenderingContext2D, scene: Scene, selected: strin
   ctx.textAlign = "center";
   ctx.textBaseline = "middle";
   chain.forEach((id, index) => {
-    const [x, y] = corner(id, 0, 0);
+    // Outside the corner, where no handle is.
+    const [cx, cy] = corner(id, 0, 0);
+    const [x, y] = [cx - 11, cy - 9];
     dot(ctx, [x, y], 8.5, id === selected ? colors.slot : "#fffdf8", colors.slot);
     ctx.fillStyle = id === selected ? "#fffdf8" : "#14676b";
     ctx.fillText(String(index + 1), x, y + 0.5);

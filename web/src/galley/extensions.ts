@@ -94,7 +94,7 @@ const InLineObject = TipTapNode.create({
   renderHTML({ node }) {
     const open = useStore.getState().document;
     const thing = open && thingsOf(open).find((t) => t.id === node.attrs.id);
-    return ["span", { "data-object": node.attrs.id, class: "in-line-object", title: "An object in line" }, thing ? labelOf(thing) : "object"];
+    return ["span", { "data-object": node.attrs.id, class: `in-line-object${thing?.anchor?.place && thing.anchor.place !== "in-line" ? " elsewhere" : ""}`, title: thing?.anchor?.place && thing.anchor.place !== "in-line" ? "It belongs here, and stands elsewhere" : "An object in line" }, thing ? labelOf(thing) : "object"];
   },
 });
 

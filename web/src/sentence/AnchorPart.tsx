@@ -38,7 +38,10 @@ export function AnchorPart({ thing }: { thing: Thing }) {
   const choose = (value: Place) => {
     if (value === "page") return anchor && void edit(release, "Let go");
     const mark = scene.anchors[thing.id] || anchor?.place === "in-line";
-    void edit(into(nearest, value, mark && host ? placeInCopy(open, scene.nests[nearest.id].version, nearest, thing.id) : undefined), PLACES.find((p) => p.value === value)!.label);
+    const where = mark && host ? placeInCopy(open, scene.nests[nearest.id].version, nearest, thing.id) : undefined;
+    // In the middle of its frame it pushes the copy that runs round it.
+    const push: Operation[] = value === "centred" && (thing.wrap?.by ?? "none") === "none" ? [{ do: "put", at: ["objects", thing.id, "wrap"], value: { by: scene.objects[thing.id].picture?.transparent ? "contour" : "outline", clearance: 9 } }] : [];
+    void edit([...into(nearest, value, where), ...push], PLACES.find((p) => p.value === value)!.label);
   };
   const said = !anchor
     ? "belongs to the page"

@@ -1,6 +1,7 @@
 import type { Operation } from "../api/client";
 import type { Thing, Wrap } from "../state/document";
-import { edit, keepTried, shownScene, tryOut, useStore } from "../state/store";
+import { edit, keepTried, say, shownScene, tryOut, useStore } from "../state/store";
+import { trace } from "../state/tracing";
 import { oneOrFour, sidesShown } from "../state/units";
 import { LengthField } from "./LengthField";
 import { RecipePart, RecipesOfSeveral } from "../recipes/RecipePart";
@@ -39,7 +40,10 @@ export function AroundClause({ thing, several = false }: { thing: Thing; several
   const choose = (value: (typeof options)[number]["value"]) => {
     const next: Wrap = value === "inside" ? { by: by === "contour" || by === "box" ? by : "outline", inside: true } : { by: value, inside: false };
     const square = next.by === "box" || next.by === "below";
-    void edit(operations({ ...next, ...(square || !Array.isArray(wrap.clearance) ? {} : { clearance: wrap.clearance[0] }), ...(by === "none" && wrap.clearance === undefined ? { clearance: 9 } : {}) }), "Wrap");
+    const change = operations({ ...next, ...(square || !Array.isArray(wrap.clearance) ? {} : { clearance: wrap.clearance[0] }), ...(by === "none" && wrap.clearance === undefined ? { clearance: 9 } : {}) });
+    if (next.by !== "contour" || by === "contour") return void edit(change, "Wrap");
+    // A big picture takes a while to trace: that is shown.
+    void trace(thing.id, thing.contour ?? {}, ({ share }) => share > 0.2 && say(`Tracing the contour: ${Math.round(share * 100)} %`)).then((fault) => (fault ? say(fault, "fault") : edit(change, "Wrap").then(() => useStore.setState({ notice: null }))));
   };
   return (
     <p>

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { act } from "../api/client";
 import { labelOf, type Thing, thingsOf } from "../state/document";
 import { edit, keepTried, say, shownScene, stopTrying, tryOut, useStore } from "../state/store";
-import { Part } from "./Part";
+import { Part, Rest } from "./Part";
 
 /** Where a frame's copy comes from and goes on, and what can be done about that. */
 export function ChainPart({ thing }: { thing: Thing }) {
@@ -22,7 +22,7 @@ export function ChainPart({ thing }: { thing: Thing }) {
   const others = things.filter((t) => t.id !== thing.id && !t.picture && !chain?.frames.includes(t.id) && scene.objects[t.id] && !scene.objects[t.id].hidden && t.frame?.wrap_lines !== false);
   const link = (to: string) => act("link", { frame: thing.id, to, version: nest.version });
   return (
-    <>
+    <Rest of="chain" plain={!chain && nest.leftover === 0}>
       {" "}
       It{" "}
       <Part name="chain" title="Where the copy goes on" said={said} width="w-96">
@@ -78,7 +78,7 @@ export function ChainPart({ thing }: { thing: Thing }) {
         )}
       </Part>
       .
-    </>
+    </Rest>
   );
 }
 

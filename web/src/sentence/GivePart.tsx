@@ -68,6 +68,9 @@ export function GivePart({ thing, frame }: { thing: Thing; frame: Frame }) {
               {limit("greatest", "height", "Greatest height")}
             </>
           )}
+          {goesOn && give.length > 0 && ((down && frame.greatest?.height === undefined) || (across && frame.greatest?.width === undefined)) && (
+            <p className="text-soft">Its copy goes on in another frame, so it gives only up to a greatest size: set one.</p>
+          )}
           {give.length > 0 && (
             <label className="flex items-center gap-2 text-soft">
               <input type="checkbox" className="accent-slot" checked={frame.whole_pixels ?? false} onChange={(e) => put({ whole_pixels: e.target.checked || undefined })} /> rounded up to whole pixels
