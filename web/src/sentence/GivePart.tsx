@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { act } from "../api/client";
 import type { Frame, Give, Length, Thing } from "../state/document";
-import { edit, keepTried, stopTrying, tryOut } from "../state/store";
+import { edit, keepTried, stopTrying, tryOut, useStore } from "../state/store";
 import { shown } from "../state/units";
 import { LengthField } from "./LengthField";
 import { Part } from "./Part";
@@ -30,6 +30,7 @@ function at(edges: Edge[]): string {
 /** Which edges move when the copy changes: a drawing of the frame whose edges are switched between holding and giving. */
 export function GivePart({ thing, frame }: { thing: Thing; frame: Frame }) {
   const give = frame.give ?? [];
+  const goesOn = useStore((s) => s.scene?.nests[thing.id]?.chain?.after ?? null) !== null;
   const operations = (next: Partial<Frame>) =>
     Object.entries(next).map(([rule, value]) => ({ do: "put" as const, at: ["objects", thing.id, "frame", rule], value: value ?? PLAIN[rule] }));
   const put = (next: Partial<Frame>) => void edit(operations(next), "Give");
