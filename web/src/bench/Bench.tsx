@@ -514,22 +514,25 @@ export function Bench() {
 /** What is offered where words are left over. */
 function LeftoverTags() {
   const selected = useStore((s) => s.selected);
-  useStore((s) => s.scene);
+  const [held, setHeld] = useState<string | null>(null);
+  // By what is stored: while a cure is pointed at nothing may be left over, and its button must not go away.
+  const stored = useStore((s) => s.scene);
   useStore((s) => s.tried);
   const view = useStore((s) => s.view);
   const scene = shownScene();
-  if (!scene) return null;
+  if (!scene || !stored) return null;
   const tops = pagePlaces(scene);
-  return Object.values(scene.nests)
-    .filter((nest) => nest.leftover > 0 && scene.objects[nest.id])
+  return Object.values(stored.nests)
+    .filter((nest) => nest.leftover > 0 && stored.objects[nest.id] && scene.objects[nest.id])
     .map((nest) => {
-      const object = scene.objects[nest.id];
+      // It stays under the pointer, whatever a cure that is pointed at does to its frame.
+      const object = (held === nest.id ? stored : scene).objects[nest.id];
       const m = pageMatrix(view, tops[object.page]);
       const corners = [0, 1].flatMap((fx) => [0, 1].map((fy) => apply(m, apply(object.matrix, [fx * object.box[2], fy * object.box[3]]))));
       const left = (Math.min(...corners.map((c) => c[0])) + Math.max(...corners.map((c) => c[0]))) / 2;
       const top = Math.max(...corners.map((c) => c[1]));
       return (
-        <div key={nest.id} className="absolute flex -translate-x-1/2 items-center rounded-full bg-coral-wash pr-1 pl-2.5 text-xs whitespace-nowrap text-coral-text shadow-sm" style={{ left, top: top + 6 }}>
+        <div key={nest.id} className="absolute flex -translate-x-1/2 items-center rounded-full bg-coral-wash pr-1 pl-2.5 text-xs whitespace-nowrap text-coral-text shadow-sm" style={{ left, top: top + 6 }} onMouseEnter={() => setHeld(nest.id)} onMouseLeave={() => setHeld(null)}>
           <button className="py-0.5 pr-1.5 font-bold" onClick={() => useStore.setState({ selected: nest.id, others: [], galley: true, focusGalley: useStore.getState().focusGalley + 1 })} title="Show them in the galley">
             {nest.leftover} {nest.leftover === 1 ? "word" : "words"} left over
           </button>

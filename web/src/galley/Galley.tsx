@@ -113,7 +113,7 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
   const leftoverStart = nest && nest.leftover > 0 ? nest.leftoverStart : Infinity;
   useEffect(() => {
     if (editor) editor.view.dispatch(editor.state.tr.setMeta(leftoverKey, leftoverStart));
-  }, [editor, leftoverStart, nest?.shape]);
+  }, [editor, leftoverStart, nest?.shape, epoch, numbers]);
 
   const language = stored && nest ? (shownScene()?.shapes[nest.shape]?.rules[0]?.language ?? version) : version;
   const spelling = useSpelling(editor, language, epoch);
