@@ -95,7 +95,7 @@ export function AnchorPart({ thing }: { thing: Thing }) {
               </>
             )}
             {(place === "beside" || place === "centred") && anchor && (
-              <div className="grid grid-cols-2 gap-2">
+              <div className="space-y-2">
                 <LengthField label={place === "centred" ? "Right of the middle" : "Distance across"} value={shown(place === "beside" ? positive(anchor.x) : anchor.x)} onTry={(text) => tryOut(across(anchor, put, text))} onKeep={(text) => void keepTried(across(anchor, put, text), "Distance")} />
                 <LengthField label={place === "centred" ? "Below the middle" : "Distance down"} value={shown(anchor.y)} onTry={(text) => tryOut(put("y")(text))} onKeep={(text) => void keepTried(put("y")(text), "Distance")} />
               </div>
