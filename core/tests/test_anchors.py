@@ -182,6 +182,14 @@ class Hanging(unittest.TestCase):
         back = done(raw, "anchor", object="icon", frame="f", place="in-line", at=0)
         self.assertEqual(back["pages"][0]["objects"][1]["anchor"], {"place": "in-line"})
 
+    def test_duplicated_without_its_words_it_belongs_to_the_page(self) -> None:
+        raw = done(self.page(), "anchor", object="icon", frame="f", place="beside")
+        after = done(raw, "duplicate", objects=["icon"], by=(5, 7), ids=["two"])
+        self.assertNotIn("anchor", after["pages"][0]["objects"][2])
+        self.assertAlmostEqual(placed(after)[1]["two"].box[1], 160 + 7, places=3)
+        kept = done(raw, "duplicate", objects=["icon"], by=(0, 0), ids=["two"], anchored=True)
+        self.assertIn("anchor", kept["pages"][0]["objects"][2])
+
     def test_let_go_it_stays(self) -> None:
         raw = done(self.page(x=330), "anchor", object="icon", frame="f", place="beside")
         after = done(raw, "release", object="icon")

@@ -118,6 +118,24 @@ class Cutting(unittest.TestCase):
         self.assertEqual(chain[1], "f2")
         self.assertIn(chain[0], {t["id"] for t in raw["pages"][0]["objects"]})
 
+    def test_frames_pasted_together_are_a_chain_again_and_others_are_not(self) -> None:
+        raw = chained(boxes(2))
+        objects, copies = raw["pages"][0]["objects"], raw["copies"]
+        together = done(raw, "paste", page=0, objects=objects, copies=copies, chains=[["f1", "f2"]])
+        self.assertEqual(len(together["chains"]), 2)
+        # From another document whose ids happen to be the same.
+        other = {"a": copies["story"], "b": copies["story"]}
+        strangers = [{**objects[0], "frame": {"copy": "a"}}, {**objects[1], "frame": {"copy": "b"}}]
+        self.assertEqual(done(raw, "paste", page=0, objects=strangers, copies=other)["chains"], raw["chains"])
+
+    def test_a_jump_line_pasted_elsewhere_names_no_frame_of_another_document(self) -> None:
+        copies = {"j": {"versions": {"en": {"paragraphs": [{"runs": [{"field": "next-page", "of": "far"}]}]}}}}
+        thing = frame(id="j", copy="j")
+        alone = done(document([]), "paste", page=0, objects=[thing], copies=copies)
+        self.assertEqual(alone["copies"]["j"]["versions"]["en"]["paragraphs"][0]["runs"], [{"field": "next-page"}])
+        here = done(document([frame(id="far")], paragraph(STORY)), "paste", page=0, objects=[thing], copies=copies)
+        self.assertEqual(here["copies"]["j"]["versions"]["en"]["paragraphs"][0]["runs"][0]["of"], "far")
+
     def test_a_page_is_duplicated_with_its_chain(self) -> None:
         raw = done(chained(boxes(2)), "duplicate-page", page=0)
         self.assertEqual(len(raw["chains"]), 2)

@@ -231,8 +231,9 @@ class Following(BrowserCase):
         page.keyboard.press("Escape")
         icon = self.draw("Kite", (40, 120), (70, 150))
         self.part("anchor")
-        page.get_by_role("button", name="before them").click()
+        page.get_by_role("radio", name="in line").click()
         self.settled()
+        page.keyboard.press("Escape")
         x, _, width, _ = self.box(icon)
         right = self.state(f"scene.nests.{frame}.records")[7]
         self.assertAlmostEqual(x - 30, 170 - right, delta=0.1)
@@ -243,7 +244,7 @@ class Following(BrowserCase):
         self.assertEqual(self.lines(frame), ["Fly a kite\ufffc"])
         stands = self.box(icon)
         self.part("anchor")
-        page.get_by_role("button", name="Let it go").click()
+        page.get_by_role("radio", name="to the page").click()
         self.settled()
         self.assertEqual(self.lines(frame), ["Fly a kite"])
         for now, then in zip(self.box(icon), stands, strict=True):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import copy as copying
 import math
+from collections.abc import Sequence
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
@@ -157,6 +158,9 @@ class Duplicate(Given):
     objects: Ids
     by: tuple[Figure, Figure] = (12.0, 12.0)
     ids: list[str] | None = None
+    anchored: bool = False
+    """Whether objects that belong to copy keep their anchors though their words are not duplicated: these are put in
+    next."""
 
 
 @act("duplicate", Duplicate)
@@ -167,7 +171,9 @@ def duplicate(at: Acting, given: Duplicate) -> list[Operation]:
     copies = {t.frame.copy_name: at.document.raw["copies"][t.frame.copy_name] for t in things if t.frame}
     last = units[-1]
     page = at.place(things[0].id)[0]
-    return placed(at, list(last.home), last.index + 1, [u.raw for u in units], copies, given.by, given.ids, page)
+    raws, chains = [u.raw for u in units], at.document.head.chains
+    home, index = list(last.home), last.index + 1
+    return placed(at, home, index, raws, copies, given.by, given.ids, page, chains, given.anchored)
 
 
 class Paste(Given):
@@ -177,6 +183,7 @@ class Paste(Given):
     colors: dict[str, str] = {}
     styles: dict[str, Any] = {}
     recipes: dict[str, Any] = {}
+    chains: list[list[str]] = []
     by: tuple[Figure, Figure] = (0.0, 0.0)
     ids: list[str] | None = None
 
@@ -197,15 +204,18 @@ def paste(at: Acting, given: Paste) -> list[Operation]:
                 out.append({"do": "put", "at": [field, name], "value": value})
     count = len(at.document.raw["pages"][given.page]["objects"])
     path: list[str | int] = ["pages", given.page, "objects"]
-    return out + placed(at, path, count, given.objects, given.copies, given.by, given.ids, given.page)
+    return out + placed(at, path, count, given.objects, given.copies, given.by, given.ids, given.page, given.chains)
 
 
 def placed(
     at: Acting, home: list[str | int], index: int, raws: list[Raw], copies: dict[str, Any], by: tuple[float, float],
-    ids: list[str] | None, page: int | None = None,
+    ids: list[str] | None, page: int | None = None, chains: Sequence[Sequence[str]] = (),
+    anchored: bool = False,
 ) -> list[Operation]:  # fmt: skip
     """Put copies of raw objects and groups into a list, under new ids (of `ids`, for the objects, while they last) and
-    with copies of their own. Ties lead to what was made with them, else to what is on `page`, else they go."""
+    with copies of their own. Ties lead to what was made with them, else to what is on `page`, else they go. Frames that
+    were in one of the `chains` together are so again. What belongs to copy that is not made with it belongs to the page,
+    unless it is to stay `anchored`."""
     out: list[Operation] = []
     names: dict[str, str] = {}
     taken = set(at.document.copies)
@@ -238,35 +248,74 @@ def placed(
         if leaf.get("ties"):
             ties = [{**tie, "to": new_ids.get(tie["to"], tie["to"])} for tie in leaf["ties"]]
             leaf["ties"] = [tie for tie in ties if tie["to"] in here or tie["to"] in new_ids.values()]
+    known = {t.id for _, t in at.document.objects()}
     for operation in out:
-        operation["value"] = _with_new_objects(operation["value"], new_ids)
+        operation["value"] = _with_new_objects(operation["value"], new_ids, known)
+    if not anchored:
+        _let_go(at, made, new_ids, [operation["value"] for operation in out], by)
     out.append({"do": "splice", "at": home, "from": index, "remove": 0, "insert": made})
-    again = [[new_ids[i] for i in chain if i in new_ids] for chain in at.document.head.chains]
+    again = [[new_ids[i] for i in chain if i in new_ids] for chain in chains]
     if any(len(chain) > 1 for chain in again):
         old = [list(chain) for chain in at.document.head.chains]
         out.append({"do": "put", "at": ["chains"], "value": [*old, *(c for c in again if len(c) > 1)]})
     return out
 
 
+def _let_go(at: Acting, made: list[Raw], new_ids: dict[str, str], copies: list[Raw], by: tuple[float, float]) -> None:
+    """Objects whose words were not made with them stand by themselves, where they stood."""
+    named = {
+        run.get("object")
+        for copy in copies
+        if isinstance(copy, dict) and isinstance(copy.get("versions"), dict)
+        for content in copy["versions"].values()
+        if isinstance(content, dict)
+        for paragraph in content.get("paragraphs", [])
+        for run in paragraph.get("runs", [])
+    }
+    alone = [leaf for leaf in _leaves(made) if leaf.get("anchor") and leaf["id"] not in named]
+    if not alone:
+        return
+    old_ids = {new: old for old, new in new_ids.items()}
+    moved = at.studio.nest(at.document).moved
+    for leaf in alone:
+        del leaf["anchor"]
+        stands = moved.get(old_ids[leaf["id"]])
+        if stands is not None and not stands.hidden:
+            x, y, width, height = stands.box
+            leaf |= {"x": round(x + by[0], 4), "y": round(y + by[1], 4), "width": width, "height": height}
+
+
 def _leaves(raws: list[Raw]) -> list[Raw]:
     return [leaf for raw in raws for leaf in (_leaves(raw["objects"]) if "objects" in raw else [raw])]
 
 
-def _with_new_objects(copy: Raw, new_ids: dict[str, str]) -> Raw:
-    """A copy whose runs of objects name those that were made with it; runs of others go."""
+def _with_new_objects(copy: Raw, new_ids: dict[str, str], known: set[str]) -> Raw:
+    """A copy whose runs of objects name those that were made with it; runs of others go. Page numbers name the frames
+    that were made with it, else those that are `known`, else their own."""
+
+    def of_new(run: Raw) -> Raw:
+        if run.get("object"):
+            return {**run, "object": new_ids[run["object"]]}
+        if run.get("of") is None:
+            return run
+        of = new_ids.get(run["of"], run["of"])
+        return (
+            {**run, "of": of} if of in known or of in new_ids.values() else {k: v for k, v in run.items() if k != "of"}
+        )
+
     if not isinstance(copy, dict) or not isinstance(copy.get("versions"), dict):
         return copy
     versions = {}
     for name, content in copy["versions"].items():
         paragraphs = content.get("paragraphs", []) if isinstance(content, dict) else []
-        named = {r["object"] for p in paragraphs for r in p.get("runs", []) if r.get("object")}
-        if not named:
+        runs = [r for p in paragraphs for r in p.get("runs", [])]
+        named = {r["object"] for r in runs if r.get("object")}
+        if not named and not any(r.get("of") for r in runs):
             versions[name] = content
             continue
         kept = without_object(paragraphs, named - set(new_ids))
         made = [
-            {**p, "runs": [{**r, "object": new_ids[r["object"]]} if r.get("object") else r for r in p["runs"]]}
-            if "runs" in p else p
+            {**p, "runs": [of_new(r) for r in p["runs"]]} if "runs" in p else p
             for p in kept
         ]  # fmt: skip
         versions[name] = {**content, "paragraphs": made}

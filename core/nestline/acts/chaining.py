@@ -283,7 +283,10 @@ def jump_line(at: Acting, given: JumpLine) -> list[Operation]:
     language = at.document.language_of(version)
     paragraph: Raw = {"runs": [{"text": words}, field], "size": JUMP_SIZE, "leading": "1.2em", "slope": "italic"}
     paragraph["align"] = "end" if given.kind == "to" else "start"
-    if "Body" in at.document.head.styles:
+    follows = "Jump line" in at.document.head.recipes
+    if follows:
+        paragraph = {"runs": paragraph["runs"], "align": paragraph["align"]}
+    elif "Body" in at.document.head.styles:
         paragraph["style"] = "Body"
     edge = "bottom" if given.kind == "to" else "top"
     x, y, width, height = host.box
@@ -297,6 +300,9 @@ def jump_line(at: Acting, given: JumpLine) -> list[Operation]:
         ],
         "frame": {"copy": name, "pushed": False, "least_slot": 0},
     }  # fmt: skip
+    if follows:
+        # It takes what it is set in from the recipe; its place and width are the frame's.
+        made |= {"recipe": "Jump line", "departs": ["give", "wrap_lines"]}
     count = len(at.document.raw["pages"][page].get("objects", []))
     return [
         {

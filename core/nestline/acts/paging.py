@@ -51,7 +51,8 @@ def duplicate_page(at: Acting, given: OnePage) -> list[Operation]:
             copies[thing.frame.copy_name] = at.document.raw["copies"][thing.frame.copy_name]
     out = [_put_in(given.page + 1, {**page, "objects": []})]
     if objects:
-        out += placed(at, ["pages", given.page + 1, "objects"], 0, objects, copies, (0.0, 0.0), None)
+        path: list[str | int] = ["pages", given.page + 1, "objects"]
+        out += placed(at, path, 0, objects, copies, (0.0, 0.0), None, None, at.document.head.chains)
     return out
 
 

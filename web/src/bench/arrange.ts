@@ -54,6 +54,7 @@ interface Held {
   colors: Record<string, string>;
   recipes: Record<string, unknown>;
   styles: Record<string, unknown>;
+  chains?: string[][];
 }
 
 const HELD = "nest-line-objects";
@@ -68,7 +69,7 @@ export function copySelection() {
   const whole = (thing: Thing): Thing[] => (leavesOf(thing).every((leaf) => ids.includes(leaf.id)) ? [thing] : (thing.objects ?? []).flatMap(whole));
   const objects = open.pages.flatMap((page) => page.objects.flatMap(whole));
   const copies = Object.fromEntries(chosen.flatMap((t) => (t.frame ? [[t.frame.copy, open.copies[t.frame.copy]]] : [])));
-  const held: Held = { objects, copies, colors: open.colors ?? {}, styles: open.styles ?? {}, recipes: open.recipes ?? {} };
+  const held: Held = { objects, copies, colors: open.colors ?? {}, styles: open.styles ?? {}, recipes: open.recipes ?? {}, chains: (open.chains ?? []).map((chain) => chain.filter((id) => ids.includes(id))).filter((chain) => chain.length > 1) };
   try {
     localStorage.setItem(HELD, JSON.stringify(held));
     say(objects.length > 1 ? `${objects.length} objects copied.` : "Copied.");
@@ -92,8 +93,8 @@ export async function pasteHere() {
   const by = held.objects.some((t) => there.has(`${String(t.x)},${String(t.y)}`)) ? [12, 12] : [0, 0];
   const page = shownScene()?.objects[selection()[0] ?? ""]?.page ?? useStore.getState().page;
   const ids = freshIds(held.objects.flatMap(leavesOf).length);
-  const { objects, copies, colors, styles, recipes } = held;
-  if (await edit(act("paste", { page, objects, copies, colors, styles, recipes, by, ids }), "Paste")) selectAll(ids);
+  const { objects, copies, colors, styles, recipes, chains = [] } = held;
+  if (await edit(act("paste", { page, objects, copies, colors, styles, recipes, chains, by, ids }), "Paste")) selectAll(ids);
 }
 
 /** Combine what is selected; the last chosen is the one that is kept. */

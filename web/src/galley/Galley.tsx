@@ -274,7 +274,7 @@ function withItsObjects(view: EditorView, slice: Slice): boolean {
   };
   const made = new Slice(renamed(slice.content), slice.openStart, slice.openEnd);
   const copy = shownScene()?.nests[useStore.getState().selected ?? ""]?.copyName;
-  void edit(act("duplicate", { objects: again, by: [0, 0], ids }), "Paste", `typing:${copy}`).then((done) => {
+  void edit(act("duplicate", { objects: again, by: [0, 0], ids, anchored: true }), "Paste", `typing:${copy}`).then((done) => {
     if (done) view.dispatch(view.state.tr.replaceSelection(made).scrollIntoView());
   });
   return true;
