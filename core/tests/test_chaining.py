@@ -80,6 +80,27 @@ class Linking(unittest.TestCase):
         self.assertEqual(over["pages"][1]["objects"][0]["x"], 20)
 
 
+class Anchored(unittest.TestCase):
+    def test_what_belongs_to_copy_is_in_no_chain_and_the_other_way_round(self) -> None:
+        raw = chained(boxes(2))
+        raw["pages"][0]["objects"].append(frame(id="g", x=20, y=300, width=90, height=40, copy="other"))
+        raw["copies"]["other"] = {"versions": {"en": {"paragraphs": [paragraph("Up.")]}}}
+        with self.assertRaisesRegex(ActError, "take it out"):
+            done(raw, "anchor", object="f2", frame="g")
+        hung = done(raw, "anchor", object="g", frame="f1", place="beside")
+        for frame_, to in (("f2", "g"), ("g", "f1")):
+            with self.assertRaisesRegex(ActError, "release it"):
+                done(hung, "link", frame=frame_, to=to)
+
+    def test_a_frame_that_waits_for_its_words_is_solved_without_it(self) -> None:
+        raw = document(
+            [frame(id="f"), {**frame(id="g", copy="other", fit_type={"least": 4}), "anchor": {"place": "beside"}}],
+            paragraph(STORY),
+        )
+        raw["copies"]["other"] = {"versions": {"en": {"paragraphs": [paragraph("Up.")]}}}
+        self.assertEqual(set(nests_of(raw)), {"f"})
+
+
 class Cutting(unittest.TestCase):
     def test_each_side_keeps_the_words_that_it_shows(self) -> None:
         raw = chained(boxes(3, height=40))

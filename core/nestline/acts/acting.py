@@ -13,6 +13,7 @@ from nestline.document.edits import Operation, Raw
 from nestline.document.model import PageObject
 from nestline.document.reading import Document, in_users_words
 from nestline.errors import NestLineError
+from nestline.nesting.page import PlacedNest
 from nestline.studio import Studio
 
 
@@ -55,6 +56,15 @@ class Acting:
         if not (thing.ties or thing.anchor or (thing.frame and thing.frame.give)):
             return thing
         return self.studio.nest(self.document, version, [page]).moved.get(thing.id, thing)
+
+    def placed(self, object_id: str, version: str | None = None, raw: Raw | None = None) -> PlacedNest:
+        """A frame's nest, in the document or in a changed one. Raises ActError where the frame is not set anywhere."""
+        document = self.document if raw is None else self.studio.read(raw)
+        pages = [document.page_of[object_id]] if object_id in document.page_of else []
+        for placed in self.studio.nest(document, version, pages):
+            if placed.thing.id == object_id:
+                return placed
+        raise ActError(f"“{self.thing(object_id).label}” is not set anywhere: it is hidden, or its words are left over")
 
     def home(self, object_id: str) -> tuple[list[str | int], int]:
         """The path of the list that an object stands in (its page's, or its group's), and its place there."""

@@ -115,6 +115,8 @@ def put_anchor(at: Acting, given: PutAnchor) -> list[Operation]:
         raise ActError("an object cannot stand in its own copy")
     if thing.frame is not None and _stands_in(at, host.id, thing.frame.copy_name):
         raise ActError(f"“{host.label}” stands in the copy of “{thing.label}” itself")
+    if thing.id in at.document.chain_of:
+        raise ActError(f"copy runs through “{thing.label}” in a chain; take it out of that first")
     place = given.place or (thing.anchor.place if thing.anchor else "in-line")
     if page != host_page and place == "in-line" and thing.anchor is None:
         raise ActError("the object and the frame are on different pages")

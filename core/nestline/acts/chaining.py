@@ -35,6 +35,8 @@ def _frame(at: Acting, identity: str) -> PageObject:
         raise ActError(f"“{thing.label}” holds no copy")
     if not thing.frame.wrap_lines:
         raise ActError(f"“{thing.label}” does not wrap its lines; let it wrap them, then its copy can run on")
+    if thing.anchor is not None:
+        raise ActError(f"“{thing.label}” belongs to copy itself; release it first")
     return thing
 
 
@@ -69,8 +71,8 @@ def link(at: Acting, given: Link) -> list[Operation]:
         raise ActError(f"“{target.label}” is in this chain already; take it out to put it elsewhere")
     if theirs is not None and theirs[0] != target.id:
         raise ActError(f"“{target.label}” is in the middle of another chain; cut that chain before it first")
-    if target.anchor is not None and name in at.document.holders.get(target.id, ()):
-        raise ActError(f"“{target.label}” belongs to this copy itself; release it first")
+    if target.anchor is not None:
+        raise ActError(f"“{target.label}” belongs to copy itself; release it first")
     out: list[Operation] = []
     if target.frame is None:
         out.append(

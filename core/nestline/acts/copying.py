@@ -91,12 +91,7 @@ def dummy_copy(at: Acting, given: Dummy) -> list[Operation]:
 
     def over(words: int) -> int:
         raw = edits.apply(at.document.raw, operations(words)).document
-        document = at.studio.read(raw)
-        page = at.place(given.object)[0]
-        last = document.last_of_chain(given.object)
-        pages = sorted({page, document.page_of[last]})
-        placed = next(n for n in at.studio.nest(document, given.version, pages) if n.thing.id == last)
-        return placed.nest.leftover_words
+        return at.placed(at.document.last_of_chain(given.object), given.version, raw).nest.leftover_words
 
     low, high = 1, 40
     while high < 60_000 and over(high) == 0:
@@ -229,12 +224,13 @@ def copy_to_outlines(at: Acting, given: Outlines) -> list[Operation]:
 
     Letters of one colour make one object. The object itself keeps its paint and its picture.
     """
-    page, _, thing = at.place(given.object)
+    thing = at.thing(given.object)
     if thing.frame is None:
         raise ActError(f"“{thing.label}” holds no copy")
+    if thing.id in at.document.chain_of:
+        raise ActError(f"copy runs through “{thing.label}” in a chain; cut the chain before it and behind it first")
     home, index = at.home(thing.id)
-    document = at.studio.read(at.document.raw)
-    placed = next(n for n in at.studio.nest(document, given.version, [page]) if n.thing.id == thing.id)
+    placed = at.placed(thing.id, given.version)
     drawn: dict[tuple[str, Any], list[Contour]] = {}
     for run in glyph_runs(placed.nest):
         look = run.stretch.look

@@ -186,7 +186,6 @@ class _Search:
     thing: PageObject
     allowed: Allowed
     version: str | None
-    page: int
     copy: _Copy = field(init=False)
 
     def __post_init__(self) -> None:
@@ -232,10 +231,7 @@ class _Search:
 
     def nest(self, operations: list[Operation]) -> FrameNest:
         raw = edits.apply(self.at.document.raw, operations).document if operations else self.at.document.raw
-        document = self.at.studio.read(raw)
-        last = document.last_of_chain(self.thing.id)
-        placed = self.at.studio.nest(document, self.version, sorted({self.page, document.page_of[last]}))
-        return next(n.nest for n in placed if n.thing.id == last)
+        return self.at.placed(self.at.document.last_of_chain(self.thing.id), self.version, raw).nest
 
     def ending(self, label: str, mix: tuple[str, ...]) -> Ending | None:
         """The widest of a mix at which nothing is left over; None when the copy ends there at no width allowed."""
@@ -297,14 +293,14 @@ def times_em(length: Any, factor: float) -> Any:
 
 def endings(at: Acting, object_id: str, allowed: Allowed | None = None, version: str | None = None) -> list[Ending]:
     """Up to three ways to make the copy of a frame end exactly with it, the nearest to what is first. Raises ActError."""
-    page, _, thing = at.place(object_id)
+    thing = at.thing(object_id)
     if thing.frame is None:
         raise ActError(f"“{thing.label}” holds no copy")
     if thing.frame.give:
         raise ActError("this frame gives: it ends with its copy anyway")
     if thing.frame.fit_type:
         raise ActError("the type of this frame is fitted: it ends with its copy anyway")
-    search = _Search(at, thing, allowed or Allowed(), version, page)
+    search = _Search(at, thing, allowed or Allowed(), version)
     if not search.copy.rules or not any(r.get("runs") for r in search.copy.raws):
         raise ActError("there is no copy in this frame yet")
     found = [e for label, mix in MIXES.items() if (e := search.ending(label, mix))]

@@ -402,6 +402,10 @@ def _check_chains(document: Document) -> None:
                 raise DocumentError(
                     at, f"“{thing.label}” does not wrap its lines, so copy cannot run on from it or into it"
                 )
+            if thing.anchor is not None:
+                raise DocumentError(
+                    at, f"“{thing.label}” belongs to copy itself, so that no copy can run through it; release it first"
+                )
             seen.add(identity)
 
 

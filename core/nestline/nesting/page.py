@@ -162,7 +162,10 @@ class Nester:
         out: dict[str, float] = {}
         sets: dict[str, float] = {}
         named: dict[str, str] = {}
+        standing = {t.id for index in solver.pages for t in solver.things[index]}
         for identity, mine in solver.frames.items():
+            if identity not in standing:
+                continue  # it waits for its words
             chain = solver.document.chain_of.get(identity, (identity,))
             visible = [i for i in chain if i in solver.frames]
             if visible[0] != identity or not len(mine.copy.pieces):

@@ -1,0 +1,112 @@
+"""Many acts one after another, at random: each is done whole or refused in words, and undone to what was there."""
+
+import random
+import unittest
+from collections.abc import Callable
+from typing import Any
+
+from nestline.acts import expanded
+from nestline.document import edits
+from nestline.errors import NestLineError
+from nestline.nesting.causes import why_here
+from nestline.output.pdf import write_pdf
+from nestline.output.scene import difference, scene_of
+from support import STORY, document, frame, paragraph, studio
+
+Raw = dict[str, Any]
+BODY = {"font": "EB Garamond", "size": 11, "leading": 14}
+
+
+def beginning(dice: random.Random) -> Raw:
+    """A chain of three frames with wraps, an outline, a frame by itself in two languages, and an empty page."""
+    height = dice.choice([40, 70, 120])
+    frames = [frame(id=f"f{i}", x=20 + 150 * i, y=20, width=130, height=height) for i in (1, 2, 3)]
+    raw = document(frames, paragraph(STORY, **BODY), paragraph(STORY, **BODY, keep={"start": 2, "end": 2}))
+    raw["pages"][0]["objects"] += [
+        {"id": "k", "x": 500, "y": 200, "width": 90, "height": 90, "outline": {"kind": "kite"}},
+        {
+            "id": "p1",
+            "x": 40,
+            "y": 300,
+            "width": 30,
+            "height": 20,
+            "fill": {"color": "ink"},
+            "wrap": {"by": "box", "clearance": 5},
+        },
+        {"id": "p2", "x": 240, "y": 40, "width": 30, "height": 20, "wrap": {"by": "outline", "clearance": 4}},
+        frame(id="e", x=400, y=300, width=100, height=60, copy="other"),
+    ]
+    words = {
+        "en": {"paragraphs": [paragraph("Other words.")]},
+        "de": {"language": "de", "paragraphs": [paragraph("Andere.")]},
+    }
+    raw["copies"]["other"] = {"versions": words}
+    raw["pages"].append({**raw["pages"][0], "objects": []})
+    return {**raw, "chains": [["f1", "f2", "f3"]]}
+
+
+def ids_in(raw: Raw) -> list[str]:
+    def walk(things: list[Raw]) -> list[str]:
+        return [i for t in things for i in (walk(t["objects"]) if "objects" in t else [t["id"]])]
+
+    return [i for page in raw["pages"] for i in walk(page["objects"])]
+
+
+def one_act(dice: random.Random, any_id: Callable[[], str]) -> Raw:
+    number = dice.randrange
+    place = dice.choice(["in-line", "beside", "centred"])
+    choices: list[tuple[str, Raw]] = [
+        ("link", {"frame": any_id(), "to": any_id()}), ("go-on", {"frame": any_id()}),
+        ("link-new", {"frame": any_id(), "page": number(2), "at": [number(500), number(500)]}),
+        ("take-out-of-chain", {"frame": any_id()}), ("cut-chain", {"frame": any_id(), "words": dice.choice(["go", "stay"])}),
+        ("jump-line", {"frame": any_id(), "kind": dice.choice(["to", "from"])}),
+        ("anchor", {"object": any_id(), "frame": any_id(), "place": place, "at": dice.choice([None, 0, 5, 300, 10**6])}),
+        ("anchor", {"object": dice.choice(["p1", "p2", "k"]), "frame": any_id(), "place": place}),
+        ("release", {"object": any_id()}), ("move", {"objects": [any_id(), any_id()], "by": [number(-60, 60), number(-60, 60)]}),
+        ("place", {"object": any_id(), "field": dice.choice("xy"), "value": number(400)}), ("delete", {"objects": [any_id()]}),
+        ("duplicate", {"objects": [any_id(), any_id()]}), ("duplicate-page", {"page": 0}), ("move-page", {"page": 0, "to": 1}),
+        ("delete-page", {"page": number(2)}), ("take-copy", {"object": any_id()}), ("join", {"type": any_id(), "outline": any_id()}),
+        ("group", {"objects": [any_id(), any_id()]}), ("copy-to-outlines", {"object": any_id()}),
+        ("add-version", {"version": "de", "copies": ["story"]}), ("combine", {"objects": [any_id(), any_id()], "how": "union"}),
+        ("close-up", {"object": any_id(), "edges": ["bottom"]}), ("size", {"object": any_id(), "box": [10, 10, number(20, 200), number(20, 200)]}),
+    ]  # fmt: skip
+    name, given = dice.choice(choices)
+    return {"do": "act", "act": name, "given": given}
+
+
+def one_rule(dice: random.Random, identity: str) -> Raw:
+    rule, value = dice.choice([("give", ["bottom"]), ("give", ["in-proportion"]), ("fit_type", {"least": 5}), ("greatest", {"height": 150, "width": 300}), ("columns", 2)])  # fmt: skip
+    return {"do": "put", "at": ["objects", identity, "frame", rule], "value": value}
+
+
+class ManyActs(unittest.TestCase):
+    def test_each_is_done_whole_or_refused_in_words_and_undone(self) -> None:
+        kept, done = studio(), 0
+        for seed in range(12):
+            dice = random.Random(seed)
+            raw, scene = beginning(dice), None
+            for _ in range(12):
+                known = ids_in(raw) or ["none"]
+                operation = (
+                    one_act(dice, lambda known=known: dice.choice(known))
+                    if dice.random() < 0.8
+                    else one_rule(dice, dice.choice(known))
+                )  # type: ignore[misc]
+                try:
+                    applied = edits.apply(raw, expanded(kept, raw, [operation]))
+                    after = scene_of(kept, kept.read(applied.document))
+                except NestLineError as error:
+                    self.assertTrue(str(error))
+                    continue
+                self.assertEqual(edits.apply(applied.document, applied.inverse).document, raw, operation)
+                difference(kept, scene, after)
+                why_here(after.document, after.nests, 0, (100, 60))
+                raw, scene = applied.document, after
+                done += 1
+            final = kept.read(raw)
+            self.assertTrue(write_pdf(final, kept.nest(final), kept.pictures).startswith(b"%PDF"))
+        self.assertGreater(done, 60)
+
+
+if __name__ == "__main__":
+    unittest.main()
