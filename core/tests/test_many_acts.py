@@ -3,6 +3,7 @@
 import random
 import unittest
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 from nestline.acts import expanded
@@ -88,10 +89,10 @@ class ManyActs(unittest.TestCase):
             for _ in range(12):
                 known = ids_in(raw) or ["none"]
                 operation = (
-                    one_act(dice, lambda known=known: dice.choice(known))
+                    one_act(dice, partial(dice.choice, known))
                     if dice.random() < 0.8
                     else one_rule(dice, dice.choice(known))
-                )  # type: ignore[misc]
+                )
                 try:
                     applied = edits.apply(raw, expanded(kept, raw, [operation]))
                     after = scene_of(kept, kept.read(applied.document))
