@@ -182,6 +182,48 @@ class Hanging(unittest.TestCase):
         back = done(raw, "anchor", object="icon", frame="f", place="in-line", at=0)
         self.assertEqual(back["pages"][0]["objects"][1]["anchor"], {"place": "in-line"})
 
+    def test_in_the_middle_it_pushes_the_copy_unless_it_has_a_wrap_already(self) -> None:
+        made = done(self.page(), "anchor", object="icon", frame="f", place="centred")
+        self.assertEqual(made["pages"][0]["objects"][1]["wrap"], {"by": "outline", "clearance": 9})
+        own = {"by": "box", "clearance": 2}
+        kept = done(self.page(wrap=own), "anchor", object="icon", frame="f", place="centred")
+        self.assertEqual(kept["pages"][0]["objects"][1]["wrap"], own)
+        beside = done(self.page(), "anchor", object="icon", frame="f", place="beside")
+        self.assertNotIn("wrap", beside["pages"][0]["objects"][1])
+
+    def test_without_a_frame_it_is_the_nearest_that_is_no_jump_line(self) -> None:
+        number = {**paragraph(""), "runs": [{"text": "page "}, {"field": "page"}]}
+        for x, nearest in ((320, "story"), (425, "far")):  # a jump line stands between
+            raw = self.page(x=x, y=110)
+            for name, left, content in (("jump", 345, number), ("far", 450, paragraph("Far away"))):
+                other = {**frame(x=left, y=110, width=60, height=40), "id": name, "frame": {"copy": name}}
+                raw["pages"][0]["objects"].append(other)
+                raw["copies"][name] = {"versions": {"en": {"language": "en", "paragraphs": [content]}}}
+            after = done(raw, "anchor", object="icon", place="beside")
+            self.assertEqual([n for n, copy in after["copies"].items() if "icon" in str(copy)], [nearest])
+
+    def test_without_copy_on_its_page_it_cannot_belong_to_any(self) -> None:
+        raw = self.page()
+        del raw["pages"][0]["objects"][0]
+        with self.assertRaisesRegex(ActError, "no copy on this page"):
+            done({**raw, "copies": {}}, "anchor", object="icon")
+
+    def test_how_it_stands_changes_and_its_words_do_not(self) -> None:
+        for first in ({"text": "Bring "}, {"field": "page"}):  # a page number is as long as it is set
+            raw = label([first, "string ", {"object": "icon"}, " and a friend"])
+            for place in ("beside", "centred", "in-line"):
+                raw = done(raw, "anchor", object="icon", place=place)
+                runs = raw["copies"]["story"]["versions"]["en"]["paragraphs"][0]["runs"]
+                self.assertEqual(raw["pages"][0]["objects"][1]["anchor"]["place"], place)
+                self.assertEqual(runs[-2:], [{"object": "icon"}, {"text": " and a friend"}])
+
+    def test_fit_to_the_measure_in_proportion(self) -> None:
+        raw = label(["Bring ", {"object": "icon"}, " string"], {"width": 400, "height": 100}, width=160)
+        _, things = placed(done(raw, "fit-in-line", object="icon"))
+        self.assertEqual(things["icon"].box[2:], (160, 40))
+        with self.assertRaisesRegex(ActError, "stands in no line"):
+            done(self.page(), "fit-in-line", object="icon")
+
     def test_duplicated_without_its_words_it_belongs_to_the_page(self) -> None:
         raw = done(self.page(), "anchor", object="icon", frame="f", place="beside")
         after = done(raw, "duplicate", objects=["icon"], by=(5, 7), ids=["two"])

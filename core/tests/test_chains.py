@@ -6,10 +6,11 @@ from typing import Any
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nestline.document.reading import Reader
+from nestline.document.reading import Document, Reader
 from nestline.errors import DocumentError
 from nestline.nesting import kernel as k
 from nestline.nesting.page import settled
+from nestline.output.scene import scene_of, whole
 from support import STORY, document, frame, obstacle, paragraph, studio
 
 BODY = {"font": "EB Garamond", "size": 11, "leading": 14}
@@ -158,14 +159,21 @@ class OverPages(unittest.TestCase):
         self.assertEqual(only.nest.held, whole["f2"].held)
 
 
+def as_told(document: Document) -> dict[str, Any]:
+    """The nests as a screen is told of them."""
+    return dict(whole(studio(), scene_of(studio(), document))["nests"])
+
+
 class Rules(unittest.TestCase):
     def test_a_frame_before_the_last_gives_only_up_to_its_greatest(self) -> None:
         for greatest, wanted in ((None, 62.0), ({"height": 90}, 90.0), ({"height": 2000}, None)):
             frames = boxes(2)
             frames[0]["frame"] |= {"give": ["bottom"], **({"greatest": greatest} if greatest else {})}
             raw = chained(frames)
-            nests = studio().nest(studio().read(raw))
+            read = studio().read(raw)
+            nests = studio().nest(read)
             first, second = nests[0], nests[1]
+            self.assertIs(as_told(read)["f1"]["gives"], greatest is not None)
             if wanted is not None:
                 self.assertAlmostEqual(first.thing.box[3], wanted, delta=0.05)
                 self.assertGreater(second.nest.words_held, 0)

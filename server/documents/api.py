@@ -320,6 +320,8 @@ class NestScene(Schema):
     held: tuple[int, int]
     wordsHeld: int
     chain: ChainScene | None
+    gives: bool
+    """Whether its edges give; not before the last frame of a chain without a greatest size."""
     numbers: list[str]
     leftover: int
     leftoverStart: int

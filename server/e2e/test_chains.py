@@ -156,6 +156,51 @@ class Anchors(BrowserCase):
         self.drag((x1, y1), (180, y1 + 64))
         self.assertGreater(self.state("scene.objects.pic.box")[1], y + 40)
 
+    def test_how_an_object_stands_changes_and_its_words_do_not(self) -> None:
+        page = self.page
+        self.sign_in()
+        objects = [
+            box("far", x=40, y=320, width=100, height=40, frame={"copy": "caption"}),
+            box("f", x=80, width=200, height=240, frame={"copy": "story"}),
+            box("pic", x=90, y=120, width=300, height=30, fill={"color": "#c04030"}),
+        ]
+        copies = {"caption": {"versions": {"en": {"language": "en", "paragraphs": [{"runs": [{"text": "A kite"}]}]}}}}
+        document = raw([sheet(*objects)], LONG, LONG)
+        self.open_raw({**document, "copies": {**document["copies"], **copies}})
+        page.mouse.click(*self.on_page(360, 135))
+        self.part("anchor")
+        page.get_by_role("radio", name="beside its line").click()
+        page.wait_for_function("nestLine.store.getState().scene.anchors.pic?.frame === 'f'")
+        self.settled()
+        runs = "document.copies.story.versions.en.paragraphs.flatMap((p) => p.runs.map((r) => r.object ?? r.text))"
+        before = self.state(runs)
+        self.assertIn("pic", before)
+        page.get_by_role("radio", name="in the middle of the frame").click()
+        self.settled()
+        self.assertEqual(self.state("document.pages[0].objects[2].wrap.clearance"), 9)
+        page.get_by_role("radio", name="in line").click()
+        self.settled()
+        self.assertEqual(self.state(runs), before)
+        page.get_by_role("button", name="It is wider than the frame: fit it").click()
+        self.settled()
+        self.assertEqual(self.state("scene.objects.pic.box")[2:], [200, 20])
+
+    def test_a_frame_before_the_last_says_why_it_does_not_give(self) -> None:
+        page = self.page
+        self.sign_in()
+        first = box("f1", x=40, width=150, height=80, frame={"copy": "story", "give": ["bottom"]})
+        second = box("f2", x=230, width=150, height=80, frame={"copy": "story"})
+        self.open_raw(raw([sheet(first, second)], LONG * 8, chains=[["f1", "f2"]]))
+        page.mouse.click(*self.on_page(60, 60))
+        self.part("give")
+        note = page.get_by_text("it gives only up to a greatest size")
+        note.wait_for()
+        page.get_by_label("Greatest height").fill("120")
+        page.get_by_label("Greatest height").press("Enter")
+        self.settled()
+        self.assertEqual(note.count(), 0)
+        self.assertAlmostEqual(self.state("scene.objects.f1.box")[3], 120, delta=0.1)
+
     def test_a_centred_picture_stays_centred(self) -> None:
         page = self.page
         self.sign_in()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from typing import Any, Literal
 
@@ -13,8 +14,9 @@ from nestline.acts.grouping import restack
 from nestline.document.edits import Operation, Raw
 from nestline.document.model import Anchor, PageObject
 from nestline.nesting import kernel as k
+from nestline.nesting.glyphs import in_line_places
 from nestline.nesting.hanging import hang_of_line, holding
-from nestline.nesting.page import PlacedNest
+from nestline.nesting.page import Nests, PlacedNest
 
 Runs = list[Raw]
 
@@ -90,10 +92,11 @@ def with_fields(paragraphs: list[Raw]) -> list[Raw]:
 
 class PutAnchor(Given):
     object: str
-    frame: str
+    frame: str | None = None
+    """The frame whose copy it belongs to: the one where it stands, or else the nearest, when not given."""
     at: int | None = None
-    """The code point of the frame's copy that its place is before; where not given: the line nearest to the object's
-    top, or the copy's start for one in line."""
+    """The code point of the frame's copy that its place is before; where not given: the same words when only how it
+    stands changes, else the line nearest to the object's top, or the copy's start for one in line."""
     place: Literal["in-line", "beside", "centred"] | None = None
     """How it stands; as it does, or in line, when not given."""
     version: str | None = None
@@ -104,11 +107,12 @@ def put_anchor(at: Acting, given: PutAnchor) -> list[Operation]:
     """Let an object belong to a frame's copy, or move its place there to other words.
 
     In line it stands there like a letter. Put beside its line it stays where it stands, and moves with the line from
-    then on; centred it goes to the middle of the frame. Versions that are not shown get it where their copy begins, or
-    where it ends.
+    then on; centred it goes to the middle of the frame, and pushes the copy round it. Versions that are not shown get it
+    where their copy begins, or where it ends.
     """
     page, index, thing = at.place(given.object)
-    host_page, host_index, host = at.place(given.frame)
+    nests = at.studio.nest(at.document, given.version)
+    host_page, host_index, host = at.place(given.frame or _own_frame(at, nests, thing))
     if host.frame is None:
         raise ActError(f"“{host.label}” holds no copy for “{thing.label}” to belong to")
     if host.id == thing.id or (thing.frame is not None and thing.frame.copy_name == host.frame.copy_name):
@@ -125,18 +129,21 @@ def put_anchor(at: Acting, given: PutAnchor) -> list[Operation]:
         out += restack(at, Restack(object=thing.id, above=host.id))
     name = host.frame.copy_name
     shown, _ = at.document.version_of(name, given.version)
-    nests = at.studio.nest(at.document, given.version)
     placed = next((n for n in nests if n.thing.id == host.id), None)
     numbers = placed.numbers if placed else ()
     stands = nests.moved.get(thing.id, thing)
+    versions = at.document.raw["copies"][name]["versions"]
     where = given.at
+    if where is None and thing.anchor and place != thing.anchor.place:
+        runs = _places(numbered(versions[shown].get("paragraphs", []), numbers))
+        where = next((start for start, run in runs if run.get("object") == thing.id), None)
     record = -1
     if place != "in-line" and placed is not None and len(placed.nest.records):
         record = _record(placed, where, stands)
         if where is None:
             where = int(placed.nest.ranges[record, 0])
     where = where or 0
-    for version, content in at.document.raw["copies"][name]["versions"].items():
+    for version, content in versions.items():
         old = content.get("paragraphs", [])
         point = where if version == shown or where == 0 else 10**9
         known = numbered(old, numbers)
@@ -149,7 +156,74 @@ def put_anchor(at: Acting, given: PutAnchor) -> list[Operation]:
     anchor = _anchor(at, thing, place, placed, record, stands)
     if anchor is not None:
         out.append({"do": "put", "at": ["objects", thing.id, "anchor"], "value": anchor})
+        if place == "centred" and thing.wrap.by == "none":
+            clear = thing.picture is not None and at.studio.pictures(thing.picture.file).transparent
+            wrap = {"by": "contour" if clear else "outline", "clearance": CLEARANCE}
+            out.append({"do": "put", "at": ["objects", thing.id, "wrap"], "value": wrap})
     return out
+
+
+CLEARANCE = 9
+"""Clearance in points of an object put in the middle of a frame that pushed no copy before."""
+
+
+def _own_frame(at: Acting, nests: Nests, thing: PageObject) -> str:
+    """The frame that an object belongs to without being told: where it stands, or the nearest on its page, one that only
+    says page numbers last. Raises ActError."""
+    there = _placed_in(nests, thing.id)
+    if there is not None:
+        return there.thing.id
+    frames = [t for _, t in at.document.objects() if t.frame is not None and t.id != thing.id]
+    if thing.anchor is not None:
+        for frame in frames:
+            assert frame.frame is not None
+            if _stands_in(at, thing.id, frame.frame.copy_name):
+                return frame.id
+    stands = nests.moved.get(thing.id, thing)
+    page = nests.page_of.get(thing.id, at.place(thing.id)[0])
+    own = thing.frame.copy_name if thing.frame else None
+    near = [
+        (bool(n.numbers), _apart(n.thing.box, stands.box), n.thing.id)
+        for n in nests
+        if n.page == page and n.thing.id != thing.id and n.thing.frame and n.thing.frame.copy_name != own
+    ]
+    if not near:
+        raise ActError(f"there is no copy on this page for “{thing.label}” to belong to")
+    return min(near, key=lambda found: found[:2])[2]
+
+
+def _placed_in(nests: Nests, object_id: str) -> PlacedNest | None:
+    """The nest in whose copy an object has its place; None while it waits, or belongs to the page."""
+    if object_id in nests.anchors:
+        return nests.anchors[object_id][0]
+    return next((n for n in nests if any(p.object == object_id for p in in_line_places(n.nest))), None)
+
+
+def _apart(a: tuple[float, float, float, float], b: tuple[float, float, float, float]) -> float:
+    """How far two boxes are from each other, across and down together; 0 where they meet."""
+    across = max(a[0] - b[0] - b[2], b[0] - a[0] - a[2], 0.0)
+    return across + max(a[1] - b[1] - b[3], b[1] - a[1] - a[3], 0.0)
+
+
+class FitInLine(Given):
+    object: str
+    version: str | None = None
+
+
+@act("fit-in-line", FitInLine)
+def fit_in_line(at: Acting, given: FitInLine) -> list[Operation]:
+    """Make an object that stands in line as wide as the measure of its frame, its height in proportion."""
+    thing = at.thing(given.object)
+    found = _placed_in(at.studio.nest(at.document, given.version), thing.id)
+    if found is None or thing.anchor is None or thing.anchor.place != "in-line":
+        raise ActError(f"“{thing.label}” stands in no line")
+    left, _, right, _ = found.nest.geometry.bounds
+    _, _, width, height = at.stands(thing.id, given.version).box
+    factor = (right - left) / width
+    sizes = (("width", width * factor), ("height", height * factor))
+    return [
+        {"do": "put", "at": ["objects", thing.id, name], "value": math.floor(size * 100) / 100} for name, size in sizes
+    ]
 
 
 def _record(placed: PlacedNest, where: int | None, thing: PageObject) -> int:
@@ -193,7 +267,7 @@ def _plain(figures: dict[str, float | bool]) -> dict[str, float | bool]:
 
 
 def moved_anchor(at: Acting, thing: PageObject, by: tuple[float, float], version: str | None = None) -> list[Operation]:
-    """The operation that moves an object which hangs from the copy, its words staying the same. None while it waits."""
+    """The operation that moves an object which hangs from the copy, its words staying the same; none while it waits."""
     nests = at.studio.nest(at.document, version)
     found = nests.anchors.get(thing.id)
     if found is None or thing.anchor is None:

@@ -29,6 +29,20 @@ def _chains(at: Acting) -> list[list[str]]:
     return [list(chain) for chain in at.document.head.chains]
 
 
+def _holding(chains: list[list[str]], identity: str) -> list[str] | None:
+    """The chain that a frame is in."""
+    return next((chain for chain in chains if identity in chain), None)
+
+
+def _joined(chains: list[list[str]], source: str, more: list[str]) -> Operation:
+    """The operation that puts frames behind another, in its chain or in a new one; a chain that they made goes."""
+    mine = _holding(chains, source)
+    joined = list(mine or [source])
+    place = joined.index(source) + 1
+    joined[place:place] = more
+    return chain_operation([*(c for c in chains if c is not mine and c[0] not in more), joined])
+
+
 def _frame(at: Acting, identity: str) -> PageObject:
     thing = at.thing(identity)
     if thing.frame is None:
@@ -65,8 +79,7 @@ def link(at: Acting, given: Link) -> list[Operation]:
     assert source.frame is not None
     name = source.frame.copy_name
     chains = _chains(at)
-    mine = next((c for c in chains if source.id in c), None)
-    theirs = next((c for c in chains if target.id in c), None)
+    mine, theirs = _holding(chains, source.id), _holding(chains, target.id)
     if mine is not None and mine is theirs:
         raise ActError(f"“{target.label}” is in this chain already; take it out to put it elsewhere")
     if theirs is not None and theirs[0] != target.id:
@@ -81,11 +94,7 @@ def link(at: Acting, given: Link) -> list[Operation]:
     else:
         _frame(at, target.id)
         out += _behind(at, name, target.frame.copy_name, theirs or [target.id])
-    joined = mine or [source.id]
-    place = joined.index(source.id) + 1
-    joined[place:place] = theirs or [target.id]
-    rest = [c for c in chains if c is not mine and c is not theirs]
-    return [*out, chain_operation([*rest, joined])]
+    return [*out, _joined(chains, source.id, theirs or [target.id])]
 
 
 def _behind(at: Acting, name: str, other: str, frames: list[str]) -> list[Operation]:
@@ -103,12 +112,9 @@ def _behind(at: Acting, name: str, other: str, frames: list[str]) -> list[Operat
         if version not in mine and version != next(iter(theirs)):
             continue  # a language that this copy does not have: the first of the other's stands for it
         old = mine[into].get("paragraphs", [])
-        if [p for p in old if p.get("runs")] or into != first:
-            path = ["copies", name, "versions", into, "paragraphs"]
-            out.append({"do": "splice", "at": path, "from": len(old), "remove": 0, "insert": more})
-        else:
-            path = ["copies", name, "versions", into, "paragraphs"]
-            out.append({"do": "splice", "at": path, "from": 0, "remove": len(old), "insert": more})
+        kept = len(old) if into != first or any(p.get("runs") for p in old) else 0  # an empty copy's paragraph goes
+        path = ["copies", name, "versions", into, "paragraphs"]
+        out.append({"do": "splice", "at": path, "from": kept, "remove": len(old) - kept, "insert": more})
     out += [{"do": "put", "at": ["objects", f, "frame", "copy"], "value": name} for f in frames]
     if {t.id for _, t in at.document.objects() if t.frame and t.frame.copy_name == other} <= set(frames):
         out.append({"do": "cut", "at": ["copies", other]})
@@ -139,14 +145,9 @@ def link_new(at: Acting, given: LinkNew) -> list[Operation]:
         "frame": {**_rules_of(at, source.id), "copy": source.frame.copy_name},
     }  # fmt: skip
     count = len(at.document.raw["pages"][given.page].get("objects", []))
-    chains = _chains(at)
-    mine = next((c for c in chains if source.id in c), None)
-    rest = [c for c in chains if c is not mine]
-    joined = mine or [source.id]
-    joined.insert(joined.index(source.id) + 1, identity)
     return [
         {"do": "splice", "at": ["pages", given.page, "objects"], "from": count, "remove": 0, "insert": [made]},
-        chain_operation([*rest, joined]),
+        _joined(_chains(at), source.id, [identity]),
     ]
 
 
@@ -154,13 +155,11 @@ class OneFrame(Given):
     frame: str
 
 
-def _own_copy(
-    at: Acting, frames: list[str], versions: Mapping[str, Any], also: list[str] | None = None
-) -> list[Operation]:
+def _own_copy(at: Acting, frames: list[str], versions: Mapping[str, Any]) -> list[Operation]:
     """Frames given a copy of their own."""
     thing = at.thing(frames[0])
     assert thing.frame is not None
-    name = fresh([*at.document.copies, *(also or [])], f"{thing.frame.copy_name.rstrip('0123456789 ')} ")
+    name = fresh(at.document.copies, f"{thing.frame.copy_name.rstrip('0123456789 ')} ")
     out: list[Operation] = [{"do": "put", "at": ["copies", name], "value": {"versions": versions}}]
     return out + [{"do": "put", "at": ["objects", f, "frame", "copy"], "value": name} for f in frames]
 
@@ -180,7 +179,7 @@ def take_out(at: Acting, given: OneFrame) -> list[Operation]:
     """Take a frame out of its chain: the copy passes it by, and it holds an empty copy of its own."""
     thing = _frame(at, given.frame)
     chains = _chains(at)
-    mine = next((c for c in chains if thing.id in c), None)
+    mine = _holding(chains, thing.id)
     if mine is None or thing.frame is None:
         raise ActError(f"“{thing.label}” is in no chain")
     mine.remove(thing.id)
@@ -198,7 +197,7 @@ def cut_chain(at: Acting, given: Cut) -> list[Operation]:
     them; each version is cut where its own words break."""
     thing = _frame(at, given.frame)
     chains = _chains(at)
-    mine = next((c for c in chains if thing.id in c), None)
+    mine = _holding(chains, thing.id)
     if mine is None or mine[-1] == thing.id or thing.frame is None:
         raise ActError(f"no copy goes on from “{thing.label}” in a chain")
     place = mine.index(thing.id) + 1
@@ -262,7 +261,7 @@ class JumpLine(Given):
     id: str | None = None
 
 
-WORDING = {"en": ("continued on page ", "continued from page ")}
+CONTINUED = {"to": "continued on page ", "from": "continued from page "}
 JUMP_SIZE = 8
 
 
@@ -276,8 +275,7 @@ def jump_line(at: Acting, given: JumpLine) -> list[Operation]:
         raise ActError(f"no copy goes on from “{thing.label}” in a chain")
     host = thing if given.kind == "to" else at.thing(after)
     page = at.place(host.id)[0]
-    before, behind = WORDING["en"]
-    words = given.words or (before if given.kind == "to" else behind)
+    words = given.words or CONTINUED[given.kind]
     words = words if words.endswith((" ", "\u00a0")) else words + " "
     field = {"field": "next-page" if given.kind == "to" else "previous-page", "of": host.id}
     name = fresh(at.document.copies, "Jump line ")

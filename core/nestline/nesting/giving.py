@@ -155,7 +155,8 @@ class _Search:
 
     def share(self, width: float, height: float) -> float:
         """How much of the copy a size holds, as a share of its length; 1 when all."""
-        return share_held(self.nest(resized(self.thing, self.frame, width, height), self.top, probe=True))
+        nest = self.nest(resized(self.thing, self.frame, width, height), self.top, probe=True)
+        return share_held(nest, nest.begin)
 
     @staticmethod
     def first(
@@ -237,12 +238,12 @@ LEAST_FACTOR, MOST_FACTOR, FINEST = 0.25, 8.0, 5e-4
 """Limits of fitted type where none are given, and how near the largest factor is found."""
 
 
-def share_held(nest: FrameNest) -> float:
-    """How much of its copy a nest holds, as a share of its length; 1 when all."""
+def share_held(nest: FrameNest, begin: int) -> float:
+    """How much of its copy from piece `begin` on a nest and those before it hold, as a share of its length; 1 when all."""
     pieces = nest.copy.pieces
     if nest.next_piece >= len(pieces):
         return 1.0
-    before = float(pieces[nest.begin, k.X0])
+    before = float(pieces[begin, k.X0])
     return (float(pieces[nest.next_piece, k.X0]) - before) / max(float(pieces[-1, k.X1]) - before, 1e-9)
 
 

@@ -27,6 +27,7 @@ from nestline.nesting.wrapping import ContourOf, Wrapping
 from nestline.outlines import placing
 from nestline.outlines.path import Affine
 from nestline.outlines.polygons import Region
+from nestline.remembering import remember
 
 
 @dataclass(frozen=True, eq=False)
@@ -151,9 +152,7 @@ class Nester:
             bool(pushing),
             begin,
         )
-        self._settled[key] = (thing, made, shaped)
-        while len(self._settled) > self._remembered:
-            self._settled.popitem(last=False)
+        remember(self._settled, key, (thing, made, shaped), self._remembered)
         return made
 
     def factors(self, solver: Solver) -> dict[str, float]:
@@ -215,18 +214,12 @@ class Nester:
 
             def share(factor: float) -> float:
                 nest = through(copy if factor == 1.0 else roughly_scaled(copy, factor), True)
-                if last:
-                    pieces = nest.copy.pieces
-                    at = nest.next_piece
-                    held = 1.0 if at >= len(pieces) else float(pieces[at, k.X0]) / max(float(pieces[-1, k.X1]), 1e-9)
-                else:
-                    held = share_held(nest)
+                held = share_held(nest, 0 if last else nest.begin)
                 return min(held, 0.9) if nest.broken else held
 
             factor = fitted(mine.frame, copy.size, share, through(copy).fill if not last else 1.0)
-            found = self._factors[key] = (copy, factor)
-            while len(self._factors) > self._remembered:
-                self._factors.popitem(last=False)
+            found = (copy, factor)
+            remember(self._factors, key, found, self._remembered)
         return found[1]
 
     def shortened(self, placed: PlacedNest, lines: int) -> PlacedNest:
@@ -247,9 +240,8 @@ class Nester:
                 run.model_copy(update={"text": next(left), "field": None, "of": None}) if run.field else run
                 for run in paragraph.runs
             )
-            found = self._written_out[key] = (paragraph, paragraph.model_copy(update={"runs": runs}))
-            while len(self._written_out) > self._remembered:
-                self._written_out.popitem(last=False)
+            found = (paragraph, paragraph.model_copy(update={"runs": runs}))
+            remember(self._written_out, key, found, self._remembered)
         return found[1]
 
     @contextmanager
@@ -299,9 +291,9 @@ class Nester:
             if nest is None:
                 nest = self._nested(thing, frame, shaped, near, size, begin, goes_on)
             if goes_on:
-                _remember(self._in_chains, key[1:], nest, self._remembered)
+                remember(self._in_chains, key[1:], nest, self._remembered)
             found = (shaped, nest)
-            _remember(self._nests, key, found, self._remembered)
+            remember(self._nests, key, found, self._remembered)
         self._nests.move_to_end(key)
         placed = (page, thing, found[1], mine.name, mine.version, _about_page(matrix, thing), (number, *key))
         return PlacedNest(*placed, unsettled, factor, mine.numbers)
@@ -321,12 +313,6 @@ class Nester:
 
 def _same(a: Sequence[ShapedParagraph], b: Sequence[ShapedParagraph]) -> bool:
     return len(a) == len(b) and all(p is q for p, q in zip(a, b, strict=True))
-
-
-def _remember(kept: OrderedDict, key: tuple[object, ...], value: object, most: int) -> None:
-    kept[key] = value
-    while len(kept) > most:
-        kept.popitem(last=False)
 
 
 def _in_line(thing: PageObject) -> bool:

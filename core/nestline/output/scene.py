@@ -21,6 +21,7 @@ from nestline.document.model import LetterStroke, PageObject, Stroke
 from nestline.document.reading import Document, color_figure, tinted
 from nestline.errors import NestLineError
 from nestline.nesting import kernel as k
+from nestline.nesting.giving import may_give
 from nestline.nesting.glyphs import InLinePlace, column_rules, drop_caps, marks, underlines
 from nestline.nesting.page import Nests, PlacedNest, settled
 from nestline.nesting.wrapping import wrap_region
@@ -432,6 +433,7 @@ def nest_json(document: Document, placed: PlacedNest) -> Json:
         "held": nest.held,
         "wordsHeld": nest.words_held,
         "chain": _chain(document, placed.thing),
+        "gives": _gives(document, placed.thing),
         "numbers": placed.numbers,
         "leftover": nest.leftover_words,
         "leftoverStart": nest.leftover_start,
@@ -456,6 +458,10 @@ def _chain(document: Document, thing: PageObject) -> Json | None:
         "place": chain.index(thing.id), "frames": list(chain), "before": document.beside_in_chain(thing.id, -1),
         "after": document.beside_in_chain(thing.id, 1),
     }  # fmt: skip
+
+
+def _gives(document: Document, thing: PageObject) -> bool:
+    return thing.frame is not None and may_give(thing.frame, document.beside_in_chain(thing.id, 1) is not None)
 
 
 def _in_capitals(placed: PlacedNest) -> bool:

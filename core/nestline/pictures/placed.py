@@ -20,6 +20,7 @@ from nestline.outlines.polygons import Region, area_of, inset, outset, region_of
 from nestline.pictures.contour import TOLERANCE_PX, Traced, curves_of
 from nestline.pictures.contour import traced as tracing_of
 from nestline.pictures.files import PictureFile
+from nestline.remembering import remember
 
 PictureSource = Callable[[str], PictureFile]
 """A picture by the file name a document gives. Raises NestLineError when it is not there."""
@@ -92,7 +93,7 @@ class Contours:
             # A pixel's quarter is finer than the contour is known.
             cleared = inset(visible, clearance) if thing.wrap.inside else outset(visible, clearance)
             found = region_of(shapely.simplify(cleared, 0.25 * w / file.width))
-            _remember(self._regions, key, found, 400)
+            remember(self._regions, key, found, 400)
         return found
 
     def found(self, thing: PageObject) -> Found:
@@ -129,11 +130,11 @@ class Contours:
             if content is not None:
                 confidence = np.frombuffer(content[:8])[0]
                 found = Traced(shapely.from_wkb(content[8:]), None if np.isnan(confidence) else float(confidence))
-                _remember(self._traced, key, found, 200)
+                remember(self._traced, key, found, 200)
         return found
 
     def _keep(self, name: str, key: tuple[object, ...], traced: Traced) -> None:
-        _remember(self._traced, key, traced, 200)
+        remember(self._traced, key, traced, 200)
         if self._kept is not None and key[1] != "path":
             sure = np.array([np.nan if traced.confidence is None else traced.confidence])
             self._kept.put(name, _digest(key), sure.tobytes() + shapely.to_wkb(traced.area))
@@ -153,7 +154,7 @@ class Contours:
             exact = settings.source == "path" or (settings.smoothness <= 0 and settings.points is None)
             area = shapely.simplify(traced.area, TOLERANCE_PX) if exact else area_of(path, TOLERANCE_PX / 4)
             found = (path, area)
-            _remember(self._curves, whole, found, 200)
+            remember(self._curves, whole, found, 200)
         return found
 
 
@@ -163,9 +164,3 @@ def _digest(key: tuple[object, ...]) -> str:
 
 TRACER = 1
 """Raised when tracing changes, so that contours kept before are traced again."""
-
-
-def _remember(kept: OrderedDict, key: tuple[object, ...], value: object, most: int) -> None:
-    kept[key] = value
-    while len(kept) > most:
-        kept.popitem(last=False)

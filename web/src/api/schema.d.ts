@@ -859,6 +859,8 @@ export interface components {
             /** Wordsheld */
             wordsHeld: number;
             chain: components["schemas"]["ChainScene"] | null;
+            /** Gives */
+            gives: boolean;
             /** Numbers */
             numbers: string[];
             /** Leftover */

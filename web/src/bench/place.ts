@@ -17,7 +17,7 @@ export async function bringFile(file: File, at?: Point) {
     return;
   }
   if (file.type === "image/svg+xml" || /\.svg$/i.test(file.name)) return bringSvg(file, at);
-  return placePicture(file, at, under && !under.frame && !under.picture ? under : null);
+  return placePicture(file, at, holdable(under));
 }
 
 function thingAt(at: Point): Thing | null {
@@ -26,6 +26,11 @@ function thingAt(at: Point): Thing | null {
   if (!scene || !open) return null;
   const spot = spotAt(scene, at);
   return (spot.kind === "object" && thingsOf(open).find((t) => t.id === spot.id)) || null;
+}
+
+/** An outline that a picture dropped on it goes into: one that holds nothing yet. */
+function holdable(under: Thing | null): Thing | null {
+  return under && !under.frame && !under.picture ? under : null;
 }
 
 async function bringSvg(file: File, at?: Point) {
@@ -64,7 +69,7 @@ export async function placeFromShelf(file: string, at?: Point) {
   try {
     const picture = await post<Schemas["PictureOut"]>(`/api/shelf/${encodeURIComponent(file)}`, {});
     const name = file.replace(/\.[^.]+$/, "").replace(/-/g, " ");
-    await placed(picture, name[0].toUpperCase() + name.slice(1), at, under && !under.frame && !under.picture && !at ? under : null);
+    await placed(picture, name[0].toUpperCase() + name.slice(1), at, holdable(under));
   } catch (error) {
     say(error instanceof Refused ? error.message : String(error), "fault");
   }

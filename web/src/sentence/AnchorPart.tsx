@@ -31,17 +31,13 @@ export function AnchorPart({ thing }: { thing: Thing }) {
   if (!anchor && !frames.length) return null;
   const place: Place = anchor ? anchor.place : "page";
   const put = (field: string) => (value: unknown): Operation[] => [{ do: "put", at: ["objects", thing.id, "anchor", field], value }];
-  const into = (frame: Thing, where: Place, at?: number) => act("anchor", { object: thing.id, frame: frame.id, place: where, ...(at === undefined ? {} : { at }), version: scene.nests[frame.id].version });
-  const release = act("release", { object: thing.id, version: host ? scene.nests[host.id]?.version : undefined });
-  const leads = (frame: Thing) => (scene.nests[frame.id].numbers.length ? 1 : 0); // a jump line is no place for pictures
-  const nearest = host ?? frames.toSorted((a, b) => leads(a) - leads(b) || apart(scene.objects[a.id].box, scene.objects[thing.id].box) - apart(scene.objects[b.id].box, scene.objects[thing.id].box))[0];
+  const version = scene.nests[(host ?? frames[0])?.id]?.version;
+  const into = (frame: Thing, where: Place) => act("anchor", { object: thing.id, frame: frame.id, place: where, version: scene.nests[frame.id].version });
+  const release = act("release", { object: thing.id, version });
+  const fit = act("fit-in-line", { object: thing.id, version });
   const choose = (value: Place) => {
     if (value === "page") return anchor && void edit(release, "Let go");
-    const mark = scene.anchors[thing.id] || anchor?.place === "in-line";
-    const where = mark && host ? placeInCopy(open, scene.nests[nearest.id].version, nearest, thing.id) : undefined;
-    // In the middle of its frame it pushes the copy that runs round it.
-    const push: Operation[] = value === "centred" && (thing.wrap?.by ?? "none") === "none" ? [{ do: "put", at: ["objects", thing.id, "wrap"], value: { by: scene.objects[thing.id].picture?.transparent ? "contour" : "outline", clearance: 9 } }] : [];
-    void edit([...into(nearest, value, where), ...push], PLACES.find((p) => p.value === value)!.label);
+    void edit(act("anchor", { object: thing.id, place: value, version }), PLACES.find((p) => p.value === value)!.label);
   };
   const said = !anchor
     ? "belongs to the page"
@@ -52,7 +48,7 @@ export function AnchorPart({ thing }: { thing: Thing }) {
         : place === "centred"
           ? `stands in the middle of ${labelOf(host)}`
           : `hangs ${SIDES[anchor.side]} of ${anchor.across === "frame" ? labelOf(host) : ACROSS[anchor.across]}, with its line`;
-  const tooWide = anchor?.place === "in-line" && host && scene.objects[thing.id].box[2] > 0 ? widestOf(scene.nests[host.id].bounds) < scene.objects[thing.id].box[2] : false;
+  const tooWide = anchor?.place === "in-line" && host && scene.objects[thing.id].box[2] > 0 ? measureOf(scene.nests[host.id]?.bounds) < scene.objects[thing.id].box[2] : false;
   return (
     <>
       {"\u2060, "}
@@ -65,7 +61,7 @@ export function AnchorPart({ thing }: { thing: Thing }) {
               <LengthField label="Raised from the baseline by" value={shown(anchor!.shift)} onTry={(text) => tryOut(put("shift")(text))} onKeep={(text) => void keepTried(put("shift")(text), "Raise")} hint="Below the baseline with a minus. Drag it on the page to other words." />
             )}
             {tooWide && (
-              <button className="button -ml-3" onMouseEnter={() => tryOut(fitted(thing, scene, host!.id))} onMouseLeave={stopTrying} onClick={() => void keepTried(fitted(thing, scene, host!.id), "Fit to the frame")}>
+              <button className="button -ml-3" onMouseEnter={() => tryOut(fit)} onMouseLeave={stopTrying} onClick={() => void keepTried(fit, "Fit to the frame")}>
                 It is wider than the frame: fit it
               </button>
             )}
@@ -131,34 +127,6 @@ function across(anchor: Anchor, put: (field: string) => (value: unknown) => Oper
   return anchor.place === "beside" && anchor.out === null && anchor.outside ? [...put("out")(true), ...put("x")(text)] : put("x")(text);
 }
 
-function apart(a: readonly number[], b: readonly number[]): number {
-  const dx = Math.max(a[0] - b[0] - b[2], b[0] - a[0] - a[2], 0);
-  return dx + Math.max(a[1] - b[1] - b[3], b[1] - a[1] - a[3], 0);
-}
-
-function widestOf(bounds: readonly number[] | null): number {
+function measureOf(bounds: readonly number[] | null | undefined): number {
   return bounds ? bounds[2] - bounds[0] : Infinity;
-}
-
-type SceneNow = NonNullable<ReturnType<typeof useStore.getState>["scene"]>;
-
-/** Its size so that it fits the frame's measure, in proportion. */
-function fitted(thing: Thing, scene: SceneNow, host: string): Operation[] {
-  const [, , width, height] = scene.objects[thing.id].box;
-  const factor = widestOf(scene.nests[host].bounds) / width;
-  const put = (field: string, value: number): Operation => ({ do: "put", at: ["objects", thing.id, field], value: Math.floor(value * 100) / 100 });
-  return [put("width", width * factor), put("height", height * factor)];
-}
-
-/** The code point at which an object has its place in a copy. */
-function placeInCopy(open: ReturnType<typeof useStore.getState>["document"], version: string, frame: Thing, id: string): number | undefined {
-  let at = 0;
-  for (const paragraph of open?.copies[frame.frame!.copy]?.versions[version]?.paragraphs ?? []) {
-    for (const run of paragraph.runs ?? []) {
-      if (run.object === id) return at;
-      at += run.object ? 1 : Array.from(run.text ?? "").length;
-    }
-    at++;
-  }
-  return undefined;
 }

@@ -30,7 +30,7 @@ function at(edges: Edge[]): string {
 /** Which edges move when the copy changes: a drawing of the frame whose edges are switched between holding and giving. */
 export function GivePart({ thing, frame }: { thing: Thing; frame: Frame }) {
   const give = frame.give ?? [];
-  const goesOn = useStore((s) => s.scene?.nests[thing.id]?.chain?.after ?? null) !== null;
+  const gives = useStore((s) => s.scene?.nests[thing.id]?.gives ?? true);
   const operations = (next: Partial<Frame>) =>
     Object.entries(next).map(([rule, value]) => ({ do: "put" as const, at: ["objects", thing.id, "frame", rule], value: value ?? PLAIN[rule] }));
   const put = (next: Partial<Frame>) => void edit(operations(next), "Give");
@@ -69,7 +69,7 @@ export function GivePart({ thing, frame }: { thing: Thing; frame: Frame }) {
               {limit("greatest", "height", "Greatest height")}
             </>
           )}
-          {goesOn && give.length > 0 && ((down && frame.greatest?.height === undefined) || (across && frame.greatest?.width === undefined)) && (
+          {give.length > 0 && !gives && (
             <p className="text-soft">Its copy goes on in another frame, so it gives only up to a greatest size: set one.</p>
           )}
           {give.length > 0 && (
