@@ -657,8 +657,8 @@ PIECE_COLUMNS = 22
 # Columns of `rules`: leading, align, last, space before, space after, indent, first indent, size, space width, breaking,
 # hyphens in a row, least space, greatest space, greatest tracking, last word never alone, right to left,
 # baseline grid, lines kept together at a column's start and end, kept with the next, lines and width of a drop cap,
-# begins a new column.
-RULE_COLUMNS = 23
+# begins a new column, all letters equally high.
+RULE_COLUMNS = 24
 BREAKING = {"first-fit": 0, "optimal": 1, "balanced": 2}
 
 
@@ -699,7 +699,8 @@ def join_paragraphs(paragraphs: Sequence[ShapedParagraph]) -> ShapedCopy:
             [p.leading, ALIGN[r.align], ALIGN[r.last], r.space_before, r.space_after, r.indent, r.first_indent, r.size,
              p.space_width, BREAKING[r.breaking], r.hyphenation.ladder if r.hyphenation else 2, r.least_space,
              r.greatest_space, r.greatest_tracking, {None: 0.0, True: -1.0, False: 1.0}[r.last_word_alone], float(p.base), r.grid,
-             *_kept(r), r.drop_cap.lines if r.drop_cap and p.drop_end else 0, p.drop_width, float(r.new_column)]
+             *_kept(r), r.drop_cap.lines if r.drop_cap and p.drop_end else 0, p.drop_width, float(r.new_column),
+             float(bool((rows[:, 8:14] == rows[:1, 8:14]).all()))]
         )  # fmt: skip
         x_at, space_at = xs[-1][-1], spaces[-1][-1]
     text = "\n".join(p.text for p in paragraphs)

@@ -7,6 +7,8 @@ breaks in the same place are told apart by the slot that comes next.
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 import numpy as np
 from numba import njit
 
@@ -117,6 +119,184 @@ def fill_one_anyhow(pieces, at, stop, room):
     return last
 
 
+class Look(NamedTuple):
+    """What a paragraph's rule says of how its lines are filled, widths in points.
+
+    `shrink` and `give` are what a word space can lose, and gains at r = 1; `ragged` what a line's end gains then. With
+    `target` ≥ 0 a line costs by how far its width is from it. Lines in slots from `past_from` on cost PAST_COST each,
+    and every line `tight` more.
+    """
+
+    justify: bool
+    last_justified: bool
+    shrink: float
+    give: float
+    ragged: float
+    size: float
+    most_hyphens: float
+    lone_word: float
+    line_cost: float
+    tight: float
+    target: float
+    past_from: int
+
+
+@njit(cache=True)
+def look_of(rule, line_cost, tight, target, past_from):
+    """A rule's Look."""
+    justify = rule[ALIGN] == JUSTIFY
+    space, size = rule[SPACE_WIDTH], rule[SIZE]
+    return Look(
+        justify, justify and rule[ALIGN_LAST] == JUSTIFY, space * max(0.0, 1.0 - rule[LEAST_SPACE]) if justify else 0.0,
+        space * STRETCH if justify else 0.0, 0.0 if justify else RAGGED * size, size, rule[LADDER], rule[LONE_WORD],
+        line_cost, tight, target, past_from,
+    )  # fmt: skip
+
+
+@njit(cache=True, error_model="numpy")
+def filling(look, free, gaps, natural):
+    """How far a line's spaces must shrink (r < 0) or stretch for it to fill its room, `free` wider than its letters."""
+    if look.target >= 0:
+        return 0.0
+    if free < 0:
+        return max(free / (gaps * look.shrink), -1.0) if gaps * look.shrink > 0 else 0.0
+    if natural:
+        return 0.0
+    if not look.justify:
+        return free / look.ragged
+    open_ = NOT_FILLED + free / look.size
+    if gaps > 0:
+        return min(free / (gaps * look.give), open_)
+    return 0.0 if free < 0.01 * look.size else open_
+
+
+@njit(cache=True)
+def fitness_of(look, r):
+    """How loose a line is, as one of four: tight, decent, loose, very loose."""
+    if not look.justify:
+        return 1
+    return 0 if r < -0.5 else 1 if r <= 0.5 else 2 if r <= 1 else 3
+
+
+@njit(cache=True)
+def demerits_of(look, r, width, hyphen, ladder, fit, fit_before, lone, slot):
+    """What a line costs, given what the line before it ends in."""
+    badness = min(abs(r), LARGEST_R)
+    badness = 100.0 * badness * badness * badness
+    if look.target >= 0:
+        badness = 100.0 * ((width - look.target) / look.size) ** 2
+    demerits = look.line_cost + badness + (HYPHEN_COST if hyphen > 0 else 0.0)
+    demerits *= demerits
+    if hyphen > 0 and ladder > 0:
+        demerits += TWO_HYPHENS
+    if look.justify and fit_before >= 0 and abs(fit - fit_before) > 1:
+        demerits += FAR_FITNESS
+    if lone and look.lone_word >= 0:
+        demerits += FORBIDDEN if look.lone_word > 0 else LONE_COST
+    if slot >= look.past_from:
+        demerits += PAST_COST
+    return demerits + look.tight
+
+
+@njit(cache=True)
+def next_slot_for(pieces, rooms, piece, slot, count):
+    """The first slot from `slot` on that holds a piece; `count` when none does."""
+    width = piece_width(pieces, piece, piece)
+    while slot < count and width > rooms[slot]:
+        slot += 1
+    return slot
+
+
+# What is known of a break. Figures: what it costs to come to it, the x of the letters behind it, the spaces before
+# them, and how far letters must reach, and may, for a line from it to be full (spaces as they are, all shrunk).
+COST, X_OF, SPACES_OF, FULL_AT, OVER_AT, FIGURES = 0, 1, 2, 3, 4, 5
+# Places: the piece behind it, the slot that comes next, hyphens in a row before it, the fitness of the line before, the
+# break that line began after, and for how many lines more tolerance is left (the level is its SLOWLY-th).
+PIECE, NEXT_SLOT, HYPHENS, FITNESS, LINE_FROM, GRADE, PLACES = 0, 1, 2, 3, 4, 5, 6
+TOO_MANY = -3
+BEAM = 4
+"""How many ways on are followed for each slot to find a bound."""
+
+
+@njit(cache=True, error_model="numpy")
+def beam_fit(pieces, look, first, stop, begin, rooms, most, tolerances, out_first, out_last, out_slot):
+    """Good breaks found slot after slot, the best few ways followed on: their lines and what they cost, for a bound.
+
+    A line's r may be up to the first tolerance that lets anything begin in its slot end. No lines where that ends nowhere.
+    """
+    count = min(len(rooms) - 1, begin + most)
+    waiting = np.zeros(count + 1, np.int64)
+    # Of each way into each slot: its cost; its piece, hyphens, fitness, and the way before it (a slot and a number).
+    costs, ways = np.empty((count + 1, BEAM)), np.empty((count + 1, BEAM, 5), np.int64)
+    waiting[begin], costs[begin, 0] = 1, 0.0
+    ways[begin, 0, 0], ways[begin, 0, 1], ways[begin, 0, 2], ways[begin, 0, 3], ways[begin, 0, 4] = first, 0, -1, -1, -1
+    best, best_slot, best_way = np.inf, -1, -1
+    for s in range(begin, count):
+        for tolerance in tolerances:
+            found_any = False
+            for w in range(waiting[s]):
+                if costs[s, w] >= best:
+                    continue
+                i, ladder, fit_before = ways[s, w, 0], ways[s, w, 1], ways[s, w, 2]
+                x, before = pieces[i, X0] - pieces[i, CHANGE0], pieces[i, SPACE0]
+                for p in range(i, stop):
+                    gaps = pieces[p, SPACE1] - before
+                    bare = pieces[p, X1] - x
+                    shrinks = gaps * look.shrink
+                    if bare - shrinks > rooms[s]:
+                        break
+                    ends, forced = p == stop - 1, pieces[p, FORCED] > 0
+                    width, hyphen = bare + pieces[p, CHANGE1], pieces[p, HYPHEN]
+                    may_be_loose = ends or forced or tolerance > NOT_FILLED or look.target >= 0
+                    if not may_be_loose and width + tolerance * (gaps * look.give + look.ragged) < rooms[s]:
+                        continue
+                    fits = width - shrinks <= rooms[s] and not (hyphen == SET_HYPHEN and ladder >= look.most_hyphens)
+                    r = filling(look, rooms[s] - EPSILON - width, gaps, (ends or forced) and not look.last_justified)
+                    if fits and r <= tolerance:
+                        found_any = True
+                        fit = fitness_of(look, r)
+                        lone = ends and gaps == 0 and i > first
+                        total = costs[s, w] + demerits_of(look, r, width, hyphen, ladder, fit, fit_before, lone, s)
+                        if ends:
+                            if total < best:
+                                best, best_slot, best_way = total, s, w
+                        elif total < best:
+                            t = next_slot_for(pieces, rooms, p + 1, s + 1, count)
+                            if t < count:
+                                n = waiting[t]
+                                at = n
+                                for other in range(n):
+                                    if ways[t, other, 0] == p + 1:
+                                        at = other
+                                if at == n and n == BEAM:
+                                    at = np.argmax(costs[t])
+                                if at == n:
+                                    waiting[t] = n + 1
+                                if at == n or total < costs[t, at]:
+                                    costs[t, at] = total
+                                    ways[t, at, 0], ways[t, at, 1] = p + 1, ladder + 1 if hyphen > 0 else 0
+                                    ways[t, at, 2], ways[t, at, 3], ways[t, at, 4] = fit, s, w
+                    if forced:
+                        break
+            if found_any:
+                break
+    if best_slot < 0:
+        return 0, np.inf
+    lines, s, w = 0, best_slot, best_way
+    while s >= 0:
+        lines += 1
+        s, w = ways[s, w, 3], ways[s, w, 4]
+    if lines > len(out_first):
+        return 0, np.inf
+    s, w, after, line = best_slot, best_way, stop, lines - 1
+    while s >= 0:
+        out_first[line], out_last[line], out_slot[line] = ways[s, w, 0], after - 1, s
+        after = ways[s, w, 0]
+        s, w = ways[s, w, 3], ways[s, w, 4]
+        line -= 1
+    return lines, best
+
+
 @njit(cache=True, error_model="numpy")
 def total_fit(
     pieces, rule, first, stop, starts, lefts, rights, count, past_from, tight, line_cost, tolerances, most, target,
@@ -129,35 +309,52 @@ def total_fit(
     and a few before are chosen again with the next, and for the lines after them it falls back step by step: else one
     far worse line there could save them from being a little too loose. With `target` ≥ 0 (balanced setting) a line costs by
     how far its width is from the target, and no more than `most` slots are used. Returns the number of lines, or
-    OUT_OF_SLOTS, or NO_WAY. Ties are broken by the earlier break, so that the same copy always breaks the same way.
+    OUT_OF_SLOTS, or NO_WAY. What costs more than the breaks that `beam_fit` finds is not followed (branch and bound);
+    they stand where nothing cheaper is found. Ties are broken by the earlier break, so that the same copy always breaks
+    the same way.
     """
-    n = stop - first
-    most_nodes = 24 * n + 256
-    piece, slot, ladder = np.empty(most_nodes, np.int64), np.empty(most_nodes, np.int64), np.empty(most_nodes, np.int64)
-    fitness, before = np.empty(most_nodes, np.int64), np.empty(most_nodes, np.int64)
-    cost = np.empty(most_nodes)
-    grade = np.empty(most_nodes, np.int64)  # for how many lines more tolerance is left; the level is its SLOWLY-th
-    # What a line that begins at a node has: the x of its letters, spaces before it, its slot's room.
-    x_of, spaces_of, room_of = np.empty(most_nodes), np.empty(most_nodes), np.empty(most_nodes)
-    active = np.empty(most_nodes, np.int64)
-    # For each slot the nodes made last for each fitness, the least cost to reach it, and the piece that this is for.
-    made, least, least_at = np.full((count + 1, 4), -1), np.zeros(count + 1), np.full(count + 1, -1)
-    justify = rule[ALIGN] == JUSTIFY
-    last_justified = justify and rule[ALIGN_LAST] == JUSTIFY
-    space, size = rule[SPACE_WIDTH], rule[SIZE]
-    shrink = space * max(0.0, 1.0 - rule[LEAST_SPACE]) if justify else 0.0
-    give = space * STRETCH if justify else 0.0
-    ragged = 0.0 if justify else RAGGED * size
-    ladder_most = rule[LADDER]
+    look = look_of(rule, line_cost, tight, target, past_from)
     begin = 0
     while begin < count and piece_width(pieces, first, first) > slot_room(rule, lefts, rights, begin, starts) + EPSILON:
         begin += 1
     if begin >= count:
         return OUT_OF_SLOTS
-    piece[0], slot[0], ladder[0], fitness[0], before[0], cost[0] = first, begin, 0, -1, -1, 0.0
-    grade[0] = 0
-    x_of[0], spaces_of[0] = pieces[first, X0] - pieces[first, CHANGE0], pieces[first, SPACE0]
-    room_of[0] = slot_room(rule, lefts, rights, begin, starts) + EPSILON
+    rooms = np.empty(count + 1)
+    for s in range(count):
+        rooms[s] = slot_room(rule, lefts, rights, s, starts and s == begin) + EPSILON
+    good, bound = beam_fit(pieces, look, first, stop, begin, rooms, most, tolerances, out_first, out_last, out_slot)
+    bound += 1e-9 * bound
+    room_for = 2 * (stop - first) + 64
+    while True:
+        lines = fit_below(
+            pieces, look, first, stop, begin, rooms, most, tolerances, bound, out_first, out_last, out_slot,
+            np.empty((room_for, FIGURES)), np.empty((room_for, PLACES), np.int64),
+        )  # fmt: skip
+        if lines != TOO_MANY:
+            return good if lines < 0 and good > 0 else lines
+        room_for *= 4
+
+
+@njit(cache=True, error_model="numpy")
+def fit_below(
+    pieces, look, first, stop, begin, rooms, most, tolerances, bound, out_first, out_last, out_slot, figures, places
+):
+    """As `total_fit`, for ways that cost no more than a bound, with room for a number of breaks; TOO_MANY when that does
+    not do."""
+    n, count = stop - first, len(rooms) - 1
+    # Breaks that lines may still begin after, in order, with their figures for FULL_AT and OVER_AT beside them.
+    active, full, over = np.empty(len(figures), np.int64), np.empty(len(figures)), np.empty(len(figures))
+    # For each slot the breaks made last for each fitness, the least cost to reach it, and the piece that this is for.
+    made, least, least_at = np.full((count + 1, 4), -1), np.zeros(count + 1), np.full(count + 1, -1)
+    lowest = tolerances[0]
+    gates = look.target < 0 and lowest <= NOT_FILLED
+    far = FAR_FITNESS + TWO_HYPHENS
+    x, before = pieces[first, X0] - pieces[first, CHANGE0], pieces[first, SPACE0]
+    figures[0, COST], figures[0, X_OF], figures[0, SPACES_OF] = 0.0, x, before
+    figures[0, FULL_AT] = full[0] = rooms[begin] + x + lowest * look.give * before
+    figures[0, OVER_AT] = over[0] = rooms[begin] + x - look.shrink * before
+    places[0, PIECE], places[0, NEXT_SLOT], places[0, HYPHENS], places[0, FITNESS] = first, begin, 0, -1
+    places[0, LINE_FROM], places[0, GRADE] = -1, 0
     active[0] = 0
     nodes = actives = 1
     short = False
@@ -172,123 +369,88 @@ def total_fit(
         forced = pieces[p, FORCED] > 0
         ends = p == stop - 1
         hyphen = pieces[p, HYPHEN]
-        set_hyphen = hyphen == SET_HYPHEN
-        natural = (ends or forced) and not last_justified
-        gated = target < 0 and not ends and not forced
+        natural = (ends or forced) and not look.last_justified
+        gated = gates and level == 0 and not ends and not forced
         right, spaces, change = pieces[p, X1], pieces[p, SPACE1], pieces[p, CHANGE1]
+        reach = right + change + lowest * (spaces * look.give + look.ragged)
+        least_right = right - spaces * look.shrink
         made_from, were = nodes, actives
         kept = 0
         for index in range(actives):
             a = active[index]
-            room = room_of[a]
-            gaps = spaces - spaces_of[a]
-            bare = right - x_of[a]
-            tolerance = tolerances[max(level, (grade[a] + SLOWLY - 1) // SLOWLY)]
-            if gated and bare + change + tolerance * (gaps * give + ragged) < room and tolerance <= NOT_FILLED:
-                active[kept] = a  # too loose as yet
+            if gated and reach < full[index] and places[a, GRADE] == 0:
+                # Too loose as yet.
+                active[kept], full[kept], over[kept] = a, full[index], over[index]
                 kept += 1
                 continue
-            shrinks = gaps * shrink
-            if bare - shrinks <= room and not forced:
-                active[kept] = a
+            fits = least_right + change <= over[index]
+            if least_right <= over[index] and not forced:
+                active[kept], full[kept], over[kept] = a, full[index], over[index]
                 kept += 1
-            width = bare + change
-            if width - shrinks > room:
+            if not fits:
                 continue
-            free = room - EPSILON - width
-            if target >= 0:
-                r = 0.0
-            elif free < 0:
-                r = max(free / shrinks, -1.0) if shrinks > 0 else 0.0
-            elif natural:
-                r = 0.0
-            elif justify:
-                open_ = NOT_FILLED + free / size
-                if gaps > 0:
-                    r = min(free / (gaps * give), open_)
-                else:
-                    r = 0.0 if free < 0.01 * size else open_
-            else:
-                r = free / (RAGGED * size)
+            ladder, slot = places[a, HYPHENS], places[a, NEXT_SLOT]
+            if hyphen == SET_HYPHEN and ladder >= look.most_hyphens:
+                continue
+            tolerance = tolerances[max(level, (places[a, GRADE] + SLOWLY - 1) // SLOWLY)]
+            gaps, width = spaces - figures[a, SPACES_OF], right - figures[a, X_OF] + change
+            r = filling(look, rooms[slot] - EPSILON - width, gaps, natural)
             if r > tolerance:
                 continue
-            if set_hyphen and ladder[a] >= ladder_most:
+            fit = fitness_of(look, r)
+            lone = ends and gaps == 0 and places[a, PIECE] > first
+            total = figures[a, COST] + demerits_of(look, r, width, hyphen, ladder, fit, places[a, FITNESS], lone, slot)
+            if total > bound:
                 continue
-            i, s = piece[a], slot[a]
-            badness = 100.0 * min(abs(r), LARGEST_R) ** 3
-            if target >= 0:
-                badness = 100.0 * ((width - target) / size) ** 2
-            demerits = (line_cost + badness + (HYPHEN_COST if hyphen > 0 else 0.0)) ** 2
-            if hyphen > 0 and ladder[a] > 0:
-                demerits += TWO_HYPHENS
-            fit = 0 if r < -0.5 else 1 if r <= 0.5 else 2 if r <= 1 else 3
-            if justify and fitness[a] >= 0 and abs(fit - fitness[a]) > 1:
-                demerits += FAR_FITNESS
-            if ends and gaps == 0 and i > first and rule[LONE_WORD] >= 0:
-                demerits += FORBIDDEN if rule[LONE_WORD] > 0 else LONE_COST
-            if s >= past_from:
-                demerits += PAST_COST
-            demerits += tight
-            total = cost[a] + demerits
-            next_slot = s + 1
+            next_slot = slot + 1
             if not ends:
-                while next_slot < count and piece_width(pieces, p + 1, p + 1) > (
-                    slot_room(rule, lefts, rights, next_slot, False) + EPSILON
-                ):
-                    next_slot += 1
+                next_slot = next_slot_for(pieces, rooms, p + 1, next_slot, count)
                 if next_slot >= count or next_slot >= begin + most:
                     short = True
                     continue
-            if not justify:
-                fit = 1
             # Of lines that go on in one slot, those that cost more than another's dearest way on never win.
             if least_at[next_slot] != p or total < least[next_slot]:
                 least_at[next_slot], least[next_slot] = p, total
-            elif total > least[next_slot] + FAR_FITNESS + TWO_HYPHENS:
+            elif total > least[next_slot] + far:
                 continue
             found = made[next_slot, fit]
             if found < made_from:
                 found = -1
-            elif cost[found] <= total:
+            elif figures[found, COST] <= total:
                 continue
-            if found < 0 and tolerance > WIDE and target < 0 and nodes - made_from >= MOST_KEPT:
+            if found < 0 and tolerance > WIDE and look.target < 0 and nodes - made_from >= MOST_KEPT:
                 worst = made_from
                 for m in range(made_from + 1, nodes):
-                    if cost[m] > cost[worst]:
+                    if figures[m, COST] > figures[worst, COST]:
                         worst = m
-                if cost[worst] <= total:
+                if figures[worst, COST] <= total:
                     continue
-                made[slot[worst], fitness[worst]] = -1
+                made[places[worst, NEXT_SLOT], places[worst, FITNESS]] = -1
                 found = worst
             if found < 0:
-                if nodes >= most_nodes:
-                    more, wider = np.empty(most_nodes, np.int64), np.empty(most_nodes)
-                    piece, slot = np.concatenate((piece, more)), np.concatenate((slot, more))
-                    ladder, fitness = np.concatenate((ladder, more)), np.concatenate((fitness, more))
-                    before, active = np.concatenate((before, more)), np.concatenate((active, more))
-                    cost, grade = np.concatenate((cost, wider)), np.concatenate((grade, more))
-                    x_of, spaces_of = np.concatenate((x_of, wider)), np.concatenate((spaces_of, wider))
-                    room_of = np.concatenate((room_of, wider))
-                    most_nodes *= 2
+                if nodes >= len(figures):
+                    return TOO_MANY
                 found = nodes
                 nodes += 1
             made[next_slot, fit] = found
-            piece[found], slot[found], fitness[found] = p + 1, next_slot, fit
-            ladder[found] = ladder[a] + 1 if hyphen > 0 else 0
-            before[found], cost[found] = a, total
-            grade[found] = max(level * SLOWLY, grade[a] - 1)
-        for m in range(made_from, 0 if ends else nodes):
-            x_of[m], spaces_of[m] = pieces[p + 1, X0] - pieces[p + 1, CHANGE0], pieces[p + 1, SPACE0]
-            room_of[m] = slot_room(rule, lefts, rights, slot[m], False) + EPSILON
+            figures[found, COST] = total
+            places[found, PIECE], places[found, NEXT_SLOT], places[found, FITNESS] = p + 1, next_slot, fit
+            places[found, HYPHENS], places[found, LINE_FROM] = ladder + 1 if hyphen > 0 else 0, a
+            places[found, GRADE] = max(level * SLOWLY, places[a, GRADE] - 1)
         actives = kept
         if ends:
             for m in range(made_from, nodes):
-                if best_end < 0 or cost[m] < cost[best_end]:
+                if best_end < 0 or figures[m, COST] < figures[best_end, COST]:
                     best_end = m
-        else:
+        elif nodes > made_from:
+            x, before = pieces[p + 1, X0] - pieces[p + 1, CHANGE0], pieces[p + 1, SPACE0]
             for m in range(made_from, nodes):
-                if cost[m] <= least[slot[m]] + FAR_FITNESS + TWO_HYPHENS:
-                    active[actives] = m
+                slot = places[m, NEXT_SLOT]
+                figures[m, X_OF], figures[m, SPACES_OF] = x, before
+                figures[m, FULL_AT] = rooms[slot] + x + lowest * look.give * before
+                figures[m, OVER_AT] = rooms[slot] + x - look.shrink * before
+                if figures[m, COST] <= least[slot] + far:
+                    active[actives], full[actives], over[actives] = m, figures[m, FULL_AT], figures[m, OVER_AT]
                     actives += 1
         if best_end >= 0 or (short and actives == 0):
             break
@@ -301,39 +463,37 @@ def total_fit(
             for index in range(were):
                 m = active[index]
                 for _ in range(3 * level + 3):
-                    if before[m] >= 0:
-                        m = before[m]
-                earliest = min(earliest, piece[m])
+                    if places[m, LINE_FROM] >= 0:
+                        m = places[m, LINE_FROM]
+                earliest = min(earliest, places[m, PIECE])
             level, until = level + 1, max(until, p)
-            while nodes > 1 and piece[nodes - 1] > earliest:
+            while nodes > 1 and places[nodes - 1, PIECE] > earliest:
                 nodes -= 1
             made[:], least_at[:] = -1, -1
             actives = 0
+            reached = pieces[earliest - 1, X1] - pieces[earliest - 1, SPACE1] * look.shrink
             for m in range(nodes):
-                i = piece[m]
-                bare = pieces[earliest - 1, X1] - x_of[m]
-                shrinks = (pieces[earliest - 1, SPACE1] - spaces_of[m]) * shrink
-                if i == earliest or bare - shrinks <= room_of[m]:
+                i = places[m, PIECE]
+                if i == earliest or reached <= figures[m, OVER_AT]:
                     closed = False
                     for q in range(i, earliest):
                         closed = closed or pieces[q, FORCED] > 0
                     if not closed:
-                        active[actives] = m
+                        active[actives], full[actives], over[actives] = m, figures[m, FULL_AT], figures[m, OVER_AT]
                         actives += 1
             p = earliest - 1
     if best_end < 0:
         return OUT_OF_SLOTS if short else NO_WAY
-    lines = 0
-    m = best_end
-    while before[m] >= 0:
+    lines, m = 0, best_end
+    while places[m, LINE_FROM] >= 0:
         lines += 1
-        m = before[m]
+        m = places[m, LINE_FROM]
     if lines > len(out_first):
         return OUT_OF_SLOTS
     m, line = best_end, lines - 1
-    while before[m] >= 0:
-        a = before[m]
-        out_first[line], out_last[line], out_slot[line] = piece[a], piece[m] - 1, slot[a]
+    while places[m, LINE_FROM] >= 0:
+        a = places[m, LINE_FROM]
+        out_first[line], out_last[line], out_slot[line] = places[a, PIECE], places[m, PIECE] - 1, places[a, NEXT_SLOT]
         m = a
         line -= 1
     return lines

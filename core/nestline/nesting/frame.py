@@ -19,6 +19,7 @@ from nestline.outlines.polygons import Region, box_region
 Floats = NDArray[np.float64]
 
 MOST_RECORDS = 20_000
+STRIP_HEIGHT, MOST_STRIPS = 8.0, 800
 
 
 @dataclass(frozen=True, eq=False)
@@ -323,14 +324,16 @@ class _Geometry:
     shift: float
 
 
-def _space(edges: Floats, starts: NDArray[np.int64], owner: NDArray[np.int64], side: NDArray[np.int64]) -> k.Space:
-    """Edges with their index by height: strips of about a line's height."""
-    events = np.sort(edges[:, 1])
-    top, height = (float(events[0]), float(events[-1] - events[0])) if len(events) else (0.0, 1.0)
-    count = max(1, min(800, int(height / 8)))
-    ruler = np.array([top, max(height, 1e-6) / count])
-    strips, members = k.index_by_height(edges, ruler, count)
-    return k.Space(edges, starts, owner, side, events, strips, members, ruler)
+def _space(parts: list[tuple[Region, float, int]], side: list[int]) -> k.Space:
+    """Regions as edges with their index by height, in strips of about a line's height: each with how far down it is laid
+    and whose it is."""
+    count = sum(len(region.starts) for region, _, _ in parts)
+    edges, starts, owner = np.empty((count, 4)), np.empty(count, np.int64), np.empty(count, np.int64)
+    at = 0
+    for region, down, whose in parts:
+        x, y = region.shift
+        at = k.lay_edges(region.unmoved, region.starts, x, y + down, whose, edges, starts, owner, at)
+    return k.Space(edges, starts, owner, np.array(side, np.int64), *k.index_by_height(edges, STRIP_HEIGHT, MOST_STRIPS))
 
 
 @dataclass(frozen=True)
@@ -365,30 +368,22 @@ def _geometry(
     low = min([top, *(w.region.bounds[1] for w in near)])
     high = max([bottom, *(w.region.bounds[3] for w in near)])
     shift = high - low + 10.0 if strips.count > 1 else 0.0
-    edges, starts, owner, side, ids = [], [], [], [], []
-
-    def add(region: Region, down: float, whose: int) -> None:
-        edges.append(region.edges + np.array([0.0, down, 0.0, down]) if down else region.edges)
-        starts.append(region.starts)
-        owner.append(np.full(len(region.edges), whose, np.int64))
-
+    parts: list[tuple[Region, float, int]] = []
+    side: list[int] = []
+    ids: list[str] = []
     for column in range(strips.count):
         down = column * shift
         begin, stop = strips.left + column * strips.step, strips.right + column * strips.step
-        add(padded, down, 0)
+        parts.append((padded, down, 0))
         for wrap in near:
             a, _, c, _ = wrap.region.bounds
             if strips.count > 1 and (c <= begin or a >= stop):
                 continue
             ids.append(wrap.object_id)
-            beside = wrap.sides == "below"
-            add(
-                box_region(begin - 10, wrap.region.bounds[1], stop + 10, wrap.region.bounds[3])
-                if beside
-                else wrap.region,
-                down,
-                len(ids),
-            )
+            region = wrap.region
+            if wrap.sides == "below":
+                region = box_region(begin - 10, region.bounds[1], stop + 10, region.bounds[3])
+            parts.append((region, down, len(ids)))
             widest = "left" if a - begin >= stop - c else "right"
             side.append(
                 {"both": 0, "below": 0, "left": 1, "right": 2}[widest if wrap.sides == "widest" else wrap.sides]
@@ -398,10 +393,8 @@ def _geometry(
             side.append(0)
             for a, c in ((left - 10, begin), (stop, right + 10)):
                 if c - a > 10 + 1e-9:
-                    add(box_region(a, low - 4, c, high + 4), down, len(ids))
-    joined = np.ascontiguousarray(np.concatenate(edges))
-    space = _space(joined, np.concatenate(starts), np.concatenate(owner), np.array(side, dtype=np.int64))
-    return _Geometry(space, (left, top, right, bottom), strips, shift), tuple(ids)
+                    parts.append((box_region(a, low - 4, c, high + 4), down, len(ids)))
+    return _Geometry(_space(parts, side), (left, top, right, bottom), strips, shift), tuple(ids)
 
 
 def _touches(a: tuple[float, float, float, float], b: tuple[float, float, float, float]) -> bool:
@@ -471,10 +464,8 @@ def nest_frame(
         padded = _for_whole_lines(padded, copy)
     if padded.empty:
         left, top, right, _ = box
-        nothing = np.empty(0, np.int64)
         bounds = (left, top, right, top)
-        space = _space(np.empty((0, 4)), nothing, nothing, nothing)
-        geometry = _Geometry(space, bounds, _strips(bounds, rules), 0.0)
+        geometry = _Geometry(_space([], []), bounds, _strips(bounds, rules), 0.0)
     else:
         geometry, ids = _geometry(padded, wraps, rules)
     bounds = geometry.bounds

@@ -45,6 +45,7 @@ from nestline.nesting.pieces import (
     END_LINES,
     END_STAND,
     ENDS,
+    EVEN,
     EX,
     FILLS0,
     FILLS1,
@@ -123,7 +124,7 @@ def hyphens_before(pieces, records, written):
 def fill_band(pieces, rules, frame, at, line, baseline, top, bottom, slots, count, why, records, written, tall):
     """First fit of pieces from `at` into the slots of one band. Returns the next piece and the next record.
 
-    `tall` gathers the greatest heights of the pieces placed (a row like a piece's).
+    `tall` gathers the greatest heights of the pieces placed (a row like a piece's), and has those of the first.
     """
     paragraph = int(pieces[at, PARAGRAPH])
     starts_paragraph = at == 0 or int(pieces[at - 1, PARAGRAPH]) != paragraph
@@ -137,10 +138,11 @@ def fill_band(pieces, rules, frame, at, line, baseline, top, bottom, slots, coun
         last = fill_one(pieces, at, n, room, allowed)
         if last < at:
             continue
-        for k in range(at, last + 1):
-            for c in range(ASC, EX + 1):
-                if pieces[k, c] > tall[c]:
-                    tall[c] = pieces[k, c]
+        if rules[paragraph, EVEN] == 0:
+            for k in range(at, last + 1):
+                for c in range(ASC, EX + 1):
+                    if pieces[k, c] > tall[c]:
+                        tall[c] = pieces[k, c]
         if written < len(records):
             records[written, LINE], records[written, FIRST], records[written, LAST] = line, at, last
             records[written, BASELINE], records[written, TOP], records[written, BOTTOM] = baseline, top, bottom
@@ -492,11 +494,12 @@ def nest_column(space, pieces, rules, frame, first_piece, hang_y, first_line, wr
             if stop > placed or last_was_cut or line == start:
                 break
             continue
-        leading = rules[paragraph, LEADING]
+        rule = rules[paragraph]
+        leading = rule[LEADING]
         least = least_slot(rules, paragraph, frame)
         gap = 0.0
         if line > first_line and (at == 0 or int(pieces[at - 1, PARAGRAPH]) != paragraph):
-            gap = rules[int(pieces[at - 1, PARAGRAPH]), AFTER] + rules[paragraph, BEFORE]
+            gap = rules[int(pieces[at - 1, PARAGRAPH]), AFTER] + rule[BEFORE]
         tall[:] = pieces[at]
         starts = at == 0 or int(pieces[at - 1, PARAGRAPH]) != paragraph
         deeper = drop_depth(rules, paragraph) if starts else 0.0
@@ -524,19 +527,17 @@ def nest_column(space, pieces, rules, frame, first_piece, hang_y, first_line, wr
             else:
                 start = baseline + gap + (previous_down + up if by_box else leading)
                 why = BY_LEADING
-            if line > first_line or rules[paragraph, GRID] > 0:
-                start = on_grid(start, rules[paragraph])
+            if line > first_line or rule[GRID] > 0:
+                start = on_grid(start, rule)
             if deeper > 0:
-                beside = rules[paragraph, DROP_WIDTH] + indents(rules, paragraph, True, True)
+                beside = rule[DROP_WIDTH] + indents(rules, paragraph, True, True)
                 need = max(need, beside + piece_width(pieces, at, at))
-            found, cut = usable_from(
-                space, start, above, down + deeper, stand + deeper, need, floor, rules[paragraph], slots
-            )
+            found, cut = usable_from(space, start, above, down + deeper, stand + deeper, need, floor, rule, slots)
             if found == FAR:
                 none_left = True
                 break
             if deeper > 0:
-                place_cap(space, rules[paragraph], found - above, found + deeper, need, slots, cap)
+                place_cap(space, rule, found - above, found + deeper, need, slots, cap)
             if found > start + 1e-6:
                 why = BY_GEOMETRY
             below = stand if cut else down
@@ -545,7 +546,7 @@ def nest_column(space, pieces, rules, frame, first_piece, hang_y, first_line, wr
                 count = slots_in_band(space, top, bottom, least, slots)
             else:
                 count = int(slots[-1, 0])  # next_usable has just found them
-            count = beside_cap(slots, count, rules[paragraph], top, least, cap)
+            count = beside_cap(slots, count, rule, top, least, cap)
             before[:] = tall
             placed, written = fill_band(
                 pieces, rules, frame, at, line, found, top, bottom, slots, count, why, records, written, tall

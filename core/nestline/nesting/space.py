@@ -15,6 +15,8 @@ OUTLINE = 0
 EPSILON = 1e-7
 TOUCH = 1e-8
 FAR = 1e9
+LOW, HIGH, CROSSING = 0, 1, 2
+WHO, CROSSER, PARITY = 0, 1, 2
 
 
 class Space(NamedTuple):
@@ -22,44 +24,101 @@ class Space(NamedTuple):
 
     `edges` is (n, 4): x0, y0, x1, y1, the edges of a ring one after another; `starts` is 1 where a ring begins;
     `owner` says whose edge it is: 0 the padded outline, k ≥ 1 the wrap k − 1. `side` says where copy may stand beside
-    each wrap: 0 both, 1 left of it only, 2 right of it only. `events` are the y of all vertices, in order.
-    `members[strips[i]:strips[i + 1]]` are the edges that reach into the i-th strip of height `ruler[1]` below `ruler[0]`.
+    each wrap: 0 both, 1 left of it only, 2 right of it only. `members[strips[i]:strips[i + 1]]` are the edges that reach
+    into the i-th strip of height 1 / `ruler[1]` below `ruler[0]`. `lengths` and `marks` are room to reckon in: a nest has
+    its own.
     """
 
     edges: NDArray[np.float64]
     starts: NDArray[np.int64]
     owner: NDArray[np.int64]
     side: NDArray[np.int64]
-    events: NDArray[np.float64]
     strips: NDArray[np.int64]
     members: NDArray[np.int64]
     ruler: NDArray[np.float64]
+    lengths: NDArray[np.float64]
+    marks: NDArray[np.int64]
 
 
 @njit(cache=True)
 def strip_of(y, ruler, count):
     """The strip that holds a height, the first or last one for heights beyond them."""
-    return min(max(int((y - ruler[0]) / ruler[1]), 0), count - 1)
+    return min(max(int((y - ruler[0]) * ruler[1]), 0), count - 1)
 
 
 @njit(cache=True)
-def index_by_height(edges, ruler, count):
-    """The strips and members of a Space."""
-    strips = np.zeros(count + 1, np.int64)
+def lay_edges(edges, starts, right, down, whose, all_edges, all_starts, all_owners, at):
+    """Write edges, moved right and down, behind those already there. Returns the place after them."""
     for i in range(len(edges)):
-        low, high = min(edges[i, 1], edges[i, 3]), max(edges[i, 1], edges[i, 3])
-        for s in range(strip_of(low, ruler, count), strip_of(high, ruler, count) + 1):
+        all_edges[at, 0], all_edges[at, 1] = edges[i, 0] + right, edges[i, 1] + down
+        all_edges[at, 2], all_edges[at, 3] = edges[i, 2] + right, edges[i, 3] + down
+        all_starts[at], all_owners[at] = starts[i], whose
+        at += 1
+    return at
+
+
+@njit(cache=True)
+def index_by_height(edges, strip_height, most):
+    """The strips, members and ruler of a Space in strips of about a height, `most` at most, and room to reckon in."""
+    n = len(edges)
+    top, bottom = (FAR, -FAR) if n > 0 else (0.0, 1.0)
+    for i in range(n):
+        top, bottom = min(top, edges[i, 1]), max(bottom, edges[i, 1])
+    height = max(bottom - top, 1e-6)
+    count = max(1, min(most, int(height / strip_height)))
+    ruler = np.empty(2)
+    ruler[0], ruler[1] = top, count / height
+    strips = np.zeros(count + 1, np.int64)
+    reach = np.empty((n, 2), np.int64)
+    for i in range(n):
+        a, b = strip_of(edges[i, 1], ruler, count), strip_of(edges[i, 3], ruler, count)
+        low, high = (a, b) if a < b else (b, a)
+        reach[i, 0], reach[i, 1] = low, high
+        for s in range(low, high + 1):
             strips[s + 1] += 1
     for s in range(count):
         strips[s + 1] += strips[s]
     filled = strips[:-1].copy()
     members = np.empty(strips[count], np.int64)
-    for i in range(len(edges)):
-        low, high = min(edges[i, 1], edges[i, 3]), max(edges[i, 1], edges[i, 3])
-        for s in range(strip_of(low, ruler, count), strip_of(high, ruler, count) + 1):
+    for i in range(n):
+        for s in range(reach[i, 0], reach[i, 1] + 1):
             members[filled[s]] = i
             filled[s] += 1
-    return strips, members
+    room = len(members) + 2
+    return strips, members, ruler, np.empty((room, 3)), np.empty((room, 3), np.int64)
+
+
+@njit(cache=True)
+def vertex_below(space, y):
+    """The y of the first vertex below a height; FAR when there is none."""
+    count = len(space.strips) - 1
+    for s in range(strip_of(y, space.ruler, count), count):
+        best = FAR
+        for m in range(space.strips[s], space.strips[s + 1]):
+            for end in (1, 3):
+                at = space.edges[space.members[m], end]
+                if y < at < best:
+                    best = at
+        # Those of the strips below may reach up into this one: what lies in it is the first.
+        if best < FAR and (s == count - 1 or strip_of(best, space.ruler, count) <= s):
+            return best
+    return FAR
+
+
+@njit(cache=True)
+def vertex_above(space, y):
+    """The y of the last vertex above a height; −FAR when there is none."""
+    count = len(space.strips) - 1
+    for s in range(strip_of(y, space.ruler, count), -1, -1):
+        best = -FAR
+        for m in range(space.strips[s], space.strips[s + 1]):
+            for end in (1, 3):
+                at = space.edges[space.members[m], end]
+                if best < at < y:
+                    best = at
+        if best > -FAR and strip_of(best, space.ruler, count) >= s:
+            return best
+    return -FAR
 
 
 @njit(cache=True)
@@ -76,12 +135,9 @@ def slots_in_band(space, top, bottom, least, out):
     if height < 1:
         return 0
     first_strip, last_strip = strip_of(top, space.ruler, height), strip_of(bottom, space.ruler, height)
-    n = space.strips[last_strip + 1] - space.strips[first_strip]
-    lows = np.empty(n + 2)
-    highs = np.empty(n + 2)
-    who = np.empty(n + 2, np.int64)
-    crossing = np.empty(n)
-    crosser = np.empty(n, np.int64)
+    # Of each forbidden stretch its low and high end and whose it is; of each edge that crosses the band's middle its x
+    # there and whose it is; the parity of crossings for each owner.
+    lengths, marks = space.lengths, space.marks
     count = crossings = 0
     middle = (top + bottom) / 2
     before = -2
@@ -107,17 +163,17 @@ def slots_in_band(space, top, bottom, least, out):
             a = x0 if top <= y0 <= bottom else x0 + (min(max(y0, top), bottom) - y0) * slope
             b = x1 if top <= y1 <= bottom else x0 + (min(max(y1, top), bottom) - y0) * slope
             if (y0 <= middle) != (y1 <= middle):
-                crossing[crossings] = x0 + (middle - y0) * slope
-                crosser[crossings] = owner[i]
+                lengths[crossings, CROSSING] = x0 + (middle - y0) * slope
+                marks[crossings, CROSSER] = owner[i]
                 crossings += 1
         low, high = (a, b) if a < b else (b, a)
         if joined and top < y0 < bottom:
-            if low < lows[count - 1]:
-                lows[count - 1] = low
-            if high > highs[count - 1]:
-                highs[count - 1] = high
+            if low < lengths[count - 1, LOW]:
+                lengths[count - 1, LOW] = low
+            if high > lengths[count - 1, HIGH]:
+                lengths[count - 1, HIGH] = high
         else:
-            lows[count], highs[count], who[count] = low, high, owner[i]
+            lengths[count, LOW], lengths[count, HIGH], marks[count, WHO] = low, high, owner[i]
             count += 1
     wraps = len(side)
     for k in range(wraps):
@@ -125,48 +181,52 @@ def slots_in_band(space, top, bottom, least, out):
             continue
         first, last = FAR, -FAR
         for i in range(count):
-            if who[i] == k + 1:
-                first, last = min(first, lows[i]), max(last, highs[i])
+            if marks[i, WHO] == k + 1:
+                first, last = min(first, lengths[i, LOW]), max(last, lengths[i, HIGH])
         if first > last:
             continue
         for i in range(count):
-            if who[i] == k + 1:
+            if marks[i, WHO] == k + 1:
                 if side[k] == 1:
-                    highs[i] = FAR
+                    lengths[i, HIGH] = FAR
                 else:
-                    lows[i] = -FAR
+                    lengths[i, LOW] = -FAR
     # Insertion sort by the low end: there are few stretches, mostly in order.
     for i in range(1, count):
-        a, b, c = lows[i], highs[i], who[i]
+        a, b, c = lengths[i, LOW], lengths[i, HIGH], marks[i, WHO]
         j = i - 1
-        while j >= 0 and lows[j] > a:
-            lows[j + 1], highs[j + 1], who[j + 1] = lows[j], highs[j], who[j]
+        while j >= 0 and lengths[j, LOW] > a:
+            lengths[j + 1, LOW], lengths[j + 1, HIGH], marks[j + 1, WHO] = (
+                lengths[j, LOW],
+                lengths[j, HIGH],
+                marks[j, WHO],
+            )
             j -= 1
-        lows[j + 1], highs[j + 1], who[j + 1] = a, b, c
+        lengths[j + 1, LOW], lengths[j + 1, HIGH], marks[j + 1, WHO] = a, b, c
     found = 0
     if count == 0:
         return 0
-    reach, reacher = highs[0], who[0]
-    parity = np.zeros(wraps + 1, np.int64)
+    reach, reacher = lengths[0, HIGH], marks[0, WHO]
     for i in range(1, count):
-        if lows[i] > reach:
-            if lows[i] - reach >= least - EPSILON:
-                at = (reach + lows[i]) / 2
-                parity[:] = 0
+        if lengths[i, LOW] > reach:
+            if lengths[i, LOW] - reach >= least - EPSILON:
+                at = (reach + lengths[i, LOW]) / 2
+                for k in range(wraps + 1):
+                    marks[k, PARITY] = 0
                 for c in range(crossings):
-                    if crossing[c] < at:
-                        parity[crosser[c]] ^= 1
-                free = parity[OUTLINE] == 1
+                    if lengths[c, CROSSING] < at:
+                        marks[marks[c, CROSSER], PARITY] ^= 1
+                free = marks[OUTLINE, PARITY] == 1
                 for k in range(wraps):
-                    if parity[k + 1] == 1:
+                    if marks[k + 1, PARITY] == 1:
                         free = False
                 if free and found < len(out) - 1:
-                    out[found, 0], out[found, 1] = reach, lows[i]
-                    out[found, 2], out[found, 3] = reacher, who[i]
+                    out[found, 0], out[found, 1] = reach, lengths[i, LOW]
+                    out[found, 2], out[found, 3] = reacher, marks[i, WHO]
                     found += 1
-            reach, reacher = highs[i], who[i]
-        elif highs[i] > reach:
-            reach, reacher = highs[i], who[i]
+            reach, reacher = lengths[i, HIGH], marks[i, WHO]
+        elif lengths[i, HIGH] > reach:
+            reach, reacher = lengths[i, HIGH], marks[i, WHO]
     return found
 
 
@@ -207,12 +267,8 @@ def next_usable(space, start, above, below, least, last, out):
         if baseline >= last:
             break
         following = baseline + step
-        upper = np.searchsorted(space.events, baseline - above + 0.02)
-        if upper < len(space.events):
-            following = min(following, space.events[upper] + above)
-        lower = np.searchsorted(space.events, baseline + below + 0.02)
-        if lower < len(space.events):
-            following = min(following, space.events[lower] - below)
+        following = min(following, vertex_below(space, baseline - above + 0.02) + above)
+        following = min(following, vertex_below(space, baseline + below + 0.02) - below)
         baseline = min(following, max(last, baseline + 1e-9))
     return FAR
 
@@ -236,12 +292,8 @@ def previous_usable(space, start, first, above, below, least, out):
         if baseline <= first:
             break
         following = baseline - 0.5
-        upper = np.searchsorted(space.events, baseline - above - 0.02) - 1
-        if upper >= 0:
-            following = max(following, space.events[upper] + above)
-        lower = np.searchsorted(space.events, baseline + below - 0.02) - 1
-        if lower >= 0:
-            following = max(following, space.events[lower] - below)
+        following = max(following, vertex_above(space, baseline - above - 0.02) + above)
+        following = max(following, vertex_above(space, baseline + below - 0.02) - below)
         baseline = max(following, first)
     return -FAR
 
@@ -251,6 +303,10 @@ def surely_fits(space, width, top, bottom, above, below, leading, slots):
     """Whether slots at least `width` wide run on for a leading's height, so that some line meets one in any case."""
     step = leading / 4
     middle = (top + bottom) / 2
+    for begin in (middle, (top + middle) / 2, (middle + bottom) / 2):
+        reach = begin + 1.5 * leading
+        if reach <= bottom and widest_in_band(space, begin - above, reach + below, slots) >= width:
+            return True
     for begin in (middle, top):
         run = 0.0
         y = begin

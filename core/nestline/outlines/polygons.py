@@ -27,14 +27,20 @@ Edges = NDArray[np.float64]
 
 @dataclass(frozen=True, eq=False)
 class Region:
-    """An area bounded by rings, as edges: `starts` holds 1 where a new ring begins."""
+    """An area bounded by rings, as edges: `starts` holds 1 where a new ring begins. `shift` moves `unmoved` right and
+    down: so that what is dragged is moved without its edges being copied."""
 
-    edges: Edges
+    unmoved: Edges
     starts: NDArray[np.int64]
+    shift: tuple[float, float] = (0.0, 0.0)
+
+    @cached_property
+    def edges(self) -> Edges:
+        return self.unmoved + np.array(self.shift * 2) if any(self.shift) else self.unmoved
 
     @property
     def empty(self) -> bool:
-        return len(self.edges) == 0
+        return len(self.starts) == 0
 
     @cached_property
     def bounds(self) -> tuple[float, float, float, float]:
@@ -43,7 +49,7 @@ class Region:
         return float(xs.min()), float(ys.min()), float(xs.max()), float(ys.max())
 
     def moved(self, x: float, y: float) -> Region:
-        moved = Region(self.edges + np.array([x, y, x, y]), self.starts)
+        moved = Region(self.unmoved, self.starts, (self.shift[0] + x, self.shift[1] + y))
         if not self.empty:
             a, b, c, d = self.bounds
             moved.__dict__["bounds"] = (a + x, b + y, c + x, d + y)
