@@ -12,6 +12,7 @@ from collections import OrderedDict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Any
 
 import icu
 import numpy as np
@@ -101,6 +102,41 @@ class ShapedParagraph:
     def segments(self) -> tuple[NDArray[np.int64], list[tuple[Face, Look]]]:
         """Its words by look (see `_segments_of`)."""
         return _segments_of(self)
+
+    @cached_property
+    def words(self) -> int:
+        return len(self.text.replace(OBJECT, " ").split())
+
+    @cached_property
+    def running(self) -> Floats:
+        """A row a code point, and one for its end: x, spaces, letters, tabs and fills before it."""
+        return np.stack([self.x, self.spaces, self.letters, self.tabs, self.fills], axis=1)
+
+    @cached_property
+    def places(self) -> NDArray[np.int64]:
+        """A row a piece: where it starts, its content ends, and it ends."""
+        return np.stack([self.piece_start, self.piece_content_end, self.piece_end], axis=1)
+
+    @cached_property
+    def rows(self) -> Floats:
+        """Its pieces' rows, counted from its own start."""
+        rows = np.zeros((len(self.piece_start), PIECE_COLUMNS))
+        rows[:, RUNNING], rows[:, RUNNING + 1] = self.running[self.piece_start], self.running[self.piece_content_end]
+        rows[:, 2], rows[:, 3] = self.start_change, self.end_change
+        rows[:, 7], rows[:, 14], rows[:, 17] = self.piece_forced, self.piece_hyphen, self.start_hang
+        rows[:, 8:14] = _heights(self)
+        return rows
+
+    @cached_property
+    def rule_row(self) -> list[float]:
+        r, heights = self.rules, self.rows[:, 8:14]
+        return [
+            self.leading, ALIGN[r.align], ALIGN[r.last], r.space_before, r.space_after, r.indent, r.first_indent, r.size,
+            self.space_width, BREAKING[r.breaking], r.hyphenation.ladder if r.hyphenation else 2, r.least_space,
+            r.greatest_space, r.greatest_tracking, {None: 0.0, True: -1.0, False: 1.0}[r.last_word_alone], float(self.base),
+            r.grid, *_kept(r), r.drop_cap.lines if r.drop_cap and self.drop_end else 0, self.drop_width,
+            float(r.new_column), float(bool((heights == heights[:1]).all())),
+        ]  # fmt: skip
 
     def stretch_at(self, index: int) -> Stretch:
         """The stretch that holds a code point (the last one for the paragraph's end)."""
@@ -660,58 +696,42 @@ PIECE_COLUMNS = 22
 # begins a new column, all letters equally high.
 RULE_COLUMNS = 24
 BREAKING = {"first-fit": 0, "optimal": 1, "balanced": 2}
+RUNNING = np.array([0, 4, 15, 18, 20])
+"""The columns of pieces for what runs on: x, spaces, letters, tabs and fills at a piece's start; those at its end follow."""
 
 
 def join_paragraphs(paragraphs: Sequence[ShapedParagraph]) -> ShapedCopy:
     """The arrays of a copy from those of its paragraphs."""
-    lengths = np.array([len(p.text) + 1 for p in paragraphs], dtype=np.int64)
-    offset = np.concatenate([[0], np.cumsum(lengths)]).astype(np.int64)
-    pieces, xs, spaces, rules = [], [], [], []
-    starts, contents, ends = [], [], []
-    letters: list[Floats] = []
-    tabs_at = fills_at = 0.0
-    fills: list[Floats] = []
-    x_at = space_at = letters_at = 0.0
-    for index, p in enumerate(paragraphs):
-        xs.append(p.x + x_at)
-        spaces.append(p.spaces + space_at)
-        rows = np.zeros((len(p.piece_start), PIECE_COLUMNS))
-        rows[:, 0], rows[:, 1] = p.x[p.piece_start] + x_at, p.x[p.piece_content_end] + x_at
-        rows[:, 2], rows[:, 3] = p.start_change, p.end_change
-        rows[:, 4], rows[:, 5] = p.spaces[p.piece_start] + space_at, p.spaces[p.piece_content_end] + space_at
-        rows[:, 6], rows[:, 7] = index, p.piece_forced
-        rows[:, 8:14] = _heights(p)
-        rows[:, 14] = p.piece_hyphen
-        letters.append(p.letters + letters_at)
-        rows[:, 15], rows[:, 16] = letters[-1][p.piece_start], letters[-1][p.piece_content_end]
-        letters_at = letters[-1][-1]
-        rows[:, 17] = p.start_hang
-        rows[:, 18], rows[:, 19] = p.tabs[p.piece_start] + tabs_at, p.tabs[p.piece_content_end] + tabs_at
-        fills.append(p.fills + fills_at)
-        rows[:, 20], rows[:, 21] = fills[-1][p.piece_start], fills[-1][p.piece_content_end]
-        tabs_at, fills_at = tabs_at + p.tabs[-1], fills[-1][-1]
-        pieces.append(rows)
-        starts.append(p.piece_start + offset[index])
-        contents.append(p.piece_content_end + offset[index])
-        ends.append(p.piece_end + offset[index])
-        r = p.rules
-        rules.append(
-            [p.leading, ALIGN[r.align], ALIGN[r.last], r.space_before, r.space_after, r.indent, r.first_indent, r.size,
-             p.space_width, BREAKING[r.breaking], r.hyphenation.ladder if r.hyphenation else 2, r.least_space,
-             r.greatest_space, r.greatest_tracking, {None: 0.0, True: -1.0, False: 1.0}[r.last_word_alone], float(p.base), r.grid,
-             *_kept(r), r.drop_cap.lines if r.drop_cap and p.drop_end else 0, p.drop_width, float(r.new_column),
-             float(bool((rows[:, 8:14] == rows[:1, 8:14]).all()))]
+    if not paragraphs:
+        none, empty = np.zeros(0, np.int64), np.zeros(0)
+        return ShapedCopy(
+            (), np.zeros(1, np.int64), empty, empty, empty, empty, none, none, none, np.zeros((0, PIECE_COLUMNS)),
+            np.zeros((0, RULE_COLUMNS)), _segments((), none, empty, empty, empty, empty), "", 0,
         )  # fmt: skip
-        x_at, space_at = xs[-1][-1], spaces[-1][-1]
-    text = "\n".join(p.text for p in paragraphs)
-    joined_x, joined_spaces = _joined(xs), _joined(spaces)
+    lengths = np.array([len(p.text) + 1 for p in paragraphs], dtype=np.int64)
+    counts = np.array([len(p.piece_start) for p in paragraphs], dtype=np.int64)
+    offset = _running(lengths)
+    # How far each paragraph's own running figures are moved on by those of the paragraphs before.
+    ends_at = np.array([p.running[-1] for p in paragraphs])
+    bases = np.concatenate([np.zeros((1, len(RUNNING))), np.cumsum(ends_at, axis=0)[:-1]])
+    running = np.concatenate([p.running for p in paragraphs]) + np.repeat(bases, lengths, axis=0)
+    x, spaces, letters, _, fills = (np.ascontiguousarray(column) for column in running.T)
+    further = np.zeros((len(paragraphs), PIECE_COLUMNS))
+    further[:, RUNNING] = further[:, RUNNING + 1] = bases
+    further[:, 6] = np.arange(len(paragraphs))
+    pieces = np.concatenate([p.rows for p in paragraphs]) + np.repeat(further, counts, axis=0)
+    places = np.concatenate([p.places for p in paragraphs]) + np.repeat(offset[:-1], counts)[:, None]
+    starts, contents, ends = (np.ascontiguousarray(column) for column in places.T)
     return ShapedCopy(
-        tuple(paragraphs), offset, joined_x, joined_spaces, _joined(letters), _joined(fills), _joined(starts, np.int64), _joined(contents, np.int64), _joined(ends, np.int64),
-        np.ascontiguousarray(np.concatenate(pieces)) if pieces else np.zeros((0, PIECE_COLUMNS)),
-        np.array(rules, dtype=np.float64).reshape(len(rules), RULE_COLUMNS),
-        _segments(paragraphs, offset, joined_x, joined_spaces, _joined(letters), _joined(fills)), text,
-        len(text.replace(OBJECT, " ").split()),
+        tuple(paragraphs), offset, x, spaces, letters, fills, starts, contents, ends, pieces,
+        np.array([p.rule_row for p in paragraphs], dtype=np.float64), _segments(paragraphs, offset, x, spaces, letters, fills),
+        "\n".join(p.text for p in paragraphs), sum(p.words for p in paragraphs),
     )  # fmt: skip
+
+
+def _running(parts: NDArray[Any]) -> NDArray[Any]:
+    """Where each part begins, and the end of all."""
+    return np.concatenate([[0], np.cumsum(parts)]).astype(parts.dtype)
 
 
 def _kept(rules: Rules) -> tuple[float, float, float]:
@@ -722,10 +742,6 @@ def _kept(rules: Rules) -> tuple[float, float, float]:
     if keep.whole:
         return 1e6, 1e6, float(keep.next)
     return float(keep.start), float(keep.end), float(keep.next)
-
-
-def _joined(parts: list[NDArray[np.float64]] | list[NDArray[np.int64]], kind: type = np.float64) -> NDArray:
-    return np.concatenate(parts) if parts else np.zeros(0, dtype=kind)
 
 
 def _heights(p: ShapedParagraph) -> Floats:
@@ -765,21 +781,22 @@ def _segments(
     paragraphs: Sequence[ShapedParagraph], offset: NDArray[np.int64], x: Floats, spaces: Floats, letters: Floats,
     fills: Floats,
 ) -> Segments:  # fmt: skip
-    looks: list[tuple[Face, Look]] = []
+    numbers: dict[tuple[Face, Look], int] = {}
     rows = []
-    for p, base in zip(paragraphs, offset.tolist(), strict=False):
+    for p in paragraphs:
         own, pairs = p.segments
-        for pair in pairs:
-            if pair not in looks:
-                looks.append(pair)
-        if len(own):
-            numbers = np.array([looks.index(pair) for pair in pairs], dtype=np.int64)
-            rows.append(np.column_stack([own[:, 0] + base, own[:, 1] + base, numbers[own[:, 2]], own[:, 3]]))
+        mine = [numbers.setdefault(pair, len(numbers)) for pair in pairs]
+        if mine != list(range(len(mine))):
+            own = own.copy()
+            own[:, 2] = np.array(mine, dtype=np.int64)[own[:, 2]]
+        rows.append(own)
     joined = np.concatenate(rows) if rows else np.zeros((0, 4), dtype=np.int64)
+    joined[:, :2] += np.repeat(offset[: len(rows)], [len(own) for own in rows])[:, None]
+    looks = tuple(numbers)
     a, b, look_of, rtl = (np.ascontiguousarray(column) for column in joined.T)
     if not len(a):
         empty = np.zeros(0)
-        return Segments(a, b, empty, empty, empty, empty, empty, a, a, tuple(looks))
+        return Segments(a, b, empty, empty, empty, empty, empty, a, a, looks)
     return Segments(
         a,
         b,
@@ -790,7 +807,7 @@ def _segments(
         fills[a],
         look_of,
         rtl,
-        tuple(looks),
+        looks,
     )
 
 

@@ -552,8 +552,8 @@ def lines_of_first_paragraph(nest: FrameNest) -> int:
     paragraph = pieces[begin, k.PARAGRAPH]
     if nest.next_piece < len(pieces) and pieces[nest.next_piece, k.PARAGRAPH] == paragraph:
         return 0
-    mine = pieces[nest.records[:, k.FIRST].astype(np.int64), k.PARAGRAPH] == paragraph
-    return len(np.unique(nest.records[mine, k.LINE]))
+    mine = int(np.searchsorted(pieces[nest.records[:, k.FIRST].astype(np.int64), k.PARAGRAPH], paragraph, side="right"))
+    return len(set(nest.records[:mine, k.LINE].tolist()))
 
 
 def _for_whole_lines(padded: Region, copy: ShapedCopy) -> Region:

@@ -12,17 +12,17 @@ from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from typing import get_args
 
-from nestline.copy.shaped import ShapedCopy, ShapedParagraph, Shaper, roughly_scaled
+from nestline.copy.shaped import ShapedCopy, Shaper, roughly_scaled
 from nestline.document import lengths
-from nestline.document.model import Frame, Hang, PageObject, Paragraph
+from nestline.document.model import Frame, Hang, PageObject, Paragraph, Run
 from nestline.document.reading import Document
 from nestline.errors import DocumentError, json_path
 from nestline.fonts.library import FontError, FontLibrary
 from nestline.nesting import kernel as k
-from nestline.nesting.frame import FrameNest, FrameRules, nest_frame, without_last_lines
+from nestline.nesting.frame import FrameNest, FrameRules, WrapRegion, nest_frame, without_last_lines
 from nestline.nesting.giving import fitted, given, share_held, sides_of
 from nestline.nesting.glyphs import InLinePlace, in_line_places
-from nestline.nesting.solving import Shaped, Solver, page_named
+from nestline.nesting.solving import Shaped, Solver, fields_in, page_named
 from nestline.nesting.wrapping import ContourOf, Wrapping
 from nestline.outlines import placing
 from nestline.outlines.path import Affine
@@ -119,12 +119,19 @@ class Nester:
         """A frame's nest as its page stands: from the piece on that the frames before it leave."""
         mine = solver.frames[thing.id]
         shaped, begin = solver.begin(thing.id)
-        pushing = _pushing(mine.frame, thing, solver.wraps[index])
-        factor = solver.factors.get(thing.id, 1.0)
-        unsettled = index in solver.unsettled
-        return self._frame(
+        wraps, factor, unsettled = solver.wraps[index], solver.factors.get(thing.id, 1.0), index in solver.unsettled
+        # While a page comes to rest the same is asked for again and again.
+        same, alike = (thing, shaped, wraps), (begin, factor, unsettled)
+        known = solver.placed.get(thing.id)
+        if known is not None and known[1] == alike and all(a is b for a, b in zip(known[0], same, strict=True)):
+            placed = known[2]
+            return placed if placed.key[0] == number else replace(placed, key=(number, *placed.key[1:]))
+        pushing = _pushing(mine.frame, thing, wraps)
+        placed = self._frame(
             index, number, thing, mine, shaped, begin, solver.goes_on(thing.id), pushing, unsettled, factor
         )
+        solver.placed[thing.id] = (same, alike, placed)
+        return placed
 
     def given(self, solver: Solver, index: int, thing: PageObject) -> PageObject:
         """A frame that gives, as large as its copy needs."""
@@ -261,12 +268,18 @@ class Nester:
         """Nest copy in a frame; an em of the frame's rules is `size` points."""
         padded, reach = _padded(thing, frame, size)
         near = [w for _, w in pushing if not reach.empty and _meet(reach.bounds, w.reach)]
+        return self._nested_among(near, padded, frame_rules(frame, size), thing, frame, copy, begin, goes_on, probe)
+
+    def _nested_among(
+        self, near: list[WrapRegion], padded: Region, rules: FrameRules, thing: PageObject, frame: Frame, copy: ShapedCopy,
+        begin: int, goes_on: bool, probe: bool = False,
+    ) -> FrameNest:  # fmt: skip
+        """Nest copy in a frame's padded outline among the wraps that reach it."""
         x, y, width, height = thing.box
         if frame.setting == "turned" and thing.turn:
             about = placing.pivot_on_page(thing)
             near = [replace(w, region=w.region.turned(-thing.turn, about), inside=None) for w in near]
         box = (x, y, x + width, y + height)
-        rules = frame_rules(frame, size)
         return nest_frame(padded, box, tuple(near), copy, rules, self.shaper, frame.wrap_lines, begin, goes_on, probe)
 
     def _frame(
@@ -276,20 +289,21 @@ class Nester:
         frame = mine.frame
         size = mine.copy.size
         # Only wraps that can touch the frame count, so that dragging one re-nests only the frames it passes.
-        _, reach = _padded(thing, frame, size)
+        padded, reach = _padded(thing, frame, size)
+        rules = frame_rules(frame, size)
         near = [] if reach.empty else [(key, w) for key, w in pushing if _meet(reach.bounds, w.reach)]
         turned = frame.setting == "turned" and thing.turn != 0
         key = (
             id(shaped), begin, goes_on, frame.wrap_lines, thing.box, thing.turn, thing.pivot, thing.outline.model_dump_json(),
             sides_of(frame, size), isinstance(frame.padding, tuple), placing.stroke_reach(thing.stroke),
-            frame_rules(frame, size), turned, tuple(k for k, _ in near),
+            rules, turned, tuple(k for k, _ in near),
         )  # fmt: skip
         matrix = placing.matrix(thing) if turned else None
         found = self._nests.get(key)
         if found is None:
             nest = self._as_before(key, shaped) if goes_on else None
             if nest is None:
-                nest = self._nested(thing, frame, shaped, near, size, begin, goes_on)
+                nest = self._nested_among([w for _, w in near], padded, rules, thing, frame, shaped, begin, goes_on)
             if goes_on:
                 remember(self._in_chains, key[1:], nest, self._remembered)
             found = (shaped, nest)
@@ -307,12 +321,8 @@ class Nester:
             return None
         # What it ends in and the paragraph after have a say in where it ends.
         stop = int(old.copy.pieces[old.next_piece, k.PARAGRAPH]) + 2
-        same = _same(old.copy.paragraphs[:stop], copy.paragraphs[:stop])
+        same = old.copy.paragraphs[:stop] == copy.paragraphs[:stop]
         return replace(old, copy=copy) if same and stop <= len(copy.paragraphs) else None
-
-
-def _same(a: Sequence[ShapedParagraph], b: Sequence[ShapedParagraph]) -> bool:
-    return len(a) == len(b) and all(p is q for p, q in zip(a, b, strict=True))
 
 
 def _in_line(thing: PageObject) -> bool:
@@ -397,9 +407,13 @@ def _nowhere(document: Document, nests: Nests, version: str | None) -> dict[str,
     """Frames with jump lines that lead nowhere: the chain ends there, or no copy goes on so far."""
     out: dict[str, str] = {}
     filled = {n.thing.id: n.nest for n in nests}
+    jumps: dict[tuple[str, str], list[Run]] = {}
     for placed in nests:
-        paragraphs = document.copies[placed.copy][placed.version].paragraphs
-        for run in (r for p in paragraphs for r in p.runs if r.field in ("next-page", "previous-page")):
+        copy = (placed.copy, placed.version)
+        if copy not in jumps:
+            fields = fields_in(document.copies[placed.copy][placed.version].paragraphs)
+            jumps[copy] = [r for r in fields if r.field in ("next-page", "previous-page")]
+        for run in jumps[copy]:
             if page_named(document, run, placed.thing.id) is None:
                 out[placed.thing.id] = (
                     "the copy does not go on there" if run.field == "next-page" else "no copy comes from there"

@@ -77,9 +77,12 @@ class Solver:
         self.given_up: dict[str, tuple[int, int]] = {}
         """Frames that leave last lines to the next: the piece they began with then, and how many lines."""
         self.factors: dict[str, float] = {}
+        self.placed: dict[str, tuple[tuple[object, ...], tuple[object, ...], PlacedNest]] = {}
+        """Each frame's nest as asked for last, with what it was asked for with."""
         self.unsettled: set[int] = set()
         self._fitted = False
         self._shaped: dict[tuple[object, ...], ShapedCopy] = {}
+        self._fields: dict[tuple[str, str], list[Run]] = {}
         self._in_line = in_line_sizes(t for _, t in document.objects())
         for index in self.pages:
             self._shape(index)
@@ -112,7 +115,9 @@ class Solver:
             version_name, copy = document.version_of(name, self.version)
             chain = document.chain_of.get(thing.id)
             first = by_id[chain[0]] if chain else thing
-            numbers = numbers_in(document, thing.id, copy.paragraphs)
+            if (fields := self._fields.get((name, version_name))) is None:
+                fields = self._fields[name, version_name] = fields_in(copy.paragraphs)
+            numbers = numbers_in(document, thing.id, fields)
             paragraphs = self._numbered(copy.paragraphs, numbers)
             styled = document.text_style_of(first)
             key = (name, id(styled), None if paragraphs is copy.paragraphs else thing.id)
@@ -358,10 +363,15 @@ def _far(before: Sequence[PageObject], after: Sequence[PageObject]) -> float:
     )
 
 
-def numbers_in(document: Document, frame: str, paragraphs: Iterable[Paragraph]) -> tuple[str, ...]:
-    """What the page numbers in a frame's copy read, in order."""
+def fields_in(paragraphs: Iterable[Paragraph]) -> list[Run]:
+    """The page numbers in a copy, in order."""
+    return [r for p in paragraphs for r in p.runs if r.field]
+
+
+def numbers_in(document: Document, frame: str, fields: Iterable[Run]) -> tuple[str, ...]:
+    """What the page numbers of a copy read in a frame, in order."""
     out = []
-    for run in (r for p in paragraphs for r in p.runs if r.field):
+    for run in fields:
         page = page_named(document, run, frame)
         out.append(NOWHERE if page is None else str(page + 1))
     return tuple(out)
