@@ -259,7 +259,7 @@ def on_busy(shape: Image.Image, seed: int) -> tuple[Image.Image, NDArray[np.bool
 
 class BusyBackground(unittest.TestCase):
     def test_a_made_picture_is_traced_to_its_known_outline(self) -> None:
-        for name, share in (("box-kite", 0.955), ("tower", 0.99)):
+        for name, share in (("box-kite", 0.96), ("tower", 0.99)):
             shape = Image.open(io.BytesIO(draw_demo()[f"pictures/{name}.png"]))
             image, truth = on_busy(shape, 5)
             found, confidence = finished(busy_mask(read_picture(png(image))))
@@ -290,6 +290,88 @@ class BusyBackground(unittest.TestCase):
             self.assertIn("mark it", str(error))
         else:
             self.assertLess(confidence, SURE)
+
+
+PICTURES = Path(__file__).parent / "pictures"
+"""Pictures of the package scikit-image (see the README there)."""
+HEIGHT, WIDTH = 600, 800
+
+
+def grey(name: str) -> NDArray[np.float64]:
+    return np.asarray(Image.open(PICTURES / name).convert("L"), float)
+
+
+def ground(name: str, dark: tuple[int, int, int], light: tuple[int, int, int]) -> NDArray[np.float64]:
+    """A texture repeated over a picture, in a colour."""
+    tile = grey(name)
+    tile = (tile - tile.min()) / np.ptp(tile)
+    part = np.tile(tile, (2, 2))[:HEIGHT, :WIDTH, None]
+    return np.asarray(np.array(dark) * (1 - part) + np.array(light) * part)
+
+
+def horse_on(back: NDArray[np.float64], coat: NDArray[np.float64]) -> tuple[Any, NDArray[np.bool_]]:
+    """The horse's silhouette filled with a coat on a ground, with noise, as a JPEG file; and where it truly is."""
+    height = 492
+    small = Image.fromarray(((grey("horse.png") < 128) * 255).astype("uint8")).resize(
+        (round(400 / 328 * height), height), Image.Resampling.BOX
+    )
+    cover = np.zeros((HEIGHT, WIDTH))
+    cover[54 : 54 + height, 100 : 100 + small.width] = np.asarray(small, float) / 255
+    mixed = back * (1 - cover[..., None]) + coat * cover[..., None]
+    noisy = mixed + np.random.default_rng(8).normal(0, 4, mixed.shape)
+    file = io.BytesIO()
+    Image.fromarray(np.clip(noisy, 0, 255).astype("uint8")).save(file, "JPEG", quality=88)
+    return read_picture(file.getvalue()), cover >= 0.5
+
+
+def plain_coat(*color: int) -> NDArray[np.float64]:
+    return np.full((HEIGHT, WIDTH, 3), color, float)
+
+
+class HorseOnTextures(unittest.TestCase):
+    """A subject whose outline is known, on backgrounds that were not made for it. Source: pictures that ship with the
+    package scikit-image (pictures/README.md). Common practice: an IoU over 0.96 is a usable cut-out."""
+
+    def share(self, picture: Any, truth: NDArray[np.bool_], subject: Subject | None = None) -> tuple[float, float]:
+        found, confidence = finished(busy_mask(picture, subject=subject))
+        return float((found & truth).sum() / (found | truth).sum()), confidence
+
+    def test_it_is_found_on_grass_and_gravel(self) -> None:
+        green = ground("grass.png", (20, 45, 10), (170, 200, 110))
+        stones = ground("gravel.png", (40, 36, 34), (215, 205, 195))
+        for back, coat in (
+            (green, plain_coat(120, 72, 40)),
+            (green, ground("gravel.png", (70, 35, 18), (150, 90, 50))),
+            (ground("grass.png", (0, 0, 0), (255, 255, 255)), plain_coat(22, 20, 22)),
+            (stones, plain_coat(238, 234, 226)),
+        ):
+            share, confidence = self.share(*horse_on(back, coat))
+            self.assertGreater(share, 0.96)
+            self.assertGreaterEqual(confidence, SURE)
+
+    def test_where_it_is_not_found_so_it_says_that_it_is_unsure(self) -> None:
+        coffee = np.asarray(Image.open(PICTURES / "coffee.png").convert("RGB").resize((WIDTH, HEIGHT)), float)
+        for coat in (plain_coat(120, 72, 40), plain_coat(22, 20, 22)):
+            picture, truth = horse_on(coffee, coat)
+            share, confidence = self.share(picture, truth)
+            self.assertLess(share, 0.96)
+            self.assertLess(confidence, SURE)
+            keep = (((0.3, 0.38), (0.5, 0.42), (0.62, 0.35), (0.72, 0.25)), ((0.25, 0.7), (0.3, 0.5)))
+            drop = (((0.15, 0.55), (0.2, 0.85), (0.5, 0.93), (0.72, 0.7)), ((0.3, 0.2), (0.45, 0.12), (0.6, 0.15)))
+            marked, _ = self.share(picture, truth, Subject(keep=keep, drop=drop))
+            self.assertGreater(marked, 0.7)
+
+    def test_a_higher_threshold_keeps_less(self) -> None:
+        picture, _ = horse_on(ground("grass.png", (20, 45, 10), (170, 200, 110)), plain_coat(110, 100, 60))
+        sizes = [finished(busy_mask(picture, threshold))[0].sum() for threshold in (0.2, 0.5, 0.8)]
+        self.assertEqual(sizes, sorted(sizes, reverse=True))
+        self.assertGreater(sizes[0], sizes[2])
+
+    def test_it_tells_how_far_it_has_come(self) -> None:
+        picture, _ = horse_on(ground("grass.png", (20, 45, 10), (170, 200, 110)), plain_coat(22, 20, 22))
+        steps = list(busy_mask(picture))
+        self.assertEqual(steps, sorted(steps))
+        self.assertGreater(len(steps), 6)
 
 
 class OtherContours(unittest.TestCase):
