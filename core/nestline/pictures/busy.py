@@ -19,7 +19,7 @@ from nestline.document.model import Subject
 from nestline.errors import NestLineError
 from nestline.pictures.colours import cells_of, made_exact, shared
 from nestline.pictures.files import PictureFile
-from nestline.pictures.plain import Mask, Pixels, background_of, cleaned, lab_of, refined
+from nestline.pictures.plain import Mask, Pixels, background_of, cleaned, lab_of, refine, refined
 
 ROUGH_PX, EXACT_PX = 256, 800
 """The longer side at which a subject is found, and at which its mask is made exact."""
@@ -74,7 +74,7 @@ def busy_mask(
         if start.any():
             sure = min(sure, shared(exact, _kept(made_exact(lab, cells, start, given, threshold), subject)))
         yield 0.8 + 0.05 * number
-    mask = refined(image, best, scale)
+    mask = yield from refine(image, best, scale, 0.85)
     yield 1.0
     return mask, round(sure, 3)
 

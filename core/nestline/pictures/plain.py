@@ -29,6 +29,8 @@ COLOUR, SHADE = 7.0, 30.0
 LIGHTER = 5.0
 SMALLEST = 2e-4
 """The smallest part that counts, as a share of the picture."""
+TILE = 1024
+"""The side of the pieces in which a picture is refined, in pixels."""
 BAND = 5
 """How far about the rough edge it is refined, in pixels of the full picture at the model's scale."""
 
@@ -56,7 +58,7 @@ def plain_mask(picture: PictureFile, threshold: float = 0.5) -> Generator[float,
         raise NestLineError("nothing in the picture differs from its background; lower the contour's threshold")
     if rough.mean() > 0.98:
         raise NestLineError("all of the picture differs from its border; raise the contour's threshold")
-    return refined(image, rough, scale)
+    return (yield from refine(image, rough, scale, 0.5, 0.9))
 
 
 def lab_of(image: NDArray[Any]) -> Pixels:
@@ -115,18 +117,52 @@ def cleaned(mask: Mask) -> Mask:
 
 def refined(image: NDArray[Any], rough: Mask, scale: float) -> Mask:
     """The rough mask at the picture's own size, its edge where the colour is half-way between inside and outside."""
+    try:
+        refining = refine(image, rough, scale)
+        while True:
+            next(refining)
+    except StopIteration as end:
+        return end.value  # type: ignore[no-any-return]
+
+
+def refine(
+    image: NDArray[Any], rough: Mask, scale: float, begun: float = 0.0, done: float = 1.0
+) -> Generator[float, None, Mask]:
+    """As `refined`; yields how far it has come, on the way from `begun` to `done`. Piece by piece, and only where the edge
+    is: a large picture takes little room."""
     height, width = image.shape[:2]
     full: NDArray[Any] = cv2.resize(rough.astype(np.uint8), (width, height), interpolation=cv2.INTER_LINEAR)
     reach = max(2, round(BAND / scale / 2))
-    kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * reach + 1, 2 * reach + 1))
-    inner, outer = cv2.erode(full, kernel), cv2.dilate(full, kernel)
-    band = (outer > 0) & (inner == 0)
-    if not band.any():
-        return full.astype(bool)
+    out = full.astype(bool)
+    edge = cv2.morphologyEx(rough.astype(np.uint8), cv2.MORPH_GRADIENT, np.ones((3, 3), np.uint8)) > 0
+    # The edge may lie two pixels of the rough mask from where it shows there, and is looked for `reach` about that.
+    apart, around = reach + round(2 / scale), 4 * reach + 1
+    for top in range(0, height, TILE):
+        yield begun + (done - begun) * top / height
+        for left in range(0, width, TILE):
+            bottom, right = min(top + TILE, height), min(left + TILE, width)
+            rows = slice(max(0, int((top - apart) * scale)), int((bottom + apart) * scale) + 1)
+            columns = slice(max(0, int((left - apart) * scale)), int((right + apart) * scale) + 1)
+            if not edge[rows, columns].any():
+                continue
+            up, before = max(0, top - around), max(0, left - around)
+            part = np.s_[up : bottom + around, before : right + around]
+            found = _refined_part(image[part], full[part], reach)
+            out[top:bottom, left:right] = found[top - up : bottom - up, left - before : right - before]
+    # Single pixels of noise at the edge go with their neighbours.
+    return np.asarray(cv2.medianBlur(out.astype(np.uint8), 3), dtype=bool)
+
+
+def _refined_part(image: NDArray[Any], full: NDArray[Any], reach: int) -> Mask:
+    """A piece of a picture refined, the mask being moved by `reach` pixels at most."""
+    out = full.astype(bool)
+    inner = cv2.distanceTransform(np.pad(full, 1, mode="edge"), cv2.DIST_L2, 5)[1:-1, 1:-1] > reach
+    outer = cv2.distanceTransform(np.pad(1 - full, 1, mode="edge"), cv2.DIST_L2, 5)[1:-1, 1:-1] <= reach
+    band = outer & ~inner
     pixels = image.astype(np.float32)
     window = (6 * reach + 1, 6 * reach + 1)
     sides = []
-    for mask in (inner > 0, outer == 0):
+    for mask in (inner, ~outer):
         share = cv2.boxFilter(mask.astype(np.float32), -1, window, borderType=cv2.BORDER_REPLICATE)
         total = cv2.boxFilter(pixels * mask[..., None], -1, window, borderType=cv2.BORDER_REPLICATE)
         sides.append((total, share))
@@ -136,7 +172,5 @@ def refined(image: NDArray[Any], rough: Mask, scale: float) -> Mask:
     outside = out_total[known] / out_share[known][:, None]
     way = inside - outside
     along = np.einsum("ij,ij->i", pixels[known] - outside, way) / np.maximum(np.einsum("ij,ij->i", way, way), 1e-6)
-    out = full.astype(bool)
     out[known] = along >= 0.5
-    # Single pixels of noise at the edge go with their neighbours.
-    return np.asarray(cv2.medianBlur(out.astype(np.uint8), 3), dtype=bool)
+    return out

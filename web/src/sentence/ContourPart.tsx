@@ -7,6 +7,7 @@ import { Choice, Part } from "./Part";
 import { Slider } from "./Slider";
 
 type From = "alpha" | "plain" | "busy" | "mask" | "path";
+const counted = (points: number) => `${points.toLocaleString("en")} ${points === 1 ? "point" : "points"}`;
 const SAID: Record<From, string> = { alpha: "by its transparency", plain: "on its plain background", busy: "on its busy background", mask: "by a mask", path: "by hand" };
 
 /** How the contour of an object's picture is found, how smooth it is, and what of it is drawn by hand. */
@@ -49,10 +50,10 @@ export function ContourPart({ thing, transparent }: { thing: Thing; transparent:
     { value: "mask", label: "by a mask", hint: contour.mask ? "The light part of the mask picture." : "Another picture: its light part is the subject." },
     { value: "path", label: "by hand", hint: contour.d ? "As it was drawn." : "From what is found now, its points moved." },
   ];
-  const said = found?.fault ? "not found" : `found ${SAID[from]}${found ? `, ${found.points} points` : ""}${contour.holes ? ", holes kept" : ""}`;
+  const said = found?.fault ? "not found" : `found ${SAID[from]}${found ? `, ${counted(found.points)}` : ""}${contour.holes ? ", holes kept" : ""}`;
   return (
     <>
-      <Part name="contour" title="How the contour is found" said={from === "path" && !found?.fault ? `drawn by hand, ${found?.points ?? 0} points` : said} width="w-96">
+      <Part name="contour" title="How the contour is found" said={from === "path" && !found?.fault ? `drawn by hand, ${counted(found?.points ?? 0)}` : said} width="w-96">
         {(close) => (
           <div className="space-y-3">
             <Choice value={from} options={options} onChoose={choose} />
@@ -98,12 +99,12 @@ export function ContourPart({ thing, transparent }: { thing: Thing; transparent:
                 <label className="flex items-center gap-3 text-soft">
                   <span className="flex-1">{from === "alpha" ? "At least so opaque" : from === "mask" ? "At least so light" : "Faint parts left out"}</span>
                   <Slider label="Threshold" className="w-32" min={5} max={95} value={Math.round((contour.threshold ?? 0.5) * 100)} onTry={(share) => from !== "busy" && tryOut(threshold(share))} onKeep={(share) => (from === "busy" ? void find({ threshold: share / 100 }, "Threshold") : void keepTried(threshold(share), "Threshold"))} />
-                  <span className="w-10 text-right tabular-nums">{Math.round((contour.threshold ?? 0.5) * 100)} %</span>
+                  <span className="w-20 text-right tabular-nums">{Math.round((contour.threshold ?? 0.5) * 100)} %</span>
                 </label>
                 <label className="flex items-center gap-3 text-soft">
                   <span className="flex-1">Smooth</span>
                   <Slider label="Smoothness" className="w-32" min={0} max={100} value={Math.round((contour.smoothness ?? 0) * 100)} onTry={(share) => tryOut(smooth(share))} onKeep={(share) => void keepTried(smooth(share), "Smoothness")} />
-                  <span className="w-10 text-right tabular-nums">{found?.points ?? 0} pt</span>
+                  <span className="w-20 text-right whitespace-nowrap tabular-nums">{counted(found?.points ?? 0)}</span>
                 </label>
                 <label className="flex items-center gap-3 text-soft">
                   <span className="flex-1">At most so many points a ring</span>
