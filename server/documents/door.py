@@ -15,7 +15,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from documents.models import Document, Edit
-from documents.store import Raw, State, own_document, remember, state_of, write
+from documents.store import Raw, State, current_state, own_document, remember, state_of, write
 from nestline.acts import expanded
 from nestline.acts.acting import Acting
 from nestline.document import edits
@@ -106,9 +106,8 @@ def _step(owner_id: int, document_id: int, base: int, back: bool) -> tuple[Docum
 def preview(owner_id: int, document_id: int, base: int, operations: Operations) -> Raw:
     """What an edit would change on the screen; nothing is stored. Raises NestLineError."""
     _check_count(operations)
-    row = own_document(owner_id, document_id)
-    _check_base(row, base)
-    before = state_of(row)
+    before = current_state(owner_id, document_id)
+    _check_base(before, base)
     with before.lock:
         applied = edits.apply(before.raw, expanded(before.studio, before.raw, operations))
         document = before.studio.read(applied.document)
@@ -143,7 +142,7 @@ def _changed(row: Document, before: State, operations: Operations) -> tuple[Stat
     return State(row.revision, applied.document, scene, before.studio, before.lock), applied
 
 
-def _check_base(row: Document, base: int) -> None:
+def _check_base(row: Document | State, base: int) -> None:
     if row.revision != base:
         raise Overtaken("this document was changed in another window since; your last change is not in it yet")
 

@@ -7,6 +7,8 @@ from dataclasses import dataclass
 from threading import RLock
 from typing import Any
 
+from django.db.models import Count, Max
+
 from documents.models import Copy, Document, Page
 from documents.studios import studio_of
 from nestline.errors import NestLineError
@@ -68,6 +70,18 @@ def state_of(row: Document) -> State:
         # The same studio still, unless the user brought or took away a font since.
         return state if state.studio is studio_of(row.owner_id)[0] else remember(row, state_from(row, state.raw))
     return remember(row, state_from(row, raw_of(row)))
+
+
+def current_state(owner_id: int, document_id: int) -> State:
+    """The state of a user's document, with one small query where this process remembers it. Raises Gone."""
+    fonts = (Max("owner__fonts__id"), Count("owner__fonts__id"))
+    rows = Document.objects.filter(id=document_id, owner_id=owner_id, deleted=None).values_list("revision", *fonts)
+    for revision, *mark in rows:
+        with _lock:
+            state = _states.get(document_id)
+        if state and state.revision == revision and state.studio is studio_of(owner_id, (mark[0], mark[1]))[0]:
+            return state
+    return state_of(own_document(owner_id, document_id))
 
 
 def state_from(row: Document, raw: Raw) -> State:

@@ -48,10 +48,15 @@ class _Contours:
         keep_contour(self._owner_id, file, key, content)
 
 
-def studio_of(owner_id: int) -> tuple[Studio, RLock]:
-    """A user's studio, and the lock to hold while using it. It is made anew when the user's fonts changed."""
-    own = Font.objects.filter(owner_id=owner_id).aggregate(Max("id"), Count("id"))
-    mark = (own["id__max"], own["id__count"])
+Mark = tuple[int | None, int]
+
+
+def studio_of(owner_id: int, mark: Mark | None = None) -> tuple[Studio, RLock]:
+    """A user's studio, and the lock to hold while using it. It is made anew when the user's fonts changed, which their
+    mark tells: the newest one's id, and how many there are."""
+    if mark is None:
+        own = Font.objects.filter(owner_id=owner_id).aggregate(Max("id"), Count("id"))
+        mark = (own["id__max"], own["id__count"])
     with _lock:
         found = _studios.get(owner_id)
         if found is None or found[2] != mark:

@@ -240,32 +240,57 @@ def widest_in_band(space, top, bottom, out):
 
 
 @njit(cache=True)
+def edge_of_use(space, bad, good, above, below, least, out):
+    """The baseline nearest to `bad` that is as usable as `good`, no vertex between them meeting the band's ends.
+
+    The widest slot's width is linear there as a rule, so that the place is where it reaches `least`; halved where not.
+    """
+    wide = widest_in_band(space, good - above, good + below, out) - (least - EPSILON)
+    narrow = widest_in_band(space, bad - above, bad + below, out) - (least - EPSILON)
+    guess = bad + (good - bad) * narrow / (narrow - wide) if narrow < wide else (bad + good) / 2
+    for nearer in (guess - 4e-9, guess + 4e-9):
+        if min(bad, good) < nearer < max(bad, good):
+            if slots_in_band(space, nearer - above, nearer + below, least, out) > 0:
+                good = nearer
+            else:
+                bad = nearer
+    while abs(good - bad) > 1e-8:
+        half = (good + bad) / 2
+        if slots_in_band(space, half - above, half + below, least, out) > 0:
+            good = half
+        else:
+            bad = half
+    return good
+
+
+@njit(cache=True)
 def next_usable(space, start, above, below, least, last, out):
     """The first baseline from `start` to `last` whose band has a slot at least `least` wide; FAR when none has.
 
-    Steps from one vertex to the next (at most half a point), then bisects between the last band that does not do and
-    the first that does. When `start` itself does, the last row of `out` says how many slots it has.
+    Steps from one vertex to the next (at most half a point), and leaps where even what the bands of a stretch of
+    baselines have in common has no such slot. When `start` itself does, the last row of `out` says how many slots it has.
     """
-    step = 0.5
-    baseline = start
-    bad = start
+    step, leap = 0.5, (above + below) / 2
+    baseline = bad = start
     while baseline <= last + EPSILON:
         count = slots_in_band(space, baseline - above, baseline + below, least, out)
         if count > 0:
             if baseline == start:
                 out[-1, 0] = count
                 return baseline
-            good = baseline
-            while good - bad > 1e-8:
-                half = (good + bad) / 2
-                if slots_in_band(space, half - above, half + below, least, out) > 0:
-                    good = half
-                else:
-                    bad = half
-            return good
+            return edge_of_use(space, bad, baseline, above, below, least, out)
         bad = baseline
         if baseline >= last:
             break
+        while leap > step:
+            there = min(baseline + leap, last)
+            if slots_in_band(space, there - above, baseline + below, least, out) > 0:
+                leap /= 2
+                continue
+            baseline = bad = there
+            if baseline >= last:
+                return FAR
+        leap = 2 * step
         following = baseline + step
         following = min(following, vertex_below(space, baseline - above + 0.02) + above)
         following = min(following, vertex_below(space, baseline + below + 0.02) - below)
@@ -276,22 +301,24 @@ def next_usable(space, start, above, below, least, last, out):
 @njit(cache=True)
 def previous_usable(space, start, first, above, below, least, out):
     """The last baseline from `start` up to `first` whose band has a slot at least `least` wide; −FAR when none has."""
-    baseline = start
-    bad = start
+    step, leap = 0.5, (above + below) / 2
+    baseline = bad = start
     while baseline >= first - EPSILON:
         if slots_in_band(space, baseline - above, baseline + below, least, out) > 0:
-            good = baseline
-            while bad - good > 1e-8:
-                half = (good + bad) / 2
-                if slots_in_band(space, half - above, half + below, least, out) > 0:
-                    good = half
-                else:
-                    bad = half
-            return good
+            return baseline if baseline == start else edge_of_use(space, bad, baseline, above, below, least, out)
         bad = baseline
         if baseline <= first:
             break
-        following = baseline - 0.5
+        while leap > step:
+            there = max(baseline - leap, first)
+            if slots_in_band(space, baseline - above, there + below, least, out) > 0:
+                leap /= 2
+                continue
+            baseline = bad = there
+            if baseline <= first:
+                return -FAR
+        leap = 2 * step
+        following = baseline - step
         following = max(following, vertex_above(space, baseline - above - 0.02) + above)
         following = max(following, vertex_above(space, baseline + below - 0.02) - below)
         baseline = max(following, first)

@@ -229,8 +229,7 @@ def _contour(studio: Studio, thing: PageObject) -> Json | None:
     except NestLineError as error:
         return {"path": None, "points": 0, "confidence": None, "unsure": False, "fault": str(error)}
     unsure = found.confidence is not None and found.confidence < SURE
-    path = to_svg(found.path, 2)
-    return {"path": path, "points": found.points, "confidence": found.confidence, "unsure": unsure, "fault": None}
+    return {"path": found.svg, "points": found.points, "confidence": found.confidence, "unsure": unsure, "fault": None}
 
 
 def _wrap_path(studio: Studio, thing: PageObject) -> str | None:

@@ -6,6 +6,7 @@ import hashlib
 from collections import OrderedDict
 from collections.abc import Callable, Generator
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Protocol
 
 import numpy as np
@@ -15,7 +16,7 @@ from shapely.geometry.base import BaseGeometry
 from nestline.document import lengths
 from nestline.document.model import Contour, PageObject, Picture
 from nestline.outlines import placing
-from nestline.outlines.path import Path, transformed
+from nestline.outlines.path import Path, to_svg, transformed
 from nestline.outlines.polygons import Region, area_of, inset, outset, region_of
 from nestline.pictures.contour import TOLERANCE_PX, Traced, curves_of
 from nestline.pictures.contour import traced as tracing_of
@@ -63,6 +64,10 @@ class Found:
     points: int
     confidence: float | None
 
+    @cached_property
+    def svg(self) -> str:
+        return to_svg(self.path, 2)
+
 
 class Contours:
     """Contours of placed pictures, remembered by file and settings. Keep one per process and source of pictures."""
@@ -72,6 +77,7 @@ class Contours:
         self._traced: OrderedDict[tuple[object, ...], Traced] = OrderedDict()
         self._curves: OrderedDict[tuple[object, ...], tuple[Path, BaseGeometry]] = OrderedDict()
         self._regions: OrderedDict[tuple[object, ...], Region] = OrderedDict()
+        self._found: OrderedDict[tuple[object, ...], tuple[Path, Found]] = OrderedDict()
 
     def __call__(self, thing: PageObject) -> Region:
         """The visible contour of the object's picture, cleared, in the object's own box. Raises NestLineError."""
@@ -103,9 +109,14 @@ class Contours:
         file = self._source(thing.picture.file)
         path, _ = self._shape(thing.picture.file, file, settings)
         x, y, w, h = placement(thing.picture, (file.width, file.height), thing.box[2], thing.box[3])
-        placed = transformed(path, (w / file.width, 0, 0, h / file.height, x, y))
         traced = self._traced.get(self._key(thing.picture.file, settings))
-        return Found(placed, sum(len(c) for c in path), traced.confidence if traced else None)
+        confidence = traced.confidence if traced else None
+        key = (id(path), x, y, w, h, confidence)
+        if (known := self._found.get(key)) is None:
+            placed = transformed(path, (w / file.width, 0, 0, h / file.height, x, y))
+            known = (path, Found(placed, sum(len(c) for c in path), confidence))
+            remember(self._found, key, known, 400)
+        return known[1]
 
     def trace(self, name: str, settings: Contour) -> Generator[float, None, None]:
         """Trace a picture so that it is known; yields how far it has come. Raises NestLineError."""
