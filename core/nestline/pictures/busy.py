@@ -24,7 +24,7 @@ from nestline.pictures.plain import Mask, Pixels, background_of, cleaned, lab_of
 ROUGH_PX, EXACT_PX = 256, 800
 """The longer side at which a subject is found, and at which its mask is made exact."""
 ROUNDS = 4
-SURE = 0.93
+SURE = 0.9
 """A confidence below which the designer is asked to mark the subject."""
 ALONE = 0.8
 """The most that a mask is sure of which only one of two beginnings led to."""

@@ -40,7 +40,7 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
   const file = useRef<HTMLInputElement>(null);
   const drawing = state.tool.kind === "outline";
   return (
-    <header className="flex h-12 items-center gap-2 border-b border-line bg-card pr-3 pl-4">
+    <header className="flex h-12 items-center gap-1.5 border-b border-line bg-card pr-3 pl-4 whitespace-nowrap *:shrink-0">
       <button className="flex items-center gap-2.5 rounded-lg pr-2" onClick={onLeave} aria-label="All documents" title="All documents">
         <Logo />
         <span className="font-serif text-[19px] font-bold">Nest Line</span>
@@ -94,8 +94,12 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
           }}
         />
       </nav>
-      <span className="min-w-3 flex-1 truncate text-right text-xs text-soft" aria-live="polite">
-        {state.saving ? "Storing …" : ""}
+      <span className="flex w-4 flex-1 items-center justify-end" aria-live="polite">
+        {state.saving && (
+          <span className="size-2 rounded-full bg-slot" title="Storing …">
+            <span className="sr-only">Storing …</span>
+          </span>
+        )}
       </span>
       <button className="button px-2" disabled={!state.undoLabel} onClick={() => void undo()} title={state.undoLabel ? `Undo: ${state.undoLabel} (Ctrl+Z)` : "Nothing to undo"}>
         Undo
@@ -168,12 +172,12 @@ function DocumentName() {
     if (wanted && wanted !== title) void edit([{ do: "put", at: ["title"], value: wanted.slice(0, 200) }], "Rename");
   };
   return draft === null ? (
-    <button className="button max-w-52 truncate px-2" title={`${title}: rename`} onClick={() => setDraft(title)}>
+    <button className="button max-w-52 min-w-16 shrink! truncate px-2" title={`${title}: rename`} onClick={() => setDraft(title)}>
       {title || "Untitled"}
     </button>
   ) : (
     <input
-      className="field w-52 py-1"
+      className="field w-52 shrink! py-1"
       aria-label="Title"
       value={draft}
       autoFocus
