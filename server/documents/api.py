@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 from datetime import datetime
 from typing import Any, Literal
 
@@ -19,12 +20,13 @@ from pydantic import ConfigDict, Field
 from documents import door, exchange
 from documents.errors import ErrorOut
 from documents.models import Document
-from documents.store import Gone, State, create, own_document, raw_of, state_of
+from documents.store import Gone, State, create, first_page, own_document, raw_of, state_of
 from nestline.acts import offers
 from nestline.acts.offers import Allowed
 from nestline.document.model import Contour, PageSheet
 from nestline.errors import NestLineError
 from nestline.nesting.causes import why_here
+from nestline.nesting.page import Nests
 from nestline.output.pdf import write_pdf
 from nestline.output.png import png_pages
 from nestline.output.scene import difference, whole
@@ -429,6 +431,8 @@ class OpenOut(Schema):
     document: dict[str, Any]
     scene: SceneOut
     pictures: dict[str, str]
+    complete: bool
+    """Whether the scene holds every page, or the first alone."""
 
 
 class EditOut(Schema):
@@ -497,17 +501,18 @@ def import_document(request: HttpRequest, file: UploadedFile = File(...)) -> Doc
 
 
 @router.get("/{document_id}", response={200: OpenOut, 404: ErrorOut})
-def open_document(request: HttpRequest, document_id: int) -> HttpResponse:
-    """A document with everything to draw it."""
+def open_document(request: HttpRequest, document_id: int, first: bool = False) -> HttpResponse:
+    """A document with everything to draw it; with `first` only its first page is drawn where the rest would take long."""
     row = own_document(request.user.id, document_id)
-    state = state_of(row)
+    begun = first_page(row) if first else None
+    state = begun or state_of(row)
     undo, redo = door.steps(row)
     with state.lock:
-        scene = whole(state.studio, state.scene)
+        scene = whole(state.studio, state.scene, 0 if begun else None)
     return _json(
         {
             "id": row.id, "revision": row.revision, "undo": undo, "redo": redo, "document": state.raw, "scene": scene,
-            "pictures": _pictures(request, state),
+            "pictures": _pictures(request, state), "complete": begun is None,
         }
     )  # fmt: skip
 
@@ -674,11 +679,13 @@ def document_picture(request: HttpRequest, document_id: int) -> HttpResponse:
     row = own_document(request.user.id, document_id)
     path = settings.MEDIA_ROOT / "thumbnails" / f"{row.id}-{row.revision}.png"
     if not path.is_file():
-        state = state_of(row)
-        scene = state.scene
-        width, height = scene.document.pages[0].sheet.size
+        state = first_page(row) or state_of(row)
+        document = replace(state.scene.document, pages=state.scene.document.pages[:1])
+        nests = Nests()
+        nests.extend(nest for nest in state.scene.nests if nest.page == 0)
+        width, height = document.pages[0].sheet.size
         with state.lock:
-            pdf = write_pdf(scene.document, scene.nests, state.studio.pictures)
+            pdf = write_pdf(document, nests, state.studio.pictures)
         content = png_pages(pdf, 72 * min(520 / width, 520 / height))[0]
         path.parent.mkdir(parents=True, exist_ok=True)
         for old in path.parent.glob(f"{row.id}-*.png"):

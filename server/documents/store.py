@@ -12,6 +12,7 @@ from django.db.models import Count, Max
 from documents.models import Copy, Document, Page
 from documents.studios import studio_of
 from nestline.errors import NestLineError
+from nestline.nesting.page import settled
 from nestline.output.scene import Scene, scene_of
 from nestline.studio import Studio
 
@@ -38,6 +39,8 @@ class State:
 _states: OrderedDict[int, State] = OrderedDict()
 _lock = RLock()
 _MOST = 24
+SMALL = 6
+"""Pages of a document that is nested whole before it is shown."""
 
 
 def own_document(owner_id: int, document_id: int, lock: bool = False) -> Document:
@@ -82,6 +85,21 @@ def current_state(owner_id: int, document_id: int) -> State:
         if state and state.revision == revision and state.studio is studio_of(owner_id, (mark[0], mark[1]))[0]:
             return state
     return state_of(own_document(owner_id, document_id))
+
+
+def first_page(row: Document) -> State | None:
+    """A large document with its first page nested and no other, so that it is seen soon; None where this process has the
+    whole, or it is small. Raises NestLineError."""
+    with _lock:
+        state = _states.get(row.id)
+    if (state and state.revision == row.revision) or row.pages.count() <= SMALL:
+        return None
+    raw = raw_of(row)
+    studio, lock = studio_of(row.owner_id)
+    with lock:
+        document = studio.read(raw)
+        nests = studio.nest(document, pages=[0])
+        return State(row.revision, raw, Scene(settled(document, nests), nests), studio, lock)
 
 
 def state_from(row: Document, raw: Raw) -> State:

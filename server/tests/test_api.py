@@ -15,6 +15,7 @@ from django.test import Client, TestCase, override_settings
 
 from assets.models import Picture
 from demo.pictures import draw
+from documents import store
 from documents.models import Document, Edit
 
 MEDIA = tempfile.TemporaryDirectory()
@@ -152,6 +153,59 @@ class Documents(ApiCase):
         got = self.client.get(f"/api/documents/{self.new()}/picture.png")
         self.assertEqual(got["Content-Type"], "image/png")
         self.assertEqual(got.content[:4], b"\x89PNG")
+
+
+class LargeDocuments(ApiCase):
+    """A document that no process has nested yet shows its first page before the others."""
+
+    def eight_pages(self) -> int:
+        pages = [
+            {**raw()["pages"][0], "objects": [{**t, "id": f"{t['id']}{n}"} for t in raw()["pages"][0]["objects"]]}
+            for n in range(8)
+        ]
+        return self.bring(raw(pages=pages)).json()["id"]
+
+    def first(self, id: int) -> Any:
+        return self.client.get(f"/api/documents/{id}?first=true").json()
+
+    def test_the_first_page_comes_alone_and_then_all(self) -> None:
+        id = self.eight_pages()
+        self.open(id)
+        self.assertTrue(self.first(id)["complete"], "what is known is not held back")
+        store._states.clear()
+        begun = self.first(id)
+        self.assertFalse(begun["complete"])
+        self.assertEqual(len(begun["scene"]["pages"]), 8)
+        self.assertEqual(list(begun["scene"]["nests"]), ["f0"])
+        self.assertEqual(set(begun["scene"]["objects"]), {"f0", "w0"})
+        self.assertEqual([len(page["order"]) for page in begun["scene"]["pages"]], [2, *[0] * 7])
+        self.assertEqual(len(begun["document"]["pages"]), 8)
+        every = self.open(id)
+        self.assertTrue(every["complete"])
+        self.assertEqual(set(every["scene"]["nests"]), {f"f{n}" for n in range(8)})
+        self.assertEqual(every["scene"]["nests"]["f0"], begun["scene"]["nests"]["f0"])
+        self.assertEqual(every["revision"], begun["revision"])
+
+    def test_a_small_one_comes_whole_and_edits_wait_for_the_rest(self) -> None:
+        small, id = self.new(), self.eight_pages()
+        store._states.clear()
+        self.assertTrue(self.first(small)["complete"])
+        begun = self.first(id)
+        done = self.edit(id, begun["revision"], put(["objects", "w5", "x"], 60)).json()
+        self.assertEqual(list(done["scene"]["nests"]), ["f5"])
+        self.assertEqual(self.client.get(f"/api/documents/{id}/picture.png").content[:4], b"\x89PNG")
+
+    def test_a_preview_is_of_this_revision_and_this_user(self) -> None:
+        id = self.eight_pages()
+        wanted = {"base": 1, "operations": [put(["objects", "w5", "x"], 60)]}
+        self.assertEqual(list(self.send(f"/api/documents/{id}/preview", wanted).json()["nests"]), ["f5"])
+        self.edit(id, 1, put(["title"], "Other"))
+        self.assertEqual(self.send(f"/api/documents/{id}/preview", wanted).status_code, 409)
+        other = Client()
+        other.force_login(self.ben)
+        body = json.dumps({**wanted, "base": 2})
+        got = other.post(f"/api/documents/{id}/preview", body, content_type="application/json")
+        self.assertEqual(got.status_code, 404)
 
 
 class EditDoor(ApiCase):

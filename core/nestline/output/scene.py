@@ -55,13 +55,14 @@ def scene_of(studio: Studio, document: Document) -> Scene:
     return Scene(settled(document, nests), nests)
 
 
-def whole(studio: Studio, scene: Scene) -> Json:
-    """Everything a screen needs to draw the document."""
-    return difference(studio, None, scene)
+def whole(studio: Studio, scene: Scene, page: int | None = None) -> Json:
+    """Everything a screen needs to draw the document, or one page of it: then the others are there, but bare."""
+    return difference(studio, None, scene, page)
 
 
-def difference(studio: Studio, before: Scene | None, after: Scene) -> Json:
-    """What differs from `before`: the order of objects always, objects and nests that changed, shapes that are new."""
+def difference(studio: Studio, before: Scene | None, after: Scene, only: int | None = None) -> Json:
+    """What differs from `before`: the order of objects always, objects and nests that changed, shapes that are new; of
+    `only` one page when that is given."""
     document = after.document
     same_head = before is not None and before.document.head == document.head
     old_objects = {t.id: (page, t) for page, t in before.document.objects()} if before and same_head else {}
@@ -70,7 +71,8 @@ def difference(studio: Studio, before: Scene | None, after: Scene) -> Json:
     objects = {
         thing.id: object_json(studio, document, page, thing)
         for page, thing in document.objects()
-        if (known := old_objects.get(thing.id)) is None or known[1] is not thing or known[0] != page
+        if only in (None, page)
+        and ((known := old_objects.get(thing.id)) is None or known[1] is not thing or known[0] != page)
     }
     nests: Json = {}
     shapes: Json = {}
@@ -84,7 +86,10 @@ def difference(studio: Studio, before: Scene | None, after: Scene) -> Json:
         if key not in shapes_known and key not in shapes:
             shapes[key] = shape_json(document, placed.nest.copy)
     return {
-        "pages": [page_json(document, i) for i in range(len(document.pages))],
+        "pages": [
+            page_json(document, i) if only in (None, i) else {**page_json(document, i), "order": [], "groups": []}
+            for i in range(len(document.pages))
+        ],
         "objects": objects,
         "nests": nests,
         "nested": [n.thing.id for n in after.nests],

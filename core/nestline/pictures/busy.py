@@ -74,7 +74,7 @@ def busy_mask(
         if start.any():
             sure = min(sure, shared(exact, _kept(made_exact(lab, cells, start, given, threshold), subject)))
         yield 0.8 + 0.05 * number
-    mask = yield from refine(image, best, scale, 0.85)
+    mask = yield from refine(image, best, scale, 0.86)
     yield 1.0
     return mask, round(sure, 3)
 

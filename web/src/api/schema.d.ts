@@ -85,7 +85,7 @@ export interface paths {
         };
         /**
          * Open Document
-         * @description A document with everything to draw it.
+         * @description A document with everything to draw it; with `first` only its first page is drawn where the rest would take long.
          */
         get: operations["documents_api_open_document"];
         put?: never;
@@ -985,6 +985,8 @@ export interface components {
             pictures: {
                 [key: string]: string;
             };
+            /** Complete */
+            complete: boolean;
         };
         /** PageScene */
         PageScene: {
@@ -1844,7 +1846,9 @@ export interface operations {
     };
     documents_api_open_document: {
         parameters: {
-            query?: never;
+            query?: {
+                first?: boolean;
+            };
             header?: never;
             path: {
                 document_id: number;

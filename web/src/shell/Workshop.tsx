@@ -5,7 +5,7 @@ import { Bench } from "../bench/Bench";
 import { Galley } from "../galley/Galley";
 import { loadLibrary } from "../recipes/library";
 import { RuleSentence } from "../sentence/RuleSentence";
-import { opened, say, useStore } from "../state/store";
+import { completed, opened, say, useStore } from "../state/store";
 import { Tally } from "../tally/Tally";
 import { Help } from "./Help";
 import { Notices } from "./Notices";
@@ -13,9 +13,12 @@ import { useShortcuts } from "./shortcuts";
 import { TopBar } from "./TopBar";
 
 async function load(id: number) {
-  const [document, faces] = await Promise.all([answer(api.GET("/api/documents/{document_id}", { params: { path: { document_id: id } } })), answer(api.GET("/api/fonts"))]);
-  opened(document as unknown as Schemas["OpenOut"], faces);
+  const ask = async (first: boolean) => (await answer(api.GET("/api/documents/{document_id}", { params: { path: { document_id: id }, query: { first } } }))) as unknown as Schemas["OpenOut"];
+  const [document, faces] = await Promise.all([ask(true), answer(api.GET("/api/fonts"))]);
+  opened(document, faces);
   void loadLibrary().catch(() => undefined); // recipes are offered once they are there
+  // The pages behind the first follow; what was changed meanwhile is asked for again.
+  while (useStore.getState().id === id && !useStore.getState().complete) completed(await ask(false));
 }
 
 /** The screen: galley, bench, tally, and the sentence at its foot. */

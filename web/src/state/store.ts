@@ -52,6 +52,8 @@ interface State {
   undoLabel: string | null;
   redoLabel: string | null;
   scene: Scene | null;
+  /** Whether the scene has every page; a large document begins with its first. */
+  complete: boolean;
   /** What a preview shows instead; null when nothing is being tried. */
   tried: SceneOut | null;
   triedFault: string | null;
@@ -105,6 +107,7 @@ export const useStore = create<State>(() => ({
   undoLabel: null,
   redoLabel: null,
   scene: null,
+  complete: true,
   tried: null,
   triedFault: null,
   pictures: {},
@@ -159,6 +162,7 @@ export function opened(given: Schemas["OpenOut"], faces: Face[]) {
     undoLabel: given.undo,
     redoLabel: given.redo,
     scene: sceneOf(null, given.scene),
+    complete: given.complete,
     pictures: given.pictures,
     faces,
     tried: null,
@@ -171,6 +175,13 @@ export function opened(given: Schemas["OpenOut"], faces: Face[]) {
     page: 0,
     epoch: get().epoch + 1,
   });
+}
+
+/** The pages that were not drawn yet, unless the document has changed since they were asked for. */
+export function completed(given: Schemas["OpenOut"]) {
+  const { id, revision } = get();
+  if (id !== given.id || revision !== given.revision) return;
+  set({ scene: sceneOf(null, given.scene), complete: given.complete, tried: null, triedFault: null, epoch: get().epoch + 1 });
 }
 
 /** A scene with what differs put in. */
@@ -214,7 +225,8 @@ function together(id: string): string[] {
 
 /** Select one thing with its group, or nothing; `adding` keeps what is selected and takes out what was. */
 export function select(id: string | null, adding = false, alone = false) {
-  const { selected, others, tool } = get();
+  const { selected, others, tool, complete, scene } = get();
+  if (id && !complete && !scene?.objects[id]) return; // its page is not there yet
   const points = { points: [], tool: tool.kind !== "draw" && tool.kind !== "outline" && tool.kind !== "line" ? ({ kind: "hand" } as const) : tool };
   const ids = !id ? [] : alone ? [id] : together(id);
   const on = id ? get().scene?.objects[id]?.page : undefined;

@@ -9,11 +9,17 @@ import { edit, ruled, select, selectAll, shownScene, useStore } from "../state/s
 /** Every object in stacking order, page by page, the front one first; frames show how full they are. */
 export function Tally() {
   const document = useStore((s) => s.document);
+  const complete = useStore((s) => s.complete);
   if (!document) return null;
   const several = document.pages.length > 1;
   return (
     <section aria-label="Tally" className="flex h-full min-h-0 flex-col overflow-y-auto border-l border-line bg-card px-4 py-3">
       <h2 className="eyebrow">Tally</h2>
+      {!complete && (
+        <p className="mt-2 text-sm text-soft" role="status">
+          The pages behind the first are being nested …
+        </p>
+      )}
       {thingsOf(document).length === 0 && (
         <p className="mt-3 text-soft">
           Nothing on the page yet. Draw an <b>outline</b>, type into it, and see it here.
@@ -92,7 +98,8 @@ function FrameRow({ thing, inside }: { thing: Thing; inside?: boolean }) {
   const tag = standsIn ? `${standsIn.length < 7 ? standsIn : `${standsIn.slice(0, 5)}…`} · ` : "";
   const nowhere = useStore((s) => shownScene(s)?.nowhere[thing.id]);
   const chain = nest?.chain;
-  const figure = !nest ? "hidden" : nowhere ? "leads nowhere" : over ? `${tag}${over} over` : nest.words === 0 || (nest.chain && !nest.wordsHeld) ? "empty" : share > 0.995 ? `${tag}full` : `${tag || gives}${Math.round(share * 100)} %`;
+  const complete = useStore((s) => s.complete);
+  const figure = !nest ? (complete ? "hidden" : "…") : nowhere ? "leads nowhere" : over ? `${tag}${over} over` : nest.words === 0 || (nest.chain && !nest.wordsHeld) ? "empty" : share > 0.995 ? `${tag}full` : `${tag || gives}${Math.round(share * 100)} %`;
   const order = chain ? `${chain.place + 1}/${chain.frames.length} · ` : "";
   return (
     <Row thing={thing} inside={inside} figure={`${order}${figure}`} fault={over > 0 || !!nowhere} why={nowhere}>
