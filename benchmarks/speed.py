@@ -177,9 +177,9 @@ def traced() -> dict[str, Times]:
     from PIL import Image, ImageDraw
 
     from nestline.document.model import Contour
-    from nestline.pictures.contour import run_through
     from nestline.pictures.contour import traced as tracing
     from nestline.pictures.files import read_picture
+    from nestline.pictures.plain import run_through
 
     large = Image.new("RGB", (4000, 3000), (246, 245, 240))
     ImageDraw.Draw(large).polygon([(2000, 200), (3600, 1400), (2000, 2800), (500, 1400)], fill=(200, 70, 50))

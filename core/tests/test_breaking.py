@@ -146,6 +146,36 @@ class TotalFit(unittest.TestCase):
         ratios = [a / b for a, b in worst_of]
         self.assertLess(sum(ratios) / len(ratios), 0.8)
 
+    def test_what_the_bound_cuts_off_is_never_the_best(self) -> None:
+        """Within one tolerance every way is weighed: with the beam's bound and without any, the breaks are the same."""
+        dice = random.Random(11)
+        compared = 0
+        for _ in range(150):
+            words = [[dice.uniform(6, 20) for _ in range(dice.choice([1, 1, 2]))] for _ in range(dice.randint(10, 90))]
+            pieces, _, _ = paragraph_of(words)
+            n = 60
+            widths = np.array([dice.uniform(70, 170) for _ in range(n)])
+            weights = k.weights_of(rule(), 10.0, 0.0, -1.0, n + 1)
+            rooms = np.append(widths + k.EPSILON, 0.0)
+            tolerances = np.array([4.0])
+            tolerances.flags.writeable = False
+            found = []
+            good, bound = 0, np.inf
+            for limited in (True, False):
+                out = [np.empty(n, np.int64) for _ in range(3)]
+                if limited:
+                    good, bound = k.beam_fit(pieces, weights, 0, len(pieces), 0, rooms, n, tolerances, *out)
+                room = 60 * len(pieces) + 500
+                lines = k.fit_below(
+                    pieces, weights, 0, len(pieces), 0, rooms, n, tolerances, bound * (1 + 1e-9) if limited else np.inf,
+                    *out, np.empty((room, k.FIGURES)), np.empty((room, k.PLACES), np.int64),
+                )  # fmt: skip
+                found.append((lines, out[1][: max(lines, 0)].tolist()))
+            if good:
+                compared += 1
+                self.assertEqual(*found)
+        self.assertGreater(compared, 100)
+
     def test_word_spaces_close_no_more_than_allowed(self) -> None:
         for width in range(150, 330, 20):
             nest = nest_of(document([frame(width=width, height=900)], paragraph(STORY, align="justify"))).nest

@@ -6,7 +6,9 @@ import sys
 import unittest
 from pathlib import Path
 from typing import Any
+from unittest.mock import patch
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 from PIL import Image, ImageDraw, ImageFilter
@@ -19,10 +21,11 @@ from nestline.errors import DocumentError, NestLineError
 from nestline.outlines.points import knots_of
 from nestline.outlines.polygons import area_of
 from nestline.pictures.busy import SURE, busy_mask
-from nestline.pictures.contour import contour_of_mask, curves_of, run_through, traced
+from nestline.pictures.colours import cells_of, made_exact, shared
+from nestline.pictures.contour import contour_of_mask, curves_of, traced
 from nestline.pictures.files import PictureError, read_picture
 from nestline.pictures.placed import Contours as Tracer
-from nestline.pictures.plain import plain_mask
+from nestline.pictures.plain import plain_mask, refined, run_through
 from nestline.studio import Studio
 
 sys.path.insert(0, str(Path(__file__).parents[2]))
@@ -192,15 +195,6 @@ def on_plain(
     return out.getvalue(), np.asarray(mask) >= 128
 
 
-def finished(steps: Any) -> Any:
-    """What a tracing that tells how far it has come gives in the end."""
-    try:
-        while True:
-            next(steps)
-    except StopIteration as end:
-        return end.value
-
-
 def area_in(picture: Any, **contour: Any) -> Any:
     """The area of a picture's contour, in pixels."""
     return run_through(traced(picture, Contour.model_validate(contour))).area
@@ -216,7 +210,7 @@ class PlainBackground(unittest.TestCase):
         ]
         for case in cases:
             content, truth = on_plain(*case)  # type: ignore[arg-type]
-            found = finished(plain_mask(read_picture(content)))
+            found = run_through(plain_mask(read_picture(content)))
             share = (found & truth).sum() / (found | truth).sum()
             self.assertGreater(share, 0.995, case)
 
@@ -232,7 +226,7 @@ class PlainBackground(unittest.TestCase):
         busy = Image.fromarray(dice.integers(0, 255, (200, 200, 3)).astype("uint8"))
         for image, said in ((busy, "not plain"), (Image.new("RGB", (200, 200), "white"), "nothing")):
             with self.assertRaisesRegex(NestLineError, said):
-                finished(plain_mask(read_picture(png(image))))
+                run_through(plain_mask(read_picture(png(image))))
 
 
 def on_busy(shape: Image.Image, seed: int) -> tuple[Image.Image, NDArray[np.bool_]]:
@@ -262,13 +256,13 @@ class BusyBackground(unittest.TestCase):
         for name, share in (("box-kite", 0.96), ("tower", 0.99)):
             shape = Image.open(io.BytesIO(draw_demo()[f"pictures/{name}.png"]))
             image, truth = on_busy(shape, 5)
-            found, confidence = finished(busy_mask(read_picture(png(image))))
+            found, confidence = run_through(busy_mask(read_picture(png(image))))
             self.assertGreater((found & truth).sum() / (found | truth).sum(), share, name)
             self.assertGreater(confidence, SURE, name)
 
     def test_the_same_picture_gives_the_same_contour(self) -> None:
         image, _ = on_busy(disc().resize((200, 200)), 3)
-        one, two = (finished(busy_mask(read_picture(png(image))))[0] for _ in range(2))
+        one, two = (run_through(busy_mask(read_picture(png(image))))[0] for _ in range(2))
         self.assertTrue((one == two).all())
 
     def test_a_rectangle_marks_which_of_two_is_the_subject(self) -> None:
@@ -276,7 +270,7 @@ class BusyBackground(unittest.TestCase):
         for x, color in ((60, (220, 60, 50)), (460, (235, 225, 90))):
             ImageDraw.Draw(image).ellipse((x, 120, x + 160, 280), fill=color)
         for around, side in (((0.02, 0.2, 0.4, 0.6), 0), ((0.6, 0.2, 0.38, 0.6), 1)):
-            found, _ = finished(busy_mask(read_picture(png(image)), subject=Subject(box=around)))
+            found, _ = run_through(busy_mask(read_picture(png(image)), subject=Subject(box=around)))
             halves = found[:, : image.width // 2].sum(), found[:, image.width // 2 :].sum()
             self.assertGreater(halves[side], 15_000)
             self.assertLess(halves[1 - side], 600)
@@ -285,7 +279,7 @@ class BusyBackground(unittest.TestCase):
         dice = np.random.default_rng(3)
         noise = Image.fromarray(dice.integers(0, 255, (200, 200, 3)).astype("uint8"))
         try:
-            _, confidence = finished(busy_mask(read_picture(png(noise))))
+            _, confidence = run_through(busy_mask(read_picture(png(noise))))
         except NestLineError as error:
             self.assertIn("mark it", str(error))
         else:
@@ -333,7 +327,7 @@ class HorseOnTextures(unittest.TestCase):
     package scikit-image (pictures/README.md). Common practice: an IoU over 0.96 is a usable cut-out."""
 
     def share(self, picture: Any, truth: NDArray[np.bool_], subject: Subject | None = None) -> tuple[float, float]:
-        found, confidence = finished(busy_mask(picture, subject=subject))
+        found, confidence = run_through(busy_mask(picture, subject=subject))
         return float((found & truth).sum() / (found | truth).sum()), confidence
 
     def test_it_is_found_on_grass_and_gravel(self) -> None:
@@ -363,9 +357,36 @@ class HorseOnTextures(unittest.TestCase):
 
     def test_a_higher_threshold_keeps_less(self) -> None:
         picture, _ = horse_on(ground("grass.png", (20, 45, 10), (170, 200, 110)), plain_coat(110, 100, 60))
-        sizes = [finished(busy_mask(picture, threshold))[0].sum() for threshold in (0.2, 0.5, 0.8)]
+        sizes = [run_through(busy_mask(picture, threshold))[0].sum() for threshold in (0.2, 0.5, 0.8)]
         self.assertEqual(sizes, sorted(sizes, reverse=True))
         self.assertGreater(sizes[0], sizes[2])
+
+    def test_a_picture_refined_in_pieces_is_refined_as_a_whole(self) -> None:
+        dice = np.random.default_rng(4)
+        image = dice.integers(150, 200, (300, 420, 3)).astype("uint8")
+        truth = np.zeros((300, 420), np.uint8)
+        cv2.ellipse(truth, (210, 150), (170, 110), 20, 0, 360, 1, -1)
+        image[truth > 0] = dice.integers(30, 90, (int(truth.sum()), 3))
+        rough = cv2.resize(truth, (105, 75), interpolation=cv2.INTER_AREA) > 0
+        whole = refined(image, rough, 0.25)
+        with patch("nestline.pictures.plain.TILE", 64):
+            self.assertTrue((refined(image, rough, 0.25) == whole).all())
+        self.assertGreater((whole & (truth > 0)).sum() / (whole | (truth > 0)).sum(), 0.98)
+
+    def test_what_was_marked_stays_marked(self) -> None:
+        lab = np.zeros((80, 80, 3), np.float32)
+        lab[..., 0] = 80
+        lab[20:60, 20:60, 0] = 30
+        truth = lab[..., 0] < 50
+        rough = np.zeros((80, 80), bool)
+        rough[15:70, 25:55] = True
+        cells = cells_of(lab)
+        self.assertGreater(shared(made_exact(lab, cells, rough), truth), 0.95)
+        marks = np.full((80, 80), 2, np.uint8)
+        marks[:8], marks[30:40, 30:40] = 1, 0
+        kept = made_exact(lab, cells, rough, marks)
+        self.assertTrue(kept[:8].all())
+        self.assertFalse(kept[30:40, 30:40].any())
 
     def test_it_tells_how_far_it_has_come(self) -> None:
         picture, _ = horse_on(ground("grass.png", (20, 45, 10), (170, 200, 110)), plain_coat(22, 20, 22))

@@ -6,12 +6,13 @@ Chords: a band of a circle of radius r is free between ±√(r² − y²) taken 
 import math
 import unittest
 
+import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from shapely.geometry import Polygon
 
 from nestline.nesting import kernel as k
-from nestline.nesting.frame import WrapRegion, slots_of_band
+from nestline.nesting.frame import WrapRegion, _geometry, slots_of_band
 from nestline.outlines import placing
 from nestline.outlines.polygons import Region
 from support import KINDS, STORY, area, document, frame, nest_of, obstacle, paragraph, thing_of
@@ -155,6 +156,65 @@ class Always(unittest.TestCase):
     def assertWithin(self, narrow: list[tuple[float, float]], wide: list[tuple[float, float]]) -> None:
         for a, b in narrow:
             self.assertTrue(any(c <= a + 0.03 and b <= d + 0.03 for c, d in wide), f"{(a, b)} in none of {wide}")
+
+
+class Usable(unittest.TestCase):
+    """The first and the last usable baseline are found in leaps; here every twentieth of a point is tried."""
+
+    STEP = 0.05
+
+    @settings(max_examples=25)
+    @given(
+        st.sampled_from(KINDS),
+        st.floats(20, 180),
+        st.floats(20, 180),
+        st.floats(30, 120),
+        st.floats(0, 60),
+    )
+    def test_no_baseline_before_it_does(self, kind: str, x: float, y: float, least: float, from_: float) -> None:
+        geometry, _ = _geometry(region(kind), (wrap("ellipse", x, y, 70, 60, 5),))
+        space, out = geometry.space, np.empty((256, 4))
+        above, below, last = 9.0, 3.0, 197.0
+
+        def does(baseline: float) -> bool:
+            return k.slots_in_band(space, baseline - above, baseline + below, least, out) > 0
+
+        def tried(first: float, last: float) -> list[float]:
+            return [float(b) for b in np.arange(first, last, self.STEP) if does(float(b))]
+
+        found = k.next_usable(space, from_, above, below, least, last, out)
+        doing = tried(from_, min(found, last))
+        self.assertEqual([b for b in doing if b < found - 1e-6], [])
+        if found < k.FAR:
+            self.assertTrue(does(found))
+        before = k.previous_usable(space, last, from_, above, below, least, out)
+        doing = tried(max(before, from_), last)
+        self.assertEqual([b for b in doing if b > before + 1e-6], [])
+        if before > -k.FAR:
+            self.assertTrue(does(before))
+            self.assertLessEqual(found, before + 1e-6)
+
+    @given(st.sampled_from(KINDS), st.floats(-20, 220))
+    def test_the_next_vertex_is_the_nearest_of_all(self, kind: str, y: float) -> None:
+        geometry, _ = _geometry(region(kind), (wrap("ellipse", 50, 60, 70, 60, 5),))
+        ys = geometry.space.edges[:, [1, 3]].ravel()
+        self.assertEqual(k.vertex_below(geometry.space, y), min((v for v in ys if v > y), default=k.FAR))
+        self.assertEqual(k.vertex_above(geometry.space, y), max((v for v in ys if v < y), default=-k.FAR))
+
+
+class Moved(unittest.TestCase):
+    def test_a_region_moved_twice_is_where_its_edges_say(self) -> None:
+        still = region("heart")
+        moved = still.moved(3, 4).moved(10, -2)
+        self.assertTrue(np.allclose(moved.edges, still.edges + [13, 2, 13, 2]))
+        self.assertTrue(
+            np.allclose(
+                moved.bounds,
+                (moved.edges[:, 0].min(), moved.edges[:, 1].min(), moved.edges[:, 0].max(), moved.edges[:, 1].max()),
+            )
+        )
+        self.assertEqual(slots_of_band(moved, (), 62, 72), slots_of_band(Region(moved.edges, moved.starts), (), 62, 72))
+        self.assertTrue(np.allclose(moved.turned(90, (0, 0)).edges[:, 0], -moved.edges[:, 1]))
 
 
 class BelowAndInside(unittest.TestCase):

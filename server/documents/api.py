@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import replace
 from datetime import datetime
 from typing import Any, Literal
 
@@ -26,10 +25,9 @@ from nestline.acts.offers import Allowed
 from nestline.document.model import Contour, PageSheet
 from nestline.errors import NestLineError
 from nestline.nesting.causes import why_here
-from nestline.nesting.page import Nests
 from nestline.output.pdf import write_pdf
 from nestline.output.png import png_pages
-from nestline.output.scene import difference, whole
+from nestline.output.scene import difference, first_page_of, whole
 
 router = Router(tags=["documents"])
 
@@ -680,12 +678,10 @@ def document_picture(request: HttpRequest, document_id: int) -> HttpResponse:
     path = settings.MEDIA_ROOT / "thumbnails" / f"{row.id}-{row.revision}.png"
     if not path.is_file():
         state = first_page(row) or state_of(row)
-        document = replace(state.scene.document, pages=state.scene.document.pages[:1])
-        nests = Nests()
-        nests.extend(nest for nest in state.scene.nests if nest.page == 0)
-        width, height = document.pages[0].sheet.size
+        scene = first_page_of(state.scene)
+        width, height = scene.document.pages[0].sheet.size
         with state.lock:
-            pdf = write_pdf(document, nests, state.studio.pictures)
+            pdf = write_pdf(scene.document, scene.nests, state.studio.pictures)
         content = png_pages(pdf, 72 * min(520 / width, 520 / height))[0]
         path.parent.mkdir(parents=True, exist_ok=True)
         for old in path.parent.glob(f"{row.id}-*.png"):

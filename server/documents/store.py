@@ -12,7 +12,6 @@ from django.db.models import Count, Max
 from documents.models import Copy, Document, Page
 from documents.studios import studio_of
 from nestline.errors import NestLineError
-from nestline.nesting.page import settled
 from nestline.output.scene import Scene, scene_of
 from nestline.studio import Studio
 
@@ -62,14 +61,19 @@ def raw_of(row: Document) -> Raw:
     return {"format": "nest-line", "version": 1, "title": row.title, **row.head, "copies": copies, "pages": pages}
 
 
+def _remembered(document_id: int, revision: int) -> State | None:
+    """A document's state in this process's memory, when it is of that revision."""
+    with _lock:
+        state = _states.get(document_id)
+        if state is None or state.revision != revision:
+            return None
+        _states.move_to_end(document_id)
+        return state
+
+
 def state_of(row: Document) -> State:
     """A document's state, from this process's memory when it is current."""
-    with _lock:
-        state = _states.get(row.id)
-        current = state is not None and state.revision == row.revision
-        if state and current:
-            _states.move_to_end(row.id)
-    if state and current:
+    if state := _remembered(row.id, row.revision):
         # The same studio still, unless the user brought or took away a font since.
         return state if state.studio is studio_of(row.owner_id)[0] else remember(row, state_from(row, state.raw))
     return remember(row, state_from(row, raw_of(row)))
@@ -80,9 +84,8 @@ def current_state(owner_id: int, document_id: int) -> State:
     fonts = (Max("owner__fonts__id"), Count("owner__fonts__id"))
     rows = Document.objects.filter(id=document_id, owner_id=owner_id, deleted=None).values_list("revision", *fonts)
     for revision, *mark in rows:
-        with _lock:
-            state = _states.get(document_id)
-        if state and state.revision == revision and state.studio is studio_of(owner_id, (mark[0], mark[1]))[0]:
+        state = _remembered(document_id, revision)
+        if state and state.studio is studio_of(owner_id, (mark[0], mark[1]))[0]:
             return state
     return state_of(own_document(owner_id, document_id))
 
@@ -90,16 +93,12 @@ def current_state(owner_id: int, document_id: int) -> State:
 def first_page(row: Document) -> State | None:
     """A large document with its first page nested and no other, so that it is seen soon; None where this process has the
     whole, or it is small. Raises NestLineError."""
-    with _lock:
-        state = _states.get(row.id)
-    if (state and state.revision == row.revision) or row.pages.count() <= SMALL:
+    if _remembered(row.id, row.revision) or row.pages.count() <= SMALL:
         return None
     raw = raw_of(row)
     studio, lock = studio_of(row.owner_id)
     with lock:
-        document = studio.read(raw)
-        nests = studio.nest(document, pages=[0])
-        return State(row.revision, raw, Scene(settled(document, nests), nests), studio, lock)
+        return State(row.revision, raw, scene_of(studio, studio.read(raw), [0]), studio, lock)
 
 
 def state_from(row: Document, raw: Raw) -> State:

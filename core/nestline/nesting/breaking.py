@@ -119,7 +119,7 @@ def fill_one_anyhow(pieces, at, stop, room):
     return last
 
 
-class Look(NamedTuple):
+class Weights(NamedTuple):
     """What a paragraph's rule says of how its lines are filled, widths in points.
 
     `shrink` and `give` are what a word space can lose, and gains at r = 1; `ragged` what a line's end gains then. With
@@ -142,11 +142,11 @@ class Look(NamedTuple):
 
 
 @njit(cache=True)
-def look_of(rule, line_cost, tight, target, past_from):
-    """A rule's Look."""
+def weights_of(rule, line_cost, tight, target, past_from):
+    """The Weights of a rule."""
     justify = rule[ALIGN] == JUSTIFY
     space, size = rule[SPACE_WIDTH], rule[SIZE]
-    return Look(
+    return Weights(
         justify, justify and rule[ALIGN_LAST] == JUSTIFY, space * max(0.0, 1.0 - rule[LEAST_SPACE]) if justify else 0.0,
         space * STRETCH if justify else 0.0, 0.0 if justify else RAGGED * size, size, rule[LADDER], rule[LONE_WORD],
         line_cost, tight, target, past_from,
@@ -154,48 +154,48 @@ def look_of(rule, line_cost, tight, target, past_from):
 
 
 @njit(cache=True, error_model="numpy")
-def filling(look, free, gaps, natural):
+def filling(weights, free, gaps, natural):
     """How far a line's spaces must shrink (r < 0) or stretch for it to fill its room, `free` wider than its letters."""
-    if look.target >= 0:
+    if weights.target >= 0:
         return 0.0
     if free < 0:
-        return max(free / (gaps * look.shrink), -1.0) if gaps * look.shrink > 0 else 0.0
+        return max(free / (gaps * weights.shrink), -1.0) if gaps * weights.shrink > 0 else 0.0
     if natural:
         return 0.0
-    if not look.justify:
-        return free / look.ragged
-    open_ = NOT_FILLED + free / look.size
+    if not weights.justify:
+        return free / weights.ragged
+    open_ = NOT_FILLED + free / weights.size
     if gaps > 0:
-        return min(free / (gaps * look.give), open_)
-    return 0.0 if free < 0.01 * look.size else open_
+        return min(free / (gaps * weights.give), open_)
+    return 0.0 if free < 0.01 * weights.size else open_
 
 
 @njit(cache=True)
-def fitness_of(look, r):
+def fitness_of(weights, r):
     """How loose a line is, as one of four: tight, decent, loose, very loose."""
-    if not look.justify:
+    if not weights.justify:
         return 1
     return 0 if r < -0.5 else 1 if r <= 0.5 else 2 if r <= 1 else 3
 
 
 @njit(cache=True)
-def demerits_of(look, r, width, hyphen, ladder, fit, fit_before, lone, slot):
+def demerits_of(weights, r, width, hyphen, ladder, fit, fit_before, lone, slot):
     """What a line costs, given what the line before it ends in."""
     badness = min(abs(r), LARGEST_R)
     badness = 100.0 * badness * badness * badness
-    if look.target >= 0:
-        badness = 100.0 * ((width - look.target) / look.size) ** 2
-    demerits = look.line_cost + badness + (HYPHEN_COST if hyphen > 0 else 0.0)
+    if weights.target >= 0:
+        badness = 100.0 * ((width - weights.target) / weights.size) ** 2
+    demerits = weights.line_cost + badness + (HYPHEN_COST if hyphen > 0 else 0.0)
     demerits *= demerits
     if hyphen > 0 and ladder > 0:
         demerits += TWO_HYPHENS
-    if look.justify and fit_before >= 0 and abs(fit - fit_before) > 1:
+    if weights.justify and fit_before >= 0 and abs(fit - fit_before) > 1:
         demerits += FAR_FITNESS
-    if lone and look.lone_word >= 0:
-        demerits += FORBIDDEN if look.lone_word > 0 else LONE_COST
-    if slot >= look.past_from:
+    if lone and weights.lone_word >= 0:
+        demerits += FORBIDDEN if weights.lone_word > 0 else LONE_COST
+    if slot >= weights.past_from:
         demerits += PAST_COST
-    return demerits + look.tight
+    return demerits + weights.tight
 
 
 @njit(cache=True)
@@ -219,7 +219,7 @@ BEAM = 4
 
 
 @njit(cache=True, error_model="numpy")
-def beam_fit(pieces, look, first, stop, begin, rooms, most, tolerances, out_first, out_last, out_slot):
+def beam_fit(pieces, weights, first, stop, begin, rooms, most, tolerances, out_first, out_last, out_slot):
     """Good breaks found slot after slot, the best few ways followed on: their lines and what they cost, for a bound.
 
     A line's r may be up to the first tolerance that lets anything begin in its slot end. No lines where that ends nowhere.
@@ -242,21 +242,23 @@ def beam_fit(pieces, look, first, stop, begin, rooms, most, tolerances, out_firs
                 for p in range(i, stop):
                     gaps = pieces[p, SPACE1] - before
                     bare = pieces[p, X1] - x
-                    shrinks = gaps * look.shrink
+                    shrinks = gaps * weights.shrink
                     if bare - shrinks > rooms[s]:
                         break
                     ends, forced = p == stop - 1, pieces[p, FORCED] > 0
                     width, hyphen = bare + pieces[p, CHANGE1], pieces[p, HYPHEN]
-                    may_be_loose = ends or forced or tolerance > NOT_FILLED or look.target >= 0
-                    if not may_be_loose and width + tolerance * (gaps * look.give + look.ragged) < rooms[s]:
+                    may_be_loose = ends or forced or tolerance > NOT_FILLED or weights.target >= 0
+                    if not may_be_loose and width + tolerance * (gaps * weights.give + weights.ragged) < rooms[s]:
                         continue
-                    fits = width - shrinks <= rooms[s] and not (hyphen == SET_HYPHEN and ladder >= look.most_hyphens)
-                    r = filling(look, rooms[s] - EPSILON - width, gaps, (ends or forced) and not look.last_justified)
+                    fits = width - shrinks <= rooms[s] and not (hyphen == SET_HYPHEN and ladder >= weights.most_hyphens)
+                    r = filling(
+                        weights, rooms[s] - EPSILON - width, gaps, (ends or forced) and not weights.last_justified
+                    )
                     if fits and r <= tolerance:
                         found_any = True
-                        fit = fitness_of(look, r)
+                        fit = fitness_of(weights, r)
                         lone = ends and gaps == 0 and i > first
-                        total = costs[s, w] + demerits_of(look, r, width, hyphen, ladder, fit, fit_before, lone, s)
+                        total = costs[s, w] + demerits_of(weights, r, width, hyphen, ladder, fit, fit_before, lone, s)
                         if ends:
                             if total < best:
                                 best, best_slot, best_way = total, s, w
@@ -313,7 +315,7 @@ def total_fit(
     they stand where nothing cheaper is found. Ties are broken by the earlier break, so that the same copy always breaks
     the same way.
     """
-    look = look_of(rule, line_cost, tight, target, past_from)
+    weights = weights_of(rule, line_cost, tight, target, past_from)
     begin = 0
     while begin < count and piece_width(pieces, first, first) > slot_room(rule, lefts, rights, begin, starts) + EPSILON:
         begin += 1
@@ -322,12 +324,12 @@ def total_fit(
     rooms = np.empty(count + 1)
     for s in range(count):
         rooms[s] = slot_room(rule, lefts, rights, s, starts and s == begin) + EPSILON
-    good, bound = beam_fit(pieces, look, first, stop, begin, rooms, most, tolerances, out_first, out_last, out_slot)
+    good, bound = beam_fit(pieces, weights, first, stop, begin, rooms, most, tolerances, out_first, out_last, out_slot)
     bound += 1e-9 * bound
     room_for = 2 * (stop - first) + 64
     while True:
         lines = fit_below(
-            pieces, look, first, stop, begin, rooms, most, tolerances, bound, out_first, out_last, out_slot,
+            pieces, weights, first, stop, begin, rooms, most, tolerances, bound, out_first, out_last, out_slot,
             np.empty((room_for, FIGURES)), np.empty((room_for, PLACES), np.int64),
         )  # fmt: skip
         if lines != TOO_MANY:
@@ -337,7 +339,7 @@ def total_fit(
 
 @njit(cache=True, error_model="numpy")
 def fit_below(
-    pieces, look, first, stop, begin, rooms, most, tolerances, bound, out_first, out_last, out_slot, figures, places
+    pieces, weights, first, stop, begin, rooms, most, tolerances, bound, out_first, out_last, out_slot, figures, places
 ):
     """As `total_fit`, for ways that cost no more than a bound, with room for a number of breaks; TOO_MANY when that does
     not do."""
@@ -347,12 +349,12 @@ def fit_below(
     # For each slot the breaks made last for each fitness, the least cost to reach it, and the piece that this is for.
     made, least, least_at = np.full((count + 1, 4), -1), np.zeros(count + 1), np.full(count + 1, -1)
     lowest = tolerances[0]
-    gates = look.target < 0 and lowest <= NOT_FILLED
+    gates = weights.target < 0 and lowest <= NOT_FILLED
     far = FAR_FITNESS + TWO_HYPHENS
     x, before = pieces[first, X0] - pieces[first, CHANGE0], pieces[first, SPACE0]
     figures[0, COST], figures[0, X_OF], figures[0, SPACES_OF] = 0.0, x, before
-    figures[0, FULL_AT] = full[0] = rooms[begin] + x + lowest * look.give * before
-    figures[0, OVER_AT] = over[0] = rooms[begin] + x - look.shrink * before
+    figures[0, FULL_AT] = full[0] = rooms[begin] + x + lowest * weights.give * before
+    figures[0, OVER_AT] = over[0] = rooms[begin] + x - weights.shrink * before
     places[0, PIECE], places[0, NEXT_SLOT], places[0, HYPHENS], places[0, FITNESS] = first, begin, 0, -1
     places[0, LINE_FROM], places[0, GRADE] = -1, 0
     active[0] = 0
@@ -369,11 +371,11 @@ def fit_below(
         forced = pieces[p, FORCED] > 0
         ends = p == stop - 1
         hyphen = pieces[p, HYPHEN]
-        natural = (ends or forced) and not look.last_justified
+        natural = (ends or forced) and not weights.last_justified
         gated = gates and level == 0 and not ends and not forced
         right, spaces, change = pieces[p, X1], pieces[p, SPACE1], pieces[p, CHANGE1]
-        reach = right + change + lowest * (spaces * look.give + look.ragged)
-        least_right = right - spaces * look.shrink
+        reach = right + change + lowest * (spaces * weights.give + weights.ragged)
+        least_right = right - spaces * weights.shrink
         made_from, were = nodes, actives
         kept = 0
         for index in range(actives):
@@ -390,16 +392,18 @@ def fit_below(
             if not fits:
                 continue
             ladder, slot = places[a, HYPHENS], places[a, NEXT_SLOT]
-            if hyphen == SET_HYPHEN and ladder >= look.most_hyphens:
+            if hyphen == SET_HYPHEN and ladder >= weights.most_hyphens:
                 continue
             tolerance = tolerances[max(level, (places[a, GRADE] + SLOWLY - 1) // SLOWLY)]
             gaps, width = spaces - figures[a, SPACES_OF], right - figures[a, X_OF] + change
-            r = filling(look, rooms[slot] - EPSILON - width, gaps, natural)
+            r = filling(weights, rooms[slot] - EPSILON - width, gaps, natural)
             if r > tolerance:
                 continue
-            fit = fitness_of(look, r)
+            fit = fitness_of(weights, r)
             lone = ends and gaps == 0 and places[a, PIECE] > first
-            total = figures[a, COST] + demerits_of(look, r, width, hyphen, ladder, fit, places[a, FITNESS], lone, slot)
+            total = figures[a, COST] + demerits_of(
+                weights, r, width, hyphen, ladder, fit, places[a, FITNESS], lone, slot
+            )
             if total > bound:
                 continue
             next_slot = slot + 1
@@ -418,7 +422,7 @@ def fit_below(
                 found = -1
             elif figures[found, COST] <= total:
                 continue
-            if found < 0 and tolerance > WIDE and look.target < 0 and nodes - made_from >= MOST_KEPT:
+            if found < 0 and tolerance > WIDE and weights.target < 0 and nodes - made_from >= MOST_KEPT:
                 worst = made_from
                 for m in range(made_from + 1, nodes):
                     if figures[m, COST] > figures[worst, COST]:
@@ -447,8 +451,8 @@ def fit_below(
             for m in range(made_from, nodes):
                 slot = places[m, NEXT_SLOT]
                 figures[m, X_OF], figures[m, SPACES_OF] = x, before
-                figures[m, FULL_AT] = rooms[slot] + x + lowest * look.give * before
-                figures[m, OVER_AT] = rooms[slot] + x - look.shrink * before
+                figures[m, FULL_AT] = rooms[slot] + x + lowest * weights.give * before
+                figures[m, OVER_AT] = rooms[slot] + x - weights.shrink * before
                 if figures[m, COST] <= least[slot] + far:
                     active[actives], full[actives], over[actives] = m, figures[m, FULL_AT], figures[m, OVER_AT]
                     actives += 1
@@ -471,7 +475,7 @@ def fit_below(
                 nodes -= 1
             made[:], least_at[:] = -1, -1
             actives = 0
-            reached = pieces[earliest - 1, X1] - pieces[earliest - 1, SPACE1] * look.shrink
+            reached = pieces[earliest - 1, X1] - pieces[earliest - 1, SPACE1] * weights.shrink
             for m in range(nodes):
                 i = places[m, PIECE]
                 if i == earliest or reached <= figures[m, OVER_AT]:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import hashlib
 from collections import OrderedDict
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -49,10 +49,17 @@ class Scene:
     nests: Nests
 
 
-def scene_of(studio: Studio, document: Document) -> Scene:
-    """Nest a document. Raises DocumentError."""
-    nests = studio.nest(document)
+def scene_of(studio: Studio, document: Document, pages: list[int] | None = None) -> Scene:
+    """Nest a document, or some of its pages. Raises DocumentError."""
+    nests = studio.nest(document, pages=pages)
     return Scene(settled(document, nests), nests)
+
+
+def first_page_of(scene: Scene) -> Scene:
+    """The first page as a document of its own, for a small picture of it."""
+    nests = Nests()
+    nests.extend(nest for nest in scene.nests if nest.page == 0)
+    return Scene(replace(scene.document, pages=scene.document.pages[:1]), nests)
 
 
 def whole(studio: Studio, scene: Scene, page: int | None = None) -> Json:

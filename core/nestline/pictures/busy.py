@@ -62,7 +62,7 @@ def busy_mask(
             "no subject was found in the picture; mark it with a rectangle or a stroke, or draw the contour by hand"
         )
     _, best, exact = max(found, key=lambda candidate: candidate[0])
-    # What each beginning led to at best; the same one twice where two led to one.
+    # The best that each beginning led to.
     others = {id(e): max((c for c in found if c[2] is e), key=lambda c: c[0])[1] for _, _, e in found}
     sure = min([shared(best, exact), *(shared(best, other) for other in others.values())])
     if len(others) < 2:

@@ -69,15 +69,6 @@ def traced(picture: PictureFile, contour: Contour, mask: PictureFile | None = No
     return Traced(area)
 
 
-def run_through(tracing: Tracing) -> Traced:
-    """A tracing brought to its end."""
-    try:
-        while True:
-            next(tracing)
-    except StopIteration as end:
-        return end.value  # type: ignore[no-any-return]
-
-
 def _given(contour: Contour, picture: PictureFile) -> BaseGeometry:
     try:
         path = from_svg(contour.d or "")

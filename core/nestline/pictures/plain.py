@@ -8,7 +8,7 @@ pixel near it goes to the side whose local mean it is nearer to, the 50 % level 
 from __future__ import annotations
 
 from collections.abc import Generator
-from typing import Any
+from typing import Any, TypeVar
 
 import cv2
 import numpy as np
@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 from nestline.errors import NestLineError
 from nestline.pictures.files import PictureFile
 
+T = TypeVar("T")
 Mask = NDArray[np.bool_]
 Pixels = NDArray[np.float32]
 
@@ -117,10 +118,14 @@ def cleaned(mask: Mask) -> Mask:
 
 def refined(image: NDArray[Any], rough: Mask, scale: float) -> Mask:
     """The rough mask at the picture's own size, its edge where the colour is half-way between inside and outside."""
+    return run_through(refine(image, rough, scale))
+
+
+def run_through(steps: Generator[float, None, T]) -> T:
+    """What a generator that tells how far it has come comes to."""
     try:
-        refining = refine(image, rough, scale)
         while True:
-            next(refining)
+            next(steps)
     except StopIteration as end:
         return end.value  # type: ignore[no-any-return]
 
