@@ -1,4 +1,5 @@
 import { type DragEvent, type PointerEvent, useCallback, useEffect, useLayoutEffect, useRef, useState } from "react";
+import { create } from "zustand";
 import { onFontsReady } from "../drawing/fonts";
 import { onPictureReady } from "../drawing/pictures";
 import { missing } from "../drawing/scene";
@@ -28,7 +29,6 @@ export function Bench() {
   const gesture = useRef<{ gesture: Gesture; from: Point } | null>(null);
   const panning = useRef<{ from: Point; x: number; y: number } | null>(null);
   const space = useRef(false);
-  const [readout, setReadout] = useState<{ text: string; at: Point } | null>(null);
   const [cursor, setCursor] = useState("default");
   const hovered = useRef<string | null>(null);
   const pen = useRef<Point | null>(null);
@@ -455,11 +455,7 @@ export function Bench() {
           }}
         />
       )}
-      {readout && (
-        <div className="card pointer-events-none absolute px-2 py-1 text-xs tabular-nums" style={{ left: readout.at[0] + 16, top: readout.at[1] + 18 }}>
-          {readout.text}
-        </div>
-      )}
+      <ReadoutCard />
       {box && (
         <div
           className="pointer-events-none absolute border border-slot bg-slot/10"
@@ -510,7 +506,19 @@ export function Bench() {
   );
 }
 
-/** The words left over, hung under their frame. */
+/** What the hand is doing, in figures, beside the pointer. A store of its own: the rest of the bench need not follow each move. */
+const useReadout = create<{ text: string; at: Point }>(() => ({ text: "", at: [0, 0] }));
+const setReadout = (said: { text: string; at: Point } | null) => useReadout.setState(said ?? { text: "" });
+
+function ReadoutCard() {
+  const { text, at } = useReadout();
+  return text ? (
+    <div className="card pointer-events-none absolute px-2 py-1 text-xs tabular-nums" style={{ left: at[0] + 16, top: at[1] + 18 }}>
+      {text}
+    </div>
+  ) : null;
+}
+
 /** What is offered where words are left over. */
 function LeftoverTags() {
   const selected = useStore((s) => s.selected);

@@ -2,7 +2,7 @@
 import { act, type ObjectScene, type Operation } from "../api/client";
 import { pathOf } from "../drawing/scene";
 import { fresh, hostOf, labelOf, type Thing, thingsOf } from "../state/document";
-import { type Caught, edit, keepTried, putCaret, ruled, type Scene, selectAll, selection, stopTrying, tryOut, useStore } from "../state/store";
+import { showCaught, type Caught, edit, keepTried, putCaret, ruled, type Scene, selectAll, selection, stopTrying, tryOut, useStore } from "../state/store";
 import { inUnit } from "../state/units";
 import { apply, handlesOf, inverse, pageNear, pagePlaces, type Point, rounded, sized } from "./geometry";
 import { indexAt } from "./caret";
@@ -106,22 +106,22 @@ export function gesture(label: string, operations: (at: Point, keys: Keys) => St
     move(at, keys) {
       last = operations(at, keys);
       this.readout = last.readout;
-      useStore.setState({ caught: last.caught ?? [] });
-      if (last.operations.length) tryOut(last.operations);
+      if (last.operations.length) tryOut(last.operations, last.caught);
+      else showCaught(last.caught ?? []);
     },
     end() {
-      useStore.setState({ caught: [] });
+      showCaught([]);
       if (last?.operations.length) void keepTried(last.operations, last.label ?? label).then((made) => made && after?.());
     },
     cancel() {
-      useStore.setState({ caught: [] });
+      showCaught([]);
       stopTrying();
     },
   };
 }
 
 /** How near something catches, in CSS px. */
-export const REACH = 7;
+export const REACH = 5;
 
 export function catches(keys: Keys): boolean {
   return useStore.getState().snapping !== keys.command;

@@ -10,6 +10,7 @@ import { lineStep } from "../bench/caret";
 import { COLUMNS, END, START } from "../drawing/scene";
 import { fresh, labelOf, type Paragraph, type Thing, thingsOf } from "../state/document";
 import { VersionMenu, versionSaid } from "./VersionMenu";
+import { useShallow } from "zustand/react/shallow";
 import { act, type NestScene } from "../api/client";
 import { edit, redo, selectedThing, shownScene, undo, useStore } from "../state/store";
 import { CopyMenu } from "./CopyMenu";
@@ -20,12 +21,17 @@ import { difference, fromEditor, toEditor } from "./paragraphs";
 /** The panel where copy is read and edited as one running column. */
 export function Galley() {
   const thing = useStore(selectedThing);
-  const nest = useStore((s) => (thing ? shownScene(s)?.nests[thing.id] : undefined));
+  const [first, version] = useStore(
+    useShallow((s) => {
+      const nest = thing ? shownScene(s)?.nests[thing.id] : undefined;
+      return [nest?.chain?.frames[0], nest?.version];
+    }),
+  );
   const language = useStore((s) => s.document?.showing ?? s.document?.language ?? "en");
   return (
     <section aria-label="Galley" className="galley flex h-full min-h-0 flex-col border-r border-line bg-sheet">
       {thing && !thing.picture ? (
-        <Copy key={nest?.chain?.frames[0] ?? thing.id} thing={thing} version={nest?.version ?? language} />
+        <Copy key={first ?? thing.id} thing={thing} version={version ?? language} />
       ) : (
         <div className="px-5 pt-4">
           <div className="flex items-center gap-1">
@@ -48,7 +54,12 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
   const epoch = useStore((s) => s.epoch);
   const focus = useStore((s) => s.focusGalley);
   // What is left over is left over from the last frame of a chain.
-  const nest = useStore((s) => lastOf(shownScene(s)?.nests, chain) ?? shownScene(s)?.nests[thing.id]);
+  const nest = useStore(
+    useShallow((s) => {
+      const all = lastOf(shownScene(s)?.nests, chain) ?? shownScene(s)?.nests[thing.id];
+      return all && { version: all.version, words: all.words, capacity: all.capacity, leftover: all.leftover, leftoverStart: all.leftoverStart, shape: all.shape };
+    }),
+  );
   const page = useStore((s) => s.scene?.objects[thing.id]?.page ?? 0);
   const numbers = useStore((s) => shownScene(s)?.nests[thing.id]?.numbers.join("\n") ?? "");
   const begins = useBegins(chain);
@@ -243,16 +254,16 @@ function lastOf(nests: Record<string, NestScene> | undefined, chain: string[]): 
 
 /** Where the frames of a chain begin, the first aside. */
 function useBegins(chain: string[]): Begin[] {
-  const scene = useStore((s) => shownScene(s));
-  const open = useStore((s) => s.document);
-  const key = chain
-    .slice(1)
-    .flatMap((id) => {
-      const nest = scene?.nests[id];
-      const thing = open && thingsOf(open).find((t) => t.id === id);
-      return nest && thing && nest.held[1] > nest.held[0] ? [`${nest.held[0]}\t${labelOf(thing)}, page ${nest.page + 1}`] : [];
-    })
-    .join("\n");
+  const key = useStore((s) =>
+    chain
+      .slice(1)
+      .flatMap((id) => {
+        const nest = shownScene(s)?.nests[id];
+        const thing = s.document && thingsOf(s.document).find((t) => t.id === id);
+        return nest && thing && nest.held[1] > nest.held[0] ? [`${nest.held[0]}\t${labelOf(thing)}, page ${nest.page + 1}`] : [];
+      })
+      .join("\n"),
+  );
   return useMemo(() => (key ? key.split("\n").map((row) => ({ at: Number(row.split("\t")[0]), label: row.split("\t")[1] })) : []), [key]);
 }
 

@@ -20,7 +20,8 @@ export function AroundClause({ thing, several = false }: { thing: Thing; several
     const at = order.length - 1 - order.indexOf(thing.id);
     return order.length < 2 ? "alone" : at === 0 ? "before all" : at === order.length - 1 ? "behind all" : `behind ${at}`;
   });
-  const picture = useStore((s) => shownScene(s)?.objects[thing.id]?.picture ?? null);
+  const transparent = useStore((s) => shownScene(s)?.objects[thing.id]?.picture?.transparent);
+  const picture = transparent !== undefined;
   const wrap: Wrap = thing.wrap ?? {};
   const by = wrap.by ?? "none";
   const clearance = sidesShown(wrap.clearance);
@@ -30,7 +31,7 @@ export function AroundClause({ thing, several = false }: { thing: Thing; several
     { value: "none", label: "as if it were not there", hint: "Copy runs across it." },
     { value: "box", label: "round its box", hint: "Square, each side with its own clearance." },
     { value: "outline", label: "round its outline", hint: "As close as the outline allows." },
-    ...(picture ? [{ value: "contour" as const, label: "round its picture’s contour", hint: picture.transparent ? "Where the picture is not transparent." : "Found on its background, or drawn by hand." }] : []),
+    ...(picture ? [{ value: "contour" as const, label: "round its picture’s contour", hint: transparent ? "Where the picture is not transparent." : "Found on its background, or drawn by hand." }] : []),
     { value: "below", label: "on below it", hint: "Nothing stands beside it in its column." },
     { value: "inside", label: "only inside its outline", hint: "Copy of frames that it meets stays within it." },
   ];
@@ -76,7 +77,7 @@ export function AroundClause({ thing, several = false }: { thing: Thing; several
           {by === "contour" && picture && (
             <>
               {"\u2060, "}
-              <ContourPart thing={thing} transparent={picture.transparent} />
+              <ContourPart thing={thing} transparent={transparent} />
             </>
           )}
         </>

@@ -1,4 +1,5 @@
 import { useMemo, useState } from "react";
+import { useShallow } from "zustand/react/shallow";
 import type { Operation, Schemas } from "../api/client";
 import type { Frame, Thing } from "../state/document";
 import { edit, keepTried, shownScene, stopTrying, tryOut, useStore } from "../state/store";
@@ -20,7 +21,12 @@ type Rule = keyof Frame;
 
 /** *This frame*: padding, sit, hang, stand, band. */
 export function FrameClause({ thing, frame, several = false }: { thing: Thing; frame: Frame; several?: boolean }) {
-  const nest = useStore((s) => shownScene(s)?.nests[thing.id]);
+  const nest = useStore(
+    useShallow((s) => {
+      const all = shownScene(s)?.nests[thing.id];
+      return all && { leftover: all.leftover, exact: all.exact, residue: all.residue, proposal: all.proposal, factor: all.factor, size: all.size };
+    }),
+  );
   const operations = (rule: Rule, value: unknown): Operation[] => [{ do: "put", at: ["objects", thing.id, "frame", rule], value }];
   const put = (rule: Rule, label: string) => (value: unknown) => void edit(operations(rule, value), label);
   const attempt = (rule: Rule) => (value: unknown) => tryOut(operations(rule, value));
@@ -272,9 +278,11 @@ interface MetricProps {
 }
 
 function useMetrics(thing: Thing) {
-  const scene = useStore((s) => shownScene(s));
+  const shape = useStore((s) => {
+    const scene = shownScene(s);
+    return scene?.shapes[scene.nests[thing.id]?.shape];
+  });
   const faces = useStore((s) => s.faces);
-  const shape = scene?.shapes[scene.nests[thing.id]?.shape];
   const rule = shape?.rules[0];
   const metrics = faces.find((f) => f.key === shape?.looks[0]?.face)?.metrics;
   const lead = rule ? rule.leading / rule.size : 1.25;

@@ -1,3 +1,4 @@
+import { useShallow } from "zustand/react/shallow";
 import { editPoints } from "../bench/arrange";
 import type { Plain } from "../api/client";
 import { knotsOf } from "../bench/knots";
@@ -34,12 +35,17 @@ const FIGURES: Record<string, Figure[]> = {
 
 /** What the outline is: a ready one with its figures, or drawn by its points. */
 export function OutlinePart({ thing }: { thing: Thing }) {
-  const object = useStore((s) => shownScene(s)?.objects[thing.id]);
+  const [contours, count] = useStore(
+    useShallow((s) => {
+      const object = shownScene(s)?.objects[thing.id];
+      const rings = object ? knotsOf(object, "outline") : [];
+      return [rings.length, rings.reduce((n, ring) => n + ring.length, 0)];
+    }),
+  );
   const outline = (thing.outline ?? { kind: "rectangle" }) as Record<string, unknown>;
   const kind = String(outline.kind ?? "rectangle");
   const put = (values: Record<string, unknown>): Plain[] => [{ do: "put", at: ["objects", thing.id, "outline"], value: { ...outline, kind, ...values } }];
   const figures = FIGURES[kind] ?? [];
-  const count = object ? knotsOf(object, "outline").reduce((n, ring) => n + ring.length, 0) : 0;
   const radius = outline.radius;
   const radii = Array.isArray(radius) ? radius.map(shown).join(" ") : shown(radius ?? 0);
   const said = kind === "path" ? `drawn by ${count} points` : saidOf(kind, outline, radii);
@@ -53,7 +59,7 @@ export function OutlinePart({ thing }: { thing: Thing }) {
           {figures.map((figure) => (
             <FigureField key={figure.field} figure={figure} value={outline[figure.field] as number | undefined} put={put} />
           ))}
-          {kind === "path" && <p className="text-soft">{count} points in {object ? knotsOf(object, "outline").length : 0} {object && knotsOf(object, "outline").length === 1 ? "contour" : "contours"}.</p>}
+          {kind === "path" && <p className="text-soft">{count} points in {contours} {contours === 1 ? "contour" : "contours"}.</p>}
           <button
             className="button -ml-3"
             onClick={() => {

@@ -10,11 +10,14 @@ const PIVOTS: [number, number][] = [[0, 0], [1, 0], [0.5, 0.5], [0, 1], [1, 1]];
 
 /** Where the object is, how large and how turned, in exact figures. */
 export function PlacePart({ thing }: { thing: Thing }) {
-  const object = useStore((s) => shownScene(s)?.objects[thing.id]);
+  const size = useStore((s) => {
+    const box = shownScene(s)?.objects[thing.id]?.box;
+    return box && `${inUnit(box[2], s.document?.unit ?? "mm")} by ${inUnit(box[3], s.document?.unit ?? "mm")}`;
+  });
   const unit = useStore((s) => s.document?.unit ?? "mm");
   const step = useStore((s) => s.turnStep);
   const stored = useStore((s) => s.scene?.objects[thing.id]);
-  if (!object || !stored) return null;
+  if (!size || !stored) return null;
   const put = (field: string, value: unknown): Plain[] => [{ do: "put", at: ["objects", thing.id, field], value }];
   const place = (name: string, value: string) => (gives(thing.id) ? act("place", { object: thing.id, field: name, value }) : put(name, value));
   const field = (name: "x" | "y" | "width" | "height", label: string, value: number) => (
@@ -22,7 +25,7 @@ export function PlacePart({ thing }: { thing: Thing }) {
   );
   const turnTo = (text: string) => Number.parseFloat(text.replace(",", ".").replace("°", ""));
   return (
-    <Part name="place" title="Place, size and turn" said={`${inUnit(object.box[2], unit)} by ${inUnit(object.box[3], unit)}`}>
+    <Part name="place" title="Place, size and turn" said={size}>
       {() => (
         <div className="space-y-2.5">
           {field("x", "From the left", stored.box[0])}

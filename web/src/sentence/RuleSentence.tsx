@@ -1,4 +1,5 @@
 import { type ReactNode, useMemo } from "react";
+import { useShallow } from "zustand/react/shallow";
 import { groupOf, labelOf, type Thing } from "../state/document";
 import { sayEveryRule, selectedThing, selection, shownScene, useStore } from "../state/store";
 import { OnRecipe } from "../recipes/RecipePart";
@@ -22,7 +23,7 @@ export function RuleSentence() {
   const chosenFrames = useFramesChosen();
   const chosen = useStore((s) => s.paragraphs);
   const grouped = useStore((s) => s.document && groupOf(s.document, selection(s)));
-  const object = useStore((s) => (s.selected ? shownScene(s)?.objects[s.selected] : undefined));
+  const turn = useStore((s) => (s.selected ? shownScene(s)?.objects[s.selected]?.turn : 0));
   if (thing && several && chosenFrames.length > 1) {
     const [first, ...others] = chosenFrames;
     const key = first.id + others.length;
@@ -73,7 +74,7 @@ export function RuleSentence() {
             ) : (
               <p>
                 is <OutlinePart thing={thing} />, <PlacePart thing={thing} />
-                {object?.turn ? `, turned by ${object.turn}°` : ""}. It holds no copy. <button className="part" onClick={() => useStore.setState({ galley: true, focusGalley: useStore.getState().focusGalley + 1 })}>Give it copy</button> by typing or pasting in the galley.
+                {turn ? `, turned by ${turn}°` : ""}. It holds no copy. <button className="part" onClick={() => useStore.setState({ galley: true, focusGalley: useStore.getState().focusGalley + 1 })}>Give it copy</button> by typing or pasting in the galley.
               </p>
             )}
           </Clause>
@@ -108,15 +109,17 @@ function useFramesChosen(): Thing[] {
 
 /** How much copy several frames hold, and how much they have room for. */
 function Together() {
-  const scene = useStore((s) => shownScene(s));
-  const ids = useStore((s) => selection(s).join("\n")).split("\n");
-  const nests = ids.flatMap((id) => scene?.nests[id] ?? []);
-  if (nests.length < 2) return null;
-  const sum = (figure: "words" | "capacity" | "leftover") => nests.reduce((total, nest) => total + nest[figure], 0);
-  const over = sum("leftover");
+  const [frames, words, room, over] = useStore(
+    useShallow((s) => {
+      const nests = selection(s).flatMap((id) => shownScene(s)?.nests[id] ?? []);
+      const sum = (figure: "words" | "capacity" | "leftover") => nests.reduce((total, nest) => total + nest[figure], 0);
+      return [nests.length, sum("words"), sum("capacity"), sum("leftover")];
+    }),
+  );
+  if (frames < 2) return null;
   return (
     <p className="mb-1.5">
-      stands in {count(nests.length, "frame")}: {count(sum("words"), "word")}, with room for about {sum("capacity")}
+      stands in {count(frames, "frame")}: {count(words, "word")}, with room for about {room}
       {over > 0 && <b className="text-coral-text">; {over} left over</b>}.
     </p>
   );
@@ -144,13 +147,18 @@ function Clause({ head, last, children }: { head: string; last?: boolean; childr
 }
 
 function PictureSaid({ id }: { id: string }) {
-  const object = useStore((s) => shownScene(s)?.objects[id]);
+  const said = useStore(
+    useShallow((s) => {
+      const object = shownScene(s)?.objects[id];
+      return object && { turn: object.turn, transparent: object.picture?.transparent };
+    }),
+  );
   const thing = useStore(selectedThing);
-  if (!object || !thing) return null;
+  if (!said || !thing) return null;
   return (
     <p>
       stands in <OutlinePart thing={thing} />, <PlacePart thing={thing} />, <WithinPart thing={thing} />
-      {object.turn ? `, turned by ${object.turn}°` : ""}. {object.picture?.transparent ? "It has transparency, so copy can run round its contour." : "It has no transparency: copy runs round its box, its outline, or its contour, found on its background or drawn by hand."}
+      {said.turn ? `, turned by ${said.turn}°` : ""}. {said.transparent ? "It has transparency, so copy can run round its contour." : "It has no transparency: copy runs round its box, its outline, or its contour, found on its background or drawn by hand."}
     </p>
   );
 }

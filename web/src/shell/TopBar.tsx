@@ -36,9 +36,13 @@ export function askForPicture() {
 }
 
 export function TopBar({ onLeave }: { onLeave: () => void }) {
-  const state = useStore();
+  const tool = useStore((s) => s.tool);
+  const id = useStore((s) => s.id);
+  const clean = useStore((s) => s.clean);
+  const undoLabel = useStore((s) => s.undoLabel);
+  const redoLabel = useStore((s) => s.redoLabel);
   const file = useRef<HTMLInputElement>(null);
-  const drawing = state.tool.kind === "outline";
+  const drawing = tool.kind === "outline";
   return (
     <header className="flex h-12 items-center gap-1.5 border-b border-line bg-card pr-3 pl-4 whitespace-nowrap *:shrink-0">
       <button className="flex items-center gap-2.5 rounded-lg pr-2" onClick={onLeave} aria-label="All documents" title="All documents">
@@ -49,7 +53,7 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
       <nav aria-label="Make" className="ml-2 flex gap-0.5 rounded-lg bg-inset p-1">
         <Menu>
           <MenuButton className={`flex items-center gap-1 rounded-md px-3 py-1 ${drawing ? "bg-sheet font-bold shadow-sm" : "hover:bg-sheet/70"}`}>
-            {drawing ? (state.tool as { name: string }).name : "Outline"} <ChevronDown size={14} />
+            {tool.kind === "outline" ? tool.name : "Outline"} <ChevronDown size={14} />
           </MenuButton>
           <MenuItems anchor={{ to: "bottom start", gap: 8 }} className="card z-40 grid w-64 grid-cols-2 gap-1 p-2">
             {OUTLINES.map((o) => (
@@ -65,16 +69,16 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
           </MenuItems>
         </Menu>
         <button
-          className={`rounded-md px-3 py-1 ${state.tool.kind === "draw" ? "bg-sheet font-bold shadow-sm" : "hover:bg-sheet/70"}`}
+          className={`rounded-md px-3 py-1 ${tool.kind === "draw" ? "bg-sheet font-bold shadow-sm" : "hover:bg-sheet/70"}`}
           title="Draw an outline freely (N D)"
-          onClick={() => useStore.setState({ tool: state.tool.kind === "draw" ? { kind: "hand" } : { kind: "draw" }, draft: null, selected: null, others: [] })}
+          onClick={() => useStore.setState({ tool: tool.kind === "draw" ? { kind: "hand" } : { kind: "draw" }, draft: null, selected: null, others: [] })}
         >
           Draw
         </button>
         <button
-          className={`rounded-md px-3 py-1 ${state.tool.kind === "line" ? "bg-sheet font-bold shadow-sm" : "hover:bg-sheet/70"}`}
+          className={`rounded-md px-3 py-1 ${tool.kind === "line" ? "bg-sheet font-bold shadow-sm" : "hover:bg-sheet/70"}`}
           title="A line of display type (N L)"
-          onClick={() => useStore.setState({ tool: state.tool.kind === "line" ? { kind: "hand" } : { kind: "line" }, selected: null, others: [] })}
+          onClick={() => useStore.setState({ tool: tool.kind === "line" ? { kind: "hand" } : { kind: "line" }, selected: null, others: [] })}
         >
           Type line
         </button>
@@ -95,49 +99,19 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
         />
       </nav>
       <span className="flex w-4 flex-1 items-center justify-end" aria-live="polite">
-        {state.saving && (
-          <span className="size-2 rounded-full bg-slot" title="Storing …">
-            <span className="sr-only">Storing …</span>
-          </span>
-        )}
+        <Storing />
       </span>
-      <button className="button px-2" disabled={!state.undoLabel} onClick={() => void undo()} title={state.undoLabel ? `Undo: ${state.undoLabel} (Ctrl+Z)` : "Nothing to undo"}>
+      <button className="button px-2" disabled={!undoLabel} onClick={() => void undo()} title={undoLabel ? `Undo: ${undoLabel} (Ctrl+Z)` : "Nothing to undo"}>
         Undo
       </button>
-      <button className="button px-2" disabled={!state.redoLabel} onClick={() => void redo()} title={state.redoLabel ? `Redo: ${state.redoLabel} (Ctrl+Shift+Z)` : "Nothing to redo"}>
+      <button className="button px-2" disabled={!redoLabel} onClick={() => void redo()} title={redoLabel ? `Redo: ${redoLabel} (Ctrl+Shift+Z)` : "Nothing to redo"}>
         Redo
       </button>
-      <div className="flex items-center" role="group" aria-label="Zoom">
-        <button className="button px-2" aria-label="Zoom out" onClick={() => zoomBy(1 / 1.25)}>
-          −
-        </button>
-        <Menu>
-          <MenuButton className="button w-16 px-0 text-center tabular-nums" aria-label="Zoom">
-            {Math.round(state.view.scale * 100)} %
-          </MenuButton>
-          <MenuItems anchor={{ to: "bottom", gap: 8 }} className="card z-40 w-36 p-1.5">
-            <MenuItem>
-              <button className="block w-full rounded-md px-3 py-1.5 text-left data-focus:bg-slot-wash" onClick={showAll}>
-                Whole page
-              </button>
-            </MenuItem>
-            {[0.5, 1, 2, 4].map((scale) => (
-              <MenuItem key={scale}>
-                <button className="block w-full rounded-md px-3 py-1.5 text-left tabular-nums data-focus:bg-slot-wash" onClick={() => zoomTo(scale)}>
-                  {scale * 100} %
-                </button>
-              </MenuItem>
-            ))}
-          </MenuItems>
-        </Menu>
-        <button className="button px-2" aria-label="Zoom in" onClick={() => zoomBy(1.25)}>
-          +
-        </button>
-      </div>
-      <button className={`button ${state.tool.kind === "why" ? "bg-slot-wash font-bold text-slot-text" : ""}`} aria-pressed={state.tool.kind === "why"} onClick={whyHere} title="Point at a line’s end, a gap or a baseline and see what put it there ( Y )">
+      <Zoom />
+      <button className={`button ${tool.kind === "why" ? "bg-slot-wash font-bold text-slot-text" : ""}`} aria-pressed={tool.kind === "why"} onClick={whyHere} title="Point at a line’s end, a gap or a baseline and see what put it there ( Y )">
         Why here
       </button>
-      <button className={`button ${state.clean ? "bg-slot-wash font-bold text-slot-text" : ""}`} aria-pressed={state.clean} onClick={() => useStore.setState({ clean: !state.clean })} title="How it will print ( . )">
+      <button className={`button ${clean ? "bg-slot-wash font-bold text-slot-text" : ""}`} aria-pressed={clean} onClick={() => useStore.setState({ clean: !clean })} title="How it will print ( . )">
         Clean view
       </button>
       <Menu>
@@ -145,7 +119,7 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
         <MenuItems anchor={{ to: "bottom end", gap: 8 }} className="card z-40 w-72 p-1.5">
           {EXPORTS.map(([kind, label, hint]) => (
             <MenuItem key={kind}>
-              <a className="block rounded-md px-3 py-1.5 data-focus:bg-slot-wash" href={`/api/documents/${state.id}/${kind}`} download>
+              <a className="block rounded-md px-3 py-1.5 data-focus:bg-slot-wash" href={`/api/documents/${id}/${kind}`} download>
                 {label}
                 <span className="block text-xs text-soft">{hint}</span>
               </a>
@@ -154,6 +128,51 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
         </MenuItems>
       </Menu>
     </header>
+  );
+}
+
+/** Whether changes are on their way to be stored. */
+function Storing() {
+  const saving = useStore((s) => s.saving);
+  return (
+    saving && (
+      <span className="size-2 rounded-full bg-slot" title="Storing …">
+        <span className="sr-only">Storing …</span>
+      </span>
+    )
+  );
+}
+
+function Zoom() {
+  const scale = useStore((s) => s.view.scale);
+  return (
+    <div className="flex items-center" role="group" aria-label="Zoom">
+      <button className="button px-2" aria-label="Zoom out" onClick={() => zoomBy(1 / 1.25)}>
+        −
+      </button>
+      <Menu>
+        <MenuButton className="button w-16 px-0 text-center tabular-nums" aria-label="Zoom">
+          {Math.round(scale * 100)} %
+        </MenuButton>
+        <MenuItems anchor={{ to: "bottom", gap: 8 }} className="card z-40 w-36 p-1.5">
+          <MenuItem>
+            <button className="block w-full rounded-md px-3 py-1.5 text-left data-focus:bg-slot-wash" onClick={showAll}>
+              Whole page
+            </button>
+          </MenuItem>
+          {[0.5, 1, 2, 4].map((wanted) => (
+            <MenuItem key={wanted}>
+              <button className="block w-full rounded-md px-3 py-1.5 text-left tabular-nums data-focus:bg-slot-wash" onClick={() => zoomTo(wanted)}>
+                {wanted * 100} %
+              </button>
+            </MenuItem>
+          ))}
+        </MenuItems>
+      </Menu>
+      <button className="button px-2" aria-label="Zoom in" onClick={() => zoomBy(1.25)}>
+        +
+      </button>
+    </div>
   );
 }
 

@@ -413,17 +413,24 @@ export const redo = () => step("redo");
 
 // ---- previews: not stored, the newest wins, one in flight
 
-let wanted: Operation[] | null = null;
+let wanted: { operations: Operation[]; caught: Caught[] } | null = null;
 let asking = false;
 let turn = 0;
 
 /** Times of the last previews in ms, from asking to having the nest: read by the speed measurement. */
 export const previewTimes: number[] = [];
 
-/** Show what a change would look like. */
-export function tryOut(operations: Operation[]) {
-  wanted = ontoRecipe(forAll(operations));
+/** Show what a change would look like, with the lines that it caught on, which are drawn once it is there. */
+export function tryOut(operations: Operation[], caught: Caught[] = NOTHING) {
+  wanted = { operations: ontoRecipe(forAll(operations)), caught };
   void ask();
+}
+
+const NOTHING: Caught[] = [];
+
+/** Draw the lines that something caught on. */
+export function showCaught(caught: Caught[]) {
+  if (caught.length || get().caught.length) set({ caught });
 }
 
 /** Stop showing it. */
@@ -444,14 +451,14 @@ async function ask() {
   if (asking) return;
   asking = true;
   while (wanted) {
-    const operations = wanted;
+    const { operations, caught } = wanted;
     wanted = null;
     const mine = turn;
     const { id, revision } = get();
     const began = performance.now();
     try {
       const tried = await post<SceneOut>(`/api/documents/${id}/preview`, { base: revision, operations });
-      if (mine === turn && get().revision === revision) set({ tried, triedFault: null });
+      if (mine === turn && get().revision === revision) set({ tried, triedFault: null, caught });
       previewTimes.push(performance.now() - began);
     } catch (error) {
       if (mine !== turn) continue;

@@ -1,6 +1,7 @@
 import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
 import { ChevronRight, Eye, EyeOff, Lock, LockOpen } from "lucide-react";
 import { type DragEvent, type ReactNode, useState } from "react";
+import { useShallow } from "zustand/react/shallow";
 import { act } from "../api/client";
 import { labelOf, leavesOf, type Thing, thingsOf } from "../state/document";
 import { bringIntoView } from "../bench/Bench";
@@ -89,25 +90,30 @@ function GroupRow({ group }: { group: Thing }) {
 }
 
 function FrameRow({ thing, inside }: { thing: Thing; inside?: boolean }) {
-  const nest = useStore((s) => shownScene(s)?.nests[thing.id]);
-  const over = nest?.leftover ?? 0;
-  const standsIn = useStore((s) => (nest && nest.version !== (s.document?.showing ?? s.document?.language ?? "en") ? nest.version : null));
-  const share = over ? 1 : (nest?.fill ?? 0);
-  const gives = useStore((s) => ruled(thing, s).frame?.give?.length) ? "gives · " : "";
-  // What stands in for a version that is missing is said first.
-  const tag = standsIn ? `${standsIn.length < 7 ? standsIn : `${standsIn.slice(0, 5)}…`} · ` : "";
-  const nowhere = useStore((s) => shownScene(s)?.nowhere[thing.id]);
-  const chain = nest?.chain;
-  const complete = useStore((s) => s.complete);
-  const figure = !nest ? (complete ? "hidden" : "…") : nowhere ? "leads nowhere" : over ? `${tag}${over} over` : nest.words === 0 || (nest.chain && !nest.wordsHeld) ? "empty" : share > 0.995 ? `${tag}full` : `${tag || gives}${Math.round(share * 100)} %`;
-  const order = chain ? `${chain.place + 1}/${chain.frames.length} · ` : "";
+  const [figure, percent, over, nowhere] = useStore(useShallow((s) => filled(thing, s)));
   return (
-    <Row thing={thing} inside={inside} figure={`${order}${figure}`} fault={over > 0 || !!nowhere} why={nowhere}>
+    <Row thing={thing} inside={inside} figure={figure} fault={over || !!nowhere} why={nowhere}>
       <div className="mt-1 h-1.5 overflow-hidden rounded-full bg-inset">
-        <div className={`h-full rounded-full ${over ? "bg-coral" : "bg-ink"}`} style={{ width: `${share * 100}%` }} />
+        <div className={`h-full rounded-full ${over ? "bg-coral" : "bg-ink"}`} style={{ width: `${percent}%` }} />
       </div>
     </Row>
   );
+}
+
+/** How full a frame is: in words, in per cent, whether copy is left over, and why a page number of it leads nowhere. */
+function filled(thing: Thing, state: ReturnType<typeof useStore.getState>): [string, number, boolean, string | undefined] {
+  const scene = shownScene(state);
+  const nest = scene?.nests[thing.id];
+  const nowhere = scene?.nowhere[thing.id];
+  if (!nest) return [state.complete ? "hidden" : "…", 0, false, nowhere];
+  const over = nest.leftover;
+  const percent = over ? 100 : Math.round(nest.fill * 1000) / 10;
+  // What stands in for a version that is missing is said first.
+  const standsIn = nest.version !== (state.document?.showing ?? state.document?.language ?? "en") ? nest.version : null;
+  const tag = standsIn ? `${standsIn.length < 7 ? standsIn : `${standsIn.slice(0, 5)}…`} · ` : "";
+  const gives = ruled(thing, state).frame?.give?.length ? "gives · " : "";
+  const figure = nowhere ? "leads nowhere" : over ? `${tag}${over} over` : nest.words === 0 || (nest.chain && !nest.wordsHeld) ? "empty" : percent > 99.5 ? `${tag}full` : `${tag || gives}${Math.round(percent)} %`;
+  return [`${nest.chain ? `${nest.chain.place + 1}/${nest.chain.frames.length} · ` : ""}${figure}`, percent, over > 0, nowhere];
 }
 
 interface RowProps {
