@@ -9,6 +9,7 @@ from typing import Any
 
 from django.db.models import Count, Max
 
+from documents.compiled import Compiled
 from documents.models import Copy, Document, Page
 from documents.studios import studio_of
 from nestline.errors import NestLineError
@@ -79,11 +80,18 @@ def state_of(row: Document) -> State:
     return remember(row, state_from(row, raw_of(row)))
 
 
+_marks = Compiled(
+    lambda document_id, owner_id: Document.objects.filter(id=document_id, owner_id=owner_id, deleted=None).values_list(
+        "revision", Max("owner__fonts__id"), Count("owner__fonts__id")
+    ),
+    2,
+)
+"""A document's revision, and the mark of its owner's fonts."""
+
+
 def current_state(owner_id: int, document_id: int) -> State:
     """The state of a user's document, with one small query where this process remembers it. Raises Gone."""
-    fonts = (Max("owner__fonts__id"), Count("owner__fonts__id"))
-    rows = Document.objects.filter(id=document_id, owner_id=owner_id, deleted=None).values_list("revision", *fonts)
-    for revision, *mark in rows:
+    for revision, *mark in _marks(document_id, owner_id):
         state = _remembered(document_id, revision)
         if state and state.studio is studio_of(owner_id, (mark[0], mark[1]))[0]:
             return state

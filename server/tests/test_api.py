@@ -16,7 +16,9 @@ from django.test import Client, TestCase, override_settings
 from assets.models import Picture
 from demo.pictures import draw
 from documents import store
+from documents.compiled import Compiled
 from documents.models import Document, Edit
+from documents.signing import Backend
 
 MEDIA = tempfile.TemporaryDirectory()
 
@@ -103,6 +105,27 @@ class Sessions(ApiCase):
         client.delete("/api/session")
         self.assertEqual(client.get("/api/documents").status_code, 401)
 
+    def test_who_is_no_longer_there_or_may_not_come_in_is_signed_out(self) -> None:
+        self.assertEqual(self.client.get("/api/session").json(), {"name": "ada"})
+        self.ada.set_password("another-kite")
+        self.ada.save()
+        self.assertEqual(self.client.get("/api/documents").status_code, 401)
+        self.client.force_login(self.ada)
+        self.ada.is_active = False
+        self.ada.save()
+        self.assertEqual(self.client.get("/api/documents").status_code, 401)
+        other = Client()
+        other.force_login(self.ben)
+        self.assertEqual(other.get("/api/session").json(), {"name": "ben"})
+        self.ben.delete()
+        self.assertEqual(other.get("/api/documents").status_code, 401)
+
+    def test_the_user_behind_a_session_is_the_one_that_django_finds(self) -> None:
+        for user in (self.ada, self.ben):
+            found, plain = Backend().get_user(user.pk), get_user_model().objects.get(pk=user.pk)
+            self.assertEqual({**vars(found), "_state": 0}, {**vars(plain), "_state": 0})
+            self.assertFalse(found._state.adding)
+
     def test_other_sites_cannot_act(self) -> None:
         client = Client(enforce_csrf_checks=True)
         client.force_login(self.ada)
@@ -115,6 +138,19 @@ class Sessions(ApiCase):
             ).status_code,
             403,
         )
+
+
+class CompiledQueries(ApiCase):
+    def test_numbers_go_where_the_query_wants_them(self) -> None:
+        def between(least: int, greatest: int) -> Any:
+            return (
+                get_user_model().objects.filter(pk__lte=greatest, pk__gte=least).order_by("pk").values_list("username")
+            )
+
+        people = Compiled(between, 2)
+        low, high = sorted((self.ada.pk, self.ben.pk))
+        for asked in ((low, high), (low, low), (high, high), (high, low), (high + 1, high + 5)):
+            self.assertEqual(people(*asked), list(between(*asked)), asked)
 
 
 class Documents(ApiCase):

@@ -7,13 +7,12 @@ import { groupAround, labelOf, leavesOf, thingsOf } from "../state/document";
 import type { Operation } from "../api/client";
 import { keepTried, putCaret, select, selectAll, selectedThing, shownScene, stopTrying, tryOut, useStore } from "../state/store";
 import { indexAt, lineStep } from "./caret";
-import { apply, inverse, type Matrix, pagePlaces, PX, type Point } from "./geometry";
+import { apply, extentOf, inverse, type Matrix, pagePlaces, PX, type Point } from "./geometry";
 import { dragging, drawing, linking, pageAt, type Gesture, type Keys, makingLine, movingInLine, movingPicture, movingPivot, tying, sizing, type Spot, spotAt, turning } from "./hand";
 import { addPoint, bendLast, closes, deletePoints, drawnAt, finishDraft, isChosen, movingHandle, movingPoints, pointSpotAt, putKnot, sayIfItBecomesAPath, takeBack } from "./pointing";
 import { knotsOf } from "./knots";
 import { marking, marksNow } from "./marking";
 import { draggingGuide, guideAt } from "./rulers";
-import { extentOf } from "./snapping";
 import { askWhy, WhyCard } from "./WhyHere";
 import { pageMatrix, paint, readColors } from "./paint";
 import { bringFile, placeFromShelf, SHELF } from "./place";
@@ -52,7 +51,7 @@ export function Bench() {
     const { selected, others, caught, caret, stretches, points, draft, tool, slots, clean, view } = useStore.getState();
     missing.count = 0;
     const aids = { selected, others, caught, caret, stretches, blink: blink.current, unit: useStore.getState().document?.unit ?? "mm", points: tool.kind === "points" ? points : null, draft, pen: pen.current, hovered: hovered.current, marks: tool.kind === "subject" ? marksNow() : null, why: useStore.getState().why, slots, clean };
-    paint(element.getContext("2d")!, [element.clientWidth, element.clientHeight], ratio, scene, view, aids, readColors());
+    paint(element.getContext("2d", { alpha: false })!, [element.clientWidth, element.clientHeight], ratio, scene, view, aids, readColors());
     element.dataset.drawn = missing.count ? "waiting" : "whole";
     paintTimes.push(performance.now() - began);
     if (paintTimes.length > 2000) paintTimes.splice(0, 1000);
@@ -513,7 +512,7 @@ const setReadout = (said: { text: string; at: Point } | null) => useReadout.setS
 function ReadoutCard() {
   const { text, at } = useReadout();
   return text ? (
-    <div className="card pointer-events-none absolute px-2 py-1 text-xs tabular-nums" style={{ left: at[0] + 16, top: at[1] + 18 }}>
+    <div className="card pointer-events-none absolute top-0 left-0 px-2 py-1 text-xs tabular-nums will-change-transform contain-content" style={{ transform: `translate(${at[0] + 16}px, ${at[1] + 18}px)` }}>
       {text}
     </div>
   ) : null;

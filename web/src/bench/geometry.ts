@@ -13,6 +13,21 @@ export function apply([a, b, c, d, e, f]: Matrix, [x, y]: Point): Point {
   return [a * x + c * y + e, b * x + d * y + f];
 }
 
+export interface Extent {
+  left: number;
+  top: number;
+  right: number;
+  bottom: number;
+}
+
+/** An object's extent on its page, turned as it is. */
+export function extentOf(object: Pick<ObjectScene, "matrix" | "box">): Extent {
+  const [, , w, h] = object.box;
+  const corners = ([[0, 0], [w, 0], [w, h], [0, h]] as Point[]).map((p) => apply(object.matrix, p));
+  const [xs, ys] = [corners.map((c) => c[0]), corners.map((c) => c[1])];
+  return { left: Math.min(...xs), top: Math.min(...ys), right: Math.max(...xs), bottom: Math.max(...ys) };
+}
+
 export function inverse([a, b, c, d, e, f]: Matrix): Matrix {
   const det = a * d - b * c;
   return [d / det, -b / det, -c / det, a / det, (c * f - d * e) / det, (b * e - a * f) / det];

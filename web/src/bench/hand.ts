@@ -4,10 +4,10 @@ import { pathOf } from "../drawing/scene";
 import { fresh, hostOf, labelOf, type Thing, thingsOf } from "../state/document";
 import { showCaught, type Caught, edit, keepTried, putCaret, ruled, type Scene, selectAll, selection, stopTrying, tryOut, useStore } from "../state/store";
 import { inUnit } from "../state/units";
-import { apply, handlesOf, inverse, pageNear, pagePlaces, type Point, rounded, sized } from "./geometry";
+import { apply, extentOf, handlesOf, inverse, pageNear, pagePlaces, type Point, rounded, sized } from "./geometry";
 import { indexAt } from "./caret";
 import { pageMatrix, pivotOf, showsPivot, turnHandle } from "./paint";
-import { around, caughtMove, caughtPoint, extentOf, linesOf } from "./snapping";
+import { around, caughtMove, caughtPoint, linesOf } from "./snapping";
 
 export interface Keys {
   shift: boolean;

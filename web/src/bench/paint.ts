@@ -5,10 +5,9 @@ import { pictures } from "../drawing/pictures";
 import type { Caught, DraftKnot, Scene } from "../state/store";
 import { placeOf, stretches } from "./caret";
 import { knotsOf } from "./knots";
-import { type Extent, extentOf } from "./snapping";
 import { paintRulers } from "./rulers";
 import type { Why } from "./WhyHere";
-import { apply, handlesOf, type Matrix, pagePlaces, PX, type Point } from "./geometry";
+import { apply, type Extent, extentOf, handlesOf, inverse, type Matrix, pagePlaces, PX, type Point } from "./geometry";
 
 export interface Colors {
   bench: string;
@@ -71,13 +70,9 @@ export function paint(ctx: CanvasRenderingContext2D, size: Point, ratio: number,
     const k = m[0];
     const [x, y, w, h] = [m[4], m[5], page.width * k, page.height * k];
     ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
-    ctx.save();
-    ctx.shadowColor = "rgb(60 45 20 / 0.22)";
-    ctx.shadowBlur = 26 * ratio;
-    ctx.shadowOffsetY = 8 * ratio;
+    if (y < size[1] + REACHES && y + h > -REACHES && x < size[0] + REACHES && x + w > -REACHES) paintShadow(ctx, x, y, w, h);
     ctx.fillStyle = page.background ?? colors.sheet;
     ctx.fillRect(x, y, w, h);
-    ctx.restore();
     ctx.save();
     ctx.beginPath();
     const bleed = aids.clean ? 0 : page.bleed * k;
@@ -91,7 +86,9 @@ export function paint(ctx: CanvasRenderingContext2D, size: Point, ratio: number,
       ctx.fillRect(x - before, y - bleed, w + before + after, h + 2 * bleed);
     }
     ctx.transform(...m);
-    for (const id of page.order) drawObject(ctx, scene, id, pictures, { clean: aids.clean, leftoverColor: colors.coral });
+    const back = inverse(m);
+    const [[left, top], [right, bottom]] = [apply(back, [0, 0]), apply(back, size)];
+    for (const id of page.order) drawObject(ctx, scene, id, pictures, { clean: aids.clean, leftoverColor: colors.coral, seen: { left, top, right, bottom } });
     ctx.restore();
     if (!aids.clean && bleed) {
       ctx.strokeStyle = "rgb(29 58 51 / 0.35)";
@@ -142,6 +139,32 @@ export function paint(ctx: CanvasRenderingContext2D, size: Point, ratio: number,
   }
   paintRulers(ctx, size, pageMatrix(view, tops[0]), aids.unit, colors.card, colors.soft);
   if (aids.draft) paintDraft(ctx, aids.draft, aids.pen, pageMatrix(view, tops[aids.draft.page]), colors);
+}
+
+/** How far the shadow of a sheet reaches. */
+const REACHES = 48;
+let shadow: HTMLCanvasElement | null = null;
+
+/** The shadow that a sheet throws. It is blurred once, for a small sheet, whose corners and sides are drawn round this one:
+ * blurring a whole page at every step of a drag takes longer than all its copy. */
+function paintShadow(ctx: CanvasRenderingContext2D, x: number, y: number, w: number, h: number) {
+  const inner = 2 * REACHES + 2;
+  if (!shadow) {
+    shadow = document.createElement("canvas");
+    shadow.width = shadow.height = inner + 2 * REACHES;
+    const small = shadow.getContext("2d")!;
+    small.shadowColor = "rgb(60 45 20 / 0.22)";
+    small.shadowBlur = 26;
+    small.shadowOffsetY = 8;
+    small.fillRect(REACHES, REACHES, inner, inner);
+  }
+  const corner = Math.min(2 * REACHES, w / 2 + REACHES, h / 2 + REACHES);
+  const [across, down] = [w + 2 * REACHES - 2 * corner, h + 2 * REACHES - 2 * corner];
+  const far = shadow.width - corner;
+  // Each from its place in the small one to its place here, with its size there and here.
+  for (const [sx, dx, sw, dw] of [[0, 0, corner, corner], [inner - 1, corner, 2, across], [far, corner + across, corner, corner]])
+    for (const [sy, dy, sh, dh] of [[0, 0, corner, corner], [inner - 1, corner, 2, down], [far, corner + down, corner, corner]])
+      if (dw > 0 && dh > 0 && !(dx === corner && dy === corner)) ctx.drawImage(shadow, sx, sy, sw, sh, x - REACHES + dx, y - REACHES + dy, dw, dh);
 }
 
 /** The edges that put there what is pointed at, and the object that they belong to. */

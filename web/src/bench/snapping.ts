@@ -1,22 +1,6 @@
 /** What edges and middles catch on while something is moved or sized: each axis on its own. */
-import type { ObjectScene } from "../api/client";
 import type { Caught, Scene } from "../state/store";
-import { apply, type Point } from "./geometry";
-
-export interface Extent {
-  left: number;
-  top: number;
-  right: number;
-  bottom: number;
-}
-
-/** An object's extent on its page, turned as it is. */
-export function extentOf(object: Pick<ObjectScene, "matrix" | "box">): Extent {
-  const [, , w, h] = object.box;
-  const corners = ([[0, 0], [w, 0], [w, h], [0, h]] as Point[]).map((p) => apply(object.matrix, p));
-  const [xs, ys] = [corners.map((c) => c[0]), corners.map((c) => c[1])];
-  return { left: Math.min(...xs), top: Math.min(...ys), right: Math.max(...xs), bottom: Math.max(...ys) };
-}
+import { type Extent, extentOf, type Point } from "./geometry";
 
 export function around(extents: Extent[]): Extent {
   return {

@@ -1,6 +1,7 @@
 /** Draws a scene on a canvas. Letters stand where the engine put them: each word at its x, from the engine's font file. */
 import type { NestScene, ObjectScene, ShapeScene } from "../api/client";
 import type { Scene } from "../state/store";
+import { apply, type Extent, extentOf, inverse, type Matrix } from "../bench/geometry";
 import { canvasFont, faceReady } from "./fonts";
 
 /** Columns of a nest's records (nestline.output.scene.RECORD_FIELDS). */
@@ -60,23 +61,46 @@ function strokeLetters(ctx: CanvasRenderingContext2D, stroke: NonNullable<ShapeS
 export interface Look {
   clean: boolean;
   leftoverColor: string;
+  /** The part of the page that is seen, in its points: what lies beside it is left out. Nothing is, when it is not said. */
+  seen?: Extent;
+}
+
+const extents = new WeakMap<ObjectScene, Extent>();
+
+/** Whether an object, or its stroke, shows in a part of its page. */
+function shows(object: ObjectScene, seen: Extent): boolean {
+  let own = extents.get(object);
+  if (!own) extents.set(object, (own = extentOf(object)));
+  const more = 10 * (object.stroke?.width ?? 0); // a mitre's point
+  return own.left - more < seen.right && own.right + more > seen.left && own.top - more < seen.bottom && own.bottom + more > seen.top;
+}
+
+/** The same part in a nest's own place, which is turned where its lines turn with it. */
+function seenFrom(matrix: NestScene["matrix"], seen: Extent): Extent {
+  if (!matrix) return seen;
+  const back = inverse([...matrix] as Matrix);
+  const corners = [seen.left, seen.right].flatMap((x) => [seen.top, seen.bottom].map((y) => apply(back, [x, y])));
+  const [xs, ys] = [corners.map((c) => c[0]), corners.map((c) => c[1])];
+  return { left: Math.min(...xs), top: Math.min(...ys), right: Math.max(...xs), bottom: Math.max(...ys) };
 }
 
 export function drawObject(ctx: CanvasRenderingContext2D, scene: Scene, id: string, pictures: Pictures, look: Look) {
   const object = scene.objects[id];
   if (!object || object.hidden) return;
   const path = pathOf(object);
-  ctx.save();
-  ctx.transform(...object.matrix);
-  if (object.paint && object.fill) {
-    ctx.globalAlpha = object.fill.opacity;
-    ctx.fillStyle = object.fill.color;
-    ctx.fill(path);
-    ctx.globalAlpha = 1;
+  if (!look.seen || shows(object, look.seen)) {
+    ctx.save();
+    ctx.transform(...object.matrix);
+    if (object.paint && object.fill) {
+      ctx.globalAlpha = object.fill.opacity;
+      ctx.fillStyle = object.fill.color;
+      ctx.fill(path);
+      ctx.globalAlpha = 1;
+    }
+    if (object.picture) drawPicture(ctx, object, path, pictures);
+    if (object.paint && object.stroke && object.stroke.width > 0) drawStroke(ctx, object, path);
+    ctx.restore();
   }
-  if (object.picture) drawPicture(ctx, object, path, pictures);
-  if (object.paint && object.stroke && object.stroke.width > 0) drawStroke(ctx, object, path);
-  ctx.restore();
   const nest = scene.nests[id];
   if (!nest) return;
   ctx.save();
@@ -145,7 +169,13 @@ function drawNest(ctx: CanvasRenderingContext2D, nest: NestScene, shape: ShapeSc
   let past = false;
   let tracked = 0;
   let at = 0;
+  const seen = look.seen && seenFrom(nest.matrix, look.seen);
   for (let row = 0; row < records.length; row += COLUMNS) {
+    const high = records[row + BOTTOM] - records[row + TOP];
+    if (seen && (records[row + TOP] - high > seen.bottom || records[row + BOTTOM] + high < seen.top)) {
+      at += records[row + WORDS];
+      continue;
+    }
     const baseline = records[row + BASELINE];
     const isPast = records[row + PAST] > 0 && !look.clean;
     const last = records[row + FIRST_WORD] + records[row + WORDS];
