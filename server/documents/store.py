@@ -38,7 +38,8 @@ class State:
 
 _states: OrderedDict[int, State] = OrderedDict()
 _lock = RLock()
-_MOST = 24
+_MOST, _MOST_PAGES = 24, 120
+"""How many documents are remembered, and how many pages of them all; the last one always is."""
 SMALL = 6
 """Pages of a document that is nested whole before it is shown."""
 
@@ -118,11 +119,15 @@ def state_from(row: Document, raw: Raw) -> State:
         return State(row.revision, raw, scene_of(studio, document), studio, lock)
 
 
+def _pages(state: State) -> int:
+    return len(state.scene.document.pages)
+
+
 def remember(row: Document, state: State) -> State:
     with _lock:
         _states[row.id] = state
         _states.move_to_end(row.id)
-        while len(_states) > _MOST:
+        while len(_states) > 1 and (len(_states) > _MOST or sum(map(_pages, _states.values())) > _MOST_PAGES):
             _states.popitem(last=False)
     return state
 

@@ -231,6 +231,18 @@ class LargeDocuments(ApiCase):
         self.assertEqual(list(done["scene"]["nests"]), ["f5"])
         self.assertEqual(self.client.get(f"/api/documents/{id}/picture.png").content[:4], b"\x89PNG")
 
+    def test_few_large_documents_are_remembered_at_once(self) -> None:
+        store._states.clear()
+        with patch.object(store, "_MOST_PAGES", 3):
+            small, other = self.new(), self.new()
+            self.open(small), self.open(other)
+            self.assertEqual(list(store._states), [small, other])
+            large = self.bring(raw(pages=[{"width": 300, "height": 300, "objects": []}] * 4)).json()["id"]
+            self.open(large)
+            self.assertEqual(list(store._states), [large])
+            self.assertEqual(self.open(small)["revision"], 1)
+            self.assertEqual(list(store._states), [small])
+
     def test_a_preview_is_of_this_revision_and_this_user(self) -> None:
         id = self.eight_pages()
         wanted = {"base": 1, "operations": [put(["objects", "w5", "x"], 60)]}
