@@ -123,6 +123,113 @@ class InLine(unittest.TestCase):
             self.assertLessEqual(x + wide, float(nest.records[record, k.RIGHT]) + 0.02)
 
 
+WORDS = "Bring string, bring friends, and bring whatever you built at the kitchen table. "
+
+
+class OpenedLines(unittest.TestCase):
+    """An object taller than the leading opens its own line, and no other."""
+
+    def steps(self, nest: Any) -> tuple[list[float], list[int]]:
+        """The steps from line to line of a nest, and the lines that hold objects."""
+        rows: dict[int, float] = {int(r[k.LINE]): float(r[k.BASELINE]) for r in nest.records}
+        text = nest.copy.text
+        held = [int(r[k.LINE]) for r, (a, b) in zip(nest.records, nest.ranges, strict=True) if "\ufffc" in text[a:b]]
+        return [rows[n + 1] - rows[n] for n in range(len(rows) - 1)], held
+
+    def test_only_its_own_line_is_opened(self) -> None:
+        for breaking in ("first-fit", "optimal", "balanced"):
+            raw = label([WORDS * 3, {"object": "icon"}, WORDS * 3], {"height": 30}, width=200, height=600)
+            raw["copies"]["story"]["versions"]["en"]["paragraphs"][0]["breaking"] = breaking
+            nest, things = placed(raw)
+            steps, held = self.steps(nest)
+            with self.subTest(breaking=breaking):
+                self.assertGreater(len(steps), 10)
+                descender = studio().fonts.face("Lato").metrics.descender * 12
+                for n, step in enumerate(steps):
+                    self.assertAlmostEqual(step, 30 + descender if n + 1 in held else 15, places=4)
+                _, y, _, height = things["icon"].box
+                self.assertAlmostEqual(y + height, [float(r[k.BASELINE]) for r in nest.records if r[k.LINE] == held[0]][0], places=4)  # fmt: skip
+
+    def test_one_that_reaches_below_opens_the_step_to_the_next_line(self) -> None:
+        for breaking in ("first-fit", "optimal"):
+            raw = label(
+                [WORDS * 3, {"object": "icon"}, WORDS * 3],
+                {"height": 14, "anchor": {"place": "in-line", "shift": -10}}, width=200, height=600,
+            )  # fmt: skip
+            raw["copies"]["story"]["versions"]["en"]["paragraphs"][0]["breaking"] = breaking
+            nest, _ = placed(raw)
+            steps, held = self.steps(nest)
+            ascender = studio().fonts.face("Lato").metrics.ascender * 12
+            for n, step in enumerate(steps):
+                self.assertAlmostEqual(step, 10 + ascender if n in held else 15, places=4, msg=breaking)
+
+    def test_past_the_edge_too(self) -> None:
+        for breaking in ("first-fit", "optimal"):
+            raw = label([WORDS * 3, {"object": "icon"}, WORDS], {"height": 30}, width=200, height=60)
+            raw["copies"]["story"]["versions"]["en"]["paragraphs"][0]["breaking"] = breaking
+            nest, _ = placed(raw)
+            steps, held = self.steps(nest)
+            self.assertTrue(nest.past[-1])
+            self.assertEqual(
+                [round(step, 2) > 15 for step in steps], [n + 1 in held for n in range(len(steps))], breaking
+            )
+
+    def test_several_of_different_heights(self) -> None:
+        raw = label(
+            [WORDS, {"object": "icon"}, WORDS * 2, {"object": "tall"}, WORDS * 2], {"height": 24}, width=200, height=600
+        )
+        raw["pages"][0]["objects"].append({**ICON, "id": "tall", "height": 50})
+        for breaking in ("first-fit", "optimal"):
+            raw["copies"]["story"]["versions"]["en"]["paragraphs"][0]["breaking"] = breaking
+            steps, held = self.steps(placed(raw)[0])
+            opened = [round(step, 2) for step in steps if round(step, 2) > 15]
+            descender = studio().fonts.face("Lato").metrics.descender * 12
+            self.assertEqual(opened, [round(24 + descender, 2), round(50 + descender, 2)], breaking)
+            self.assertEqual(len(held), 2)
+
+    @given(
+        st.lists(st.tuples(st.integers(0, 60), st.floats(2, 44), st.floats(-20, 20)), min_size=1, max_size=4),
+        st.sampled_from(["first-fit", "optimal", "balanced"]),
+        st.sampled_from(["rectangle", "ellipse", "heart"]),
+        st.sampled_from(["top", "middle"]),
+        st.booleans(),
+    )
+    def test_no_letters_run_into_one(
+        self, icons: list[tuple[int, float, float]], breaking: str, kind: str, sit: str, boxes: bool
+    ) -> None:
+        words: list[Any] = (WORDS * 5).split()[:60]
+        things = []
+        for n, (place, height, shift) in enumerate(icons):
+            words.insert(min(place, len(words)), {"object": f"i{n}"})
+            things.append({**ICON, "id": f"i{n}", "height": height, "anchor": {"place": "in-line", "shift": shift}})
+        text: list[Any] = [w if isinstance(w, dict) else f"{w} " for w in words]
+        rules = {"band": "line-box", "hang": "line-box", "stand": "line-box"} if boxes else {}
+        raw = label(text, width=260, height=420, outline={"kind": kind}, sit=sit, least_slot=0, **rules)
+        raw["pages"][0]["objects"] = [raw["pages"][0]["objects"][0], *things]
+        raw["copies"]["story"]["versions"]["en"]["paragraphs"][0]["breaking"] = breaking
+        nest, after = placed(raw)
+        rows = sorted({(int(r[k.LINE]), float(r[k.BASELINE])) for r in nest.records})
+        metrics = studio().fonts.face("Lato").metrics
+        for r, (a, b) in zip(nest.records, nest.ranges, strict=True):
+            if "\ufffc" not in nest.copy.text[a:b]:
+                continue
+            for id in [t["id"] for t in things]:
+                _, y, _, height = after[id].box
+                up, down = float(r[k.BASELINE]) - y, y + height - float(r[k.BASELINE])
+                at = nest.copy.text[a:b]
+                stands_here = (
+                    id in {s.object for p in nest.copy.paragraphs for s in p.stretches if a <= s.start < b} and at
+                )
+                if not stands_here or after[id].hidden:
+                    continue
+                above = [y0 for n, y0 in rows if n == int(r[k.LINE]) - 1]
+                below = [y0 for n, y0 in rows if n == int(r[k.LINE]) + 1]
+                if above:
+                    self.assertLessEqual(above[0] + metrics.descender * 12, float(r[k.BASELINE]) - up + 0.01)
+                if below:
+                    self.assertGreaterEqual(below[0] - metrics.ascender * 12, float(r[k.BASELINE]) + down - 0.01)
+
+
 class Hanging(unittest.TestCase):
     """Objects put beside their line or in the middle of their frame (where they hang: test_chains)."""
 

@@ -91,6 +91,25 @@ class Baselines(unittest.TestCase):
 
 
 class Solved(unittest.TestCase):
+    def test_what_opens_a_line_is_named(self) -> None:
+        for band in ("letters", "line-box"):
+            raw = story(band=band)
+            icon = {"id": "icon", "x": 0, "y": 0, "width": 12, "height": 30, "anchor": {"place": "in-line"}}
+            raw["pages"][0]["objects"].append(icon)
+            words = {"font": "EB Garamond", "size": 11, "leading": 14}
+            runs = [{"text": f"{STORY} "}, {"object": "icon"}, {"text": f" {STORY}"}]
+            raw["copies"]["story"]["versions"]["en"]["paragraphs"] = [{"runs": runs, **words}]
+            read = studio().read(raw)
+            (placed,) = [n for n in studio().nest(read) if n.thing.id == "f"]
+            records = placed.nest.records
+            steps = {int(r[k.LINE]): float(r[k.BASELINE]) for r in records}
+            (line,) = [n for n in steps if n and steps[n] - steps[n - 1] > 14.01]
+            said = {c.what: c for c in causes_at(raw, 180, steps[line] - 1)}["baseline"]
+            self.assertEqual((said.object, said.said), ("icon", "an object in line opens the line"), band)
+            self.assertAlmostEqual(said.figure or 0, steps[line] - steps[line - 1], places=4)
+            other = {c.what: c for c in causes_at(raw, 180, steps[line - 1] - 1)}["baseline"]
+            self.assertEqual(other.object, "f", band)
+
     def test_fitted_type_and_giving_edges_are_named(self) -> None:
         fitted = causes_at(story(fit_type={"least": 4}, words={"size": 16, "leading": 20}), 200, 200)
         self.assertTrue(any(c.rule == "fit" for c in fitted))

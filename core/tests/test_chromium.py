@@ -14,6 +14,7 @@ from PIL import Image, ImageDraw
 
 from chromium import CHROMIUM, chromium_page, lines_in_chromium, show
 from nestline.nesting import kernel as k
+from nestline.nesting.page import settled
 from nestline.outlines.polygons import area_of
 from nestline.pictures.files import read_picture
 from nestline.studio import Studio
@@ -63,6 +64,49 @@ class Chromium(unittest.TestCase):
                         paragraph(WORDS, breaking="first-fit", font=family, size=f"{size}px", leading="1.3em"),
                     )
                     self.compare(engine_lines(raw), theirs, f"{family} {size}px in {width}px", 0.08)
+
+    def test_an_object_in_line_opens_its_line_box_as_in_chromium(self) -> None:
+        """CSS 2, 10.8.1: an inline-block's margin box counts in the height of its own line box, and of no other. Within a px:
+        Chromium rounds the ascent and descent of a font to whole px."""
+        icons = ((30, 0.0), (44, -12.0), (20, 6.0), (18, -20.0))
+        words = WORDS.split()[:60]
+        texts = [" ".join(words[i : i + 12]) + " " for i in range(0, 60, 12)]
+        inner = "".join(
+            text + (f"<i style='display:inline-block;width:16px;height:{icons[n][0]}px;vertical-align:{icons[n][1]}px'></i> " if n < 4 else "")
+            for n, text in enumerate(texts)
+        )  # fmt: skip
+        tops = """() => [...document.querySelectorAll('i')].map((i) => i.getBoundingClientRect().top - document.querySelector('p').getBoundingClientRect().top)
+          .concat([document.querySelector('p').getBoundingClientRect().height])"""
+        with chromium_page() as page:
+            for family in ("Lato", "EB Garamond"):
+                show(
+                    page,
+                    studio().fonts.face(family).path,
+                    "",
+                    f"<p style='width:260px;font-size:16px;line-height:20px'>{inner}</p>",
+                )
+                theirs = page.evaluate(tops)
+                runs: list[dict[str, Any]] = []
+                things = []
+                for n, text in enumerate(texts):
+                    runs.append({"text": text})
+                    if n < 4:
+                        high, shift = icons[n]
+                        runs += [{"object": f"i{n}"}, {"text": " "}]
+                        anchor = {"place": "in-line", "shift": f"{shift}px"}
+                        things.append(
+                            {"id": f"i{n}", "x": 0, "y": 0, "width": "16px", "height": f"{high}px", "anchor": anchor}
+                        )
+                rules = {"breaking": "first-fit", "font": family, "size": "16px", "leading": "20px"}
+                raw = document(
+                    [frame(width=260 * PX, give=["bottom"], height=10, **BY_BOX), *things], {"runs": runs, **rules}
+                )
+                read = studio().read(raw)
+                nests = studio().nest(read)
+                placed = {t.id: t for _, t in settled(read, nests).objects()}
+                ours = [(placed[f"i{n}"].box[1] - 100) / PX for n in range(4)] + [placed["f"].box[3] / PX]
+                for mine, its in zip(ours, theirs, strict=True):
+                    self.assertAlmostEqual(mine, its, delta=1, msg=f"{family}: {ours} {theirs}")
 
     def test_slots_round_a_shape_are_chromiums(self) -> None:
         shapes = [

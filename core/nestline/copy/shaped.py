@@ -95,8 +95,9 @@ class ShapedParagraph:
     drop_end: int = 0
     drop_width: float = 0.0
     drop_bearing: float = 0.0
-    leading: float = 0.0
-    """That of its rules, or what its tallest object in line opens it to."""
+    own_ascender: float = 0.0
+    own_descender: float = 0.0
+    """Of the letters of its own font."""
 
     @cached_property
     def segments(self) -> tuple[NDArray[np.int64], list[tuple[Face, Look]]]:
@@ -123,15 +124,15 @@ class ShapedParagraph:
         rows = np.zeros((len(self.piece_start), PIECE_COLUMNS))
         rows[:, RUNNING], rows[:, RUNNING + 1] = self.running[self.piece_start], self.running[self.piece_content_end]
         rows[:, 2], rows[:, 3] = self.start_change, self.end_change
-        rows[:, 7], rows[:, 14], rows[:, 17] = self.piece_forced, self.piece_hyphen, self.start_hang
-        rows[:, 8:14] = _heights(self)
+        rows[:, 7], rows[:, 16], rows[:, 19] = self.piece_forced, self.piece_hyphen, self.start_hang
+        rows[:, 8:16] = _heights(self)
         return rows
 
     @cached_property
     def rule_row(self) -> list[float]:
-        r, heights = self.rules, self.rows[:, 8:14]
+        r, heights = self.rules, self.rows[:, 8:16]
         return [
-            self.leading, ALIGN[r.align], ALIGN[r.last], r.space_before, r.space_after, r.indent, r.first_indent, r.size,
+            r.leading, ALIGN[r.align], ALIGN[r.last], r.space_before, r.space_after, r.indent, r.first_indent, r.size,
             self.space_width, BREAKING[r.breaking], r.hyphenation.ladder if r.hyphenation else 2, r.least_space,
             r.greatest_space, r.greatest_tracking, {None: 0.0, True: -1.0, False: 1.0}[r.last_word_alone], float(self.base),
             r.grid, *_kept(r), r.drop_cap.lines if r.drop_cap and self.drop_end else 0, self.drop_width,
@@ -302,13 +303,12 @@ def shape_paragraph(
     letters = np.cumsum(letters)
     first = fonts.face(rules.look.font, rules.look.weight, rules.look.slope)
     space_width = shape(first, " ", 0, 1, rules.language).width * rules.size / first.units_per_em
-    up = max((s.heights[0] for s in stretches if s.role == "object"), default=0.0)
-    opened = max(rules.leading, up + first.metrics.descender * rules.size) if up else rules.leading
     integer = np.int64
     return ShapedParagraph(
         text, rules, tuple(stretches), x, spaces, np.array(starts, integer), np.array(contents, integer),
         np.array(ends, integer), np.array(forced, integer), np.array(hyphens, integer), letters, start_change, end_change, tuple(missing), space_width,
-        tuple(levels) if any(levels) else None, base, hang, tabs, fills, drop_end, drop_width, drop_bearing, opened,
+        tuple(levels) if any(levels) else None, base, hang, tabs, fills, drop_end, drop_width, drop_bearing,
+        first.metrics.ascender * rules.size, first.metrics.descender * rules.size,
     )  # fmt: skip
 
 
@@ -623,6 +623,15 @@ class ShapedCopy:
         """Whether any object stands in line or has its place here."""
         return OBJECT in self.text
 
+    def objects_between(self, start: int, end: int) -> list[str]:
+        """The ids of the objects in line in copy[start:end]."""
+        return [
+            s.object
+            for p, base in zip(self.paragraphs, self.offset.tolist(), strict=False)
+            for s in p.stretches
+            if s.role == "object" and start <= base + s.start < end
+        ]
+
     @cached_property
     def piece_words(self) -> NDArray[np.int64]:
         """For each piece the first word segment that it reaches into, and the one after the last."""
@@ -688,15 +697,16 @@ class Segments:
 
 ALIGN = {"start": 0, "center": 1, "end": 2, "justify": 3}
 # Columns of `pieces`: running x at start and content end, changes there, spaces at both, paragraph, forced break after,
-# ascender, descender (letters), line box above, line box below, cap, ex.
-PIECE_COLUMNS = 22
+# ascender, descender (letters), line box above, line box below, cap, ex, what objects in line ask of the step from the
+# baseline above and to the one below.
+PIECE_COLUMNS = 24
 # Columns of `rules`: leading, align, last, space before, space after, indent, first indent, size, space width, breaking,
 # hyphens in a row, least space, greatest space, greatest tracking, last word never alone, right to left,
 # baseline grid, lines kept together at a column's start and end, kept with the next, lines and width of a drop cap,
 # begins a new column, all letters equally high.
 RULE_COLUMNS = 24
 BREAKING = {"first-fit": 0, "optimal": 1, "balanced": 2}
-RUNNING = np.array([0, 4, 15, 18, 20])
+RUNNING = np.array([0, 4, 17, 20, 22])
 """The columns of pieces for what runs on: x, spaces, letters, tabs and fills at a piece's start; those at its end follow."""
 
 
@@ -745,14 +755,15 @@ def _kept(rules: Rules) -> tuple[float, float, float]:
 
 
 def _heights(p: ShapedParagraph) -> Floats:
-    """For each piece: letters' ascender and descender, line box above and below, cap and x-height, in points."""
+    """For each piece: letters' ascender and descender, line box above and below, cap and x-height, and how far the
+    baselines above and below keep away from its objects in line, in points."""
     table = []
     stretches = [s for s in p.stretches if s.role not in ("drop", "anchor")] or list(p.stretches)
     for s in stretches:
         m, size = s.face.metrics, s.look.size
         if s.role == "object":
             up, down = s.heights
-            table.append((up, down, up, down, up, up))
+            table.append((up, down, up, down, up, up, up + p.own_descender, down + p.own_ascender))
             continue
         half = (p.rules.leading - (m.ascent + m.descent) * size) / 2
         table.append(
@@ -763,9 +774,11 @@ def _heights(p: ShapedParagraph) -> Floats:
                 m.descent * size + half,
                 m.cap * size,
                 m.ex * size,
+                0.0,
+                0.0,
             )
         )
-    out = np.full((len(p.piece_start), 6), -1e9)
+    out = np.full((len(p.piece_start), 8), -1e9)
     if len(stretches) == 1:
         out[:] = table[0]
         return out
@@ -773,7 +786,7 @@ def _heights(p: ShapedParagraph) -> Floats:
         touches = (p.piece_start < s.end) & (p.piece_end > s.start)
         out[touches] = np.maximum(out[touches], row)
     bare = out[:, 0] < -1e8
-    out[bare] = table[0]
+    out[bare] = next((row for s, row in zip(stretches, table, strict=True) if s.role != "object"), table[0])
     return out
 
 
@@ -882,11 +895,14 @@ def scaled(p: ShapedParagraph, factor: float) -> ShapedParagraph:
         )
         for s in p.stretches
     )
-    arrays = ("leading", "x", "start_change", "end_change", "start_hang", "space_width", "drop_width", "drop_bearing")
+    arrays = (
+        "x", "start_change", "end_change", "start_hang", "space_width", "drop_width", "drop_bearing", "own_ascender",
+        "own_descender",
+    )  # fmt: skip
     return replace(p, rules=rules, stretches=stretches, **{name: getattr(p, name) * factor for name in arrays})
 
 
-_LENGTHS_OF_PIECES = [0, 1, 2, 3, 8, 9, 10, 11, 12, 13, 17]
+_LENGTHS_OF_PIECES = [0, 1, 2, 3, *range(8, 16), 19]
 _LENGTHS_OF_RULES = [0, 3, 4, 5, 6, 7, 8, 13, 21]
 
 

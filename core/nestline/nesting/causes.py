@@ -10,6 +10,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
 from nestline.document import lengths
 from nestline.document.model import PageObject
@@ -213,9 +214,25 @@ def _baseline(placed: PlacedNest, number: int, at: Spot) -> Cause:
     starts = first > 0 and nest.copy.pieces[first - 1, k.PARAGRAPH] != piece[k.PARAGRAPH]
     if starts and step is not None and step > leading + 0.01:
         return cause(f"leading {leading:g} pt and the space between paragraphs", step, "opening")
+    if step is not None and step > leading + 0.01 and (opener := _opener(nest, row, above[-1], by_box)):
+        return cause("an object in line opens the line", step, "place", opener)
     if by_box and step is not None:
         return cause("line boxes one under another", step, "size")
     return cause("leading below the line above", step if step is not None else leading, "size")
+
+
+def _opener(nest: FrameNest, row: NDArray[np.float64], above: NDArray[np.float64], by_box: bool) -> str | None:
+    """The object in line that keeps a line away from the one above it, if one does."""
+    best, name = 0.0, None
+    for line, column in ((row, k.BOX_UP if by_box else k.OPENS), (above, k.BOX_DOWN if by_box else k.UNDER)):
+        same = (nest.records[:, k.LINE] == line[k.LINE]) & (nest.records[:, k.COLUMN] == line[k.COLUMN])
+        rows = nest.records[same]
+        for piece in range(int(rows[0, k.FIRST]), int(rows[-1, k.LAST]) + 1):
+            start, end = int(nest.copy.piece_start[piece]), int(nest.copy.piece_end[piece])
+            objects = nest.copy.objects_between(start, end)
+            if objects and nest.copy.pieces[piece, column] > best:
+                best, name = float(nest.copy.pieces[piece, column]), objects[0]
+    return name
 
 
 def _spaces(placed: PlacedNest, number: int, at: Spot) -> list[Cause]:

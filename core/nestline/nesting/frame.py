@@ -495,7 +495,7 @@ def nest_frame(
         ends, frame = sitting.ends, sitting.frame
         lines = int(ends[k.END_LINES])
         baseline = float(ends[k.END_BASELINE]) if lines else bounds[1]
-        down = float(sitting.pieces[max(sitting.next_piece - 1, 0), k.BOX_DOWN])
+        down = sitting.reach_below(written)
         across = float(ends[k.END_COLUMN]) * geometry.strips.step
         left, right = frame[k.X_LEFT] + across, frame[k.X_RIGHT] + across
         written = k.fill_past(
@@ -653,6 +653,15 @@ class _Sitting:
             first, last = (self.begin + int(self.records[rows[i], c]) for i, c in ((0, k.FIRST), (-1, k.LAST)))
             heights.append(self.copy.ink(int(self.copy.piece_start[first]), int(self.copy.piece_content_end[last])))
         return heights[0][0], heights[1][1]
+
+    def reach_below(self, written: int) -> float:
+        """What the last line written asks of the step to the line below it."""
+        column = k.BOX_DOWN if self.rules.band == "line-box" else k.UNDER
+        if not written:
+            return float(self.pieces[0, column])
+        line = self.records[:written, k.LINE] == self.records[written - 1, k.LINE]
+        first, last = int(self.records[:written][line][0, k.FIRST]), int(self.records[written - 1, k.LAST])
+        return float(self.pieces[first : last + 1, column].max())
 
     def _from_the_top(self) -> None:
         # What the first line hangs from is at least hang_least above the first baseline.

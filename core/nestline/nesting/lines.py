@@ -46,7 +46,6 @@ from nestline.nesting.pieces import (
     END_STAND,
     ENDS,
     EVEN,
-    EX,
     FILLS0,
     FILLS1,
     FIRST,
@@ -67,7 +66,6 @@ from nestline.nesting.pieces import (
     KEEP_START,
     LADDER,
     LAST,
-    LEADING,
     LEFT,
     LEFT_CAUSE,
     LETTERS0,
@@ -75,6 +73,7 @@ from nestline.nesting.pieces import (
     LINE,
     NEW_COLUMN,
     NO_CAP,
+    OPENS,
     PARAGRAPH,
     PARAGRAPH_START,
     PAST,
@@ -92,6 +91,7 @@ from nestline.nesting.pieces import (
     TABS1,
     TIGHT,
     TOP,
+    UNDER,
     WHY,
     X0,
     X_LEFT,
@@ -104,7 +104,9 @@ from nestline.nesting.pieces import (
     least_slot,
     on_grid,
     piece_width,
+    reach_below,
     stand_depth,
+    step_down,
 )
 from nestline.nesting.space import EPSILON, FAR, next_usable, slots_in_band
 
@@ -140,7 +142,7 @@ def fill_band(pieces, rules, frame, at, line, baseline, top, bottom, slots, coun
             continue
         if rules[paragraph, EVEN] == 0:
             for k in range(at, last + 1):
-                for c in range(ASC, EX + 1):
+                for c in range(ASC, UNDER + 1):
                     if pieces[k, c] > tall[c]:
                         tall[c] = pieces[k, c]
         if written < len(records):
@@ -171,7 +173,7 @@ def tallest_of(pieces, first, stop):
     """The greatest heights of some pieces, in a row like a piece's."""
     tall = pieces[first].copy()
     for p in range(first + 1, stop):
-        for c in range(ASC, EX + 1):
+        for c in range(ASC, UNDER + 1):
             tall[c] = max(tall[c], pieces[p, c])
     return tall
 
@@ -220,25 +222,75 @@ def beside_cap(slots, count, rule, top, least, cap):
     return kept
 
 
+MOST_OPENED = 8
+"""How often the breaks of a paragraph with objects in line are chosen, before all its lines are opened for them."""
+
+
 @njit(cache=True)
 def set_paragraph(
     space, pieces, rules, frame, at, hang_y, first_line, line, baseline, previous_down, records, written, slots, ends, cap
 ):  # fmt: skip
     """Set a paragraph whose breaks are chosen over all its slots at once (optimal, balanced).
 
-    Its bands are those of its tallest letters. What no slot before the floor holds is set as if slots as wide as the
-    column's box went on below; those lines are not written. Returns next piece, records, lines, last baseline, its
-    depth, whether the last band was cut to the stand metric, and how many lines stand where geometry put them.
+    Its bands are those of its tallest letters; an object in line opens that of its own line, for which the breaks are
+    chosen again until each stands in a band that was opened for it. What no slot before the floor holds is set as if
+    slots as wide as the column's box went on below; those lines are not written. Returns next piece, records, lines,
+    last baseline, what that line asks of the step below it, whether the last band was cut to the stand metric, and how
+    many lines stand where geometry put them.
     """
+    stop = paragraph_end(pieces, at)
+    letters = tallest_of(pieces, at, stop)
+    holds_objects = letters[OPENS] > 0 or letters[UNDER] > 0
+    if holds_objects:
+        letters = tallest_letters(pieces, at, stop)
+    opened = np.zeros((0, PIECE_COLUMNS))
+    for attempt in range(MOST_OPENED):
+        if attempt == MOST_OPENED - 1:
+            letters = tallest_of(pieces, at, stop)
+        done, held = set_paragraph_in(
+            space, pieces, rules, frame, at, stop, hang_y, first_line, line, baseline, previous_down, records, written,
+            slots, ends, cap, letters, opened, holds_objects,
+        )  # fmt: skip
+        higher = False
+        for b in range(len(held)):
+            known = np.maximum(letters, opened[b]) if b < len(opened) else letters
+            for c in range(ASC, UNDER + 1):
+                higher = higher or held[b, c] > known[c] + 1e-9
+            held[b] = np.maximum(held[b], known)
+        if not higher:
+            break
+        opened = held
+    return done
+
+
+@njit(cache=True)
+def tallest_letters(pieces, first, stop):
+    """The greatest heights of those pieces that hold no object in line, or the least where each holds one."""
+    tall = np.full(PIECE_COLUMNS, -FAR)
+    for p in range(first, stop):
+        if pieces[p, OPENS] <= 0 and pieces[p, UNDER] <= 0:
+            tall = np.maximum(tall, pieces[p])
+    if tall[ASC] == -FAR:
+        tall = pieces[first].copy()
+        for p in range(first, stop):
+            tall = np.minimum(tall, pieces[p])
+    return tall
+
+
+@njit(cache=True)
+def set_paragraph_in(
+    space, pieces, rules, frame, at, stop, hang_y, first_line, line, baseline, previous_down, records, written, slots,
+    ends, cap, letters, opened, holds_objects,
+):  # fmt: skip
+    """As `set_paragraph`, pieces at … stop − 1, in bands of the height of some letters (a row like a piece's), of which the
+    first have the heights in the rows of `opened`. Returns what that does, and for each band a row with the greatest
+    heights of the pieces in it that hold objects in line (no rows without any)."""
     paragraph = int(pieces[at, PARAGRAPH])
     rule = rules[paragraph]
-    stop = paragraph_end(pieces, at)
     starts = at == 0 or int(pieces[at - 1, PARAGRAPH]) != paragraph
-    tall = tallest_of(pieces, at, stop)
     by_box = frame[BY_LINE_BOX] > 0
     floor, least = frame[Y_BOTTOM], least_slot(rules, paragraph, frame)
-    up, down = (tall[BOX_UP], tall[BOX_DOWN]) if by_box else (tall[ASC], tall[DESC])
-    stand, hang = stand_depth(tall, frame), hang_height(tall, frame)
+    tall = letters
     gap = gap_above(pieces, rules, at) if line > first_line else 0.0
     drop = starts and rule[DROP_LINES] > 1
     natural = piece_width(pieces, at, stop - 1)
@@ -246,8 +298,9 @@ def set_paragraph(
     for p in range(at, stop):
         widest = max(widest, piece_width(pieces, p, p))
     box = max(frame[X_RIGHT] - frame[X_LEFT], widest + indents(rules, paragraph, True, True))
-    # Bands: baseline, top, bottom, why, cut. Slots: left, right, causes, band.
-    bands = np.empty((256, 5))
+    # Bands: baseline, top, bottom, why, cut, what they ask of the step below, hang and stand. Slots: left, right, causes,
+    # band.
+    bands = np.empty((256, 8))
     found_slots = np.empty((1024, 5))
     band_count = slot_count = 0
     wanted = 1.3 * natural
@@ -258,14 +311,19 @@ def set_paragraph(
     past = 4
     while lines < 0:
         while not ended and length < wanted + 3 * last_length + 1e-9:
+            # Bands need not be those of lines: one whose slots hold nothing is passed over.
+            tall = letters if band_count >= len(opened) else np.maximum(letters, opened[band_count])
+            up, down = (tall[BOX_UP], tall[BOX_DOWN]) if by_box else (tall[ASC], tall[DESC])
+            stand = stand_depth(tall, frame)
             above, need, why, deeper = up, least, BY_LEADING, 0.0
             if line == first_line and band_count == 0:
+                hang = hang_height(tall, frame)
                 start, above, why = hang_y + hang, min(up, hang), BY_HANG
                 need = max(least, piece_width(pieces, at, at) + indents(rules, paragraph, True, True))
             elif band_count == 0:
-                start = baseline + gap + (previous_down + up if by_box else rule[LEADING])
+                start = baseline + gap + step_down(rule, tall, by_box, previous_down)
             else:
-                start = bands[band_count - 1, 0] + (up + down if by_box else rule[LEADING])
+                start = bands[band_count - 1, 0] + step_down(rule, tall, by_box, bands[band_count - 1, 5])
             if drop and band_count == 0:
                 deeper = drop_depth(rules, paragraph)
                 need = max(need, rule[DROP_WIDTH] + piece_width(pieces, at, at) + indents(rules, paragraph, True, True))
@@ -282,6 +340,7 @@ def set_paragraph(
             row = bands[band_count]
             row[0], row[1], row[2], row[4] = found, top, bottom, 1.0 if cut else 0.0
             row[3] = BY_GEOMETRY if found > start + 1e-6 else why
+            row[5], row[6], row[7] = reach_below(tall, by_box), hang_height(tall, frame), stand
             count = beside_cap(slots, slots_in_band(space, top, bottom, least, slots), rule, top, least, cap)
             last_length = 0.0
             for place in range(count):
@@ -319,7 +378,7 @@ def set_paragraph(
         row = bands[band]
         if band != last_band:
             if line == first_line:
-                ends[0] = row[0] - hang
+                ends[0] = row[0] - row[6]
             elif row[3] == BY_GEOMETRY:
                 by_geometry += 1
             last_band = band
@@ -334,10 +393,18 @@ def set_paragraph(
         placed = out_last[i] + 1
     cut_last = False
     if last_band >= 0:
-        baseline = bands[last_band, 0]
-        cut_last = bands[last_band, 4] > 0
-        ends[1], ends[2] = baseline + stand, baseline
-    return placed, written, line, baseline, tall[BOX_DOWN], cut_last, by_geometry
+        row = bands[last_band]
+        baseline, previous_down, cut_last = row[0], row[5], row[4] > 0
+        ends[1], ends[2] = baseline + row[7], baseline
+    held = np.full((band_count if holds_objects else 0, PIECE_COLUMNS), -FAR)
+    for i in range(max(lines, 0) if holds_objects else 0):
+        if out_slot[i] >= slot_count:
+            break
+        for p in range(out_first[i], out_last[i] + 1):
+            if pieces[p, OPENS] > 0 or pieces[p, UNDER] > 0:
+                band = int(found_slots[out_slot[i], 4])
+                held[band] = np.maximum(held[band], pieces[p])
+    return (placed, written, line, baseline, previous_down, cut_last, by_geometry), held
 
 
 @njit(cache=True)
@@ -385,9 +452,8 @@ def set_past(pieces, rules, frame, at, line, baseline, previous_down, left, righ
     rule = rules[paragraph]
     stop = paragraph_end(pieces, at)
     starts = at == 0 or int(pieces[at - 1, PARAGRAPH]) != paragraph
-    tall = tallest_of(pieces, at, stop)
+    letters = tallest_letters(pieces, at, stop)
     by_box = frame[BY_LINE_BOX] > 0
-    up, down = (tall[BOX_UP], tall[BOX_DOWN]) if by_box else (tall[ASC], tall[DESC])
     widest = 0.0
     for p in range(at, stop):
         widest = max(widest, piece_width(pieces, p, p))
@@ -408,13 +474,13 @@ def set_past(pieces, rules, frame, at, line, baseline, previous_down, left, righ
     gap = gap_above(pieces, rules, at)
     wide = rule[DROP_WIDTH] if starts and rule[DROP_LINES] > 1 else 0.0
     for i in range(max(lines, 0)):
+        tall = np.maximum(letters, tallest_of(pieces, out_first[i], out_last[i] + 1))
+        up, down = (tall[BOX_UP], tall[BOX_DOWN]) if by_box else (tall[ASC], tall[DESC])
         if line == 0 and i == 0:
             baseline += hang_height(tall, frame)
-        elif by_box:
-            baseline += gap + (previous_down if i == 0 else down) + up
         else:
-            baseline += gap + rule[LEADING]
-        gap = 0.0
+            baseline += gap + step_down(rule, tall, by_box, previous_down)
+        gap, previous_down = 0.0, reach_below(tall, by_box)
         if written < len(records):
             record = records[written]
             record[LINE], record[FIRST], record[LAST] = line, out_first[i], out_last[i]
@@ -427,7 +493,7 @@ def set_past(pieces, rules, frame, at, line, baseline, previous_down, left, righ
                 record[CAP_X] = left + rule[INDENT] if rule[FROM_RIGHT] == 0 else left + width - wide - rule[INDENT]
             written += 1
         line += 1
-    return stop, written, line, baseline, tall[BOX_DOWN]
+    return stop, written, line, baseline, previous_down
 
 
 @njit(cache=True)
@@ -495,7 +561,6 @@ def nest_column(space, pieces, rules, frame, first_piece, hang_y, first_line, wr
                 break
             continue
         rule = rules[paragraph]
-        leading = rule[LEADING]
         least = least_slot(rules, paragraph, frame)
         gap = 0.0
         if line > first_line and (at == 0 or int(pieces[at - 1, PARAGRAPH]) != paragraph):
@@ -525,7 +590,7 @@ def nest_column(space, pieces, rules, frame, first_piece, hang_y, first_line, wr
                 need = max(least, piece_width(pieces, at, at) + room)
                 why = BY_HANG
             else:
-                start = baseline + gap + (previous_down + up if by_box else leading)
+                start = baseline + gap + step_down(rule, tall, by_box, previous_down)
                 why = BY_LEADING
             if line > first_line or rule[GRID] > 0:
                 start = on_grid(start, rule)
@@ -552,7 +617,7 @@ def nest_column(space, pieces, rules, frame, first_piece, hang_y, first_line, wr
                 pieces, rules, frame, at, line, found, top, bottom, slots, count, why, records, written, tall
             )
             grown = False
-            for c in range(ASC, EX + 1):
+            for c in range(ASC, UNDER + 1):
                 if tall[c] > before[c] + 1e-9:
                     grown = True
             if not grown:
@@ -562,7 +627,7 @@ def nest_column(space, pieces, rules, frame, first_piece, hang_y, first_line, wr
         if placed == at:
             # No slot of this band holds the next piece: it stays empty.
             baseline = found
-            previous_down = tall[BOX_DOWN]
+            previous_down = reach_below(tall, by_box)
             skipped += 1
             if cut:
                 break
@@ -574,7 +639,7 @@ def nest_column(space, pieces, rules, frame, first_piece, hang_y, first_line, wr
         elif why == BY_GEOMETRY:
             ends[4] += 1
         line_at, line_written, line_top, line_why = at, saved, top, why
-        baseline, previous_down = found, tall[BOX_DOWN]
+        baseline, previous_down = found, reach_below(tall, by_box)
         ends[1], ends[2] = found + stand_depth(tall, frame), found
         at = placed
         line += 1
@@ -589,7 +654,7 @@ def nest_column(space, pieces, rules, frame, first_piece, hang_y, first_line, wr
         paragraph = int(pieces[line_at, PARAGRAPH])
         tall[:] = pieces[line_at]
         for k in range(line_at, at):
-            for c in range(ASC, EX + 1):
+            for c in range(ASC, UNDER + 1):
                 tall[c] = max(tall[c], pieces[k, c])
         stand, down = stand_depth(tall, frame), tall[BOX_DOWN] if by_box else tall[DESC]
         if stand < down:
@@ -616,7 +681,7 @@ def nest_column(space, pieces, rules, frame, first_piece, hang_y, first_line, wr
                 tall,
             )
             taller = False
-            for c in range(ASC, EX + 1):
+            for c in range(ASC, UNDER + 1):
                 if tall[c] > before[c] + 1e-9:
                     taller = True
             if placed < at or taller:
@@ -682,16 +747,16 @@ def keep_together(pieces, rules, records, begin, written, at, held):
 def stand_of(pieces, rules, frame, records, begin, written):
     """How far above the stand metric the last baseline of a column lies."""
     last = int(records[written - 1, LAST])
-    first = last
+    r = written - 1
+    while r > begin and records[r - 1, LINE] == records[written - 1, LINE]:
+        r -= 1
+    own = tallest_of(pieces, int(records[r, FIRST]), last + 1)
     if rules[int(pieces[last, PARAGRAPH]), BREAKING] == FIRST_FIT:
-        r = written - 1
-        while r > begin and records[r - 1, LINE] == records[written - 1, LINE]:
-            r -= 1
-        first = int(records[r, FIRST])
-        return stand_depth(tallest_of(pieces, first, last + 1), frame)
+        return stand_depth(own, frame)
+    first = last
     while first > 0 and pieces[first - 1, PARAGRAPH] == pieces[last, PARAGRAPH]:
         first -= 1
-    return stand_depth(tallest_of(pieces, first, paragraph_end(pieces, last)), frame)
+    return stand_depth(np.maximum(own, tallest_letters(pieces, first, paragraph_end(pieces, last))), frame)
 
 
 @njit(cache=True)
@@ -789,15 +854,6 @@ def fill_past(pieces, rules, frame, at, line, baseline, previous_down, left, rig
         gap = 0.0
         if not first and int(pieces[at - 1, PARAGRAPH]) != paragraph:
             gap = rules[int(pieces[at - 1, PARAGRAPH]), AFTER] + rules[paragraph, BEFORE]
-        up = pieces[at, BOX_UP] if by_box else pieces[at, ASC]
-        down = pieces[at, BOX_DOWN] if by_box else pieces[at, DESC]
-        if first:
-            baseline = baseline + hang_height(pieces[at], frame)
-        elif by_box:
-            baseline = baseline + gap + previous_down + up
-        else:
-            baseline = baseline + gap + rules[paragraph, LEADING]
-        first = False
         # What is wider than the box stands alone, past the box's end too.
         rule = rules[paragraph]
         starts = rule[DROP_LINES] > 1 and (at == 0 or int(pieces[at - 1, PARAGRAPH]) != paragraph)
@@ -815,15 +871,18 @@ def fill_past(pieces, rules, frame, at, line, baseline, previous_down, left, rig
             slots[0, 0] += aside
         pushed -= 1
         tall[:] = pieces[at]
-        top, bottom = baseline - up, baseline + down
         placed, again = fill_band(
-            pieces, rules, frame, at, line, baseline, top, bottom, slots, 1, BY_LEADING, records, written, tall
+            pieces, rules, frame, at, line, 0.0, 0.0, 0.0, slots, 1, BY_LEADING, records, written, tall
         )
+        baseline += hang_height(tall, frame) if first else gap + step_down(rule, tall, by_box, previous_down)
+        first = False
+        up, down = (tall[BOX_UP], tall[BOX_DOWN]) if by_box else (tall[ASC], tall[DESC])
         for k in range(written, again):
+            records[k, BASELINE], records[k, TOP], records[k, BOTTOM] = baseline, baseline - up, baseline + down
             records[k, PAST] = 1.0
         if again > written:
             records[written, CAP_X] = cap_x
-        previous_down = tall[BOX_DOWN]
+        previous_down = reach_below(tall, by_box)
         at, written = placed, again
         line += 1
     return written

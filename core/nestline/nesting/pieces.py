@@ -34,6 +34,8 @@ BY_HANG, BY_LEADING, BY_GEOMETRY, BY_EDGE = range(4)
     BOX_DOWN,
     CAP,
     EX,
+    OPENS,
+    UNDER,
     HYPHEN,
     LETTERS0,
     LETTERS1,
@@ -42,8 +44,8 @@ BY_HANG, BY_LEADING, BY_GEOMETRY, BY_EDGE = range(4)
     TABS1,
     FILLS0,
     FILLS1,
-) = range(22)
-PIECE_COLUMNS = 22
+) = range(24)
+PIECE_COLUMNS = 24
 LEADING, ALIGN, ALIGN_LAST, BEFORE, AFTER, INDENT, FIRST_INDENT, SIZE, SPACE_WIDTH = range(9)
 BREAKING, LADDER, LEAST_SPACE, GREATEST_SPACE, GREATEST_TRACKING, LONE_WORD, FROM_RIGHT, GRID = range(9, 17)
 KEEP_START, KEEP_END, KEEP_NEXT, DROP_LINES, DROP_WIDTH, NEW_COLUMN, EVEN = range(17, 24)
@@ -106,6 +108,19 @@ def stand_depth(piece, frame):
     if kind == STAND_BY_LENGTH:
         return frame[STAND_LENGTH]
     return piece[BOX_DOWN]
+
+
+@njit(cache=True)
+def step_down(rule, tall, by_box, above):
+    """From a baseline to the next one, of a line of such pieces: the leading, or more where an object in line opens it.
+    `above` is what `reach_below` says of the line above."""
+    return above + tall[BOX_UP] if by_box else max(rule[LEADING], max(tall[OPENS], above))
+
+
+@njit(cache=True)
+def reach_below(tall, by_box):
+    """What a line of such pieces asks of the step to the next: the depth of its line box, or of its objects in line."""
+    return tall[BOX_DOWN] if by_box else tall[UNDER]
 
 
 @njit(cache=True)

@@ -20,7 +20,6 @@ from nestline.nesting.pieces import (
     DESC,
     DROP_LINES,
     ENDS,
-    EX,
     FIRST_FIT,
     HANG_LEAST,
     JUSTIFY,
@@ -32,6 +31,7 @@ from nestline.nesting.pieces import (
     SPACE0,
     SPACE1,
     SPACE_WIDTH,
+    UNDER,
     X0,
     X1,
     Y_BOTTOM,
@@ -40,7 +40,9 @@ from nestline.nesting.pieces import (
     indents,
     least_slot,
     piece_width,
+    reach_below,
     stand_depth,
+    step_down,
 )
 from nestline.nesting.space import EPSILON, FAR, next_usable, previous_usable, slots_in_band
 
@@ -99,7 +101,7 @@ def heights_between(pieces, first, last, tallest, lowest):
     tallest[:] = pieces[first]
     lowest[:] = pieces[first]
     for p in range(first + 1, last + 1):
-        for c in range(ASC, EX + 1):
+        for c in range(ASC, UNDER + 1):
             tallest[c] = max(tallest[c], pieces[p, c])
             lowest[c] = min(lowest[c], pieces[p, c])
 
@@ -150,10 +152,11 @@ def bounds_over(space, pieces, rules, frame, y, height, gaps, even, closing, slo
             else:
                 from_ahead, from_behind = FAR, -FAR
                 for p in range(behind, min(ahead, n - 1) + 1):
-                    step = gaps[p] + (0.0 if by_box else rules[int(pieces[p, PARAGRAPH]), LEADING])
-                    from_ahead, from_behind = min(from_ahead, step), max(from_behind, step)
-                from_ahead += last_ahead + (down_above_ahead + up_ahead if by_box else 0.0)
-                from_behind += last_behind + (down_above_behind + up_behind if by_box else 0.0)
+                    rule = rules[int(pieces[p, PARAGRAPH])]
+                    from_ahead = min(from_ahead, gaps[p] + step_down(rule, lowest, by_box, down_above_ahead))
+                    from_behind = max(from_behind, gaps[p] + step_down(rule, tallest, by_box, down_above_behind))
+                from_ahead += last_ahead
+                from_behind += last_behind
             lowest_band = floor - max(stand_behind, down_behind)
             found_behind = next_usable(space, from_behind, over_behind, down_behind, need_behind, lowest_band, slots)
             may_be_cut = found_behind == FAR
@@ -195,7 +198,7 @@ def bounds_over(space, pieces, rules, frame, y, height, gaps, even, closing, slo
         # What the slower nest has placed, the faster has too.
         ahead = max(ahead, behind)
         last_ahead, last_behind = found_ahead, found_behind
-        down_above_ahead, down_above_behind = lowest[BOX_DOWN], tallest[BOX_DOWN]
+        down_above_ahead, down_above_behind = reach_below(lowest, by_box), reach_below(tallest, by_box)
         line += 1
         if behind == 0:
             break
@@ -290,7 +293,7 @@ def solve_sit(space, pieces, rules, frame, aim_bottom, lift, top, bottom, record
         if int(pieces[p - 1, PARAGRAPH]) != paragraph:
             gaps[p] = rules[int(pieces[p - 1, PARAGRAPH]), AFTER] + rules[paragraph, BEFORE]
             same_steps = same_steps and gaps[p] == 0 and rules[paragraph, LEADING] == rules[0, LEADING]
-        for c in range(ASC, EX + 1):
+        for c in range(ASC, UNDER + 1):
             even = even and pieces[p, c] == pieces[0, c]
     same_steps = same_steps and even
     # Breaks chosen over all lines may take a line or two more than first fit, and may close word spaces.
