@@ -136,7 +136,7 @@ function EveryRule() {
 
 function Clause({ head, last, children }: { head: string; last?: boolean; children: ReactNode }) {
   return (
-    <div className="min-w-0 overflow-y-auto px-6 py-3">
+    <div className="goes-on min-w-0 overflow-y-auto px-6 py-3">
       <div className="mb-1.5 flex items-baseline gap-3">
         <h2 className="eyebrow min-w-0 flex-1 truncate font-sans">{head}</h2>
         {last && <EveryRule />}

@@ -69,7 +69,7 @@ export function Workshop({ id, onLeave }: { id: number; onLeave: () => void }) {
         {!clean && <Tally />}
       </div>
       {!clean && (
-        <div className={`${onRecipe ? "h-[200px]" : "h-[164px]"} shrink-0`}>
+        <div className={`${onRecipe ? "h-[212px]" : "h-[176px]"} shrink-0`}>
           <RuleSentence />
         </div>
       )}

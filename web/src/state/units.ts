@@ -22,8 +22,9 @@ export function shown(length: unknown): string {
 /** One length or four, as in CSS: two when top and bottom, right and left are the same. */
 export function sidesShown(sides: unknown): string {
   if (!Array.isArray(sides)) return shown(sides ?? 0);
-  const [top, right, bottom, left] = sides.map((side) => shown(side));
-  if (top === bottom && right === left) return top === right ? top : `${top} ${right}`;
+  // Among others nothing needs no unit, as in CSS.
+  const [top, right, bottom, left] = sides.map((side) => (Number.parseFloat(String(side)) === 0 && /^0\D*$/.test(String(side)) ? "0" : shown(side)));
+  if (top === bottom && right === left) return top === right ? shown(sides[0]) : `${top} ${right}`;
   return `${top} ${right} ${bottom} ${left}`;
 }
 

@@ -1,6 +1,7 @@
 import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 import { useEffect, useRef, useState } from "react";
 import { type Operation, post, type SceneOut } from "../api/client";
+import { extentOf } from "../bench/geometry";
 import { onFontsReady } from "../drawing/fonts";
 import { pictures } from "../drawing/pictures";
 import { COLUMNS, drawObject, HYPHEN } from "../drawing/scene";
@@ -54,11 +55,16 @@ export function Tries({ id, onClose }: { id: string; onClose: () => void }) {
     })();
     return () => void (gone = true);
   }, [id, kind]);
+  // Beside a picture that is high its figures take less from it than below.
+  const high = useStore((s) => {
+    const box = s.scene?.objects[id] && extentOf(s.scene.objects[id]);
+    return !!box && box.bottom - box.top > 0.8 * (box.right - box.left);
+  });
   const columns = new Set(tries.map((t) => t.across)).size || 1;
   return (
     <Dialog open onClose={onClose} className="relative z-50">
       <div className="fixed inset-0 grid place-items-center bg-black/25 p-6">
-        <DialogPanel className="card flex max-h-[calc(100vh-3rem)] w-full max-w-4xl flex-col p-6">
+        <DialogPanel className="card flex h-[calc(100vh-3rem)] w-full max-w-[1600px] flex-col p-6">
           <div className="flex items-center gap-6">
             <DialogTitle className="font-serif text-xl font-bold">Tries</DialogTitle>
             <div className="flex-1">
@@ -69,11 +75,11 @@ export function Tries({ id, onClose }: { id: string; onClose: () => void }) {
             </button>
           </div>
           {said && <p className="mt-2 text-coral-text">{said}</p>}
-          <div className="mt-4 grid min-h-0 gap-3 overflow-y-auto" style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }}>
+          <div className="mt-4 grid min-h-0 flex-1 auto-rows-[minmax(11rem,1fr)] gap-3 overflow-y-auto" style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }}>
             {tries.map((one, index) => (
               <button
                 key={`${kind} ${index}`}
-                className="rounded-lg border-2 border-line p-2 text-left hover:border-slot"
+                className={`flex min-h-0 rounded-lg border-2 border-line p-2 text-left hover:border-slot ${high ? "gap-3" : "flex-col gap-1.5"}`}
                 aria-label={`${one.across}, ${one.down}`}
                 onClick={() => {
                   onClose();
@@ -81,10 +87,13 @@ export function Tries({ id, onClose }: { id: string; onClose: () => void }) {
                 }}
               >
                 <Picture scene={one.scene} id={id} />
-                <span className="mt-1.5 block text-sm">
-                  {one.across}, {one.down}
+                <span className={high ? "w-28 shrink-0 pt-1" : ""}>
+                  <span className="block text-sm">
+                    {one.across}, {one.down}
+                  </span>
+                  {!one.operations.length && <span className="block text-xs font-bold text-slot-text">as it is</span>}
+                  <Figures scene={one.scene} id={id} each={high} />
                 </span>
-                <Figures scene={one.scene} id={id} />
               </button>
             ))}
           </div>
@@ -94,7 +103,8 @@ export function Tries({ id, onClose }: { id: string; onClose: () => void }) {
   );
 }
 
-function Figures({ scene, id }: { scene?: Scene; id: string }) {
+/** Each on a line of its own, or all on one. */
+function Figures({ scene, id, each }: { scene?: Scene; id: string; each: boolean }) {
   const nest = scene?.nests[id];
   if (!nest) return <span className="block text-xs text-soft">Nesting …</span>;
   let hyphens = 0;
@@ -102,8 +112,8 @@ function Figures({ scene, id }: { scene?: Scene; id: string }) {
   const parts = [`${Math.round(nest.fill * 100)} % full`, nest.loosest > 0 ? `loosest line +${Math.round(nest.loosest * 100)} %` : "", hyphens ? `${hyphens} ${hyphens === 1 ? "hyphen" : "hyphens"}` : ""];
   return (
     <span className="block text-xs text-soft tabular-nums">
-      {parts.filter(Boolean).join(" · ")}
-      {nest.leftover > 0 && <b className="text-coral-text"> · {nest.leftover} over</b>}
+      {each ? parts.filter(Boolean).map((part) => <span key={part} className="block">{part}</span>) : parts.filter(Boolean).join(" · ")}
+      {nest.leftover > 0 && <b className={`text-coral-text ${each ? "block" : ""}`}>{each ? "" : " · "}{nest.leftover} over</b>}
     </span>
   );
 }
@@ -119,15 +129,23 @@ function Picture({ scene, id }: { scene?: Scene; id: string }) {
       element.width = element.clientWidth * ratio;
       element.height = element.clientHeight * ratio;
       const ctx = element.getContext("2d")!;
-      const [x, y, w, h] = object.box;
+      const page = scene.pages[object.page];
+      const { left: x, top: y, right, bottom } = extentOf(object);
+      const [w, h] = [right - x, bottom - y];
       const scale = Math.min((element.width - 8) / w, (element.height - 8) / h);
       ctx.setTransform(scale, 0, 0, scale, (element.width - w * scale) / 2 - x * scale, (element.height - h * scale) / 2 - y * scale);
-      ctx.fillStyle = "#fffdf8";
-      ctx.fillRect(x - w, y - h, 3 * w, 3 * h);
-      for (const other of scene.pages[object.page].order) drawObject(ctx, scene, other, pictures, { clean: false, leftoverColor: "#e2553c" });
+      ctx.fillStyle = page.background ?? "#fffdf8";
+      ctx.fillRect(0, 0, page.width, page.height);
+      for (const other of page.order) drawObject(ctx, scene, other, pictures, { clean: false, leftoverColor: "#e2553c" });
     };
-    draw();
-    return onFontsReady(draw);
+    const sizes = new ResizeObserver(draw); // draws at once, too
+    sizes.observe(canvas.current!);
+    const stop = onFontsReady(draw);
+    return () => (sizes.disconnect(), stop());
   }, [scene, id]);
-  return <canvas ref={canvas} className="h-32 w-full rounded-md bg-sheet" />;
+  return (
+    <span className="relative block min-h-0 flex-1">
+      <canvas ref={canvas} className="absolute inset-0 h-full w-full rounded-md bg-inset" />
+    </span>
+  );
 }
