@@ -176,6 +176,32 @@ class JumpLines(unittest.TestCase):
         self.assertEqual((to.page, to.thing.box[1]), (0, 20 + 62 + 3))
         self.assertEqual(to.nest.leftover_words, 0)
 
+    def test_each_version_of_the_copy_has_one_in_its_language(self) -> None:
+        raw = chained(boxes(2))
+        english = raw["copies"]["story"]["versions"]["en"]
+        raw["copies"]["story"]["versions"] |= {
+            "de": {**english, "language": "de"}, "en, short": {**english, "language": "en-GB"},
+            "et": {**english, "language": "et"},
+        }  # fmt: skip
+
+        def made(**given: Any) -> dict[str, str]:
+            after = done(raw, "jump-line", frame="f1", **given)
+            name = next(n for n in after["copies"] if n not in raw["copies"])
+            versions = after["copies"][name]["versions"]
+            for version, kept in versions.items():
+                self.assertEqual(kept["language"], raw["copies"]["story"]["versions"][version].get("language", "en"))
+            studio().nest(studio().read(after))
+            return {v: kept["paragraphs"][0]["runs"][0]["text"] for v, kept in versions.items()}
+
+        lead_on = "continued on page "
+        self.assertEqual(made(), {"en": lead_on, "de": "Fortsetzung auf Seite ", "en, short": lead_on, "et": lead_on})
+        self.assertEqual(
+            made(words="more kites on page", version="en"),
+            {"en": "more kites on page ", "de": "Fortsetzung auf Seite ", "en, short": "more kites on page ", "et": "more kites on page "},
+        )  # fmt: skip
+        self.assertEqual(made(words="weiter auf Seite", version="de", kind="from")["en"], "continued from page ")
+        self.assertEqual(made(words="weiter auf Seite", version="de")["de"], "weiter auf Seite ")
+
     def test_it_is_offered_only_where_copy_goes_on(self) -> None:
         with self.assertRaisesRegex(ActError, "no copy goes on"):
             done(chained(boxes(2)), "jump-line", frame="f2")

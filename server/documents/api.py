@@ -281,6 +281,8 @@ class ChainScene(Schema):
     frames: list[str]
     before: str | None
     after: str | None
+    continued: tuple[str, str]
+    """How jump lines lead on and back in the copy's language, without the number."""
 
 
 class AnchorMarkScene(Schema):

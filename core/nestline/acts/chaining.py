@@ -11,6 +11,7 @@ from nestline.acts.anchoring import length_of, numbered, with_fields
 from nestline.acts.arranging import extent
 from nestline.acts.outlining import Figure
 from nestline.acts.paging import AddPage, add_page
+from nestline.copy.wording import CONTINUED, continued
 from nestline.document.edits import Operation, Raw
 from nestline.document.model import PageObject
 
@@ -257,11 +258,13 @@ class JumpLine(Given):
     """The frame behind which the chain breaks."""
     kind: Literal["to", "from"] = "to"
     words: str = ""
-    """What stands before the number; its own wording when empty."""
+    """What stands before the number, in versions of the language shown; that language's own wording when empty. Versions
+    in other languages have theirs."""
+    version: str | None = None
+    """The version that is shown."""
     id: str | None = None
 
 
-CONTINUED = {"to": "continued on page ", "from": "continued from page "}
 JUMP_SIZE = 8
 
 
@@ -275,19 +278,22 @@ def jump_line(at: Acting, given: JumpLine) -> list[Operation]:
         raise ActError(f"no copy goes on from “{thing.label}” in a chain")
     host = thing if given.kind == "to" else at.thing(after)
     page = at.place(host.id)[0]
-    words = given.words or CONTINUED[given.kind]
-    words = words if words.endswith((" ", "\u00a0")) else words + " "
     field = {"field": "next-page" if given.kind == "to" else "previous-page", "of": host.id}
     name = fresh(at.document.copies, "Jump line ")
-    version = next(iter(at.document.copies[thing.frame.copy_name])) if thing.frame else "en"
-    language = at.document.language_of(version)
-    paragraph: Raw = {"runs": [{"text": words}, field], "size": JUMP_SIZE, "leading": "1.2em", "slope": "italic"}
-    paragraph["align"] = "end" if given.kind == "to" else "start"
+    assert thing.frame is not None
     follows = "Jump line" in at.document.head.recipes
-    if follows:
-        paragraph = {"runs": paragraph["runs"], "align": paragraph["align"]}
-    elif "Body" in at.document.head.styles:
-        paragraph["style"] = "Body"
+    paragraph: Raw = {"align": "end" if given.kind == "to" else "start"}
+    if not follows:
+        paragraph |= {"size": JUMP_SIZE, "leading": "1.2em", "slope": "italic"}
+        if "Body" in at.document.head.styles:
+            paragraph["style"] = "Body"
+    copies = at.document.copies[thing.frame.copy_name]
+    shown = at.document.version_of(thing.frame.copy_name, given.version)[1].language
+    versions: Raw = {}
+    for version, copy in copies.items():
+        words = _jump_words(given, copy.language, shown)
+        runs = [{"text": words if words.endswith((" ", "\u00a0")) else words + " "}, field]
+        versions[version] = {"language": copy.language, "paragraphs": [{"runs": runs, **paragraph}]}
     edge = "bottom" if given.kind == "to" else "top"
     x, y, width, height = host.box
     high = round(1.2 * JUMP_SIZE, 2)
@@ -308,10 +314,17 @@ def jump_line(at: Acting, given: JumpLine) -> list[Operation]:
         {
             "do": "put",
             "at": ["copies", name],
-            "value": {"versions": {version: {"language": language, "paragraphs": [paragraph]}}},
+            "value": {"versions": versions},
         },
         {"do": "splice", "at": ["pages", page, "objects"], "from": count, "remove": 0, "insert": [made]},
     ]
+
+
+def _jump_words(given: JumpLine, language: str, shown: str) -> str:
+    own, english = continued(language), CONTINUED["en"]
+    if given.words and (language.split("-")[0] == shown.split("-")[0] or own is None):
+        return given.words
+    return (own or english)[0 if given.kind == "to" else 1]
 
 
 class GoOn(Given):

@@ -16,6 +16,7 @@ import numpy as np
 from nestline.acts.offers import capitals, cures
 from nestline.copy.hyphenation import has_patterns
 from nestline.copy.shaped import ShapedCopy, hyphen_of
+from nestline.copy.wording import CONTINUED, continued
 from nestline.document import lengths, recipes
 from nestline.document.model import LetterStroke, PageObject, Stroke
 from nestline.document.reading import Document, color_figure, tinted
@@ -443,7 +444,7 @@ def nest_json(document: Document, placed: PlacedNest) -> Json:
         "words": nest.copy.words,
         "held": nest.held,
         "wordsHeld": nest.words_held,
-        "chain": _chain(document, placed.thing),
+        "chain": _chain(document, placed.thing, nest.copy),
         "gives": _gives(document, placed.thing),
         "numbers": placed.numbers,
         "leftover": nest.leftover_words,
@@ -460,14 +461,16 @@ def nest_json(document: Document, placed: PlacedNest) -> Json:
     }
 
 
-def _chain(document: Document, thing: PageObject) -> Json | None:
-    """A frame's place in its chain: its number, of how many, and the frames before and after it."""
+def _chain(document: Document, thing: PageObject, copy: ShapedCopy) -> Json | None:
+    """A frame's place in its chain: its number, of how many, and the frames before and after it; and how jump lines lead on
+    and back in its language."""
     chain = document.chain_of.get(thing.id)
     if chain is None:
         return None
     return {
         "place": chain.index(thing.id), "frames": list(chain), "before": document.beside_in_chain(thing.id, -1),
         "after": document.beside_in_chain(thing.id, 1),
+        "continued": continued(copy.paragraphs[0].rules.language if copy.paragraphs else "en") or CONTINUED["en"],
     }  # fmt: skip
 
 

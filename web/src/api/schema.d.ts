@@ -659,6 +659,11 @@ export interface components {
             before: string | null;
             /** After */
             after: string | null;
+            /** Continued */
+            continued: [
+                string,
+                string
+            ];
         };
         /**
          * ContourScene

@@ -73,7 +73,7 @@ export function ChainPart({ thing }: { thing: Thing }) {
                 </button>
               </div>
             )}
-            {chain && !last && <JumpLines thing={thing} after={chain.after!} close={close} />}
+            {chain && !last && <JumpLines thing={thing} after={chain.after!} continued={chain.continued} version={nest.version} close={close} />}
           </div>
         )}
       </Part>
@@ -83,14 +83,14 @@ export function ChainPart({ thing }: { thing: Thing }) {
 }
 
 /** Lines that say where the copy goes on, or where it comes from. */
-function JumpLines({ thing, after, close }: { thing: Thing; after: string; close: () => void }) {
+function JumpLines({ thing, after, continued, version, close }: { thing: Thing; after: string; continued: readonly string[]; version: string; close: () => void }) {
   const scene = useStore((s) => s.scene);
-  const [to, setTo] = useState("continued on page");
-  const [from, setFrom] = useState("continued from page");
+  const [to, setTo] = useState(continued[0]);
+  const [from, setFrom] = useState(continued[1]);
   const page = (id: string) => (scene?.objects[id]?.page ?? 0) + 1;
   const put = (kind: "to" | "from", words: string) => {
     close();
-    void edit(act("jump-line", { frame: thing.id, kind, words }), "Jump line").then((made) => made && say("The jump line is tied to its frame; its page number stays right by itself."));
+    void edit(act("jump-line", { frame: thing.id, kind, words, version }), "Jump line").then((made) => made && say("The jump line is tied to its frame; its page number stays right by itself."));
   };
   return (
     <div className="space-y-1.5 border-t border-line pt-2">
