@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from threading import RLock
 from typing import Any
 
+import orjson
 from django.db.models import Count, Max
 
 from documents.compiled import Compiled
@@ -78,7 +79,33 @@ def state_of(row: Document) -> State:
     if state := _remembered(row.id, row.revision):
         # The same studio still, unless the user brought or took away a font since.
         return state if state.studio is studio_of(row.owner_id)[0] else remember(row, state_from(row, state.raw))
-    return remember(row, state_from(row, raw_of(row)))
+    with _lock:
+        older = _states.get(row.id)
+    raw = raw_of(row)
+    return remember(row, state_from(row, grafted(older.raw, raw) if older else raw))
+
+
+def grafted(old: Any, new: Any) -> Any:
+    """A JSON value, every part of it that is the same in an older one being that: another process made the change, and what
+    this one worked out for the rest still holds."""
+    if _same(old, new):
+        return old
+    if isinstance(old, dict) and isinstance(new, dict):
+        return {key: grafted(old[key], value) if key in old else value for key, value in new.items()}
+    if not (isinstance(old, list) and isinstance(new, list)):
+        return new
+    # What was put in or taken out lies between the same beginning and the same end.
+    shorter = min(len(old), len(new))
+    begin = next((n for n in range(shorter) if not _same(old[n], new[n])), shorter)
+    end = next((n for n in range(shorter - begin) if not _same(old[-1 - n], new[-1 - n])), shorter - begin)
+    middle = zip(old[begin : len(old) - end], new[begin : len(new) - end], strict=False)
+    between = [grafted(a, b) for a, b in middle]
+    return [*old[:begin], *between, *new[begin + len(between) : len(new) - end], *old[len(old) - end :]]
+
+
+def _same(a: Any, b: Any) -> bool:
+    """Whether JSON values are written alike, to the order of names and the kinds of figures."""
+    return a is b or orjson.dumps(a) == orjson.dumps(b)
 
 
 _marks = Compiled(

@@ -11,7 +11,9 @@ from unittest.mock import patch
 
 from django.contrib.auth import get_user_model
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.test import Client, TestCase, override_settings
+from django.test import Client, SimpleTestCase, TestCase, override_settings
+from hypothesis import given
+from hypothesis import strategies as st
 
 from assets.models import Picture
 from demo.pictures import draw
@@ -138,6 +140,46 @@ class Sessions(ApiCase):
             ).status_code,
             403,
         )
+
+
+class Grafted(SimpleTestCase):
+    """What another process changed, with the rest as this one knows it."""
+
+    VALUES = st.recursive(
+        st.none() | st.booleans() | st.integers(0, 3) | st.floats(0, 2) | st.sampled_from(["", "a", "b"]),
+        lambda inner: st.lists(inner, max_size=5) | st.dictionaries(st.sampled_from("abcd"), inner, max_size=4),
+        max_leaves=24,
+    )
+
+    @given(VALUES, VALUES)
+    def test_it_says_the_same_as_the_new_one(self, old: Any, new: Any) -> None:
+        self.assertEqual(json.dumps(store.grafted(old, new)), json.dumps(new))
+        self.assertIs(store.grafted(old, json.loads(json.dumps(old))), old)
+
+    def test_what_is_the_same_is_the_older_one(self) -> None:
+        old = raw()
+        old["pages"][0]["objects"] += [{"id": f"o{n}", "x": n} for n in range(4)]
+        new = json.loads(json.dumps(old))
+        del new["pages"][0]["objects"][2]
+        new["pages"][0]["objects"].insert(4, {"id": "new"})
+        new["copies"]["story"]["versions"]["en"]["paragraphs"].insert(0, {"runs": [{"text": "Up."}]})
+        made = store.grafted(old, new)
+        self.assertEqual(made, new)
+        things = {t["id"]: t for t in old["pages"][0]["objects"]}
+        kept = {t["id"] for t in made["pages"][0]["objects"] if things.get(t["id"]) is t}
+        self.assertEqual(kept, {"f", "w", "o1", "o2", "o3"} & kept)
+        self.assertLessEqual({"f", "w", "o3"}, kept)
+        paragraphs = [c["story"]["versions"]["en"]["paragraphs"] for c in (old["copies"], made["copies"])]
+        self.assertIs(paragraphs[1][1], paragraphs[0][0])
+
+    def test_order_and_kinds_of_figures_count(self) -> None:
+        for old, new in (
+            ({"a": 1, "b": 2}, {"b": 2, "a": 1}),
+            ([1], [1.0]),
+            ([1], [True]),
+            ({"a": [0]}, {"a": [False]}),
+        ):
+            self.assertEqual(json.dumps(store.grafted(old, new)), json.dumps(new))
 
 
 class CompiledQueries(ApiCase):
@@ -314,6 +356,22 @@ class EditDoor(ApiCase):
         self.assertEqual(self.open(id)["document"], {**raw(), "title": "Flyer"})
 
     @patch("documents.door.JOIN_WITHIN", timedelta(minutes=9))
+    def test_letters_typed_in_one_place_are_stored_once(self) -> None:
+        id = self.new()
+        before = self.open(id)["document"]
+        at = ["copies", "story", "versions", "en", "paragraphs", 0, "runs"]
+        for n in range(1, 9):
+            self.edit(id, n, put(at, [{"text": "Bring string"[:n]}]), label="Type", join="typing:story")
+        self.edit(id, 9, put([*at[:5], 0, "align"], "center"), label="Type", join="typing:story")
+        self.edit(id, 10, put(at, [{"text": "Bring"}]), label="Type", join="typing:story")
+        (kept,) = Edit.objects.filter(document_id=id)
+        self.assertEqual([o["value"] for o in kept.operations], [[{"text": "Bring st"}], "center", [{"text": "Bring"}]])
+        after = self.open(id)["document"]
+        self.send(f"/api/documents/{id}/undo", {"base": 11})
+        self.assertEqual(self.open(id)["document"], before)
+        self.send(f"/api/documents/{id}/redo", {"base": 12})
+        self.assertEqual(self.open(id)["document"], after)
+
     def test_copy_given_and_typed_in_one_step_is_undone_and_made_again(self) -> None:
         id = self.new()
         before = self.open(id)["document"]

@@ -623,6 +623,11 @@ class ShapedCopy:
         """Whether any object stands in line or has its place here."""
         return OBJECT in self.text
 
+    @cached_property
+    def object_places(self) -> tuple[int, ...]:
+        """The code points that stand for objects, in line or elsewhere."""
+        return tuple(n for n, letter in enumerate(self.text) if letter == OBJECT)
+
     def objects_between(self, start: int, end: int) -> list[str]:
         """The ids of the objects in line in copy[start:end]."""
         return [

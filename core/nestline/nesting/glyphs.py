@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
+from weakref import WeakKeyDictionary
 
 import numpy as np
 from numpy.typing import NDArray
@@ -57,23 +58,36 @@ class InLinePlace:
     record: int
 
 
+_places: WeakKeyDictionary[FrameNest, list[InLinePlace]] = WeakKeyDictionary()
+
+
 def in_line_places(nest: FrameNest) -> list[InLinePlace]:
     """Where the objects of a nest stand in line, or have their place in it."""
-    out: list[InLinePlace] = []
     if not nest.copy.holds_objects:
-        return out
-    for run in _laid(nest):
+        return []
+    # Asked for again and again while a page comes to rest.
+    if (known := _places.get(nest)) is not None:
+        return known
+    out: list[InLinePlace] = []
+    for run in _laid(nest, _records_with(nest, np.array(nest.copy.object_places))):
         if run.stretch.role in ("object", "anchor"):
             top = float(nest.records[run.record, k.BASELINE]) - run.stretch.heights[0]
             past = bool(nest.past[run.record])
             out.append(InLinePlace(run.stretch.object, float(run.x[0]), top, run.stretch.advance, past, run.record))
+    _places[nest] = out
     return out
 
 
-def _laid(nest: FrameNest) -> Iterator[GlyphRun]:
-    """Every line's glyphs, with a space for each object in line."""
+def _records_with(nest: FrameNest, places: NDArray[np.int64]) -> list[int]:
+    """The records that hold any of some code points of the copy, given in order."""
+    starts, ends = nest.ranges[:, 0], nest.ranges[:, 1]
+    return [int(n) for n in np.flatnonzero(np.searchsorted(places, ends) > np.searchsorted(places, starts))]
+
+
+def _laid(nest: FrameNest, records: Iterable[int] | None = None) -> Iterator[GlyphRun]:
+    """Every line's glyphs, with a space for each object in line; of some records only where these are named."""
     copy = nest.copy
-    for number in range(len(nest.records)):
+    for number in range(len(nest.records)) if records is None else records:
         index = int(copy.pieces[int(nest.records[number, k.FIRST]), k.PARAGRAPH])
         paragraph = copy.paragraphs[index]
         base = int(copy.offset[index])
@@ -179,10 +193,12 @@ def end_marks(nest: FrameNest) -> list[Mark]:
 
 def leaders(nest: FrameNest) -> list[Mark]:
     """What fills the room before tabs, in step from line to line."""
-    if not any(s.leader for p in nest.copy.paragraphs for s in p.stretches):
+    bases = zip(nest.copy.paragraphs, nest.copy.offset.tolist(), strict=False)
+    tabs = [base + s.start for p, base in bases for s in p.stretches if s.leader]
+    if not tabs:
         return []
     out: list[Mark] = []
-    for run in glyph_runs(nest):
+    for run in _laid(nest, _records_with(nest, np.array(tabs))):
         stretch = run.stretch
         if not stretch.leader:
             continue
@@ -206,9 +222,11 @@ def leaders(nest: FrameNest) -> list[Mark]:
 def drop_caps(nest: FrameNest) -> list[Mark]:
     """The drop caps of a nest, as a screen draws them (`glyph_runs` has their letters too)."""
     out: list[Mark] = []
-    if not any(p.drop_end for p in nest.copy.paragraphs):
+    bases = zip(nest.copy.paragraphs, nest.copy.offset.tolist(), strict=False)
+    begins = [base for p, base in bases if p.drop_end]
+    if not begins:
         return out
-    for run in glyph_runs(nest):
+    for run in _laid(nest, _records_with(nest, np.array(begins))):
         if run.stretch.role == "drop":
             baseline = float(nest.records[run.record, k.BASELINE]) - float(run.y[0])
             text = run.text[run.start : run.end]
