@@ -465,12 +465,19 @@ def _summary(row: Document) -> DocumentOut:
     )  # fmt: skip
 
 
-def _pictures(request: HttpRequest, state: State) -> dict[str, str]:
+def _pictures(request: HttpRequest, state: State, known: State | None = None) -> dict[str, str]:
+    """The addresses of a state's pictures by their files, those of a state that is known already left out."""
     from assets.models import Picture
 
-    files = {t.picture.file for _, t in state.scene.document.objects() if t.picture}
+    files = _files(state) - (_files(known) if known else set())
+    if not files:
+        return {}
     rows = Picture.objects.filter(owner=request.user, file__in=files)
-    return {row.file: f"/api/pictures/{row.id}" for row in rows} if files else {}
+    return {row.file: f"/api/pictures/{row.id}" for row in rows}
+
+
+def _files(state: State) -> set[str]:
+    return {t.picture.file for _, t in state.scene.document.objects() if t.picture}
 
 
 @router.get("", response=DocumentsOut)
@@ -558,7 +565,7 @@ def _changed(request: HttpRequest, result: tuple[Document, State, State]) -> Htt
     return _json(
         {
             "revision": row.revision, "undo": undo, "redo": redo, "document": document, "scene": scene,
-            "pictures": _pictures(request, after),
+            "pictures": _pictures(request, after, before),
         }
     )  # fmt: skip
 

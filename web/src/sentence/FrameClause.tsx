@@ -15,7 +15,7 @@ import { count } from "./PageSaid";
 import { Colors } from "./Paint";
 import { PlacePart } from "./PlacePart";
 import { type Mark, MetricWord } from "./MetricPart";
-import { Choice, Part, Rest } from "./Part";
+import { Choice, Deed, Part, Rest } from "./Part";
 
 type Rule = keyof Frame;
 
@@ -141,9 +141,9 @@ function Proposal({ offer }: { offer: Schemas["OfferScene"] }) {
     <>
       {" "}
       (
-      <button className="part" data-part="capitals" title={offer.hint} onMouseEnter={() => tryOut(operations)} onMouseLeave={stopTrying} onClick={() => void keepTried(operations, "Capitals")}>
+      <Deed data-part="capitals" title={offer.hint} onMouseEnter={() => tryOut(operations)} onMouseLeave={stopTrying} onDo={() => void keepTried(operations, "Capitals")}>
         {offer.label}
-      </button>
+      </Deed>
       )
     </>
   );
@@ -154,14 +154,15 @@ function Also({ thing }: { thing: Thing }) {
   const [trying, setTrying] = useState(false);
   return (
     <>
-      <button className="part" data-part="tries" onClick={() => setTrying(true)}>
+      <Deed data-part="tries" onDo={() => setTrying(true)}>
         Try it several ways
-      </button>
-      {trying && <Tries id={thing.id} onClose={() => setTrying(false)} />}, <EndHerePart thing={thing} /> or{" "}
-      <button className="part" data-part="take-copy" onClick={() => void edit([{ do: "act", act: "take-copy", given: { object: thing.id } }], "Take copy out")}>
+      </Deed>
+      {"\u2060, "}
+      <EndHerePart thing={thing} /> or{" "}
+      <Deed data-part="take-copy" onDo={() => void edit([{ do: "act", act: "take-copy", given: { object: thing.id } }], "Take copy out")}>
         take the copy out
-      </button>
-      .
+      </Deed>
+      .{trying && <Tries id={thing.id} onClose={() => setTrying(false)} />}
     </>
   );
 }

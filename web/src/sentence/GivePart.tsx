@@ -43,7 +43,7 @@ export function GivePart({ thing, frame }: { thing: Thing; frame: Frame }) {
   const limit = (which: "least" | "greatest", axis: "width" | "height", label: string) => {
     const value = frame[which]?.[axis];
     const next = (text: string): Partial<Frame> => ({ [which]: emptied({ ...frame[which], [axis]: /^(|none|no)$/i.test(text.trim()) ? undefined : text }) });
-    return <LengthField key={which + axis} label={label} value={value === undefined ? "none" : shown(value)} onTry={(text) => tryOut(operations(next(text)))} onKeep={(text) => void keepTried(operations(next(text)), label)} />;
+    return <LengthField above key={which + axis} label={label} value={value === undefined ? "none" : shown(value)} onTry={(text) => tryOut(operations(next(text)))} onKeep={(text) => void keepTried(operations(next(text)), label)} />;
   };
   const close = (edges: Give[]) => act("close-up", { object: thing.id, edges });
   return (
@@ -57,17 +57,13 @@ export function GivePart({ thing, frame }: { thing: Thing; frame: Frame }) {
           <label className="flex items-center gap-2 text-soft">
             <input type="checkbox" className="accent-slot" checked={frame.wrap_lines === false} onChange={(e) => put({ wrap_lines: e.target.checked ? false : undefined })} /> lines do not wrap
           </label>
-          {across && (
-            <>
-              {limit("least", "width", "Least width")}
-              {limit("greatest", "width", "Greatest width")}
-            </>
-          )}
-          {down && (
-            <>
-              {limit("least", "height", "Least height")}
-              {limit("greatest", "height", "Greatest height")}
-            </>
+          {(across || down) && (
+            <div className="grid grid-cols-2 gap-x-4 gap-y-2">
+              {across && limit("least", "width", "Least width")}
+              {across && limit("greatest", "width", "Greatest width")}
+              {down && limit("least", "height", "Least height")}
+              {down && limit("greatest", "height", "Greatest height")}
+            </div>
           )}
           {give.length > 0 && !gives && (
             <p className="text-soft">Its copy goes on in another frame, so it gives only up to a greatest size: set one.</p>
@@ -79,7 +75,7 @@ export function GivePart({ thing, frame }: { thing: Thing; frame: Frame }) {
           )}
           <div>
             <p className="mb-1 text-soft">Close it up to its copy once, without a rule:</p>
-            <div className="flex flex-wrap gap-1">
+            <div className="-ml-2 flex flex-wrap">
               {(
                 [
                   ["from below", ["bottom"]],

@@ -9,13 +9,15 @@ interface Props {
   onKeep: (text: string) => void;
   autoFocus?: boolean;
   hint?: string;
+  /** The label above the field, for two side by side. */
+  above?: boolean;
 }
 
 /**
  * A length: units and sums are typed, arrows step by what suits the unit (Shift tenfold), dragging the label scrubs.
  * The page follows while it changes; Enter, leaving the field or letting go keeps it.
  */
-export function LengthField({ label, value, onTry, onKeep, autoFocus, hint }: Props) {
+export function LengthField({ label, value, onTry, onKeep, autoFocus, hint, above }: Props) {
   const [text, setText] = useState(value);
   const fault = useStore((s) => s.triedFault !== null);
   const input = useRef<HTMLInputElement>(null);
@@ -68,11 +70,11 @@ export function LengthField({ label, value, onTry, onKeep, autoFocus, hint }: Pr
   const id = `length-${label.replace(/\W/g, "-")}`;
   return (
     <div>
-      <div className="flex items-center gap-3">
+      <div className={above ? "flex flex-col gap-1" : "flex items-center gap-3"}>
         <label htmlFor={id} className="flex-1 cursor-ew-resize touch-none text-soft select-none" title="Drag to change" onPointerDown={down} onPointerMove={move} onPointerUp={up}>
           {label} <span aria-hidden>↔</span>
         </label>
-        <input id={id} ref={input} className="field w-28 text-right tabular-nums" value={text} aria-invalid={fault} onChange={(e) => change(e.target.value)} onKeyDown={keys} onBlur={() => keep()} spellCheck={false} autoComplete="off" />
+        <input id={id} ref={input} className={`field text-right tabular-nums ${above ? "w-full" : "w-28"}`} value={text} aria-invalid={fault} onChange={(e) => change(e.target.value)} onKeyDown={keys} onBlur={() => keep()} spellCheck={false} autoComplete="off" />
       </div>
       {hint && <p className="mt-1.5 text-xs text-soft">{hint}</p>}
     </div>

@@ -1,5 +1,5 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
-import { type KeyboardEvent, type ReactNode, useContext, useEffect } from "react";
+import { type HTMLAttributes, type KeyboardEvent, type ReactNode, useContext, useEffect } from "react";
 import { Differing } from "./several";
 import { stopTrying, useStore } from "../state/store";
 
@@ -23,6 +23,21 @@ export function Part({ name, said, title, width = "w-72", children }: { name: st
         )}
       </PopoverPanel>
     </Popover>
+  );
+}
+
+/** An emphasised word of the sentence that does something at once. Inline like a part, so that no line begins with the comma
+ * behind it. */
+export function Deed({ onDo, children, ...more }: { onDo: () => void; children: ReactNode } & Omit<HTMLAttributes<HTMLSpanElement>, "onClick" | "onKeyDown">) {
+  const keys = (event: KeyboardEvent) => {
+    if (event.key !== "Enter" && event.key !== " ") return;
+    event.preventDefault();
+    onDo();
+  };
+  return (
+    <span role="button" tabIndex={0} className="part" onClick={onDo} onKeyDown={keys} {...more}>
+      {children}
+    </span>
   );
 }
 

@@ -8,6 +8,7 @@ import { CopyClause } from "./CopyClause";
 import { FrameClause } from "./FrameClause";
 import { OutlinePart } from "./OutlinePart";
 import { count, PageSaid } from "./PageSaid";
+import { Deed } from "./Part";
 import { PlacePart } from "./PlacePart";
 import { WithinPart } from "./WithinPart";
 import { Differing, differing, framesChosen } from "./several";
@@ -74,7 +75,7 @@ export function RuleSentence() {
             ) : (
               <p>
                 is <OutlinePart thing={thing} />, <PlacePart thing={thing} />
-                {turn ? `, turned by ${turn}°` : ""}. It holds no copy. <button className="part" onClick={() => useStore.setState({ galley: true, focusGalley: useStore.getState().focusGalley + 1 })}>Give it copy</button> by typing or pasting in the galley.
+                {turn ? `, turned by ${turn}°` : ""}. It holds no copy. <Deed onDo={() => useStore.setState({ galley: true, focusGalley: useStore.getState().focusGalley + 1 })}>Give it copy</Deed> by typing or pasting in the galley.
               </p>
             )}
           </Clause>

@@ -3,7 +3,7 @@ import { combine, group, remove, ungroup, unlocked } from "../bench/arrange";
 import { act } from "../api/client";
 import { groupOf, labelOf, type Thing, thingsOf } from "../state/document";
 import { edit, select, selection, stopTrying, tryOut, useStore } from "../state/store";
-import { Choice, Part } from "./Part";
+import { Choice, Deed, Part } from "./Part";
 
 const EDGES = [
   { value: "left", label: "left edges" },
@@ -39,17 +39,17 @@ export function SeveralSaid() {
         {grouped ? (
           <>
             is called <GroupName group={grouped} />, moves and turns as one, and can be{" "}
-            <button className="part" data-part="ungroup" onClick={ungroup}>
+            <Deed data-part="ungroup" onDo={ungroup}>
               taken apart
-            </button>
+            </Deed>
             {"\u2060, "}
           </>
         ) : (
           <>
             can be{" "}
-            <button className="part" data-part="group" onClick={() => void group()}>
+            <Deed data-part="group" onDo={() => void group()}>
               grouped
-            </button>
+            </Deed>
             {"\u2060, "}
           </>
         )}
@@ -113,21 +113,20 @@ export function SeveralSaid() {
           )}
         </Part>{" "}
         or{" "}
-        <button className="part" onClick={() => remove(free())}>
+        <Deed onDo={() => remove(free())}>
           deleted
-        </button>
+        </Deed>
         .
       </p>
       {frames.length === 1 && bare && things.length === 2 && (
         <p className="mt-1.5">
-          <button
-            className="part"
-            onClick={() =>
+          <Deed
+            onDo={() =>
               void edit(act("join", { type: frames[0].id, outline: bare.id }), "Put copy into the outline").then((done) => done && select(bare.id))
             }
           >
             Put the copy into the outline
-          </button>
+          </Deed>
           {"\u2060, "}with its rules.
         </p>
       )}
