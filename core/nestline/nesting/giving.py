@@ -18,6 +18,8 @@ MOST = 14_400.0
 NEAR = 0.03
 """How near the least sufficient size is found, in points."""
 PIXEL = 0.75
+MOST_MORE = 50
+"""How many steps more a rounded size may take until it holds what the size as it was found does."""
 
 
 class NestIn(Protocol):
@@ -100,9 +102,7 @@ def given(
         width = search.width(height)
     elif down:
         height = search.height(width)
-    if frame.whole_pixels:
-        width, height = (math.ceil(v / PIXEL - 1e-4) * PIXEL for v in (width, height))
-    return resized(thing, frame, _up(width), _up(height))
+    return resized(thing, frame, *search.rounded(width, height))
 
 
 def _up(value: float) -> float:
@@ -216,6 +216,25 @@ class _Search:
         return self.first(
             lambda f: self.share(f * width, f * height), low, high, lambda f, held: f / math.sqrt(max(held, 0.05)), near
         )
+
+    def rounded(self, width: float, height: float) -> tuple[float, float]:
+        """A size that was found, rounded up (what did not change stays as it is). A curved outline may then just not hold
+        what it held before: a little more."""
+        _, _, old_width, old_height = self.thing.box
+        up = (lambda v: math.ceil(v / PIXEL - 1e-4) * PIXEL) if self.frame.whole_pixels else _up
+        step = PIXEL if self.frame.whole_pixels else 1e-4
+        across = step * (max(1.0, width / height) if "in-proportion" in self.frame.give else 1.0)
+        down = step * (max(1.0, height / width) if "in-proportion" in self.frame.give else 1.0)
+        must_hold = not self.rectangle and self.share(width, height) >= 1
+        size = width, height
+        for more in range(MOST_MORE):
+            size = (
+                width if width == old_width else up(width + more * across),
+                height if height == old_height else up(height + more * down),
+            )
+            if not must_hold or self.share(*size) >= 1:
+                break
+        return size
 
     def unwrapped_width(self) -> float:
         """The width at which no line wraps, between the limits."""
