@@ -1,6 +1,7 @@
 """Where lines sit: hang, stand, top, middle, bottom."""
 
 import unittest
+from random import Random
 from typing import Any
 
 import numpy as np
@@ -133,6 +134,40 @@ class Middle(unittest.TestCase):
         self.assertGreaterEqual(nearest, abs(nest.residue) - 0.002, f"at {y}")
         if nest.exact:
             self.assertLessEqual(abs(nest.residue), 0.05)
+
+    @settings(max_examples=25)
+    @example("heart", 139, "bottom", "first-fit")
+    @example("cloud", 154, "bottom", "first-fit")
+    @given(
+        st.sampled_from(KINDS), st.integers(0, 10_000), st.sampled_from(["middle", "bottom"]),
+        st.sampled_from(["first-fit", "optimal"]),
+    )  # fmt: skip
+    def test_with_objects_in_line_too(self, kind: str, seed: int, sit: str, breaking: str) -> None:
+        """They may stand all above their line, or all below it."""
+        dice = Random(seed)
+        runs: list[dict[str, Any]] = [{"text": f"{word} "} for word in (STORY.split() * 2)[: dice.randint(4, 50)]]
+        things = []
+        for n in range(dice.randint(1, 3)):
+            runs.insert(dice.randint(0, len(runs)), {"object": f"i{n}"})
+            size = {"width": dice.uniform(3, 30), "height": dice.uniform(3, 40)}
+            anchor = {"place": "in-line", "shift": dice.uniform(-12, 12)}
+            things.append({"id": f"i{n}", "x": 0, "y": 0, "anchor": anchor, **size})
+        thing = frame(kind, width=dice.randint(160, 360), height=dice.randint(160, 360), padding=6, sit=sit)
+        raw = document(
+            [thing, *things], {"runs": runs, "size": 12, "leading": 15, "font": "Lato", "breaking": breaking}
+        )
+        nest = next(n.nest for n in studio().nest(studio().read(raw)) if n.thing.id == "f")
+        if nest.leftover_words:
+            return
+        row = frame_row(nest.rules, nest.geometry.bounds)
+        both = (nest.geometry.space, nest.copy.pieces, nest.copy.rules, row)
+        slots, records, ends = np.empty((256, 4)), np.empty((4000, k.RECORD_COLUMNS)), np.zeros(k.ENDS)
+        top, bottom = k.usable_height(
+            nest.geometry.space, nest.copy.pieces[0], nest.copy.pieces[-1], nest.copy.rules, row, slots
+        )
+        nearest, y = nearest_by_scan(*both, sit == "bottom", top, bottom, records, slots, ends)
+        near = 0.002 if breaking == "first-fit" else 0.11
+        self.assertGreaterEqual(nearest, abs(nest.residue) - near, f"at {y}")
 
     @settings(max_examples=12)
     @given(

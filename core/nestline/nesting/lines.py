@@ -265,16 +265,15 @@ def set_paragraph(
 
 @njit(cache=True)
 def tallest_letters(pieces, first, stop):
-    """The greatest heights of those pieces that hold no object in line, or the least where each holds one."""
+    """The greatest heights of those pieces that hold no object in line; those of the lowest where each holds one."""
     tall = np.full(PIECE_COLUMNS, -FAR)
+    lowest = first
     for p in range(first, stop):
         if pieces[p, OPENS] <= 0 and pieces[p, UNDER] <= 0:
             tall = np.maximum(tall, pieces[p])
-    if tall[ASC] == -FAR:
-        tall = pieces[first].copy()
-        for p in range(first, stop):
-            tall = np.minimum(tall, pieces[p])
-    return tall
+        if pieces[p, ASC] + pieces[p, DESC] < pieces[lowest, ASC] + pieces[lowest, DESC]:
+            lowest = p
+    return tall if tall[ASC] > -FAR else pieces[lowest].copy()
 
 
 @njit(cache=True)

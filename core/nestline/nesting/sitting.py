@@ -25,6 +25,7 @@ from nestline.nesting.pieces import (
     JUSTIFY,
     LEADING,
     LEAST_SPACE,
+    OPENS,
     PARAGRAPH,
     PIECE_COLUMNS,
     RECORD_COLUMNS,
@@ -163,7 +164,10 @@ def bounds_over(space, pieces, rules, frame, y, height, gaps, even, closing, slo
             if may_be_cut:
                 found_behind = max(from_behind, floor - min(stand_behind, down_behind))
             under = min(down_ahead, stand_ahead)
-            found_ahead = next_usable(space, from_ahead, over_ahead, under, need_ahead, floor - under, slots)
+            # An object in line may stand all above a line, or below it: then lines share no band, and any may do.
+            found_ahead = from_ahead
+            if over_ahead + under > 0:
+                found_ahead = next_usable(space, from_ahead, over_ahead, under, need_ahead, floor - under, slots)
             if found_ahead == FAR:
                 if ahead < n:
                     return False
@@ -287,7 +291,9 @@ def solve_sit(space, pieces, rules, frame, aim_bottom, lift, top, bottom, record
     leading = rules[0, LEADING]
     if frame[BY_LINE_BOX] > 0:
         leading = pieces[0, BOX_UP] + pieces[0, BOX_DOWN]
-    same_steps = True
+    same_steps, most_step = True, leading
+    for p in range(n):
+        most_step = max(most_step, max(pieces[p, OPENS], pieces[p, UNDER]))
     for p in range(1, n):
         paragraph = int(pieces[p, PARAGRAPH])
         if int(pieces[p - 1, PARAGRAPH]) != paragraph:
@@ -352,7 +358,7 @@ def solve_sit(space, pieces, rules, frame, aim_bottom, lift, top, bottom, record
                 space, pieces, rules, frame, y, height, gaps, even, closing, slots, out
             ):
                 continue
-            out[3] += 2 * chosen * leading
+            out[3] += 2 * chosen * most_step
             low, high = out[2] - bottom, out[3] - bottom
             if aim_bottom:
                 if low > EPSILON:
