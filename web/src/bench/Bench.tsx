@@ -7,7 +7,7 @@ import { groupAround, labelOf, leavesOf, thingsOf } from "../state/document";
 import type { Operation } from "../api/client";
 import { keepTried, putCaret, select, selectAll, selectedThing, shownScene, stopTrying, tryOut, useStore } from "../state/store";
 import { indexAt, lineStep } from "./caret";
-import { apply, extentOf, inverse, type Matrix, pagePlaces, PX, type Point } from "./geometry";
+import { apply, extentOf, inverse, type Matrix, pagePlaces, PX, type Point } from "../drawing/geometry";
 import { dragging, drawing, linking, pageAt, type Gesture, type Keys, makingLine, movingInLine, movingPicture, movingPivot, tying, sizing, type Spot, spotAt, turning } from "./hand";
 import { addPoint, bendLast, closes, deletePoints, drawnAt, finishDraft, isChosen, movingHandle, movingPoints, pointSpotAt, putKnot, sayIfItBecomesAPath, takeBack } from "./pointing";
 import { knotsOf } from "./knots";

@@ -2,7 +2,7 @@ import { type Schemas, post } from "../api/client";
 import { thingsOf } from "../state/document";
 import { say, sayEveryRule, select, shownScene, useStore } from "../state/store";
 import { inUnit } from "../state/units";
-import { apply, inverse, pagePlaces, type Point } from "./geometry";
+import { apply, inverse, pagePlaces, type Point } from "../drawing/geometry";
 import { pageAt } from "./hand";
 import { pageMatrix } from "./paint";
 

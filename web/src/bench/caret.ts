@@ -2,7 +2,7 @@
 import type { NestScene, ShapeScene } from "../api/client";
 import { canvasFont } from "../drawing/fonts";
 import { BASELINE, BOTTOM, COLUMNS, END, FIRST_WORD, LEFT, LINE, RIGHT, START, TOP, TRACKING, WORDS, textOf } from "../drawing/scene";
-import { apply, inverse, type Point } from "./geometry";
+import { apply, inverse, type Point } from "../drawing/geometry";
 
 const ruler = document.createElement("canvas").getContext("2d")!;
 

@@ -4,7 +4,7 @@ import { pathOf } from "../drawing/scene";
 import { fresh, hostOf, labelOf, type Thing, thingsOf } from "../state/document";
 import { showCaught, type Caught, edit, keepTried, putCaret, ruled, type Scene, selectAll, selection, stopTrying, tryOut, useStore } from "../state/store";
 import { inUnit } from "../state/units";
-import { apply, extentOf, handlesOf, inverse, pageNear, pagePlaces, type Point, rounded, sized } from "./geometry";
+import { apply, extentOf, handlesOf, inverse, pageNear, pagePlaces, type Point, rounded, sized } from "../drawing/geometry";
 import { indexAt } from "./caret";
 import { pageMatrix, pivotOf, showsPivot, turnHandle } from "./paint";
 import { around, caughtMove, caughtPoint, linesOf } from "./snapping";

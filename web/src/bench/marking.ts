@@ -3,7 +3,7 @@ import type { ObjectScene } from "../api/client";
 import { type Subject, thingsOf } from "../state/document";
 import { edit, say, useStore } from "../state/store";
 import { trace } from "../state/tracing";
-import { apply, inverse, type Matrix, type Point } from "./geometry";
+import { apply, inverse, type Matrix, type Point } from "../drawing/geometry";
 import type { Gesture } from "./hand";
 
 let making: { what: "box" | "keep" | "drop"; points: Point[] } | null = null;

@@ -7,7 +7,7 @@ import { placeOf, stretches } from "./caret";
 import { knotsOf } from "./knots";
 import { paintRulers } from "./rulers";
 import type { Why } from "./WhyHere";
-import { apply, type Extent, extentOf, handlesOf, inverse, type Matrix, pagePlaces, PX, type Point } from "./geometry";
+import { apply, type Extent, extentOf, handlesOf, inverse, type Matrix, pagePlaces, PX, type Point } from "../drawing/geometry";
 
 export interface Colors {
   bench: string;

@@ -4,7 +4,7 @@ import { fresh, type Thing, thingsOf } from "../state/document";
 import { bringText, isText } from "../galley/CopyMenu";
 import { edit, say, select, selectAll, shownScene, useStore } from "../state/store";
 import { pageAt, spotAt } from "./hand";
-import { apply, inverse, pagePlaces, type Point, rounded } from "./geometry";
+import { apply, inverse, pagePlaces, type Point, rounded } from "../drawing/geometry";
 import { pageMatrix } from "./paint";
 
 /** Bring any file that can stand on a page: a picture, an SVG's outlines, or text for the frame it is dropped on. */

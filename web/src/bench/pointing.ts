@@ -2,7 +2,7 @@
 import { act, type ObjectScene } from "../api/client";
 import { thingsOf } from "../state/document";
 import { edit, say, type DraftKnot, type Scene, useStore } from "../state/store";
-import { apply, inverse, type Matrix, type Point } from "./geometry";
+import { apply, inverse, type Matrix, type Point } from "../drawing/geometry";
 import { catches, freshIds, gesture, type Gesture, REACH } from "./hand";
 import { editedOf, editedPath, type Knot, knotsOf } from "./knots";
 import { caughtPoint, linesOf } from "./snapping";

@@ -2,7 +2,7 @@
 import type { Plain } from "../api/client";
 import { keepTried, type Scene, stopTrying, tryOut, useStore } from "../state/store";
 import { inUnit } from "../state/units";
-import { apply, inverse, type Matrix, type Point, rounded } from "./geometry";
+import { apply, inverse, type Matrix, type Point, rounded } from "../drawing/geometry";
 import type { Gesture } from "./hand";
 
 export const RULER = 18;

@@ -1,7 +1,7 @@
 /** Draws a scene on a canvas. Letters stand where the engine put them: each word at its x, from the engine's font file. */
 import type { NestScene, ObjectScene, ShapeScene } from "../api/client";
 import type { Scene } from "../state/store";
-import { apply, type Extent, extentOf, inverse, type Matrix } from "../bench/geometry";
+import { apply, type Extent, extentOf, inverse, type Matrix } from "./geometry";
 import { canvasFont, faceReady } from "./fonts";
 
 /** Columns of a nest's records (nestline.output.scene.RECORD_FIELDS). */

@@ -3,7 +3,7 @@ import { createContext } from "react";
 import { type Frame, type Thing, thingsOf } from "../state/document";
 import { ruled, selection, useStore } from "../state/store";
 import { shown, sidesShown } from "../state/units";
-import { giveSaid } from "./GivePart";
+import { giveSaid } from "./giveSaid";
 
 /** For each part of the sentence in which the selected frames differ, how; null while one frame is spoken of. */
 export const Differing = createContext<Record<string, string> | null>(null);

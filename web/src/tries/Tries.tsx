@@ -1,7 +1,7 @@
 import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 import { useEffect, useRef, useState } from "react";
 import { type Operation, post, type SceneOut } from "../api/client";
-import { extentOf } from "../bench/geometry";
+import { extentOf } from "../drawing/geometry";
 import { onFontsReady } from "../drawing/fonts";
 import { pictures } from "../drawing/pictures";
 import { COLUMNS, drawObject, HYPHEN } from "../drawing/scene";
