@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from numba import njit
 
 from nestline.nesting import kernel as k
-from nestline.nesting.frame import frame_row
+from nestline.nesting.frame import FrameNest, frame_row
 from support import KINDS, STORY, document, frame, nest_of, obstacle, paragraph, studio, texts
 
 
@@ -25,6 +25,14 @@ def nearest_by_scan(space, pieces, rules, row, aim_bottom, top, bottom, records,
             nearest, at = abs(off), y
         y += 0.01
     return nearest, at
+
+
+def searched(nest: FrameNest) -> tuple[tuple[Any, ...], tuple[float, float], tuple[Any, ...]]:
+    """What the search for a nest's start reads, the usable height, and room for records, slots and ends."""
+    row = frame_row(nest.rules, nest.geometry.bounds)
+    space, copy, slots = nest.geometry.space, nest.copy, np.empty((256, 4))
+    height = k.usable_height(space, copy.pieces[0], copy.pieces[-1], copy.rules, row, slots)
+    return (space, copy.pieces, copy.rules, row), height, (np.empty((4000, k.RECORD_COLUMNS)), slots, np.zeros(k.ENDS))
 
 
 class HangAndStand(unittest.TestCase):
@@ -124,13 +132,8 @@ class Middle(unittest.TestCase):
         nest = nest_of(document(objects, paragraph(text, align="center", breaking="first-fit"))).nest
         if nest.leftover_words:
             return
-        row = frame_row(nest.rules, nest.geometry.bounds)
-        both = (nest.geometry.space, nest.copy.pieces, nest.copy.rules, row)
-        slots, records, ends = np.empty((256, 4)), np.empty((4000, k.RECORD_COLUMNS)), np.zeros(k.ENDS)
-        top, bottom = k.usable_height(
-            nest.geometry.space, nest.copy.pieces[0], nest.copy.pieces[-1], nest.copy.rules, row, slots
-        )
-        nearest, y = nearest_by_scan(*both, sit == "bottom", top, bottom, records, slots, ends)
+        both, (top, bottom), room = searched(nest)
+        nearest, y = nearest_by_scan(*both, sit == "bottom", top, bottom, *room)
         self.assertGreaterEqual(nearest, abs(nest.residue) - 0.002, f"at {y}")
         if nest.exact:
             self.assertLessEqual(abs(nest.residue), 0.05)
@@ -159,13 +162,8 @@ class Middle(unittest.TestCase):
         nest = next(n.nest for n in studio().nest(studio().read(raw)) if n.thing.id == "f")
         if nest.leftover_words:
             return
-        row = frame_row(nest.rules, nest.geometry.bounds)
-        both = (nest.geometry.space, nest.copy.pieces, nest.copy.rules, row)
-        slots, records, ends = np.empty((256, 4)), np.empty((4000, k.RECORD_COLUMNS)), np.zeros(k.ENDS)
-        top, bottom = k.usable_height(
-            nest.geometry.space, nest.copy.pieces[0], nest.copy.pieces[-1], nest.copy.rules, row, slots
-        )
-        nearest, y = nearest_by_scan(*both, sit == "bottom", top, bottom, records, slots, ends)
+        both, (top, bottom), room = searched(nest)
+        nearest, y = nearest_by_scan(*both, sit == "bottom", top, bottom, *room)
         near = 0.002 if breaking == "first-fit" else 0.11
         self.assertGreaterEqual(nearest, abs(nest.residue) - near, f"at {y}")
 
@@ -183,12 +181,7 @@ class Middle(unittest.TestCase):
         nest = nest_of(document(objects, paragraph(text, align=align))).nest
         if nest.leftover_words or nest.exact:
             return
-        row = frame_row(nest.rules, nest.geometry.bounds)
-        both = (nest.geometry.space, nest.copy.pieces, nest.copy.rules, row)
-        slots, records, ends = np.empty((256, 4)), np.empty((4000, k.RECORD_COLUMNS)), np.zeros(k.ENDS)
-        top, bottom = k.usable_height(
-            nest.geometry.space, nest.copy.pieces[0], nest.copy.pieces[-1], nest.copy.rules, row, slots
-        )
+        both, (top, bottom), room = searched(nest)
         tries = np.arange(top, bottom, 0.05)
-        offs = [abs(k.off_middle(*both, y, False, 0.0, top, bottom, records, slots, ends)) for y in tries]
+        offs = [abs(k.off_middle(*both, y, False, 0.0, top, bottom, *room)) for y in tries]
         self.assertGreaterEqual(min(offs), abs(nest.residue) - 0.11, f"at {tries[int(np.argmin(offs))]}")

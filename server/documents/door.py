@@ -58,7 +58,7 @@ def make_edit(
         last = row.edits.order_by("-number").first()
         now = timezone.now()
         if join and last and last.join == join and now - last.last < JOIN_WITHIN and len(last.operations) < 400:
-            last.operations, last.inverse = joined(last.operations, last.inverse, operations, applied.inverse)
+            last.operations, last.inverse = edits.joined(last.operations, last.inverse, operations, applied.inverse)
             last.save()
         else:
             number = last.number + 1 if last else 1
@@ -73,17 +73,6 @@ def make_edit(
             row.edits.filter(number__lte=number - MOST_EDITS).delete()
         row.save()
     return row, before, remember(row, after)
-
-
-def joined(
-    first: Operations, first_inverse: Operations, then: Operations, then_inverse: Operations
-) -> tuple[Operations, Operations]:
-    """Two changes as one, and its inverse. Where the second puts another value in the place where the first has put one last,
-    as typing does, only that is kept: a paragraph is not stored once for every letter."""
-    again = len(then) == 1 and first and then[0]["do"] == first[-1]["do"] == "put" and then[0]["at"] == first[-1]["at"]
-    if again:
-        return [*first[:-1], *then], first_inverse
-    return [*first, *then], [*then_inverse, *first_inverse]
 
 
 def undo(owner_id: int, document_id: int, base: int) -> tuple[Document, State, State]:

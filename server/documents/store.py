@@ -7,12 +7,12 @@ from dataclasses import dataclass
 from threading import RLock
 from typing import Any
 
-import orjson
 from django.db.models import Count, Max
 
 from documents.compiled import Compiled
 from documents.models import Copy, Document, Page
 from documents.studios import studio_of
+from nestline.document.edits import grafted
 from nestline.errors import NestLineError
 from nestline.output.scene import Scene, scene_of
 from nestline.studio import Studio
@@ -83,29 +83,6 @@ def state_of(row: Document) -> State:
         older = _states.get(row.id)
     raw = raw_of(row)
     return remember(row, state_from(row, grafted(older.raw, raw) if older else raw))
-
-
-def grafted(old: Any, new: Any) -> Any:
-    """A JSON value, every part of it that is the same in an older one being that: another process made the change, and what
-    this one worked out for the rest still holds."""
-    if _same(old, new):
-        return old
-    if isinstance(old, dict) and isinstance(new, dict):
-        return {key: grafted(old[key], value) if key in old else value for key, value in new.items()}
-    if not (isinstance(old, list) and isinstance(new, list)):
-        return new
-    # What was put in or taken out lies between the same beginning and the same end.
-    shorter = min(len(old), len(new))
-    begin = next((n for n in range(shorter) if not _same(old[n], new[n])), shorter)
-    end = next((n for n in range(shorter - begin) if not _same(old[-1 - n], new[-1 - n])), shorter - begin)
-    middle = zip(old[begin : len(old) - end], new[begin : len(new) - end], strict=False)
-    between = [grafted(a, b) for a, b in middle]
-    return [*old[:begin], *between, *new[begin + len(between) : len(new) - end], *old[len(old) - end :]]
-
-
-def _same(a: Any, b: Any) -> bool:
-    """Whether JSON values are written alike, to the order of names and the kinds of figures."""
-    return a is b or orjson.dumps(a) == orjson.dumps(b)
 
 
 _marks = Compiled(

@@ -11,9 +11,7 @@ from unittest.mock import patch
 
 from django.contrib.auth import get_user_model
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.test import Client, SimpleTestCase, TestCase, override_settings
-from hypothesis import given
-from hypothesis import strategies as st
+from django.test import Client, TestCase, override_settings
 
 from assets.models import Picture
 from demo.pictures import draw
@@ -140,46 +138,6 @@ class Sessions(ApiCase):
             ).status_code,
             403,
         )
-
-
-class Grafted(SimpleTestCase):
-    """What another process changed, with the rest as this one knows it."""
-
-    VALUES = st.recursive(
-        st.none() | st.booleans() | st.integers(0, 3) | st.floats(0, 2) | st.sampled_from(["", "a", "b"]),
-        lambda inner: st.lists(inner, max_size=5) | st.dictionaries(st.sampled_from("abcd"), inner, max_size=4),
-        max_leaves=24,
-    )
-
-    @given(VALUES, VALUES)
-    def test_it_says_the_same_as_the_new_one(self, old: Any, new: Any) -> None:
-        self.assertEqual(json.dumps(store.grafted(old, new)), json.dumps(new))
-        self.assertIs(store.grafted(old, json.loads(json.dumps(old))), old)
-
-    def test_what_is_the_same_is_the_older_one(self) -> None:
-        old = raw()
-        old["pages"][0]["objects"] += [{"id": f"o{n}", "x": n} for n in range(4)]
-        new = json.loads(json.dumps(old))
-        del new["pages"][0]["objects"][2]
-        new["pages"][0]["objects"].insert(4, {"id": "new"})
-        new["copies"]["story"]["versions"]["en"]["paragraphs"].insert(0, {"runs": [{"text": "Up."}]})
-        made = store.grafted(old, new)
-        self.assertEqual(made, new)
-        things = {t["id"]: t for t in old["pages"][0]["objects"]}
-        kept = {t["id"] for t in made["pages"][0]["objects"] if things.get(t["id"]) is t}
-        self.assertEqual(kept, {"f", "w", "o1", "o2", "o3"} & kept)
-        self.assertLessEqual({"f", "w", "o3"}, kept)
-        paragraphs = [c["story"]["versions"]["en"]["paragraphs"] for c in (old["copies"], made["copies"])]
-        self.assertIs(paragraphs[1][1], paragraphs[0][0])
-
-    def test_order_and_kinds_of_figures_count(self) -> None:
-        for old, new in (
-            ({"a": 1, "b": 2}, {"b": 2, "a": 1}),
-            ([1], [1.0]),
-            ([1], [True]),
-            ({"a": [0]}, {"a": [False]}),
-        ):
-            self.assertEqual(json.dumps(store.grafted(old, new)), json.dumps(new))
 
 
 class CompiledQueries(ApiCase):

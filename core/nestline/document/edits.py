@@ -16,6 +16,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
+import orjson
+
 from nestline.errors import NestLineError
 
 Raw = dict[str, Any]
@@ -172,3 +174,37 @@ def _touched(at: Path) -> tuple[Any, ...]:
     if at[0] == "copies" and len(at) > 1:
         return ("copy", at[1], at[3] if len(at) > 4 else None)
     return ("pages",) if at[0] == "pages" else ("copies",) if at[0] == "copies" else ("head",)
+
+
+def joined(
+    first: list[Operation], first_inverse: list[Operation], then: list[Operation], then_inverse: list[Operation]
+) -> tuple[list[Operation], list[Operation]]:
+    """Two edits as one, and its inverse. Where the second puts another value in the place where the first has put one last,
+    as typing does, only that is kept: a paragraph is not stored once for every letter."""
+    again = len(then) == 1 and first and then[0]["do"] == first[-1]["do"] == "put" and then[0]["at"] == first[-1]["at"]
+    if again:
+        return [*first[:-1], *then], first_inverse
+    return [*first, *then], [*then_inverse, *first_inverse]
+
+
+def grafted(old: Any, new: Any) -> Any:
+    """A JSON value, every part of it that is the same in an older one being that: another process made the change, and what
+    this one worked out for the rest still holds."""
+    if _same(old, new):
+        return old
+    if isinstance(old, dict) and isinstance(new, dict):
+        return {key: grafted(old[key], value) if key in old else value for key, value in new.items()}
+    if not (isinstance(old, list) and isinstance(new, list)):
+        return new
+    # What was put in or taken out lies between the same beginning and the same end.
+    shorter = min(len(old), len(new))
+    begin = next((n for n in range(shorter) if not _same(old[n], new[n])), shorter)
+    end = next((n for n in range(shorter - begin) if not _same(old[-1 - n], new[-1 - n])), shorter - begin)
+    middle = zip(old[begin : len(old) - end], new[begin : len(new) - end], strict=False)
+    between = [grafted(a, b) for a, b in middle]
+    return [*old[:begin], *between, *new[begin + len(between) : len(new) - end], *old[len(old) - end :]]
+
+
+def _same(a: Any, b: Any) -> bool:
+    """Whether JSON values are written alike, to the order of names and the kinds of figures."""
+    return a is b or orjson.dumps(a) == orjson.dumps(b)

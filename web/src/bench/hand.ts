@@ -2,7 +2,7 @@
 import { act, type ObjectScene, type Operation } from "../api/client";
 import { pathOf } from "../drawing/scene";
 import { fresh, hostOf, labelOf, type Thing, thingsOf } from "../state/document";
-import { showCaught, type Caught, edit, keepTried, putCaret, ruled, type Scene, selectAll, selection, stopTrying, tryOut, useStore } from "../state/store";
+import { type Caught, edit, keepTried, putCaret, ruled, type Scene, selectAll, selection, showCaught, stopTrying, tryOut, useStore } from "../state/store";
 import { inUnit } from "../state/units";
 import { apply, extentOf, handlesOf, inverse, pageNear, pagePlaces, type Point, rounded, sized } from "../drawing/geometry";
 import { indexAt } from "./caret";
