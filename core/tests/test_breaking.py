@@ -176,6 +176,68 @@ class TotalFit(unittest.TestCase):
                 self.assertEqual(*found)
         self.assertGreater(compared, 100)
 
+    def test_no_way_is_cheaper_than_the_one_chosen(self) -> None:
+        """Against every way, reckoned slot by slot in plain Python: beside a contour, in a rectangle below it, to its end."""
+        dice = random.Random(5)
+        compared = fewer = 0
+        for number in range(60):
+            words = [[dice.uniform(4, 14) for _ in range(dice.choice([1, 1, 1, 2]))] for _ in range(120)]
+            pieces, _, _ = paragraph_of(words)
+            widths = [dice.uniform(60, 100) if 2 <= i < 5 else 120.0 for i in range(60)]
+            lines = len(ours(pieces, widths, 4.0) or ())
+            # Slots in plenty, and one fewer than the best way takes.
+            for count in (lines - 1, len(widths)) if number % 6 == 0 else (lines - 1,):
+                mine = ours(pieces, widths[:count], 4.0) if lines else None
+                cheapest = self._cheapest(pieces, widths[:count], 4.0) if lines else np.inf
+                if mine is None:
+                    self.assertEqual(cheapest, np.inf)
+                    continue
+                compared, fewer = compared + 1, fewer + (count < lines)
+                self.assertAlmostEqual(self._cost(pieces, widths, mine), cheapest, delta=1e-6 * cheapest)
+        self.assertGreater(compared, 15)
+        self.assertGreater(fewer, 8)
+
+    def _line(
+        self, pieces: np.ndarray, width: float, first: int, last: int, before: tuple[int, int], tolerance: float
+    ) -> tuple[float, tuple[int, int]]:
+        """What a line costs after one with a fitness and a hyphen or none, and what it leaves behind; ∞ when too loose."""
+        weights = k.weights_of(rule(), 1.0, 0.0, -1.0, 10_000)
+        ends, hyphen = last == len(pieces) - 1, int(pieces[last, k.HYPHEN])
+        gaps, wide = pieces[last, k.SPACE1] - pieces[first, k.SPACE0], float(k.piece_width(pieces, first, last))
+        r = k.filling(weights, width - wide, gaps, ends)
+        if wide - gaps * SPACE / 3 > width + k.EPSILON or r > tolerance:
+            return np.inf, before
+        fit = k.fitness_of(weights, r)
+        lone = ends and gaps == 0 and first > 0
+        return k.demerits_of(weights, r, wide, hyphen, before[1], fit, before[0], lone, 0), (fit, min(hyphen, 1))
+
+    def _cheapest(self, pieces: np.ndarray, widths: list[float], tolerance: float) -> float:
+        """The least that any way costs."""
+        ways: dict[tuple[int, tuple[int, int]], float] = {(0, (-1, 0)): 0.0}
+        best = np.inf
+        for width in widths:
+            further: dict[tuple[int, tuple[int, int]], float] = {}
+            for (first, before), cost in ways.items():
+                for last in range(first, len(pieces)):
+                    if pieces[last, k.X1] - pieces[first, k.X0] > 1.4 * width:
+                        break
+                    more, behind = self._line(pieces, width, first, last, before, tolerance)
+                    if more == np.inf:
+                        continue
+                    if last == len(pieces) - 1:
+                        best = min(best, cost + more)
+                    key = (last + 1, behind)
+                    further[key] = min(further.get(key, np.inf), cost + more)
+            ways = further
+        return best
+
+    def _cost(self, pieces: np.ndarray, widths: list[float], lasts: list[int]) -> float:
+        cost, first, before = 0.0, 0, (-1, 0)
+        for width, last in zip(widths, lasts, strict=False):
+            more, before = self._line(pieces, width, first, last, before, 1e9)
+            cost, first = cost + more, last + 1
+        return cost
+
     def test_word_spaces_close_no_more_than_allowed(self) -> None:
         for width in range(150, 330, 20):
             nest = nest_of(document([frame(width=width, height=900)], paragraph(STORY, align="justify"))).nest

@@ -45,8 +45,9 @@ STRETCH = 0.5
 RAGGED = 2.0
 """How much a ragged line's end stretches at r = 1, in ems."""
 LONE_COST, FORBIDDEN, PAST_COST, TIGHT_COST = 5000.0, 1e12, 1e13, 1e7
-NOT_FILLED, LARGEST_R = 8.0, 20.0
-"""From `NOT_FILLED` on a justified line is set natural, and so is one without spaces: it costs by the room left open."""
+NOT_FILLED, LARGEST_R, FILLED = 8.0, 20.0, 0.01
+"""From `NOT_FILLED` on a justified line is set natural, and so is one without spaces: it costs by the room left open, from
+`FILLED` ems on."""
 TOLERANCES = np.array([2.0, 4.0, 8.0, 1e9])
 """How loose a line may be: the first of these that leaves a way, and only where it is needed."""
 ANY = np.array([1e9])
@@ -167,7 +168,7 @@ def filling(weights, free, gaps, natural):
     open_ = NOT_FILLED + free / weights.size
     if gaps > 0:
         return min(free / (gaps * weights.give), open_)
-    return 0.0 if free < 0.01 * weights.size else open_
+    return 0.0 if free < FILLED * weights.size else open_
 
 
 @njit(cache=True)
@@ -211,11 +212,14 @@ def next_slot_for(pieces, rooms, piece, slot, count):
 # them, and how far letters must reach, and may, for a line from it to be full (spaces as they are, all shrunk).
 COST, X_OF, SPACES_OF, FULL_AT, OVER_AT, FIGURES = 0, 1, 2, 3, 4, 5
 # Places: the piece behind it, the slot that comes next, hyphens in a row before it, the fitness of the line before, the
-# break that line began after, and for how many lines more tolerance is left (the level is its SLOWLY-th).
-PIECE, NEXT_SLOT, HYPHENS, FITNESS, LINE_FROM, GRADE, PLACES = 0, 1, 2, 3, 4, 5, 6
+# break that line began after, for how many lines more tolerance is left (the level is its SLOWLY-th), and the slot that
+# it counts under.
+PIECE, NEXT_SLOT, HYPHENS, FITNESS, LINE_FROM, GRADE, ONE_OF, PLACES = 0, 1, 2, 3, 4, 5, 6, 7
 TOO_MANY = -3
 BEAM = 4
 """How many ways on are followed for each slot to find a bound."""
+LEAST_FULL = 2.0
+"""Slots of one width make no difference while there are as many as lines would need that are half full."""
 
 
 @njit(cache=True, error_model="numpy")
@@ -248,7 +252,8 @@ def beam_fit(pieces, weights, first, stop, begin, rooms, most, tolerances, out_f
                     ends, forced = p == stop - 1, pieces[p, FORCED] > 0
                     width, hyphen = bare + pieces[p, CHANGE1], pieces[p, HYPHEN]
                     may_be_loose = ends or forced or tolerance > NOT_FILLED or weights.target >= 0
-                    if not may_be_loose and width + tolerance * (gaps * weights.give + weights.ragged) < rooms[s]:
+                    most_open = FILLED * weights.size + tolerance * (gaps * weights.give + weights.ragged)
+                    if not may_be_loose and rooms[s] - EPSILON - width > most_open:
                         continue
                     fits = width - shrinks <= rooms[s] and not (hyphen == SET_HYPHEN and ladder >= weights.most_hyphens)
                     r = filling(
@@ -327,14 +332,34 @@ def total_fit(
     good, bound = beam_fit(pieces, weights, first, stop, begin, rooms, most, tolerances, out_first, out_last, out_slot)
     bound += 1e-9 * bound
     room_for = 2 * (stop - first) + 64
-    while True:
+    lines = TOO_MANY
+    while lines == TOO_MANY:
         lines = fit_below(
             pieces, weights, first, stop, begin, rooms, most, tolerances, bound, out_first, out_last, out_slot,
             np.empty((room_for, FIGURES)), np.empty((room_for, PLACES), np.int64),
         )  # fmt: skip
-        if lines != TOO_MANY:
-            return good if lines < 0 and good > 0 else lines
         room_for *= 4
+    return good if lines < 0 and good > 0 else lines
+
+
+@njit(cache=True)
+def uniform_from(rooms, begin, end):
+    """The first slot from which those up to an end are all as wide as the last of them."""
+    s = end
+    while s > begin and rooms[s - 1] == rooms[end - 1]:
+        s -= 1
+    return s
+
+
+@njit(cache=True)
+def add_active(m, figures, active, over, full, head, tail):
+    """Put a break behind the active ones. Returns where they end now."""
+    active[tail], over[tail], full[tail] = m, figures[m, OVER_AT], figures[m, FULL_AT]
+    i = tail - 1
+    while i >= head and full[i] > full[tail]:
+        full[i] = full[tail]
+        i -= 1
+    return tail + 1
 
 
 @njit(cache=True, error_model="numpy")
@@ -344,21 +369,28 @@ def fit_below(
     """As `total_fit`, for ways that cost no more than a bound, with room for a number of breaks; TOO_MANY when that does
     not do."""
     n, count = stop - first, len(rooms) - 1
-    # Breaks that lines may still begin after, in order, with their figures for FULL_AT and OVER_AT beside them.
-    active, full, over = np.empty(len(figures), np.int64), np.empty(len(figures)), np.empty(len(figures))
+    # Breaks that lines may still begin after, in order: active[head] … active[tail − 1], each with its OVER_AT, and with the
+    # least FULL_AT of it and those after it (or less): from there on lines are too loose as yet.
+    active, over, full = np.empty(len(figures), np.int64), np.empty(len(figures)), np.empty(len(figures))
     # For each slot the breaks made last for each fitness, the least cost to reach it, and the piece that this is for.
     made, least, least_at = np.full((count + 1, 4), -1), np.zeros(count + 1), np.full(count + 1, -1)
     lowest = tolerances[0]
     gates = weights.target < 0 and lowest <= NOT_FILLED
-    far = FAR_FITNESS + TWO_HYPHENS
+    far = FAR_FITNESS if weights.justify else 0.0
+    slack = FILLED * weights.size
+    # Slots of one width up to the end make no difference to what follows, as long as there are plenty of them: there
+    # breaks in the same place are one, whichever slot comes next.
+    end, uniform, most_lines_for = min(count, weights.past_from), count, 0.0
+    if weights.target < 0 and end > begin and rooms[end - 1] > 0:
+        uniform, most_lines_for = uniform_from(rooms, begin, end), LEAST_FULL / rooms[end - 1]
     x, before = pieces[first, X0] - pieces[first, CHANGE0], pieces[first, SPACE0]
     figures[0, COST], figures[0, X_OF], figures[0, SPACES_OF] = 0.0, x, before
-    figures[0, FULL_AT] = full[0] = rooms[begin] + x + lowest * weights.give * before
+    figures[0, FULL_AT] = full[0] = rooms[begin] - slack + x + lowest * weights.give * before
     figures[0, OVER_AT] = over[0] = rooms[begin] + x - weights.shrink * before
     places[0, PIECE], places[0, NEXT_SLOT], places[0, HYPHENS], places[0, FITNESS] = first, begin, 0, -1
-    places[0, LINE_FROM], places[0, GRADE] = -1, 0
+    places[0, LINE_FROM], places[0, GRADE], places[0, ONE_OF] = -1, 0, begin
     active[0] = 0
-    nodes = actives = 1
+    nodes, head, tail = 1, 0, 1
     short = False
     best_end = -1
     level, until, p = 0, first - 1, first - 1
@@ -372,31 +404,34 @@ def fit_below(
         ends = p == stop - 1
         hyphen = pieces[p, HYPHEN]
         natural = (ends or forced) and not weights.last_justified
-        gated = gates and level == 0 and not ends and not forced
+        bounded_r = gates and not ends and not forced
         right, spaces, change = pieces[p, X1], pieces[p, SPACE1], pieces[p, CHANGE1]
         reach = right + change + lowest * (spaces * weights.give + weights.ragged)
         least_right = right - spaces * weights.shrink
-        made_from, were = nodes, actives
-        kept = 0
-        for index in range(actives):
+        plenty = end - 1 - int((pieces[stop - 1, X1] - right) * most_lines_for)
+        made_from, first_active, last_active, gone = nodes, head, tail, 0
+        index = head
+        while index < tail:
+            if bounded_r and level == 0 and reach < full[index]:
+                break  # lines from here on are too loose as yet
             a = active[index]
-            if gated and reach < full[index] and places[a, GRADE] == 0:
-                # Too loose as yet.
-                active[kept], full[kept], over[kept] = a, full[index], over[index]
-                kept += 1
-                continue
-            fits = least_right + change <= over[index]
-            if least_right <= over[index] and not forced:
-                active[kept], full[kept], over[kept] = a, full[index], over[index]
-                kept += 1
+            index += 1
+            fits = least_right + change <= over[index - 1]
+            if forced or least_right > over[index - 1]:
+                active[index - 1] = -1 - a
+                gone += 1
             if not fits:
-                continue
-            ladder, slot = places[a, HYPHENS], places[a, NEXT_SLOT]
-            if hyphen == SET_HYPHEN and ladder >= weights.most_hyphens:
                 continue
             tolerance = tolerances[max(level, (places[a, GRADE] + SLOWLY - 1) // SLOWLY)]
             gaps, width = spaces - figures[a, SPACES_OF], right - figures[a, X_OF] + change
-            r = filling(weights, rooms[slot] - EPSILON - width, gaps, natural)
+            ladder, slot = places[a, HYPHENS], places[a, NEXT_SLOT]
+            free = rooms[slot] - EPSILON - width
+            most_open = slack + tolerance * (gaps * weights.give + weights.ragged)
+            if bounded_r and tolerance <= NOT_FILLED and free > most_open:
+                continue
+            if hyphen == SET_HYPHEN and ladder >= weights.most_hyphens:
+                continue
+            r = filling(weights, free, gaps, natural)
             if r > tolerance:
                 continue
             fit = fitness_of(weights, r)
@@ -412,12 +447,13 @@ def fit_below(
                 if next_slot >= count or next_slot >= begin + most:
                     short = True
                     continue
+            one = uniform if uniform <= next_slot <= plenty else next_slot
             # Of lines that go on in one slot, those that cost more than another's dearest way on never win.
-            if least_at[next_slot] != p or total < least[next_slot]:
-                least_at[next_slot], least[next_slot] = p, total
-            elif total > least[next_slot] + far:
+            if least_at[one] != p or total < least[one]:
+                least_at[one], least[one] = p, total
+            elif total > least[one] + far:
                 continue
-            found = made[next_slot, fit]
+            found = made[one, fit]
             if found < made_from:
                 found = -1
             elif figures[found, COST] <= total:
@@ -429,19 +465,29 @@ def fit_below(
                         worst = m
                 if figures[worst, COST] <= total:
                     continue
-                made[places[worst, NEXT_SLOT], places[worst, FITNESS]] = -1
+                made[places[worst, ONE_OF], places[worst, FITNESS]] = -1
                 found = worst
             if found < 0:
                 if nodes >= len(figures):
                     return TOO_MANY
                 found = nodes
                 nodes += 1
-            made[next_slot, fit] = found
+            made[one, fit] = found
             figures[found, COST] = total
             places[found, PIECE], places[found, NEXT_SLOT], places[found, FITNESS] = p + 1, next_slot, fit
             places[found, HYPHENS], places[found, LINE_FROM] = ladder + 1 if hyphen > 0 else 0, a
-            places[found, GRADE] = max(level * SLOWLY, places[a, GRADE] - 1)
-        actives = kept
+            places[found, GRADE], places[found, ONE_OF] = max(level * SLOWLY, places[a, GRADE] - 1), one
+        if gone > 0:
+            # Those still of use move up to the ones not looked at.
+            kept = index
+            for i in range(index - 1, head - 1, -1):
+                a = active[i]
+                if a >= 0:
+                    kept -= 1
+                    active[kept], over[kept], full[kept] = a, over[i], figures[a, FULL_AT]
+                    if kept + 1 < tail and full[kept + 1] < full[kept]:
+                        full[kept] = full[kept + 1]
+            head = kept
         if ends:
             for m in range(made_from, nodes):
                 if best_end < 0 or figures[m, COST] < figures[best_end, COST]:
@@ -451,21 +497,23 @@ def fit_below(
             for m in range(made_from, nodes):
                 slot = places[m, NEXT_SLOT]
                 figures[m, X_OF], figures[m, SPACES_OF] = x, before
-                figures[m, FULL_AT] = rooms[slot] + x + lowest * weights.give * before
+                figures[m, FULL_AT] = rooms[slot] - slack + x + lowest * weights.give * before
+                if places[m, GRADE] > 0:
+                    figures[m, FULL_AT] = -np.inf
                 figures[m, OVER_AT] = rooms[slot] + x - weights.shrink * before
-                if figures[m, COST] <= least[slot] + far:
-                    active[actives], full[actives], over[actives] = m, figures[m, FULL_AT], figures[m, OVER_AT]
-                    actives += 1
-        if best_end >= 0 or (short and actives == 0):
+                one = places[m, ONE_OF]
+                if figures[m, COST] <= least[one] + far:
+                    tail = add_active(m, figures, active, over, full, head, tail)
+        if best_end >= 0 or (short and head == tail):
             break
-        if actives == 0 or ends:
+        if head == tail or ends:
             if level + 1 >= len(tolerances):
                 break
             # No way on: back to where those lines began and as many lines more as the level asks for, and from there
             # to here with the next tolerance.
             earliest = stop
-            for index in range(were):
-                m = active[index]
+            for i in range(first_active, last_active):
+                m = active[i] if active[i] >= 0 else -1 - active[i]
                 for _ in range(3 * level + 3):
                     if places[m, LINE_FROM] >= 0:
                         m = places[m, LINE_FROM]
@@ -474,7 +522,7 @@ def fit_below(
             while nodes > 1 and places[nodes - 1, PIECE] > earliest:
                 nodes -= 1
             made[:], least_at[:] = -1, -1
-            actives = 0
+            head = tail = 0
             reached = pieces[earliest - 1, X1] - pieces[earliest - 1, SPACE1] * weights.shrink
             for m in range(nodes):
                 i = places[m, PIECE]
@@ -483,8 +531,7 @@ def fit_below(
                     for q in range(i, earliest):
                         closed = closed or pieces[q, FORCED] > 0
                     if not closed:
-                        active[actives], full[actives], over[actives] = m, figures[m, FULL_AT], figures[m, OVER_AT]
-                        actives += 1
+                        tail = add_active(m, figures, active, over, full, head, tail)
             p = earliest - 1
     if best_end < 0:
         return OUT_OF_SLOTS if short else NO_WAY

@@ -151,7 +151,7 @@ def _edges(nest: FrameNest, number: int, x: float, owner: int) -> tuple[tuple[fl
     row, space = nest.records[number], nest.geometry.space
     down = float(row[k.COLUMN]) * nest.geometry.shift
     top, bottom = float(row[k.TOP]) + down, float(row[k.BOTTOM]) + down
-    edges = space.edges[space.owner == owner]
+    edges = space.edges[space.rings[:, k.OWNER] == owner]
     low, high = np.minimum(edges[:, 1], edges[:, 3]), np.maximum(edges[:, 1], edges[:, 3])
     edges = edges[(low <= bottom + 1e-6) & (high >= top - 1e-6)]
     found: list[tuple[float, tuple[float, float, float, float]]] = []

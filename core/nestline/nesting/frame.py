@@ -328,12 +328,12 @@ def _space(parts: list[tuple[Region, float, int]], side: list[int]) -> k.Space:
     """Regions as edges with their index by height, in strips of about a line's height: each with how far down it is laid
     and whose it is."""
     count = sum(len(region.starts) for region, _, _ in parts)
-    edges, starts, owner = np.empty((count, 4)), np.empty(count, np.int64), np.empty(count, np.int64)
+    edges, rings = np.empty((count, 4)), np.empty((count, 2), np.int64)
     at = 0
     for region, down, whose in parts:
         x, y = region.shift
-        at = k.lay_edges(region.unmoved, region.starts, x, y + down, whose, edges, starts, owner, at)
-    return k.Space(edges, starts, owner, np.array(side, np.int64), *k.index_by_height(edges, STRIP_HEIGHT, MOST_STRIPS))
+        at = k.lay_edges(region.unmoved, region.starts, x, y + down, whose, edges, rings, at)
+    return k.Space(edges, rings, np.array(side, np.int64), *k.index_by_height(edges, STRIP_HEIGHT, MOST_STRIPS))
 
 
 @dataclass(frozen=True)
@@ -365,9 +365,11 @@ def _geometry(
     left, top, right, bottom = padded.bounds
     strips = _strips(padded.bounds, rules or FrameRules())
     near = [w for w in wraps if not w.region.empty and _touches(w.region.bounds, padded.bounds)]
-    low = min([top, *(w.region.bounds[1] for w in near)])
-    high = max([bottom, *(w.region.bounds[3] for w in near)])
-    shift = high - low + 10.0 if strips.count > 1 else 0.0
+    low = high = shift = 0.0
+    if strips.count > 1:
+        low = min([top, *(w.region.bounds[1] for w in near)])
+        high = max([bottom, *(w.region.bounds[3] for w in near)])
+        shift = high - low + 10.0
     parts: list[tuple[Region, float, int]] = []
     side: list[int] = []
     ids: list[str] = []
@@ -425,18 +427,15 @@ def frame_row(
     rules: FrameRules, bounds: tuple[float, float, float, float], strips: _Strips | None = None, shift: float = 0.0
 ) -> Floats:
     """A frame's rules as the compiled loops read them (pieces.BY_LINE_BOX …). "ink" is the length that it comes to."""
-    row = np.zeros(k.FRAME_COLUMNS)
     strips = strips or _Strips(1, bounds[0], bounds[2], 0.0)
-    row[k.BY_LINE_BOX] = 1.0 if rules.band == "line-box" else 0.0
-    row[k.HANG_KIND] = HANGS.get(rules.hang, k.HANG_BY_LENGTH) if isinstance(rules.hang, str) else k.HANG_BY_LENGTH
-    row[k.HANG_LENGTH] = 0.0 if isinstance(rules.hang, str) else rules.hang
-    row[k.HANG_LEAST] = rules.hang_least
-    row[k.STAND_KIND] = STANDS.get(rules.stand, k.STAND_BY_LENGTH)
-    row[k.LEAST_PT], row[k.LEAST_EM] = rules.least_slot_pt, rules.least_slot_em
-    row[k.Y_TOP], row[k.Y_BOTTOM] = bounds[1], bounds[3]
-    row[k.X_LEFT], row[k.X_RIGHT] = strips.left, max(strips.right, strips.left + 1)
-    row[k.COLUMNS], row[k.COLUMN_STEP], row[k.COLUMN_SHIFT] = strips.count, strips.step, shift
-    return row
+    hang, stand = rules.hang, STANDS.get(rules.stand, k.STAND_BY_LENGTH)
+    kind, length = (HANGS.get(hang, k.HANG_BY_LENGTH), 0.0) if isinstance(hang, str) else (k.HANG_BY_LENGTH, hang)
+    by_box = 1.0 if rules.band == "line-box" else 0.0
+    # In the order of the columns (pieces.BY_LINE_BOX … GOES_ON).
+    return np.array((
+        by_box, kind, length, rules.hang_least, stand, rules.least_slot_pt, rules.least_slot_em, bounds[1], bounds[3],
+        strips.left, max(strips.right, strips.left + 1), 0.0, 0.0, strips.count, strips.step, shift, 0.0,
+    ))  # fmt: skip
 
 
 def nest_frame(
@@ -505,8 +504,9 @@ def nest_frame(
         sitting.records[sitting.written : written, k.COLUMN] = ends[k.END_COLUMN]
     kept = sitting.records[:written].copy()
     first_x, width, more, tracks, loose, fills = _aligned(kept, sitting.pieces, sitting.paragraphs)
-    kept[:, k.FIRST] += begin
-    kept[:, k.LAST] += begin
+    if begin:
+        kept[:, k.FIRST] += begin
+        kept[:, k.LAST] += begin
     if sitting.continued and written:
         kept[0, k.PARAGRAPH_START] = 0.0
     return FrameNest(

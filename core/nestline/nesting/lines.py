@@ -327,12 +327,12 @@ def set_paragraph_in(
                 deeper = drop_depth(rules, paragraph)
                 need = max(need, rule[DROP_WIDTH] + piece_width(pieces, at, at) + indents(rules, paragraph, True, True))
             start = on_grid(start, rule)
-            found, cut = usable_from(space, start, above, down + deeper, stand + deeper, need, floor, rule, slots)
+            found, cut, count = usable_from(
+                space, start, above, down + deeper, stand + deeper, need, least, floor, rule, slots
+            )
             if found == FAR:
                 ended = True
                 break
-            if deeper > 0:
-                place_cap(space, rule, found - above, found + deeper, need, slots, cap)
             if band_count == len(bands):
                 bands = np.concatenate((bands, np.empty_like(bands)))
             top, bottom = found - above, found + (stand if cut else down)
@@ -340,7 +340,10 @@ def set_paragraph_in(
             row[0], row[1], row[2], row[4] = found, top, bottom, 1.0 if cut else 0.0
             row[3] = BY_GEOMETRY if found > start + 1e-6 else why
             row[5], row[6], row[7] = reach_below(tall, by_box), hang_height(tall, frame), stand
-            count = beside_cap(slots, slots_in_band(space, top, bottom, least, slots), rule, top, least, cap)
+            if deeper > 0:
+                place_cap(space, rule, found - above, found + deeper, need, slots, cap)
+                count = slots_in_band(space, top, bottom, least, slots)
+            count = beside_cap(slots, count, rule, top, least, cap)
             last_length = 0.0
             for place in range(count):
                 i = count - 1 - place if rule[FROM_RIGHT] > 0 else place
@@ -496,11 +499,20 @@ def set_past(pieces, rules, frame, at, line, baseline, previous_down, left, righ
 
 
 @njit(cache=True)
-def usable_from(space, start, above, down, stand, need, floor, rule, slots):
-    """The first usable baseline from `start` on the paragraph's grid, and whether its band is cut to the stand metric.
+def usable_from(space, start, above, down, stand, need, least, floor, rule, slots):
+    """The first usable baseline from `start` on the paragraph's grid, whether its band is cut to the stand metric, and how
+    many slots at least `least` wide that has: they are in `slots`.
 
-    FAR when there is none. A band that reaches down to its whole depth is looked for first.
+    FAR when there is none. A band that reaches down to its whole depth is looked for first; one of its slots is at least
+    `need` wide.
     """
+    if start <= floor - max(stand, down) + EPSILON:
+        # As a rule the first baseline does.
+        count = slots_in_band(space, start - above, start + down, need, slots)
+        if count > 0:
+            if need > least:
+                count = slots_in_band(space, start - above, start + down, least, slots)
+            return start, False, count
     for cut in range(2):
         below = stand if cut else down
         if cut and stand >= down:
@@ -513,9 +525,9 @@ def usable_from(space, start, above, down, stand, need, floor, rule, slots):
                 break
             wanted = on_grid(found, rule)
             if wanted <= found + 1e-7:
-                return found, cut == 1
+                return found, cut == 1, slots_in_band(space, found - above, found + below, least, slots)
             at = wanted
-    return FAR, False
+    return FAR, False, 0
 
 
 @njit(cache=True)
@@ -596,20 +608,19 @@ def nest_column(space, pieces, rules, frame, first_piece, hang_y, first_line, wr
             if deeper > 0:
                 beside = rule[DROP_WIDTH] + indents(rules, paragraph, True, True)
                 need = max(need, beside + piece_width(pieces, at, at))
-            found, cut = usable_from(space, start, above, down + deeper, stand + deeper, need, floor, rule, slots)
+            found, cut, count = usable_from(
+                space, start, above, down + deeper, stand + deeper, need, least, floor, rule, slots
+            )
             if found == FAR:
                 none_left = True
                 break
-            if deeper > 0:
-                place_cap(space, rule, found - above, found + deeper, need, slots, cap)
             if found > start + 1e-6:
                 why = BY_GEOMETRY
             below = stand if cut else down
             top, bottom = found - above, found + below
-            if found > start or need > least or cut or deeper > 0:
+            if deeper > 0:
+                place_cap(space, rule, found - above, found + deeper, need, slots, cap)
                 count = slots_in_band(space, top, bottom, least, slots)
-            else:
-                count = int(slots[-1, 0])  # next_usable has just found them
             count = beside_cap(slots, count, rule, top, least, cap)
             before[:] = tall
             placed, written = fill_band(

@@ -15,92 +15,92 @@ OUTLINE = 0
 EPSILON = 1e-7
 TOUCH = 1e-8
 FAR = 1e9
-LOW, HIGH, CROSSING = 0, 1, 2
-WHO, CROSSER, PARITY = 0, 1, 2
+# Columns of `rings`, and of the room to reckon in.
+STARTS, OWNER = 0, 1
+LOW, HIGH, WHO, CROSSING, CROSSER, PARITY, ROOM = range(7)
 
 
 class Space(NamedTuple):
     """Where copy may stand: the padded outline and the wraps.
 
-    `edges` is (n, 4): x0, y0, x1, y1, the edges of a ring one after another; `starts` is 1 where a ring begins;
-    `owner` says whose edge it is: 0 the padded outline, k ≥ 1 the wrap k − 1. `side` says where copy may stand beside
-    each wrap: 0 both, 1 left of it only, 2 right of it only. `members[strips[i]:strips[i + 1]]` are the edges that reach
-    into the i-th strip of height 1 / `ruler[1]` below `ruler[0]`. `lengths` and `marks` are room to reckon in: a nest has
-    its own.
+    `edges` is (n, 4): x0, y0, x1, y1, the edges of a ring one after another; `rings` is (n, 2): 1 where a ring begins, and
+    whose edge it is: 0 the padded outline's, k ≥ 1 that of the wrap k − 1. `side` says where copy may stand beside each
+    wrap: 0 both, 1 left of it only, 2 right of it only. `members[members[i]:members[i + 1]]` are the edges that reach into
+    the i-th of `strips` strips of height 1 / `scale` below `top`. `room` is to reckon in: a nest has its own.
+
+    Few arrays, since each is counted anew whenever a Space is handed to a function.
     """
 
     edges: NDArray[np.float64]
-    starts: NDArray[np.int64]
-    owner: NDArray[np.int64]
+    rings: NDArray[np.int64]
     side: NDArray[np.int64]
-    strips: NDArray[np.int64]
     members: NDArray[np.int64]
-    ruler: NDArray[np.float64]
-    lengths: NDArray[np.float64]
-    marks: NDArray[np.int64]
+    room: NDArray[np.float64]
+    strips: int
+    top: float
+    scale: float
 
 
 @njit(cache=True)
-def strip_of(y, ruler, count):
+def strip_of(y, top, scale, count):
     """The strip that holds a height, the first or last one for heights beyond them."""
-    return min(max(int((y - ruler[0]) * ruler[1]), 0), count - 1)
+    return min(max(int((y - top) * scale), 0), count - 1)
 
 
 @njit(cache=True)
-def lay_edges(edges, starts, right, down, whose, all_edges, all_starts, all_owners, at):
+def lay_edges(edges, starts, right, down, whose, all_edges, all_rings, at):
     """Write edges, moved right and down, behind those already there. Returns the place after them."""
     for i in range(len(edges)):
         all_edges[at, 0], all_edges[at, 1] = edges[i, 0] + right, edges[i, 1] + down
         all_edges[at, 2], all_edges[at, 3] = edges[i, 2] + right, edges[i, 3] + down
-        all_starts[at], all_owners[at] = starts[i], whose
+        all_rings[at, STARTS], all_rings[at, OWNER] = starts[i], whose
         at += 1
     return at
 
 
 @njit(cache=True)
 def index_by_height(edges, strip_height, most):
-    """The strips, members and ruler of a Space in strips of about a height, `most` at most, and room to reckon in."""
+    """The members, room, strips, top and scale of a Space in strips of about a height, `most` at most."""
     n = len(edges)
     top, bottom = (FAR, -FAR) if n > 0 else (0.0, 1.0)
     for i in range(n):
         top, bottom = min(top, edges[i, 1]), max(bottom, edges[i, 1])
     height = max(bottom - top, 1e-6)
     count = max(1, min(most, int(height / strip_height)))
-    ruler = np.empty(2)
-    ruler[0], ruler[1] = top, count / height
-    strips = np.zeros(count + 1, np.int64)
+    scale = count / height
+    first = np.zeros(count + 2, np.int64)
     reach = np.empty((n, 2), np.int64)
     for i in range(n):
-        a, b = strip_of(edges[i, 1], ruler, count), strip_of(edges[i, 3], ruler, count)
+        a, b = strip_of(edges[i, 1], top, scale, count), strip_of(edges[i, 3], top, scale, count)
         low, high = (a, b) if a < b else (b, a)
         reach[i, 0], reach[i, 1] = low, high
         for s in range(low, high + 1):
-            strips[s + 1] += 1
-    for s in range(count):
-        strips[s + 1] += strips[s]
-    filled = strips[:-1].copy()
-    members = np.empty(strips[count], np.int64)
+            first[s + 2] += 1
+    first[0] = first[1] = count + 1
+    for s in range(2, count + 2):
+        first[s] += first[s - 1]
+    members = np.empty(first[count + 1], np.int64)
     for i in range(n):
         for s in range(reach[i, 0], reach[i, 1] + 1):
-            members[filled[s]] = i
-            filled[s] += 1
-    room = len(members) + 2
-    return strips, members, ruler, np.empty((room, 3)), np.empty((room, 3), np.int64)
+            members[first[s + 1]] = i
+            first[s + 1] += 1
+    members[: count + 1] = first[: count + 1]
+    return members, np.empty((len(members) + 2, ROOM)), count, top, scale
 
 
 @njit(cache=True)
 def vertex_below(space, y):
     """The y of the first vertex below a height; FAR when there is none."""
-    count = len(space.strips) - 1
-    for s in range(strip_of(y, space.ruler, count), count):
+    edges, members, count = space.edges, space.members, space.strips
+    for s in range(strip_of(y, space.top, space.scale, count), count):
         best = FAR
-        for m in range(space.strips[s], space.strips[s + 1]):
+        for m in range(members[s], members[s + 1]):
             for end in (1, 3):
-                at = space.edges[space.members[m], end]
+                at = edges[members[m], end]
                 if y < at < best:
                     best = at
         # Those of the strips below may reach up into this one: what lies in it is the first.
-        if best < FAR and (s == count - 1 or strip_of(best, space.ruler, count) <= s):
+        if best < FAR and (s == count - 1 or strip_of(best, space.top, space.scale, count) <= s):
             return best
     return FAR
 
@@ -108,15 +108,15 @@ def vertex_below(space, y):
 @njit(cache=True)
 def vertex_above(space, y):
     """The y of the last vertex above a height; −FAR when there is none."""
-    count = len(space.strips) - 1
-    for s in range(strip_of(y, space.ruler, count), -1, -1):
+    edges, members, count = space.edges, space.members, space.strips
+    for s in range(strip_of(y, space.top, space.scale, count), -1, -1):
         best = -FAR
-        for m in range(space.strips[s], space.strips[s + 1]):
+        for m in range(members[s], members[s + 1]):
             for end in (1, 3):
-                at = space.edges[space.members[m], end]
+                at = edges[members[m], end]
                 if best < at < y:
                     best = at
-        if best > -FAR and strip_of(best, space.ruler, count) >= s:
+        if best > -FAR and strip_of(best, space.top, space.scale, count) >= s:
             return best
     return -FAR
 
@@ -128,32 +128,29 @@ def slots_in_band(space, top, bottom, least, out):
     `out` is an (m, 4) array to fill; returns how many were found. Both ends of every slot are edges of the outline or
     of a wrap; only slots at least `least` wide are kept.
     """
-    edges, starts, owner, side = space.edges, space.starts, space.owner, space.side
+    edges, rings, side, members, room = space.edges, space.rings, space.side, space.members, space.room
+    begin, scale, height = space.top, space.scale, space.strips
     # A band may touch an edge: what rounding adds to its height does not count.
     top, bottom = top + TOUCH, bottom - TOUCH
-    height = len(space.strips) - 1
-    if height < 1:
-        return 0
-    first_strip, last_strip = strip_of(top, space.ruler, height), strip_of(bottom, space.ruler, height)
+    first_strip, last_strip = strip_of(top, begin, scale, height), strip_of(bottom, begin, scale, height)
     # Of each forbidden stretch its low and high end and whose it is; of each edge that crosses the band's middle its x
     # there and whose it is; the parity of crossings for each owner.
-    lengths, marks = space.lengths, space.marks
     count = crossings = 0
     middle = (top + bottom) / 2
     before = -2
     strip = first_strip
-    for place in range(space.strips[first_strip], space.strips[last_strip + 1]):
-        while place >= space.strips[strip + 1]:
+    for place in range(members[first_strip], members[last_strip + 1]):
+        while place >= members[strip + 1]:
             strip += 1
-        i = space.members[place]
+        i = members[place]
         x0, y0, x1, y1 = edges[i, 0], edges[i, 1], edges[i, 2], edges[i, 3]
         low_y, high_y = (y0, y1) if y0 < y1 else (y1, y0)
         if high_y <= top or low_y >= bottom:
             continue
-        if strip > first_strip and strip_of(low_y, space.ruler, height) < strip:
+        if strip > first_strip and strip_of(low_y, begin, scale, height) < strip:
             continue  # met in a strip above
         # Edges that follow one another meet inside the band: one forbidden stretch.
-        joined = before == i - 1 and starts[i] == 0
+        joined = before == i - 1 and rings[i, STARTS] == 0
         before = i
         # The part of the edge inside the band, projected on x.
         if y0 == y1:
@@ -163,17 +160,17 @@ def slots_in_band(space, top, bottom, least, out):
             a = x0 if top <= y0 <= bottom else x0 + (min(max(y0, top), bottom) - y0) * slope
             b = x1 if top <= y1 <= bottom else x0 + (min(max(y1, top), bottom) - y0) * slope
             if (y0 <= middle) != (y1 <= middle):
-                lengths[crossings, CROSSING] = x0 + (middle - y0) * slope
-                marks[crossings, CROSSER] = owner[i]
+                room[crossings, CROSSING] = x0 + (middle - y0) * slope
+                room[crossings, CROSSER] = rings[i, OWNER]
                 crossings += 1
         low, high = (a, b) if a < b else (b, a)
         if joined and top < y0 < bottom:
-            if low < lengths[count - 1, LOW]:
-                lengths[count - 1, LOW] = low
-            if high > lengths[count - 1, HIGH]:
-                lengths[count - 1, HIGH] = high
+            if low < room[count - 1, LOW]:
+                room[count - 1, LOW] = low
+            if high > room[count - 1, HIGH]:
+                room[count - 1, HIGH] = high
         else:
-            lengths[count, LOW], lengths[count, HIGH], marks[count, WHO] = low, high, owner[i]
+            room[count, LOW], room[count, HIGH], room[count, WHO] = low, high, rings[i, OWNER]
             count += 1
     wraps = len(side)
     for k in range(wraps):
@@ -181,52 +178,49 @@ def slots_in_band(space, top, bottom, least, out):
             continue
         first, last = FAR, -FAR
         for i in range(count):
-            if marks[i, WHO] == k + 1:
-                first, last = min(first, lengths[i, LOW]), max(last, lengths[i, HIGH])
+            if room[i, WHO] == k + 1:
+                first, last = min(first, room[i, LOW]), max(last, room[i, HIGH])
         if first > last:
             continue
         for i in range(count):
-            if marks[i, WHO] == k + 1:
+            if room[i, WHO] == k + 1:
                 if side[k] == 1:
-                    lengths[i, HIGH] = FAR
+                    room[i, HIGH] = FAR
                 else:
-                    lengths[i, LOW] = -FAR
+                    room[i, LOW] = -FAR
     # Insertion sort by the low end: there are few stretches, mostly in order.
     for i in range(1, count):
-        a, b, c = lengths[i, LOW], lengths[i, HIGH], marks[i, WHO]
+        a, b, c = room[i, LOW], room[i, HIGH], room[i, WHO]
         j = i - 1
-        while j >= 0 and lengths[j, LOW] > a:
-            lengths[j + 1, LOW], lengths[j + 1, HIGH], marks[j + 1, WHO] = (
-                lengths[j, LOW],
-                lengths[j, HIGH],
-                marks[j, WHO],
-            )
+        while j >= 0 and room[j, LOW] > a:
+            room[j + 1, LOW], room[j + 1, HIGH], room[j + 1, WHO] = room[j, LOW], room[j, HIGH], room[j, WHO]
             j -= 1
-        lengths[j + 1, LOW], lengths[j + 1, HIGH], marks[j + 1, WHO] = a, b, c
+        room[j + 1, LOW], room[j + 1, HIGH], room[j + 1, WHO] = a, b, c
     found = 0
     if count == 0:
         return 0
-    reach, reacher = lengths[0, HIGH], marks[0, WHO]
+    reach, reacher = room[0, HIGH], room[0, WHO]
     for i in range(1, count):
-        if lengths[i, LOW] > reach:
-            if lengths[i, LOW] - reach >= least - EPSILON:
-                at = (reach + lengths[i, LOW]) / 2
+        if room[i, LOW] > reach:
+            if room[i, LOW] - reach >= least - EPSILON:
+                at = (reach + room[i, LOW]) / 2
                 for k in range(wraps + 1):
-                    marks[k, PARITY] = 0
+                    room[k, PARITY] = 0
                 for c in range(crossings):
-                    if lengths[c, CROSSING] < at:
-                        marks[marks[c, CROSSER], PARITY] ^= 1
-                free = marks[OUTLINE, PARITY] == 1
+                    if room[c, CROSSING] < at:
+                        crosser = int(room[c, CROSSER])
+                        room[crosser, PARITY] = 1 - room[crosser, PARITY]
+                free = room[OUTLINE, PARITY] == 1
                 for k in range(wraps):
-                    if marks[k + 1, PARITY] == 1:
+                    if room[k + 1, PARITY] == 1:
                         free = False
-                if free and found < len(out) - 1:
-                    out[found, 0], out[found, 1] = reach, lengths[i, LOW]
-                    out[found, 2], out[found, 3] = reacher, marks[i, WHO]
+                if free and found < len(out):
+                    out[found, 0], out[found, 1] = reach, room[i, LOW]
+                    out[found, 2], out[found, 3] = reacher, room[i, WHO]
                     found += 1
-            reach, reacher = lengths[i, HIGH], marks[i, WHO]
-        elif lengths[i, HIGH] > reach:
-            reach, reacher = lengths[i, HIGH], marks[i, WHO]
+            reach, reacher = room[i, HIGH], room[i, WHO]
+        elif room[i, HIGH] > reach:
+            reach, reacher = room[i, HIGH], room[i, WHO]
     return found
 
 
@@ -268,17 +262,13 @@ def next_usable(space, start, above, below, least, last, out):
     """The first baseline from `start` to `last` whose band has a slot at least `least` wide; FAR when none has.
 
     Steps from one vertex to the next (at most half a point), and leaps where even what the bands of a stretch of
-    baselines have in common has no such slot. When `start` itself does, the last row of `out` says how many slots it has.
+    baselines have in common has no such slot.
     """
     step, leap = 0.5, (above + below) / 2
     baseline = bad = start
     while baseline <= last + EPSILON:
-        count = slots_in_band(space, baseline - above, baseline + below, least, out)
-        if count > 0:
-            if baseline == start:
-                out[-1, 0] = count
-                return baseline
-            return edge_of_use(space, bad, baseline, above, below, least, out)
+        if slots_in_band(space, baseline - above, baseline + below, least, out) > 0:
+            return baseline if baseline == start else edge_of_use(space, bad, baseline, above, below, least, out)
         bad = baseline
         if baseline >= last:
             break
