@@ -1,11 +1,12 @@
-"""What was computed, remembered up to a number of things."""
+"""What was computed, remembered up to a number of things or a size."""
 
 from __future__ import annotations
 
 from collections import OrderedDict
-from typing import TypeVar
+from collections.abc import Callable, Hashable
+from typing import Generic, TypeVar
 
-K = TypeVar("K")
+K = TypeVar("K", bound=Hashable)
 V = TypeVar("V")
 
 
@@ -14,3 +15,56 @@ def remember(kept: OrderedDict[K, V], key: K, value: V, most: int) -> None:
     kept[key] = value
     while len(kept) > most:
         kept.popitem(last=False)
+
+
+class Memory(Generic[K, V]):
+    """Values by key, of a size of `most` in all; of more, those that were not asked for the longest go.
+
+    What was asked for since the last round began is kept in any case: a document larger than the memory would else push
+    itself out while it is gone through, and be worked out anew from beginning to end after every edit. Within
+    `passing` rounds (the steps of a drag) what is new is not: there may be thousands.
+    """
+
+    def __init__(self, most: float, size: Callable[[V], float] = lambda value: 1.0) -> None:
+        self._most, self._size = most, size
+        self._lasting: OrderedDict[K, V] = OrderedDict()
+        self._older: OrderedDict[K, V] = OrderedDict()
+        self._whole = 0.0
+        self._passing = False
+
+    def __len__(self) -> int:
+        return len(self._lasting) + len(self._older)
+
+    @property
+    def size(self) -> float:
+        """What all values come to."""
+        return self._whole
+
+    def round(self, passing: bool = False) -> None:
+        """A whole document, or a passing state of it, is gone through from here on."""
+        self._passing = passing
+        if not passing:
+            self._older.update(self._lasting)
+            self._lasting = OrderedDict()
+
+    def get(self, key: K) -> V | None:
+        if (found := self._lasting.get(key)) is not None:
+            return found
+        if (found := self._older.get(key)) is None:
+            return None
+        if self._passing:
+            self._older.move_to_end(key)
+        else:
+            self._lasting[key] = self._older.pop(key)
+        return found
+
+    def put(self, key: K, value: V) -> V:
+        """Keep a value; returns it."""
+        for kept in (self._lasting, self._older):
+            if key in kept:
+                self._whole -= self._size(kept.pop(key))
+        self._whole += self._size(value)
+        (self._older if self._passing else self._lasting)[key] = value
+        while self._whole > self._most and len(self._older) > 1:
+            self._whole -= self._size(self._older.popitem(last=False)[1])
+        return value

@@ -26,6 +26,7 @@ from nestline.document import lengths
 from nestline.document.model import OBJECT, Paragraph, Style
 from nestline.fonts.library import Face, FontLibrary
 from nestline.fonts.shaping import Glyphs, shape
+from nestline.remembering import Memory, remember
 
 Floats = NDArray[np.float64]
 
@@ -920,16 +921,32 @@ def roughly_scaled(copy: ShapedCopy, factor: float) -> ShapedCopy:
 
 
 NOTHING_IN_LINE: InLine = {}
+MOST_SHAPED = 70e6
+"""The bytes of paragraphs, and of copies with theirs, that are remembered when shaped, about."""
+PARAGRAPH_BYTES, COPY_BYTES = 200, 290
+"""What a letter takes of a shaped paragraph, and of a copy with its paragraphs, about (measured: 50 words a paragraph)."""
+MOST_SCALED = 3
+
+
+def size_of(copy: ShapedCopy) -> float:
+    """What a copy takes with its paragraphs, in bytes, about."""
+    return 2e3 + COPY_BYTES * len(copy.text)
 
 
 class Shaper:
     """Shapes copies, remembering paragraphs and copies by identity of their (frozen) parts. Keep one per process."""
 
-    def __init__(self, fonts: FontLibrary, remembered: int = 20_000) -> None:
+    def __init__(self, fonts: FontLibrary) -> None:
         self.fonts = fonts
-        self._remembered = remembered
-        self._paragraphs: OrderedDict[tuple[object, ...], tuple[tuple[object, ...], ShapedParagraph]] = OrderedDict()
-        self._copies: OrderedDict[tuple[int, ...], ShapedCopy] = OrderedDict()
+        self._paragraphs: Memory[tuple[object, ...], tuple[Paragraph, ShapedParagraph]] = Memory(
+            MOST_SHAPED, lambda kept: 2e3 + PARAGRAPH_BYTES * len(kept[1].text)
+        )
+        self._copies: Memory[tuple[int, ...], ShapedCopy] = Memory(MOST_SHAPED, size_of)
+
+    def round(self, passing: bool) -> None:
+        """A document, or a passing state of it, is gone through from here on (see `Memory`)."""
+        self._paragraphs.round(passing)
+        self._copies.round(passing)
 
     def paragraph(
         self, paragraph: Paragraph, style: Style | None, language: str, in_line: InLine = NOTHING_IN_LINE
@@ -938,13 +955,10 @@ class Shaper:
         inside = tuple(in_line.get(r.object, ()) for r in paragraph.runs if r.object) if in_line else ()
         key = (id(paragraph), style.model_dump_json(exclude_defaults=True) if style else None, language, inside)
         if found := self._paragraphs.get(key):
-            self._paragraphs.move_to_end(key)
             return found[1]
-        shaped = shape_paragraph(paragraph, style, language, self.fonts, in_line)
-        self._paragraphs[key] = ((paragraph,), shaped)
-        while len(self._paragraphs) > self._remembered:
-            self._paragraphs.popitem(last=False)
-        return shaped
+        return self._paragraphs.put(key, (paragraph, shape_paragraph(paragraph, style, language, self.fonts, in_line)))[
+            1
+        ]
 
     def copy(
         self, paragraphs: Sequence[Paragraph], styles: Mapping[str, Style], language: str, base: Style | None = None,
@@ -957,21 +971,13 @@ class Shaper:
 
     def joined(self, shaped: Sequence[ShapedParagraph]) -> ShapedCopy:
         key = tuple(id(p) for p in shaped)
-        found = self._copies.get(key)
-        if found is None:
-            found = self._copies[key] = join_paragraphs(shaped)
-            while len(self._copies) > 500:
-                self._copies.popitem(last=False)
-        self._copies.move_to_end(key)
-        return found
+        return self._copies.get(key) or self._copies.put(key, join_paragraphs(shaped))
 
     def scaled(self, copy: ShapedCopy, factor: float) -> ShapedCopy:
         """The copy with all sizes times a factor."""
         known = copy.__dict__.setdefault("_scaled", OrderedDict())
         if factor not in known:
-            known[factor] = join_paragraphs([scaled(p, factor) for p in copy.paragraphs])
-            while len(known) > 8:
-                known.popitem(last=False)
+            remember(known, factor, join_paragraphs([scaled(p, factor) for p in copy.paragraphs]), MOST_SCALED)
         return known[factor]  # type: ignore[no-any-return]
 
     def unwrapped(self, copy: ShapedCopy) -> ShapedCopy:

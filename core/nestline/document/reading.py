@@ -19,6 +19,7 @@ from nestline.document import recipes
 from nestline.document.loops import loop_of
 from nestline.document.model import Group, Head, PageObject, PageSheet, Paragraph, TextStyle
 from nestline.errors import DocumentError, json_path
+from nestline.remembering import remember
 
 Raw = dict[str, Any]
 TAG = r"[a-z]{2,3}(-[A-Za-z0-9]{1,8})*"
@@ -128,7 +129,7 @@ class Document:
 class Reader:
     """Reads documents, remembering the parts it has read. Keep one per process."""
 
-    def __init__(self, remembered: int = 50_000) -> None:
+    def __init__(self, remembered: int = 30_000) -> None:
         self._remembered = remembered
         self._parts: OrderedDict[tuple[Any, ...], tuple[Any, BaseModel]] = OrderedDict()
 
@@ -241,9 +242,8 @@ class Reader:
             self._parts.move_to_end(key)
             return found[1]  # type: ignore[return-value]
         part = _fresh(model, raw, at)
-        self._parts[key] = (raw, part)
-        while len(self._parts) > self._remembered:
-            self._parts.popitem(last=False)
+        kept: tuple[Any, BaseModel] = (raw, part)
+        remember(self._parts, key, kept, self._remembered)
         return part
 
     @staticmethod

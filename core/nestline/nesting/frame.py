@@ -333,7 +333,18 @@ def _space(parts: list[tuple[Region, float, int]], side: list[int]) -> k.Space:
     for region, down, whose in parts:
         x, y = region.shift
         at = k.lay_edges(region.unmoved, region.starts, x, y + down, whose, edges, rings, at)
-    return k.Space(edges, rings, np.array(side, np.int64), *k.index_by_height(edges, STRIP_HEIGHT, MOST_STRIPS))
+    members, *index = k.index_by_height(edges, STRIP_HEIGHT, MOST_STRIPS)
+    return k.Space(edges, rings, np.array(side, np.int64), members, _room(max(len(members), len(side)) + 2), *index)
+
+
+_rooms = [np.empty((2048, k.ROOM))]
+
+
+def _room(rows: int) -> Floats:
+    """The room that all spaces reckon in, made larger when one needs more."""
+    if rows > len(_rooms[-1]):
+        _rooms[-1] = np.empty((2 * rows, k.ROOM))
+    return _rooms[-1]
 
 
 @dataclass(frozen=True)

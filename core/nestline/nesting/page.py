@@ -6,13 +6,12 @@ rules or wraps changed are nested again.
 
 from __future__ import annotations
 
-from collections import OrderedDict
 from collections.abc import Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from typing import get_args
 
-from nestline.copy.shaped import ShapedCopy, Shaper, roughly_scaled
+from nestline.copy.shaped import ShapedCopy, Shaper, roughly_scaled, size_of
 from nestline.document import lengths
 from nestline.document.model import Frame, Hang, PageObject, Paragraph, Run
 from nestline.document.reading import Document
@@ -27,7 +26,13 @@ from nestline.nesting.wrapping import ContourOf, Wrapping
 from nestline.outlines import placing
 from nestline.outlines.path import Affine
 from nestline.outlines.polygons import Region
-from nestline.remembering import remember
+from nestline.remembering import Memory
+
+Key = tuple[object, ...]
+MOST_NESTED, MOST_SOLVED = 100e6, 50e6
+"""The bytes of nests, and of sizes and factors found, that are remembered with the copies that they are of, about."""
+NEST_BYTES = 50e3
+"""What a nest of a few dozen lines takes, about (measured with the reference page)."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -52,14 +57,20 @@ class PlacedNest:
 class Nester:
     """Nests documents, remembering shaped copy and nests. Keep one per process."""
 
-    def __init__(self, fonts: FontLibrary, remembered: int = 2000) -> None:
+    def __init__(self, fonts: FontLibrary) -> None:
         self.shaper = Shaper(fonts)
-        self._remembered = remembered
-        self._settled: OrderedDict[tuple[object, ...], tuple[PageObject, PageObject, ShapedCopy]] = OrderedDict()
-        self._factors: OrderedDict[tuple[object, ...], tuple[ShapedCopy, float]] = OrderedDict()
-        self._nests: OrderedDict[tuple[object, ...], tuple[ShapedCopy, FrameNest]] = OrderedDict()
-        self._in_chains: OrderedDict[tuple[object, ...], FrameNest] = OrderedDict()
-        self._written_out: OrderedDict[tuple[object, ...], tuple[Paragraph, Paragraph]] = OrderedDict()
+        self._settled: Memory[Key, tuple[PageObject, PageObject, ShapedCopy]] = Memory(
+            MOST_SOLVED, lambda kept: size_of(kept[2])
+        )
+        self._factors: Memory[Key, tuple[ShapedCopy, float]] = Memory(MOST_SOLVED, lambda kept: size_of(kept[0]))
+        self._nests: Memory[Key, tuple[ShapedCopy, FrameNest]] = Memory(MOST_NESTED, _size_of_nest)
+        self._in_chains: Memory[Key, tuple[ShapedCopy, FrameNest]] = Memory(MOST_NESTED, _size_of_nest)
+        self._written_out: Memory[Key, tuple[Paragraph, Paragraph]] = Memory(2000)
+
+    def _round(self, passing: bool) -> None:
+        self.shaper.round(passing)
+        for kept in (self._settled, self._factors, self._nests, self._in_chains, self._written_out):
+            kept.round(passing)
 
     def nest(
         self, document: Document, contour_of: ContourOf, version: str | None = None, pages: Iterable[int] | None = None
@@ -69,6 +80,7 @@ class Nester:
         Raises DocumentError for a font that is not there.
         """
         wanted = list(range(len(document.pages)) if pages is None else pages)
+        self._round(pages is not None)
         solver = Solver(self, document, contour_of, version, None if pages is None else wanted)
         solver.solve()
         out = Nests()
@@ -159,7 +171,7 @@ class Nester:
             bool(pushing),
             begin,
         )
-        remember(self._settled, key, (thing, made, shaped), self._remembered)
+        self._settled.put(key, (thing, made, shaped))
         return made
 
     def factors(self, solver: Solver) -> dict[str, float]:
@@ -225,8 +237,7 @@ class Nester:
                 return min(held, 0.9) if nest.broken else held
 
             factor = fitted(mine.frame, copy.size, share, through(copy).fill if not last else 1.0)
-            found = (copy, factor)
-            remember(self._factors, key, found, self._remembered)
+            found = self._factors.put(key, (copy, factor))
         return found[1]
 
     def shortened(self, placed: PlacedNest, lines: int) -> PlacedNest:
@@ -234,7 +245,7 @@ class Nester:
         key = (*placed.key[1:], "without", lines)
         found = self._nests.get(key)
         if found is None or found[0] is not placed.nest.copy:
-            found = self._nests[key] = (placed.nest.copy, without_last_lines(placed.nest, lines))
+            found = self._nests.put(key, (placed.nest.copy, without_last_lines(placed.nest, lines)))
         return replace(placed, nest=found[1], key=(placed.key[0], *key))
 
     def written_out(self, paragraph: Paragraph, numbers: tuple[str, ...]) -> Paragraph:
@@ -247,8 +258,7 @@ class Nester:
                 run.model_copy(update={"text": next(left), "field": None, "of": None}) if run.field else run
                 for run in paragraph.runs
             )
-            found = (paragraph, paragraph.model_copy(update={"runs": runs}))
-            remember(self._written_out, key, found, self._remembered)
+            found = self._written_out.put(key, (paragraph, paragraph.model_copy(update={"runs": runs})))
         return found[1]
 
     @contextmanager
@@ -305,16 +315,14 @@ class Nester:
             if nest is None:
                 nest = self._nested_among([w for _, w in near], padded, rules, thing, frame, shaped, begin, goes_on)
             if goes_on:
-                remember(self._in_chains, key[1:], nest, self._remembered)
-            found = (shaped, nest)
-            remember(self._nests, key, found, self._remembered)
-        self._nests.move_to_end(key)
+                self._in_chains.put(key[1:], (nest.copy, nest))
+            found = self._nests.put(key, (shaped, nest))
         placed = (page, thing, found[1], mine.name, mine.version, _about_page(matrix, thing), (number, *key))
         return PlacedNest(*placed, unsettled, factor, mine.numbers)
 
     def _as_before(self, key: tuple[object, ...], copy: ShapedCopy) -> FrameNest | None:
         """The nest of a frame in a chain whose copy differs only after what it holds: as it was, of the copy as it is."""
-        old = self._in_chains.get(key[1:])
+        _, old = self._in_chains.get(key[1:]) or (None, None)
         if old is None or old.broken or old.next_piece >= min(len(old.copy.pieces), len(copy.pieces)):
             return None
         if copy.widest_piece > old.copy.widest_piece or copy.widest_indent > old.copy.widest_indent:
@@ -323,6 +331,14 @@ class Nester:
         stop = int(old.copy.pieces[old.next_piece, k.PARAGRAPH]) + 2
         same = old.copy.paragraphs[:stop] == copy.paragraphs[:stop]
         return replace(old, copy=copy) if same and stop <= len(copy.paragraphs) else None
+
+
+def _size_of_nest(kept: tuple[ShapedCopy, FrameNest]) -> float:
+    """What a nest takes, with its share of the copy that the frames of a chain hold together."""
+    copy, nest = kept
+    pieces = max(len(copy.pieces), 1)
+    end = nest.next_piece if nest.goes_on else pieces
+    return NEST_BYTES + size_of(copy) * max(end - nest.begin, 0) / pieces
 
 
 def _in_line(thing: PageObject) -> bool:

@@ -26,7 +26,8 @@ class Space(NamedTuple):
     `edges` is (n, 4): x0, y0, x1, y1, the edges of a ring one after another; `rings` is (n, 2): 1 where a ring begins, and
     whose edge it is: 0 the padded outline's, k ≥ 1 that of the wrap k − 1. `side` says where copy may stand beside each
     wrap: 0 both, 1 left of it only, 2 right of it only. `members[members[i]:members[i + 1]]` are the edges that reach into
-    the i-th of `strips` strips of height 1 / `scale` below `top`. `room` is to reckon in: a nest has its own.
+    the i-th of `strips` strips of height 1 / `scale` below `top`. `room` is to reckon in, and all share it:
+    compiled loops hold the interpreter's lock, and nothing in it is looked at again.
 
     Few arrays, since each is counted anew whenever a Space is handed to a function.
     """
@@ -60,7 +61,7 @@ def lay_edges(edges, starts, right, down, whose, all_edges, all_rings, at):
 
 @njit(cache=True)
 def index_by_height(edges, strip_height, most):
-    """The members, room, strips, top and scale of a Space in strips of about a height, `most` at most."""
+    """The members, strips, top and scale of a Space in strips of about a height, `most` at most."""
     n = len(edges)
     top, bottom = (FAR, -FAR) if n > 0 else (0.0, 1.0)
     for i in range(n):
@@ -85,7 +86,7 @@ def index_by_height(edges, strip_height, most):
             members[first[s + 1]] = i
             first[s + 1] += 1
     members[: count + 1] = first[: count + 1]
-    return members, np.empty((len(members) + 2, ROOM)), count, top, scale
+    return members, count, top, scale
 
 
 @njit(cache=True)

@@ -31,6 +31,7 @@ from nestline.outlines.path import to_svg
 from nestline.outlines.polygons import Region
 from nestline.pictures.busy import SURE
 from nestline.pictures.placed import placement, resolution
+from nestline.remembering import remember
 from nestline.studio import Studio
 
 Json = dict[str, Any]
@@ -275,9 +276,7 @@ def _region_path(region: Region) -> str:
     for (x, y, _, _), start in zip(region.edges.round(2).tolist(), region.starts.tolist(), strict=True):
         out.append(f"{'ZM' if start and out else 'M' if start else 'L'}{x:g} {y:g}")
     path = "".join(out) + ("Z" if out else "")
-    _region_paths[id(region)] = (region, path)
-    if len(_region_paths) > 500:
-        _region_paths.popitem(last=False)
+    remember(_region_paths, id(region), (region, path), 500)
     return path
 
 
