@@ -9,8 +9,9 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "config.settings")
 application = get_wsgi_application()
 
 if os.environ.get("NEST_WARM") == "1":
-    from documents.studios import warm
+    from documents.studios import compile_apart, warm
 
+    compile_apart()
     warm()
     # What is loaded stays: the workers share its memory, and no collection looks at it again.
     gc.collect()

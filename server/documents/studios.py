@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from collections import OrderedDict
 from functools import partial
 from threading import RLock
@@ -11,6 +12,7 @@ from django.db.models import Count, Max
 from assets.models import Font
 from assets.store import contour_of, fonts_of, keep_contour, picture_of
 from nestline.errors import NestLineError
+from nestline.nesting import is_compiled
 from nestline.pictures.files import PictureFile
 from nestline.studio import Studio
 
@@ -71,8 +73,24 @@ def studio_of(owner_id: int, mark: Mark | None = None) -> tuple[Studio, RLock]:
         return found[0], found[1]
 
 
+def compile_apart() -> None:
+    """Compile the hot loops, where they have not been, in a process of its own: the memory that the compiler takes is not
+    given back. Call before there are threads."""
+    if is_compiled():
+        return
+    child = os.fork()
+    if child == 0:
+        failed = 1
+        try:
+            warm()
+            failed = 0
+        finally:
+            os._exit(failed)
+    os.waitpid(child, 0)
+
+
 def warm() -> None:
-    """Compile and load the hot loops once, before the first request."""
+    """Load the hot loops, compiled, before the first request."""
 
     def no_pictures(file: str) -> PictureFile:
         raise NestLineError(f"there is no picture “{file}”")

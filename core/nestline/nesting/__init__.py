@@ -19,3 +19,8 @@ if "NUMBA_CACHE_DIR" not in os.environ:
         numba.config.CACHE_DIR = str(_compiled)  # type: ignore[attr-defined]
     except OSError:
         pass  # a checkout that cannot be written to: Numba chooses a folder
+
+
+def is_compiled() -> bool:
+    """Whether the loops, as they are, have been compiled before on this machine."""
+    return any(Path(numba.config.CACHE_DIR or _compiled).rglob("*.nbi"))  # type: ignore[attr-defined]
