@@ -239,6 +239,8 @@ class ObjectScene(Schema):
     contour: ContourScene | None
     follows: FollowsScene | None
     anchor: AnchorScene | None
+    goesWith: str | None
+    """The object of its group that belongs to copy, along with which it goes."""
 
 
 class LetterStrokeScene(Schema):

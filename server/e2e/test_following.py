@@ -220,6 +220,44 @@ class Following(BrowserCase):
         self.assertEqual(page.locator('[data-part="capitals"]').count(), 0)
         self.assertTrue(self.state(f"scene.nests.{frame}.exact"))
 
+    def test_a_group_stands_in_line_as_one(self) -> None:
+        page = self.page
+        frame = self.draw("Rectangle", (30, 30), (230, 110))
+        self.type_copy("Light a candle")
+        parts = [self.draw("Rectangle", (60, 150), (80, 180)), self.draw("Ellipse", (62, 128), (78, 149))]
+        page.mouse.click(*self.on_page(70, 168))
+        page.keyboard.down("Shift")
+        page.mouse.click(*self.on_page(70, 136))
+        page.keyboard.up("Shift")
+        self.part("group")
+        self.settled()
+        self.part("anchor")
+        page.get_by_role("radio", name="in line").click()
+        self.settled()
+        page.keyboard.press("Escape")
+        self.assertEqual(self.lines(frame), ["\ufffcLight a candle"])
+        wax, flame = (self.box(part) for part in parts)
+        self.assertAlmostEqual(wax[0], 30 + 12, delta=0.1)  # the padding of a new frame
+        self.assertAlmostEqual(flame[0] - wax[0], 2, delta=0.1)
+        self.assertAlmostEqual(wax[1] - flame[1], 22, delta=0.1)
+        # The whole group is dragged behind the words, and taken apart there.
+        self.drag((wax[0] + 10, wax[1] + 18), (225, wax[1] + 18))
+        self.assertEqual(self.lines(frame), ["Light a candle\ufffc"])
+        stand = [self.box(part) for part in parts]
+        self.assertGreater(stand[0][0], 90)
+        self.part("anchor")
+        page.get_by_role("radio", name="to the page").click()
+        self.settled()
+        page.keyboard.press("Escape")
+        self.assertEqual(self.lines(frame), ["Light a candle"])
+        for part, then in zip(parts, stand, strict=True):
+            for a, b in zip(self.box(part), then, strict=True):
+                self.assertAlmostEqual(a, b, delta=0.01)
+        for _ in range(2):
+            page.get_by_role("button", name="Undo").click()
+            self.settled()
+        self.assertEqual(self.lines(frame), ["\ufffcLight a candle"])
+
     def test_an_icon_and_its_label_are_centred_as_one(self) -> None:
         page = self.page
         frame = self.draw("Rectangle", (30, 30), (170, 90))

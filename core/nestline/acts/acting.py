@@ -53,7 +53,8 @@ class Acting:
         """An object as it stands once frames have taken the size of their copy, ties hold, and what belongs to copy has
         its place in it."""
         page, _, thing = self.place(object_id)
-        if not (thing.ties or thing.anchor or (thing.frame and thing.frame.give)):
+        along = thing.anchor or thing.id in self.document.leader_of
+        if not (along or thing.ties or (thing.frame and thing.frame.give)):
             return thing
         return self.studio.nest(self.document, version, [page]).moved.get(thing.id, thing)
 

@@ -9,14 +9,17 @@ from typing import Any, Literal
 import numpy as np
 
 from nestline.acts.acting import ActError, Acting, Given, act
+from nestline.acts.going_along import as_they_stand, figures_of, stay, with_along
 from nestline.acts.grouping import Move as Restack
-from nestline.acts.grouping import restack
+from nestline.acts.grouping import page_rewritten, restack, rewritten
 from nestline.document.edits import Operation, Raw
 from nestline.document.model import Anchor, PageObject
 from nestline.nesting import kernel as k
+from nestline.nesting.along import carried
 from nestline.nesting.glyphs import in_line_places
 from nestline.nesting.hanging import hang_of_line, holding
 from nestline.nesting.page import Nests, PlacedNest
+from nestline.nesting.solving import whole_of
 
 Runs = list[Raw]
 
@@ -107,8 +110,8 @@ def put_anchor(at: Acting, given: PutAnchor) -> list[Operation]:
     """Let an object belong to a frame's copy, or move its place there to other words.
 
     In line it stands there like a letter. Put beside its line it stays where it stands, and moves with the line from
-    then on; centred it goes to the middle of the frame, and pushes the copy round it. Versions that are not shown get it
-    where their copy begins, or where it ends.
+    then on; centred it goes to the middle of the frame, and pushes the copy round it. The group that it is part of goes
+    along. Versions that are not shown get it where their copy begins, or where it ends.
     """
     page, index, thing = at.place(given.object)
     nests = at.studio.nest(at.document, given.version)
@@ -117,21 +120,26 @@ def put_anchor(at: Acting, given: PutAnchor) -> list[Operation]:
         raise ActError(f"“{host.label}” holds no copy for “{thing.label}” to belong to")
     if host.id == thing.id or (thing.frame is not None and thing.frame.copy_name == host.frame.copy_name):
         raise ActError("an object cannot stand in its own copy")
-    if thing.frame is not None and _stands_in(at, host.id, thing.frame.copy_name):
-        raise ActError(f"“{host.label}” stands in the copy of “{thing.label}” itself")
-    if thing.id in at.document.chain_of:
-        raise ActError(f"copy runs through “{thing.label}” in a chain; take it out of that first")
+    group = at.document.group_along(thing.id, {host.frame.copy_name})
+    others = [at.place(i) for i in at.document.going_along(thing.id, {host.frame.copy_name})]
+    things = [thing, *(other for _, _, other in others)]
+    for one in things:
+        if one.frame is not None and _stands_in(at, host.id, one.frame.copy_name):
+            raise ActError(f"“{host.label}” stands in the copy of “{one.label}” itself")
+        if one.id in at.document.chain_of:
+            raise ActError(f"copy runs through “{one.label}” in a chain; take it out of that first")
     place = given.place or (thing.anchor.place if thing.anchor else "in-line")
     if page != host_page and place == "in-line" and thing.anchor is None:
         raise ActError("the object and the frame are on different pages")
     out = _taken_out(at, thing.id, but=host.frame.copy_name)
-    if index < host_index and page == host_page:  # else the frame's own fill would hide it
-        out += restack(at, Restack(object=thing.id, above=host.id))
+    behind = min(index, *(place for _, place, _ in others)) if others else index
+    if behind < host_index and page == host_page:  # else the frame's own fill would hide it
+        out += restack(at, Restack(object=group.group.id if group else thing.id, above=host.id))
     name = host.frame.copy_name
     shown, _ = at.document.version_of(name, given.version)
     placed = next((n for n in nests if n.thing.id == host.id), None)
     numbers = placed.numbers if placed else ()
-    stands = nests.moved.get(thing.id, thing)
+    stands = as_they_stand(nests, things)
     versions = at.document.raw["copies"][name]["versions"]
     where = given.at
     if where is None and thing.anchor and place != thing.anchor.place:
@@ -156,10 +164,11 @@ def put_anchor(at: Acting, given: PutAnchor) -> list[Operation]:
     anchor = _anchor(at, thing, place, placed, record, stands)
     if anchor is not None:
         out.append({"do": "put", "at": ["objects", thing.id, "anchor"], "value": anchor})
-        if place == "centred" and thing.wrap.by == "none":
-            clear = thing.picture is not None and at.studio.pictures(thing.picture.file).transparent
-            wrap = {"by": "contour" if clear else "outline", "clearance": CLEARANCE}
-            out.append({"do": "put", "at": ["objects", thing.id, "wrap"], "value": wrap})
+        if place == "centred" and all(one.wrap.by == "none" for one in things):
+            for one in things:
+                clear = one.picture is not None and at.studio.pictures(one.picture.file).transparent
+                wrap = {"by": "contour" if clear else "outline", "clearance": CLEARANCE}
+                out.append({"do": "put", "at": ["objects", one.id, "wrap"], "value": wrap})
     return out
 
 
@@ -212,18 +221,24 @@ class FitInLine(Given):
 
 @act("fit-in-line", FitInLine)
 def fit_in_line(at: Acting, given: FitInLine) -> list[Operation]:
-    """Make an object that stands in line as wide as the measure of its frame, its height in proportion."""
+    """Make an object that stands in line as wide as the measure of its frame, its height in proportion; with the group that
+    goes along with it."""
     thing = at.thing(given.object)
     found = _placed_in(at.studio.nest(at.document, given.version), thing.id)
     if found is None or thing.anchor is None or thing.anchor.place != "in-line":
         raise ActError(f"“{thing.label}” stands in no line")
     left, _, right, _ = found.nest.geometry.bounds
-    _, _, width, height = at.stands(thing.id, given.version).box
-    factor = (right - left) / width
-    sizes = (("width", width * factor), ("height", height * factor))
-    return [
-        {"do": "put", "at": ["objects", thing.id, name], "value": math.floor(size * 100) / 100} for name, size in sizes
-    ]
+    whole, things = whole_of(at.document, thing), with_along(at, thing)
+    if len(things) == 1:
+        whole = at.stands(thing.id, given.version)
+    factor = math.floor((right - left) * 100) / 100 / whole.box[2]
+    larger = whole.model_copy(update={"width": whole.box[2] * factor, "height": whole.box[3] * factor})
+    out = []
+    for one in things:
+        sized = carried(one, whole, larger)
+        fields = ("width", "height") if len(things) == 1 else ("x", "y", "width", "height")
+        out += [{"do": "put", "at": ["objects", one.id, name], "value": getattr(sized, name)} for name in fields]
+    return out
 
 
 def _record(placed: PlacedNest, where: int | None, thing: PageObject) -> int:
@@ -255,15 +270,7 @@ def _anchor(
     side = "left" if stands.box[0] + stands.box[2] / 2 <= frame[0] + frame[2] / 2 else "right"
     anchor = Anchor.model_validate({"place": "beside", "side": side, **kept})
     figures = holding(at.document, placed.page, anchor, stands.box, placed, record)
-    figures = _plain(figures)
-    return {"place": "beside", "side": anchor.side, **kept, **figures}
-
-
-def _plain(figures: dict[str, float | bool]) -> dict[str, float | bool]:
-    """Figures of an anchor without an `out` that its x says by itself."""
-    if "out" in figures and figures["out"] == (figures["x"] < 0):
-        return {name: value for name, value in figures.items() if name != "out"}
-    return figures
+    return figures_of({"place": "beside", "side": anchor.side, **kept}, figures)
 
 
 def moved_anchor(at: Acting, thing: PageObject, by: tuple[float, float], version: str | None = None) -> list[Operation]:
@@ -273,11 +280,11 @@ def moved_anchor(at: Acting, thing: PageObject, by: tuple[float, float], version
     if found is None or thing.anchor is None:
         return []
     placed, place = found
-    x, y, width, height = nests.moved.get(thing.id, thing).box
+    x, y, width, height = as_they_stand(nests, with_along(at, thing)).box
     box = (x + by[0], y + by[1], width, height)
-    figures = _plain(holding(at.document, placed.page, thing.anchor, box, placed, place.record))
-    anchor = {k: v for k, v in at.raw(thing.id)["anchor"].items() if k != "out"}
-    return [{"do": "put", "at": ["objects", thing.id, "anchor"], "value": {**anchor, **figures}}]
+    figures = holding(at.document, placed.page, thing.anchor, box, placed, place.record)
+    anchor = figures_of(at.raw(thing.id)["anchor"], figures)
+    return [{"do": "put", "at": ["objects", thing.id, "anchor"], "value": anchor}]
 
 
 def _places(paragraphs: list[Raw]) -> list[tuple[int, Raw]]:
@@ -328,27 +335,29 @@ def release(at: Acting, given: Release) -> list[Operation]:
     thing = at.thing(given.object)
     if thing.anchor is None:
         raise ActError(f"“{thing.label}” stands in no copy")
-    after = at.stands(thing.id, given.version)
+    nests = at.studio.nest(at.document, given.version)
+    things = with_along(at, thing)
     out = _taken_out(at, thing.id)
     out.append({"do": "cut", "at": ["objects", thing.id, "anchor"]})
-    there = at.studio.nest(at.document, given.version).page_of.get(thing.id)
-    if there is not None:
-        # Its words have run on to another page: it stays there.
-        raw = {k: v for k, v in at.raw(thing.id).items() if k != "anchor"}
+    there = nests.page_of.get(thing.id)
+    if there is None:
+        return out + [operation for one in things for operation in stay(one, nests.moved.get(one.id, one))]
+    # Its words have run on to another page: it stays there.
+    made = []
+    for one in things:
+        raw = {k: v for k, v in at.raw(one.id).items() if k != "anchor"}
+        after = nests.moved.get(one.id, one)
         box = dict(zip(("x", "y", "width", "height"), (round(v, 4) for v in after.box), strict=True))
-        home, place = at.home(thing.id)
-        count = len(at.document.raw["pages"][there].get("objects", []))
-        return [
-            *out[:-1],
-            {"do": "splice", "at": home, "from": place, "remove": 1, "insert": []},
-            {
-                "do": "splice", "at": ["pages", there, "objects"], "from": count, "remove": 0,
-                "insert": [{**raw, **box, "turn": after.turn}],
-            },
-        ]  # fmt: skip
-    for name, new, old in zip(("x", "y", "width", "height"), after.box, thing.box, strict=True):
-        if new != old:
-            out.append({"do": "put", "at": ["objects", thing.id, name], "value": round(new, 4)})
-    if after.turn != thing.turn:
-        out.append({"do": "put", "at": ["objects", thing.id, "turn"], "value": after.turn})
-    return out
+        made.append({**raw, **box, "turn": after.turn})
+    gone = {one.id for one in things}
+    page = at.place(thing.id)[0]
+    here = at.list_at(["pages", page, "objects"])
+    home = page_rewritten(at, page, rewritten(here, lambda raw: [] if raw["id"] in gone else [raw]))
+    count = len(at.document.raw["pages"][there].get("objects", []))
+    if len(made) > 1:
+        made = [{"id": at.fresh_id("g"), "objects": made}]
+    return [
+        *out[:-1],
+        *home,
+        {"do": "splice", "at": ["pages", there, "objects"], "from": count, "remove": 0, "insert": made},
+    ]

@@ -11,6 +11,7 @@ from pydantic import Field
 
 from nestline.acts.acting import ActError, Acting, Given, act, fresh
 from nestline.acts.anchoring import without_object
+from nestline.acts.going_along import keeping_places
 from nestline.acts.grouping import Ids, Unit, page_of, page_rewritten, renamed, rewritten, units_of
 from nestline.acts.outlining import Figure, page_path
 from nestline.document import lengths
@@ -344,7 +345,7 @@ def delete(at: Acting, given: Delete) -> list[Operation]:
             if copy not in let_go and (made := without_object(old, in_line)) != old:
                 path = ["copies", copy, "versions", version, "paragraphs"]
                 out.append({"do": "splice", "at": path, "from": 0, "remove": len(old), "insert": made})
-    return out + [{"do": "cut", "at": ["copies", name]} for name in sorted(let_go)]
+    return keeping_places(at, out + [{"do": "cut", "at": ["copies", name]} for name in sorted(let_go)])
 
 
 class Turn(Given):

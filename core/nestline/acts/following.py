@@ -31,9 +31,11 @@ class Move(Given):
 
 @act("move", Move)
 def move(at: Acting, given: Move) -> list[Operation]:
-    """Move objects by so many points, whatever of them gives."""
+    """Move objects by so many points, whatever of them gives. What goes along with one of them is moved with that."""
     out: list[Operation] = []
     for identity in dict.fromkeys(given.objects):
+        if at.document.leader_of.get(identity) in given.objects:
+            continue
         thing = at.thing(identity)
         x, y, _, _ = thing.box
         if hangs(thing):

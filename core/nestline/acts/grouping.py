@@ -9,6 +9,7 @@ from typing import Annotated, Any
 from pydantic import Field
 
 from nestline.acts.acting import ActError, Acting, Given, act
+from nestline.acts.going_along import keeping_places
 from nestline.document.edits import Operation, Raw
 
 Ids = Annotated[list[str], Field(min_length=1, max_length=2000)]
@@ -111,7 +112,7 @@ def group(at: Acting, given: Group) -> list[Operation]:
                 out.append(raw)
         return out
 
-    return page_rewritten(at, page, without(at.list_at(["pages", page, "objects"])))
+    return keeping_places(at, page_rewritten(at, page, without(at.list_at(["pages", page, "objects"]))))
 
 
 class Ungroup(Given):
@@ -134,7 +135,7 @@ def ungroup(at: Acting, given: Ungroup) -> list[Operation]:
     operations = page_rewritten(at, page, out)
     if not operations:
         raise ActError("none of these is in a group")
-    return operations
+    return keeping_places(at, operations)
 
 
 class Move(Given):

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import re
 from collections import OrderedDict
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Set
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, TypeVar
@@ -108,6 +108,42 @@ class Document:
                 for run in (r for p in version.paragraphs for r in p.runs if r.object):
                     out.setdefault(run.object or "", set()).add(name)
         return {identity: frozenset(names) for identity, names in out.items()}
+
+    def group_along(self, identity: str, copies: Set[str]) -> Grouped | None:
+        """The group that goes along with an object when that belongs to copies: the largest one around it that has no other
+        such object in it, and no frame of those copies."""
+        page = self.pages[self.page_of[identity]]
+        around = [g for g in page.groups if identity in g.objects]
+        by_id = {t.id: t for t in page.objects} if around else {}
+        for group in around:  # a group before those within it
+            things = [by_id[i] for i in group.objects if i in by_id]
+            held = {t.frame.copy_name for t in things if t.frame}
+            others = (t for t in things if t.anchor and t.id != identity)
+            if not held & copies and all(held & self.holders.get(t.id, frozenset()) for t in others):
+                return group
+        return None
+
+    def going_along(self, identity: str, copies: Set[str]) -> tuple[str, ...]:
+        """The objects that go along with one when that belongs to copies: the others of that group. What belongs to copy
+        itself, or is tied, goes its own way."""
+        group = self.group_along(identity, copies)
+        if group is None:
+            return ()
+        free = {t.id for t in self.pages[self.page_of[identity]].objects if not t.anchor and not t.ties}
+        return tuple(i for i in group.objects if i != identity and i in free)
+
+    @cached_property
+    def along(self) -> Mapping[str, tuple[str, ...]]:
+        """The objects that go along with each that belongs to copy; only of those that have any."""
+        found = {
+            t.id: self.going_along(t.id, self.holders.get(t.id, frozenset())) for _, t in self.objects() if t.anchor
+        }
+        return {leader: others for leader, others in found.items() if others}
+
+    @cached_property
+    def leader_of(self) -> Mapping[str, str]:
+        """What each object goes along with that does so."""
+        return {other: leader for leader, others in self.along.items() for other in others}
 
     def beside_in_chain(self, frame: str, step: int) -> str | None:
         """The frame that a chain goes on in after this one (step 1), or comes from (step −1)."""

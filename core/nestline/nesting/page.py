@@ -6,7 +6,7 @@ rules or wraps changed are nested again.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from typing import get_args
@@ -18,10 +18,11 @@ from nestline.document.reading import Document
 from nestline.errors import DocumentError, json_path
 from nestline.fonts.library import FontError, FontLibrary
 from nestline.nesting import kernel as k
+from nestline.nesting.along import carried
 from nestline.nesting.frame import FrameNest, FrameRules, WrapRegion, nest_frame, without_last_lines
 from nestline.nesting.giving import fitted, given, share_held, sides_of
 from nestline.nesting.glyphs import InLinePlace, in_line_places
-from nestline.nesting.solving import Shaped, Solver, fields_in, page_named
+from nestline.nesting.solving import Shaped, Solver, fields_in, page_named, whole_of
 from nestline.nesting.wrapping import ContourOf, Wrapping
 from nestline.outlines import placing
 from nestline.outlines.path import Affine
@@ -95,6 +96,7 @@ class Nester:
             out.put(document, index, things)
         out.wait(document, [t for t in solver.hang.values() if t.id not in solver.hung], solver.pages)
         out.nowhere = _nowhere(document, out, version)
+        out.leader_of = document.leader_of
         return out
 
     def _all_placed(self, solver: Solver, index: int) -> tuple[list[PlacedNest], list[PageObject]]:
@@ -105,11 +107,12 @@ class Nester:
         # Frames that stand in the copy of another are nested where that puts them, after it.
         waiting = list(range(len(things)))
         while waiting:
-            ready = [n for n in waiting if not _in_line(things[n]) or things[n].id in places]
+            ready = [n for n in waiting if solver.in_line.get(things[n].id) in (None, *places)]
             for number in ready or waiting:
                 thing = things[number]
-                if _in_line(thing) and not thing.hidden:
-                    thing = things[number] = in_line(thing, places.get(thing.id))
+                leader = solver.in_line.get(thing.id)
+                if leader is not None and not thing.hidden:
+                    thing = things[number] = in_line(solver.document, thing, leader, places.get(leader))
                 if thing.id not in solver.frames or thing.hidden:
                     continue
                 placed = out[number] = solver.nested(thing, index, number)
@@ -120,9 +123,10 @@ class Nester:
         here = {t.id for t in things}
         for identity, (placed, place) in places.items():
             if identity not in here and identity not in solver.hang:
-                thing = next(t for _, t in solver.document.objects() if t.id == identity)
-                if not thing.hidden and thing.frame is None:
-                    things.append(in_line(thing, (placed, place)))
+                come = (identity, *solver.document.along.get(identity, ()))
+                for thing in (t for _, t in solver.document.objects() if t.id in come):
+                    if not thing.hidden and thing.frame is None:
+                        things.append(in_line(solver.document, thing, identity, (placed, place)))
         return [out[number] for number in sorted(out)], things
 
     # What the solver asks for
@@ -341,10 +345,6 @@ def _size_of_nest(kept: tuple[ShapedCopy, FrameNest]) -> float:
     return NEST_BYTES + size_of(copy) * max(end - nest.begin, 0) / pieces
 
 
-def _in_line(thing: PageObject) -> bool:
-    return thing.anchor is not None and thing.anchor.place == "in-line"
-
-
 def _padded(thing: PageObject, frame: Frame, size: float) -> tuple[Region, Region]:
     """Where copy may stand as it is nested (unturned, when the frame is set turned), and on the page."""
     turned = frame.setting == "turned" and thing.turn != 0
@@ -373,6 +373,8 @@ class Nests(list[PlacedNest]):
         """Frames whose copy names a page that there is none of, each with why."""
         self.anchors: dict[str, tuple[PlacedNest, InLinePlace]] = {}
         """Where in a copy each object that stands elsewhere has its place."""
+        self.leader_of: Mapping[str, str] = {}
+        """What each object goes along with that does so."""
 
     def put(self, document: Document, index: int, things: Sequence[PageObject]) -> None:
         """Take down what stands on a page otherwise than it is written."""
@@ -481,21 +483,28 @@ def frame_rules(frame: Frame, size: float) -> FrameRules:
     )
 
 
-def in_line(thing: PageObject, found: tuple[PlacedNest, InLinePlace] | None) -> PageObject:
-    """An object where the copy that it belongs to puts it; hidden while that is not set anywhere."""
+def in_line(
+    document: Document, thing: PageObject, leader: str, found: tuple[PlacedNest, InLinePlace] | None
+) -> PageObject:
+    """An object where the copy puts it that it belongs to, or the one that it goes along with; hidden while that is not
+    set anywhere."""
     if found is None:
         return thing.model_copy(update={"hidden": True})
     placed, place = found
-    size = place.width / thing.box[2] if thing.box[2] else 1.0
-    width, height, x, y, turn = thing.box[2] * size, thing.box[3] * size, place.left, place.top, thing.turn
+    whole = thing
+    if leader in document.along:
+        whole = whole_of(document, next(t for _, t in document.objects() if t.id == leader))
+    size = place.width / whole.box[2] if whole.box[2] else 1.0
+    width, height, x, y, turn = whole.box[2] * size, whole.box[3] * size, place.left, place.top, whole.turn
     if placed.matrix is not None:
         a, b, c, d, e, f = placed.matrix
-        middle = (x + thing.pivot[0] * width, y + thing.pivot[1] * height)
-        x = a * middle[0] + c * middle[1] + e - thing.pivot[0] * width
-        y = b * middle[0] + d * middle[1] + f - thing.pivot[1] * height
+        middle = (x + whole.pivot[0] * width, y + whole.pivot[1] * height)
+        x = a * middle[0] + c * middle[1] + e - whole.pivot[0] * width
+        y = b * middle[0] + d * middle[1] + f - whole.pivot[1] * height
         turn += placed.thing.turn
     box = {"x": round(x, 4), "y": round(y, 4), "width": round(width, 4), "height": round(height, 4), "turn": turn}
-    return thing.model_copy(update=box)
+    there = whole.model_copy(update=box)
+    return there if whole is thing else carried(thing, whole, there)
 
 
 def _font_error(document: Document, copy: str, version: str, error: FontError) -> DocumentError:

@@ -16,9 +16,10 @@ from nestline.document import lengths
 from nestline.document.model import Frame, PageObject, Paragraph, Run, TextStyle
 from nestline.document.reading import Document
 from nestline.nesting import kernel as k
+from nestline.nesting.along import as_one, carried
 from nestline.nesting.frame import FrameNest, lines_of_first_paragraph
 from nestline.nesting.giving import may_give
-from nestline.nesting.glyphs import in_line_places
+from nestline.nesting.glyphs import InLinePlace, in_line_places
 from nestline.nesting.hanging import hung
 from nestline.nesting.tying import in_order, tied
 from nestline.nesting.wrapping import ContourOf, Wrapping, page_wraps
@@ -63,6 +64,10 @@ class Solver:
     ) -> None:
         self.nester, self.document, self.contour_of, self.version = nester, document, contour_of, version
         self.hang = {t.id: t for _, t in document.objects() if t.anchor and t.anchor.place != "in-line"}
+        """What hangs from the copy, with what goes along with it."""
+        if along := [i for leader in self.hang for i in document.along.get(leader, ())]:
+            by_id = {t.id: t for _, t in document.objects()}
+            self.hang.update((i, by_id[i]) for i in along)
         sets = {t.frame.fit_type.set for _, t in document.objects() if t.frame and t.frame.fit_type} - {None}
         everything = wanted is None or bool(sets)
         self.pages = list(range(len(document.pages))) if everything else sorted(self._linked(set(wanted or ())))
@@ -83,7 +88,10 @@ class Solver:
         self._fitted = False
         self._shaped: dict[tuple[object, ...], ShapedCopy] = {}
         self._fields: dict[tuple[str, str], list[Run]] = {}
-        self._in_line = in_line_sizes(t for _, t in document.objects())
+        stands = [t.id for _, t in document.objects() if t.anchor and t.anchor.place == "in-line"]
+        self.in_line = {i: leader for leader in stands for i in (leader, *document.along.get(leader, ()))}
+        """What stands in line, each with what it goes along with (itself, where it is that)."""
+        self._in_line = in_line_sizes(document)
         for index in self.pages:
             self._shape(index)
 
@@ -154,7 +162,9 @@ class Solver:
 
     def _wrap(self, index: int) -> None:
         any_frame = any(t.id in self.frames for t in self.things[index])
-        self.wraps[index] = page_wraps(self.things[index], self.document.paths, self.contour_of) if any_frame else []
+        self.wraps[index] = (
+            page_wraps(self.things[index], self.document.paths, self.contour_of, self.in_line) if any_frame else []
+        )
 
     # Solving
 
@@ -328,8 +338,7 @@ class Solver:
                 other = self.hang.get(place.object)
                 elsewhere = self.hung.get(place.object, index) < index
                 if other is not None and place.object not in found and not elsewhere:
-                    sized = by_id.get(other.id, other)
-                    found[other.id] = hung(self.document, index, sized, placed, place)
+                    found |= self._hung(index, other, by_id, placed, place)
         gone = {i for i, p in self.hung.items() if p == index and i not in found}
         for identity in gone:
             del self.hung[identity]
@@ -343,6 +352,25 @@ class Solver:
             self.things[index] = [now.get(t.id, t) for t in self._listed(index)]
         if found:
             self.things[index] = [_at(t, found[t.id]) if t.id in found else t for t in self.things[index]]
+
+    def _hung(
+        self, index: int, thing: PageObject, by_id: dict[str, PageObject], host: PlacedNest, place: InLinePlace
+    ) -> dict[str, PageObject]:
+        """An object where its anchor puts it, and what goes along with it, by id."""
+        along = self.document.along.get(thing.id, ())
+        sized = {i: _sized(self.hang[i], by_id.get(i)) for i in (thing.id, *along)}
+        if not along:
+            return {thing.id: hung(self.document, index, sized[thing.id], host, place)}
+        whole = as_one(thing, sized.values())
+        there = hung(self.document, index, whole, host, place)
+        return {i: carried(one, whole, there) for i, one in sized.items()}
+
+
+def _sized(written: PageObject, now: PageObject | None) -> PageObject:
+    """An object as it is written, as large as it has come to be."""
+    if now is None or now.box[2:] == written.box[2:]:
+        return written
+    return written.model_copy(update={"width": now.width, "height": now.height})
 
 
 def _at(thing: PageObject, where: PageObject) -> PageObject:
@@ -392,14 +420,23 @@ def page_named(document: Document, run: Run, frame: str) -> int | None:
     return None if found is None else document.page_of[found]
 
 
-def in_line_sizes(things: Iterable[PageObject]) -> InLine:
-    """What objects that belong to the copy take up in it (see copy.shaped.InLine)."""
+def in_line_sizes(document: Document) -> InLine:
+    """What objects that belong to the copy take up in it (see copy.shaped.InLine), with what goes along with them."""
     out: dict[str, tuple[float, float, float, float] | None] = {}
-    for thing in things:
+    for _, thing in document.objects():
         if thing.anchor is None:
             continue
         if thing.anchor.place != "in-line":
             out[thing.id] = None
         elif not thing.hidden:
-            out[thing.id] = (thing.box[2], thing.box[3], *lengths.parse(thing.anchor.shift))
+            whole = whole_of(document, thing)
+            out[thing.id] = (whole.box[2], whole.box[3], *lengths.parse(thing.anchor.shift))
     return out
+
+
+def whole_of(document: Document, leader: PageObject) -> PageObject:
+    """An object that belongs to copy, with what goes along with it, as it is written: all as one."""
+    along = document.along.get(leader.id)
+    if not along:
+        return leader
+    return as_one(leader, (t for _, t in document.objects() if t.id == leader.id or t.id in along))

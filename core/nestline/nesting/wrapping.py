@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Container, Mapping, Sequence
 
 import numpy as np
 
@@ -23,12 +23,13 @@ Paths = Mapping[str, tuple[str | int, ...]]
 """Where each object stands in the document, by id."""
 
 
-def page_wraps(things: Sequence[PageObject], paths: Paths, contour_of: ContourOf) -> list[Wrapping]:
+def page_wraps(
+    things: Sequence[PageObject], paths: Paths, contour_of: ContourOf, in_line: Container[str] = ()
+) -> list[Wrapping]:
     """What pushes copy away on a page, each with a key of everything it depends on. Objects in line push nothing."""
     out: list[Wrapping] = []
     for thing in things:
-        in_line = thing.anchor is not None and thing.anchor.place == "in-line"
-        if thing.hidden or thing.wrap.by == "none" or in_line:
+        if thing.hidden or thing.wrap.by == "none" or thing.id in in_line:
             continue
         try:
             region = wrap_region(thing, contour_of)

@@ -78,7 +78,7 @@ def difference(studio: Studio, before: Scene | None, after: Scene, only: int | N
     old_nests = {n.thing.id: n for n in before.nests} if before else {}
     shapes_known = {shape_key(n.nest.copy) for n in before.nests} if before and same_head else set()
     objects = {
-        thing.id: object_json(studio, document, page, thing)
+        thing.id: object_json(studio, document, page, thing, after.nests.leader_of.get(thing.id))
         for page, thing in document.objects()
         if only in (None, page)
         and ((known := old_objects.get(thing.id)) is None or known[1] is not thing or known[0] != page)
@@ -151,8 +151,8 @@ def _margins(given: Any) -> list[float]:
     return [lengths.points(m) for m in (given if isinstance(given, tuple) else (given,) * 4)]
 
 
-def object_json(studio: Studio, document: Document, page: int, thing: PageObject) -> Json:
-    """An object as it is drawn, in its own box: `matrix` takes that to the page."""
+def object_json(studio: Studio, document: Document, page: int, thing: PageObject, leader: str | None = None) -> Json:
+    """An object as it is drawn, in its own box: `matrix` takes that to the page. `leader` is what it goes along with."""
     x, y, width, height = thing.box
     path = kinds.path_of(thing.outline, width, height)
     fill = stroke = picture = None
@@ -191,6 +191,7 @@ def object_json(studio: Studio, document: Document, page: int, thing: PageObject
         "contour": _contour(studio, thing),
         "follows": _follows(document, thing),
         "anchor": _anchor(document, page, thing),
+        "goesWith": leader,
     }
 
 

@@ -953,6 +953,8 @@ export interface components {
             contour: components["schemas"]["ContourScene"] | null;
             follows: components["schemas"]["FollowsScene"] | null;
             anchor: components["schemas"]["AnchorScene"] | null;
+            /** Goeswith */
+            goesWith: string | null;
         };
         /**
          * OfferScene

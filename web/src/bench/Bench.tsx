@@ -3,9 +3,9 @@ import { create } from "zustand";
 import { onFontsReady } from "../drawing/fonts";
 import { onPictureReady } from "../drawing/pictures";
 import { missing } from "../drawing/scene";
-import { groupAround, labelOf, leavesOf, thingsOf } from "../state/document";
+import { groupAround, labelOf, leaderOf, leavesOf, thingsOf } from "../state/document";
 import type { Operation } from "../api/client";
-import { keepTried, putCaret, select, selectAll, selectedThing, shownScene, stopTrying, tryOut, useStore } from "../state/store";
+import { keepTried, putCaret, select, selectAll, selectedThing, selection, shownScene, stopTrying, tryOut, useStore } from "../state/store";
 import { indexAt, lineStep } from "./caret";
 import { apply, extentOf, inverse, type Matrix, pagePlaces, PX, type Point } from "../drawing/geometry";
 import { dragging, drawing, linking, pageAt, type Gesture, type Keys, makingLine, movingInLine, movingPicture, movingPivot, tying, sizing, type Spot, spotAt, turning } from "./hand";
@@ -280,8 +280,8 @@ export function Bench() {
     if (spot.kind === "handle") return sizing(scene, object, spot, here, page[0]);
     if (spot.kind === "turn") return turning(scene, object, page, here);
     if (spot.kind === "pivot") return movingPivot(object, page);
-    const inLine = object.anchor?.place === "in-line" && !useStore.getState().others.length;
-    if (spot.kind === "anchor" || inLine) return movingInLine(object);
+    const leader = scene.objects[leaderOf(scene.objects, selection()) ?? ""];
+    if (leader && (spot.kind === "anchor" || leader.anchor?.place === "in-line")) return movingInLine(leader);
     return dragging(scene, object, here, page[0]);
   };
 

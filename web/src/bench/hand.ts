@@ -1,7 +1,7 @@
 /** What the hand does on the bench: drag, size, turn, draw a ready outline. Every step is a preview; letting go makes the edit. */
 import { act, type ObjectScene, type Operation } from "../api/client";
 import { pathOf } from "../drawing/scene";
-import { fresh, hostOf, labelOf, type Thing, thingsOf } from "../state/document";
+import { fresh, hostOf, labelOf, leaderOf, type Thing, thingsOf } from "../state/document";
 import { type Caught, edit, keepTried, putCaret, ruled, type Scene, selectAll, selection, showCaught, stopTrying, tryOut, useStore } from "../state/store";
 import { inUnit } from "../state/units";
 import { apply, extentOf, handlesOf, inverse, pageNear, pagePlaces, type Point, rounded, sized } from "../drawing/geometry";
@@ -41,7 +41,8 @@ export function spotAt(scene: Scene, at: Point): Spot {
   const object = selected ? scene.objects[selected] : null;
   if (object && !object.locked && !object.hidden) {
     const m = pageMatrix(view, tops[object.page]);
-    const anchor = others.length ? undefined : scene.anchors[selected!];
+    const leader = leaderOf(scene.objects, [selected!, ...others]);
+    const anchor = leader ? scene.anchors[leader] : undefined;
     if (anchor) {
       const [x, y] = apply(pageMatrix(view, tops[anchor.page]), [anchor.mark[0], anchor.mark[1]]);
       if (Math.hypot(at[0] - x, at[1] - y) < 9) return { kind: "anchor" };
@@ -139,7 +140,7 @@ export function movingInLine(object: ObjectScene): Gesture {
     const { view } = useStore.getState();
     const number = pageAt(scene!, at);
     const here = apply(inverse(pageMatrix(view, pagePlaces(scene!)[number])), at);
-    const nests = Object.values(scene?.nests ?? {}).filter((nest) => nest.page === number && nest.id !== object.id && scene?.shapes[nest.shape]);
+    const nests = Object.values(scene?.nests ?? {}).filter((nest) => nest.page === number && nest.id !== object.id && scene?.objects[nest.id].goesWith !== object.id && scene?.shapes[nest.shape]);
     const over = nests.find((nest) => {
       const [x, y, w, h] = scene!.objects[nest.id].box;
       const [px, py] = apply(inverse(scene!.objects[nest.id].matrix), here);

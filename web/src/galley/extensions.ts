@@ -9,7 +9,7 @@ import { Text } from "@tiptap/extension-text";
 import { Placeholder } from "@tiptap/extensions";
 import type { Node } from "@tiptap/pm/model";
 import { Plugin, PluginKey } from "@tiptap/pm/state";
-import { labelOf, thingsOf } from "../state/document";
+import { groupAround, labelOf, thingsOf } from "../state/document";
 import { useStore } from "../state/store";
 import { Decoration, DecorationSet, type EditorView } from "@tiptap/pm/view";
 
@@ -92,9 +92,10 @@ const InLineObject = TipTapNode.create({
     return [{ tag: "span[data-object]", getAttrs: (element) => ({ id: (element as HTMLElement).dataset.object }) }];
   },
   renderHTML({ node }) {
-    const open = useStore.getState().document;
+    const { document: open, scene } = useStore.getState();
     const thing = open && thingsOf(open).find((t) => t.id === node.attrs.id);
-    return ["span", { "data-object": node.attrs.id, class: `in-line-object${thing?.anchor?.place && thing.anchor.place !== "in-line" ? " elsewhere" : ""}`, title: thing?.anchor?.place && thing.anchor.place !== "in-line" ? "It belongs here, and stands elsewhere" : "An object in line" }, thing ? labelOf(thing) : "object"];
+    const whole = open && Object.values(scene?.objects ?? {}).some((o) => o.goesWith === node.attrs.id) ? groupAround(open, node.attrs.id) : thing;
+    return ["span", { "data-object": node.attrs.id, class: `in-line-object${thing?.anchor?.place && thing.anchor.place !== "in-line" ? " elsewhere" : ""}`, title: thing?.anchor?.place && thing.anchor.place !== "in-line" ? "It belongs here, and stands elsewhere" : "An object in line" }, whole ? labelOf(whole) : "object"];
   },
 });
 

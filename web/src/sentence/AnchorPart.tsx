@@ -17,8 +17,9 @@ const SIDES = { left: "at the left", right: "at the right", fold: "towards the f
 const ACROSS = { line: "its line", column: "its column", frame: "its frame", page: "the page" } as const;
 const DOWN = { line: "its line", frame: "the frame’s top", page: "the page’s top" } as const;
 
-/** Where an object belongs: to the page, or to words of a frame, in line with them, beside them, or in the frame's middle. */
-export function AnchorPart({ thing }: { thing: Thing }) {
+/** Where an object belongs: to the page, or to words of a frame, in line with them, beside them, or in the frame's middle.
+ * What goes along with it, the others of its group, goes there too. */
+export function AnchorPart({ thing, along = [] }: { thing: Thing; along?: Thing[] }) {
   const open = useStore((s) => s.document);
   const scene = useStore((s) => s.scene);
   const anchor = scene?.objects[thing.id]?.anchor;
@@ -27,7 +28,9 @@ export function AnchorPart({ thing }: { thing: Thing }) {
   const home = scene.anchors[thing.id]?.frame;
   const found = anchor ? hostOf(open, thing.id) : null;
   const host = found && home ? (thingsOf(open).find((t) => t.id === home) ?? found) : found;
-  const frames = thingsOf(open).filter((t) => t.frame && t.id !== thing.id && t.frame.copy !== thing.frame?.copy && scene.nests[t.id] && (scene.objects[t.id]?.page === page || t.id === host?.id));
+  const all = [thing, ...along];
+  const free = (t: Thing) => all.every((one) => t.id !== one.id && t.frame?.copy !== one.frame?.copy);
+  const frames = thingsOf(open).filter((t) => t.frame && free(t) && scene.nests[t.id] && (scene.objects[t.id]?.page === page || t.id === host?.id));
   if (!anchor && !frames.length) return null;
   const place: Place = anchor ? anchor.place : "page";
   const put = (field: string) => (value: unknown): Operation[] => [{ do: "put", at: ["objects", thing.id, "anchor", field], value }];
@@ -48,7 +51,9 @@ export function AnchorPart({ thing }: { thing: Thing }) {
         : place === "centred"
           ? `stands in the middle of ${labelOf(host)}`
           : `hangs ${SIDES[anchor.side]} of ${anchor.across === "frame" ? labelOf(host) : ACROSS[anchor.across]}, with its line`;
-  const tooWide = anchor?.place === "in-line" && host && scene.objects[thing.id].box[2] > 0 ? measureOf(scene.nests[host.id]?.bounds) < scene.objects[thing.id].box[2] : false;
+  const boxes = all.map((one) => scene.objects[one.id].box);
+  const width = Math.max(...boxes.map((b) => b[0] + b[2])) - Math.min(...boxes.map((b) => b[0]));
+  const tooWide = anchor?.place === "in-line" && host && width > 0 ? measureOf(scene.nests[host.id]?.bounds) < width - 0.01 : false;
   return (
     <>
       {"\u2060, "}

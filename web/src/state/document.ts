@@ -153,6 +153,13 @@ export function groupOf(document: OpenDocument, ids: string[]): Thing | null {
   return group && leaves.length === ids.length && leaves.every((leaf) => ids.includes(leaf.id)) ? group : null;
 }
 
+/** The one of these along with which the others go where it belongs to copy; the object itself when it is alone. */
+export function leaderOf(objects: Readonly<Record<string, { goesWith: string | null; anchor: unknown; ties: readonly unknown[] }>>, ids: string[]): string | null {
+  if (ids.length < 2) return ids[0] ?? null;
+  const leader = ids.map((id) => objects[id]?.goesWith).find((id) => id && ids.includes(id));
+  return leader && ids.every((id) => id === leader || objects[id]?.goesWith === leader || objects[id]?.anchor || objects[id]?.ties.length) ? leader : null;
+}
+
 /** What an object is called when it has no name. */
 export function labelOf(thing: Thing): string {
   if (thing.name) return thing.name;

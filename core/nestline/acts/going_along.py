@@ -1,0 +1,76 @@
+"""Objects that go along with one that belongs to copy: where they stand, and that they stay there when groups change."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from nestline.acts.acting import Acting
+from nestline.document import edits
+from nestline.document.edits import Operation
+from nestline.document.model import PageObject
+from nestline.nesting.along import as_one
+from nestline.nesting.hanging import holding
+from nestline.nesting.page import Nests
+
+
+def with_along(at: Acting, thing: PageObject) -> list[PageObject]:
+    """An object that belongs to copy, and those that go along with it."""
+    return [thing, *(at.thing(i) for i in at.document.along.get(thing.id, ()))]
+
+
+def as_they_stand(nests: Nests, things: Sequence[PageObject]) -> PageObject:
+    """Objects as one, the first of them leading, where they stand; that object itself when it is alone."""
+    stand = [nests.moved.get(t.id, t) for t in things]
+    return as_one(stand[0], stand) if len(stand) > 1 else stand[0]
+
+
+def stay(thing: PageObject, stands: PageObject) -> list[Operation]:
+    """The operations that write an object down where it stands."""
+    fields = zip(
+        ("x", "y", "width", "height", "turn"), (*stands.box, stands.turn), (*thing.box, thing.turn), strict=True
+    )
+    return [
+        {"do": "put", "at": ["objects", thing.id, name], "value": round(new, 4)}
+        for name, new, old in fields
+        if new != old
+    ]
+
+
+def figures_of(raw: edits.Raw, figures: dict[str, float | bool]) -> edits.Raw:
+    """An anchor as it is written with other figures, without an `out` that its x says by itself."""
+    plain = {n: v for n, v in figures.items() if n != "out" or v != (figures["x"] < 0)}
+    return {**{n: v for n, v in raw.items() if n != "out"}, **plain}
+
+
+def keeping_places(at: Acting, operations: list[Operation]) -> list[Operation]:
+    """Operations that change groups, with those by which everything stands where it did, though others go along now with
+    an object that belongs to copy."""
+    if not any(t.anchor for _, t in at.document.objects()):
+        return operations
+    before, after = at.document, at.studio.read(edits.apply(at.document.raw, operations).document)
+    if before.along == after.along:
+        return operations
+    nests, out = at.studio.nest(before), list(operations)
+    still = {t.id: t for _, t in after.objects()}
+    for leader in dict.fromkeys([*before.along, *after.along]):
+        was, now = before.along.get(leader, ()), after.along.get(leader, ())
+        for identity in (i for i in was if i not in now and i in still and i not in after.leader_of):
+            one = at.thing(identity)
+            out += stay(one, nests.moved.get(identity, one))
+        if leader not in still or was == now:
+            continue
+        thing = at.thing(leader)
+        stands = nests.moved.get(leader, thing)
+        by = (stands.box[0] - thing.box[0], stands.box[1] - thing.box[1])
+        for identity in (i for i in now if i not in was):
+            one = at.thing(identity)
+            x, y, _, _ = nests.moved.get(identity, one).box
+            out += stay(one, one.model_copy(update={"x": x - by[0], "y": y - by[1]}))
+        found = nests.anchors.get(leader)
+        if found is not None and thing.anchor is not None:
+            box = as_they_stand(nests, [thing, *map(at.thing, now)]).box
+            placed, place = found
+            figures = holding(before, placed.page, thing.anchor, box, placed, place.record)
+            anchor = figures_of(at.raw(leader)["anchor"], figures)
+            out.append({"do": "put", "at": ["objects", leader, "anchor"], "value": anchor})
+    return out

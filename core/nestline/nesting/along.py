@@ -1,0 +1,46 @@
+"""Groups that go along with the one of their objects that belongs to copy: an icon of several outlines in a label.
+
+Who goes along with whom is the document's to say (`Document.along`). What they take up together stands in the copy, or
+beside it, as one object would; all of them keep their places in it.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+
+from nestline.document.model import PageObject
+from nestline.outlines import placing
+
+
+def as_one(leader: PageObject, things: Iterable[PageObject]) -> PageObject:
+    """An object in the place of all: the box that they take up, turned ones by their corners, with the leader's anchor."""
+    corners = []
+    for thing in things:
+        a, b, c, d, e, f = placing.matrix(thing)
+        _, _, width, height = thing.box
+        corners += [(a * x + c * y + e, b * x + d * y + f) for x in (0.0, width) for y in (0.0, height)]
+    left, top = min(x for x, _ in corners), min(y for _, y in corners)
+    box = {"x": left, "y": top, "width": max(x for x, _ in corners) - left, "height": max(y for _, y in corners) - top}
+    return leader.model_copy(update={**box, "turn": 0.0, "pivot": (0.5, 0.5)})
+
+
+def carried(thing: PageObject, was: PageObject, now: PageObject) -> PageObject:
+    """An object that keeps its place in a box which is moved, turned and made larger or smaller as a whole."""
+    ax, ay, width, height = was.box
+    bx, by, new_width, _ = now.box
+    size = new_width / width if width else 1.0
+    x, y, own_width, own_height = thing.box
+    px, py = thing.pivot
+    right = (x + px * own_width - ax - width / 2) * size
+    down = (y + py * own_height - ay - height / 2) * size
+    cos, sin = math.cos(math.radians(now.turn)), math.sin(math.radians(now.turn))
+    middle_x, middle_y = bx + now.box[2] / 2, by + now.box[3] / 2
+    own_width, own_height = own_width * size, own_height * size
+    moved = {
+        "x": round(middle_x + cos * right - sin * down - px * own_width, 4),
+        "y": round(middle_y + sin * right + cos * down - py * own_height, 4),
+        "turn": thing.turn + now.turn,
+    }
+    sized = {"width": round(own_width, 4), "height": round(own_height, 4)} if size != 1.0 else {}
+    return thing.model_copy(update={**moved, **sized})
