@@ -5,7 +5,8 @@ from typing import Any
 
 from nestline.acts import ActError
 from nestline.acts.arranging import extent
-from support import STORY, document, frame, nest_of, paragraph, thing_of
+from nestline.nesting.page import settled
+from support import STORY, document, frame, nest_of, paragraph, studio, thing_of
 from test_acts import done, things
 
 
@@ -14,6 +15,12 @@ def box(name: str, x: float, y: float, width: float = 20, height: float = 10, **
 
 
 ROW = [box("a", 10, 10), box("b", 50, 40, 40), box("c", 200, 90, 10, 30)]
+
+
+def settled_box(raw: dict[str, Any], identity: str) -> tuple[float, ...]:
+    """Where an object comes to stand."""
+    read = studio().read(raw)
+    return next(t.box for _, t in settled(read, studio().nest(read)).objects() if t.id == identity)
 
 
 class Aligning(unittest.TestCase):
@@ -74,6 +81,31 @@ class Duplicating(unittest.TestCase):
         twice = [frame(), {**frame(), "id": "g"}]
         self.assertIn("story", done(document(twice, paragraph("Kite")), "delete", objects=["f"])["copies"])
         self.assertEqual(done(document(twice, paragraph("Kite")), "delete", objects=["f", "g"])["copies"], {})
+
+    def test_what_was_tied_to_what_is_deleted_is_tied_no_longer_and_stays(self) -> None:
+        picture = {"id": "p", "x": 60, "y": 70, "width": 200, "height": 120}
+        to_picture = [{"edge": "top", "to": "p", "its": "bottom", "gap": 3}, {"edge": "width", "to": "p"}]
+        caption = {**frame(x=60, y=10, give=["bottom"]), "ties": [*to_picture, {"edge": "left", "to": "rule"}]}
+        rule = {"id": "rule", "x": 40, "y": 300, "width": 90, "height": 1}
+        raw = document([picture, caption, rule], paragraph(STORY))
+        stood = settled_box(raw, "f")
+        self.assertEqual(stood[:3], (40, 193, 200))
+        after = done(raw, "delete", objects=["p"])
+        self.assertEqual(things(after)["f"]["ties"], [{"edge": "left", "to": "rule"}])
+        self.assertEqual(settled_box(after, "f"), stood)
+        after = done(after, "delete", objects=["rule"])
+        self.assertNotIn("ties", things(after)["f"])
+        self.assertEqual(settled_box(after, "f"), stood)
+
+    def test_outlines_that_are_combined_can_have_had_ties(self) -> None:
+        two = [{**ROW[0], "id": "a"}, {**ROW[1], "id": "b"}, {**ROW[2], "ties": [{"edge": "top", "to": "a"}]}]
+        raw = document(two)
+        identity = ROW[2]["id"]
+        stood = settled_box(raw, identity)
+        for base in ("a", "b"):
+            after = done(raw, "combine", objects=["a", "b"], how="union", base=base)
+            self.assertEqual("ties" in things(after)[identity], base == "a")
+            self.assertEqual(settled_box(after, identity)[2:], stood[2:])
 
 
 class TurningAndSizing(unittest.TestCase):

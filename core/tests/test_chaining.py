@@ -127,6 +127,25 @@ class Cutting(unittest.TestCase):
         nests = nests_of(out)
         self.assertEqual(nests["f1"].held[1], nests["f3"].held[0])
 
+    def test_a_jump_line_to_a_deleted_frame_leads_nowhere_and_is_said_to(self) -> None:
+        jump = {"id": "j", "x": 10, "y": 10, "width": 90, "height": 20, "frame": {"copy": "jump"}}
+        frames = [{**frame(y=100 + 200 * n, height=60), "id": name} for n, name in enumerate("fgh")]
+        raw = document([*frames, jump], paragraph(STORY * 2))
+        runs = [
+            {"text": "more on "},
+            {"field": "next-page", "of": "f"},
+            {"text": ", page "},
+            {"field": "page", "of": "h"},
+        ]
+        raw["copies"]["jump"] = {"versions": {v: {"language": v, "paragraphs": [{"runs": runs}]} for v in ("en", "de")}}
+        raw["chains"] = [["f", "g", "h"]]
+        after = done(raw, "delete", objects=["f"])
+        for version in after["copies"]["jump"]["versions"].values():
+            self.assertEqual([run.get("of") for run in version["paragraphs"][0]["runs"]], [None, None, None, "h"])
+        read = studio().read(after)
+        self.assertIn("j", studio().nest(read).nowhere)
+        self.assertEqual(after["chains"], [["g", "h"]])
+
     def test_a_chain_closes_over_a_deleted_frame_and_keeps_its_copy(self) -> None:
         gone = done(chained(boxes(3)), "delete", objects=["f2"])
         self.assertEqual(gone["chains"], [["f1", "f3"]])

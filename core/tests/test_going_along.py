@@ -248,6 +248,17 @@ class Acts(unittest.TestCase):
             self.assertEqual(set(studio().read(again).along["wick"]), {"leaf", "spark"})
             self.assert_same(boxes(apart), boxes(again), PARTS)
 
+    def test_frames_of_a_chain_and_what_ties_lead_to_can_be_deleted_beside_it(self) -> None:
+        raw = done(label(None), "anchor", object="wick", frame="f", place="in-line")
+        tie = {"edge": "left", "to": "g", "its": "left", "gap": 0}
+        note = {"id": "note", "x": 10, "y": 10, "width": 20, "height": 20, "ties": [tie]}
+        more = [{**frame(x=100, y=300), "id": name} for name in ("g", "h")]
+        raw["pages"][0]["objects"] += [*more, note]
+        raw["chains"] = [["f", "g", "h"]]
+        after = done(raw, "delete", objects=["g"])
+        self.assertEqual(after["chains"], [["f", "h"]])
+        self.assert_same(boxes(raw), boxes(after), PARTS)
+
     def test_wider_than_the_frame_all_of_it_is_fitted(self) -> None:
         raw = label({"place": "in-line"}, width=60, height=300, least_slot=0)
         for one in raw["pages"][0]["objects"][1]["objects"]:

@@ -73,6 +73,17 @@ class Following(BrowserCase):
         page.mouse.click(*self.on_page(40, 40))
         self.drag((60, 60), (60, 100))
         self.assertAlmostEqual(self.box(caption)[1], self.box(picture)[1] + self.box(picture)[3], delta=0.5)
+        # Without its picture it is tied no longer, and stays.
+        stood = self.box(caption)
+        page.keyboard.press("Delete")
+        page.wait_for_function("(id) => !nestLine.store.getState().scene.objects[id]", arg=picture)
+        self.settled()
+        self.assertEqual(self.state(f"scene.objects.{caption}.ties"), [])
+        self.assertEqual(self.box(caption), stood)
+        page.get_by_role("button", name="Undo").click()
+        self.settled()
+        self.assertEqual(len(self.state(f"scene.objects.{caption}.ties")), 1)
+        self.assertEqual(self.box(caption), stood)
 
     def test_a_group_is_chosen_and_moved_as_one_and_taken_apart(self) -> None:
         page = self.page

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
@@ -148,7 +148,88 @@ def _one(studio: Studio, raw: Raw, operation: Operation) -> list[Operation]:
         given = model.model_validate(operation.get("given") or {})
     except ValidationError as error:
         raise in_users_words(error, ("given",)) from None
-    return _with_whole_chains(raw, function(Acting(studio, studio.read(raw)), given))
+    at = Acting(studio, studio.read(raw))
+    return whole(at, function(at, given))
+
+
+def whole(at: Acting, operations: list[Operation]) -> list[Operation]:
+    """An act's operations, and those by which nothing names what they take away: chains close over it, ties to it are let
+    go, and page numbers that were those of such a frame are of their own."""
+    chained = _with_whole_chains(at.document.raw, operations)
+    if all(o["at"][0] == "objects" and len(o["at"]) > 2 for o in operations):
+        return chained  # fields of objects, as in every drag: nothing is taken away
+    return _with_live_ties(at, _with_own_numbers(at, chained))
+
+
+def _with_own_numbers(at: Acting, operations: list[Operation]) -> list[Operation]:
+    """Operations, and those that cut the names of frames which they take away out of page numbers."""
+    named = {
+        (name, version, i, j): run.of
+        for name, versions in at.document.copies.items()
+        for version, content in versions.items()
+        for i, paragraph in enumerate(content.paragraphs)
+        for j, run in enumerate(paragraph.runs)
+        if run.of is not None
+    }
+    if not operations or not named:
+        return operations
+    after, out = edits.apply(at.document.raw, operations).document, list(operations)
+    here = {t["id"] for page in after["pages"] for t in leaves_of(page.get("objects", []))}
+    if here.issuperset(named.values()):
+        return operations
+    for name, copy in after.get("copies", {}).items():
+        for version, content in copy["versions"].items():
+            for i, paragraph in enumerate(content.get("paragraphs", [])):
+                for j, run in enumerate(paragraph.get("runs", [])):
+                    if run.get("of") is not None and run["of"] not in here:
+                        path = ["copies", name, "versions", version, "paragraphs", i, "runs", j, "of"]
+                        out.append({"do": "cut", "at": path})
+    return out
+
+
+def leaves_of(things: Iterable[Raw]) -> Iterator[Raw]:
+    """The objects in a list of objects and groups, back to front."""
+    for thing in things:
+        if "objects" in thing:
+            yield from leaves_of(thing["objects"])
+        else:
+            yield thing
+
+
+def stay(thing: PageObject, stands: PageObject) -> list[Operation]:
+    """The operations that write an object down where it stands."""
+    fields = zip(
+        ("x", "y", "width", "height", "turn"), (*stands.box, stands.turn), (*thing.box, thing.turn), strict=True
+    )
+    return [
+        {"do": "put", "at": ["objects", thing.id, name], "value": round(new, 4)}
+        for name, new, old in fields
+        if new != old
+    ]
+
+
+def _with_live_ties(at: Acting, operations: list[Operation]) -> list[Operation]:
+    """Operations, and those by which what was tied to an object that they take from its page is tied no longer, and stays
+    where it stands."""
+    if not operations or not any(t.ties for _, t in at.document.objects()):
+        return operations
+    after, out = edits.apply(at.document.raw, operations).document, list(operations)
+    before = {t.id: t for _, t in at.document.objects()}
+    for page in after["pages"]:
+        things = list(leaves_of(page.get("objects", [])))
+        here = {raw["id"] for raw in things}
+        for raw in things:
+            ties = raw.get("ties", [])
+            kept = [tie for tie in ties if tie["to"] in here]
+            if kept == ties:
+                continue
+            path: list[str | int] = ["objects", raw["id"], "ties"]
+            out.append({"do": "put", "at": path, "value": kept} if kept else {"do": "cut", "at": path})
+            if (thing := before.get(raw["id"])) is not None:
+                written = at.raw(thing.id)
+                stands = stay(thing, at.stands(thing.id))
+                out += [o for o in stands if raw.get(o["at"][-1]) == written.get(o["at"][-1])]
+    return out
 
 
 def _with_whole_chains(raw: Raw, operations: list[Operation]) -> list[Operation]:
@@ -156,17 +237,8 @@ def _with_whole_chains(raw: Raw, operations: list[Operation]) -> list[Operation]
     if not raw.get("chains") or not operations:
         return operations
     after = edits.apply(raw, operations).document
-    copies: dict[str, str] = {}
-
-    def gather(things: list[Raw]) -> None:
-        for thing in things:
-            if "objects" in thing:
-                gather(thing["objects"])
-            elif thing.get("frame"):
-                copies[thing["id"]] = thing["frame"].get("copy")
-
-    for page in after["pages"]:
-        gather(page.get("objects", []))
+    things = (t for page in after["pages"] for t in leaves_of(page.get("objects", [])) if t.get("frame"))
+    copies = {t["id"]: t["frame"].get("copy") for t in things}
     chains = []
     for chain in after.get("chains", []):
         left = [i for i in chain if i in copies]

@@ -8,8 +8,8 @@ from typing import Any, Literal
 
 import numpy as np
 
-from nestline.acts.acting import ActError, Acting, Given, act
-from nestline.acts.going_along import as_they_stand, figures_of, stay, with_along
+from nestline.acts.acting import ActError, Acting, Given, act, stay
+from nestline.acts.going_along import as_they_stand, figures_of, with_along
 from nestline.acts.grouping import Move as Restack
 from nestline.acts.grouping import page_rewritten, restack, rewritten
 from nestline.document.edits import Operation, Raw

@@ -9,7 +9,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from nestline.acts.acting import ActError, Acting, Given, act, fresh
+from nestline.acts.acting import ActError, Acting, Given, act, fresh, leaves_of
 from nestline.acts.anchoring import without_object
 from nestline.acts.going_along import keeping_places
 from nestline.acts.grouping import Ids, Unit, page_of, page_rewritten, renamed, rewritten, units_of
@@ -243,9 +243,9 @@ def placed(
             thing["frame"] = {**frame, "copy": names[frame["copy"]]}
 
     made = [renamed(copying.deepcopy(raw), fresh_id, put) for raw in raws]
-    new_ids = {old["id"]: new["id"] for old, new in zip(_leaves(raws), _leaves(made), strict=True)}
+    new_ids = {old["id"]: new["id"] for old, new in zip(leaves_of(raws), leaves_of(made), strict=True)}
     here = {t.id for t in at.document.pages[page].objects} if page is not None else set()
-    for leaf in _leaves(made):
+    for leaf in leaves_of(made):
         if leaf.get("ties"):
             ties = [{**tie, "to": new_ids.get(tie["to"], tie["to"])} for tie in leaf["ties"]]
             leaf["ties"] = [tie for tie in ties if tie["to"] in here or tie["to"] in new_ids.values()]
@@ -273,7 +273,7 @@ def _let_go(at: Acting, made: list[Raw], new_ids: dict[str, str], copies: list[R
         for paragraph in content.get("paragraphs", [])
         for run in paragraph.get("runs", [])
     }
-    alone = [leaf for leaf in _leaves(made) if leaf.get("anchor") and leaf["id"] not in named]
+    alone = [leaf for leaf in leaves_of(made) if leaf.get("anchor") and leaf["id"] not in named]
     if not alone:
         return
     old_ids = {new: old for old, new in new_ids.items()}
@@ -284,10 +284,6 @@ def _let_go(at: Acting, made: list[Raw], new_ids: dict[str, str], copies: list[R
         if stands is not None and not stands.hidden:
             x, y, width, height = stands.box
             leaf |= {"x": round(x + by[0], 4), "y": round(y + by[1], 4), "width": width, "height": height}
-
-
-def _leaves(raws: list[Raw]) -> list[Raw]:
-    return [leaf for raw in raws for leaf in (_leaves(raw["objects"]) if "objects" in raw else [raw])]
 
 
 def _with_new_objects(copy: Raw, new_ids: dict[str, str], known: set[str]) -> Raw:

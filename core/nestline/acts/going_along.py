@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from nestline.acts.acting import Acting
+from nestline.acts.acting import Acting, stay, whole
 from nestline.document import edits
 from nestline.document.edits import Operation
 from nestline.document.model import PageObject
@@ -24,18 +24,6 @@ def as_they_stand(nests: Nests, things: Sequence[PageObject]) -> PageObject:
     return as_one(stand[0], stand) if len(stand) > 1 else stand[0]
 
 
-def stay(thing: PageObject, stands: PageObject) -> list[Operation]:
-    """The operations that write an object down where it stands."""
-    fields = zip(
-        ("x", "y", "width", "height", "turn"), (*stands.box, stands.turn), (*thing.box, thing.turn), strict=True
-    )
-    return [
-        {"do": "put", "at": ["objects", thing.id, name], "value": round(new, 4)}
-        for name, new, old in fields
-        if new != old
-    ]
-
-
 def figures_of(raw: edits.Raw, figures: dict[str, float | bool]) -> edits.Raw:
     """An anchor as it is written with other figures, without an `out` that its x says by itself."""
     plain = {n: v for n, v in figures.items() if n != "out" or v != (figures["x"] < 0)}
@@ -47,7 +35,8 @@ def keeping_places(at: Acting, operations: list[Operation]) -> list[Operation]:
     an object that belongs to copy."""
     if not any(t.anchor for _, t in at.document.objects()):
         return operations
-    before, after = at.document, at.studio.read(edits.apply(at.document.raw, operations).document)
+    before = at.document
+    after = at.studio.read(edits.apply(before.raw, whole(at, operations)).document)
     if before.along == after.along:
         return operations
     nests, out = at.studio.nest(before), list(operations)
