@@ -183,6 +183,19 @@ class ToOutlines(unittest.TestCase):
         )
         self.assertAlmostEqual(whole, small, delta=0.5)
 
+    def test_a_long_copy_becomes_several_objects_with_every_letter_once(self) -> None:
+        raw = document([frame(width=400, height=600)], paragraph(" ".join(dummy_paragraphs("en", 700)), size=8))
+        after = done(raw, "copy-to-outlines", object="f")
+        letters = [area_of(from_svg(t["outline"]["d"])).area for t in things(after).values()]
+        self.assertGreater(len(letters), 1)
+        copy = nest_of(raw).nest.copy
+        drawn = sum(
+            area_of(s.face.outline(int(g))).area * s.scale**2
+            for s in copy.paragraphs[0].stretches
+            for g in s.glyphs.ids
+        )
+        self.assertAlmostEqual(sum(letters), drawn, delta=0.01 * drawn)
+
 
 class Looks(unittest.TestCase):
     def test_numbers_count_on_and_bullets_hang_in_the_indent(self) -> None:

@@ -153,37 +153,42 @@ def _one(studio: Studio, raw: Raw, operation: Operation) -> list[Operation]:
 
 
 def whole(at: Acting, operations: list[Operation]) -> list[Operation]:
-    """An act's operations, and those by which nothing names what they take away: chains close over it, ties to it are let
-    go, and page numbers that were those of such a frame are of their own."""
+    """An act's operations, and those by which nothing names what they take away: chains close over it, ties to it and its
+    places in copies are let go, and page numbers that were those of such a frame are of their own."""
     chained = _with_whole_chains(at.document.raw, operations)
     if all(o["at"][0] == "objects" and len(o["at"]) > 2 for o in operations):
         return chained  # fields of objects, as in every drag: nothing is taken away
-    return _with_live_ties(at, _with_own_numbers(at, chained))
+    return _with_live_ties(at, _with_live_names(at, chained))
 
 
-def _with_own_numbers(at: Acting, operations: list[Operation]) -> list[Operation]:
-    """Operations, and those that cut the names of frames which they take away out of page numbers."""
+def _with_live_names(at: Acting, operations: list[Operation]) -> list[Operation]:
+    """Operations, and those that take the names of what they take away out of copies: places of objects, and frames whose
+    page a number says."""
     named = {
-        (name, version, i, j): run.of
-        for name, versions in at.document.copies.items()
-        for version, content in versions.items()
-        for i, paragraph in enumerate(content.paragraphs)
-        for j, run in enumerate(paragraph.runs)
-        if run.of is not None
+        name
+        for versions in at.document.copies.values()
+        for content in versions.values()
+        for paragraph in content.paragraphs
+        for run in paragraph.runs
+        for name in (run.of, run.object)
+        if name is not None
     }
     if not operations or not named:
         return operations
     after, out = edits.apply(at.document.raw, operations).document, list(operations)
-    here = {t["id"] for page in after["pages"] for t in leaves_of(page.get("objects", []))}
-    if here.issuperset(named.values()):
-        return operations
-    for name, copy in after.get("copies", {}).items():
+    gone = named.difference(t["id"] for page in after["pages"] for t in leaves_of(page.get("objects", [])))
+    for name, copy in after.get("copies", {}).items() if gone else ():
         for version, content in copy["versions"].items():
             for i, paragraph in enumerate(content.get("paragraphs", [])):
-                for j, run in enumerate(paragraph.get("runs", [])):
-                    if run.get("of") is not None and run["of"] not in here:
-                        path = ["copies", name, "versions", version, "paragraphs", i, "runs", j, "of"]
-                        out.append({"do": "cut", "at": path})
+                runs = paragraph.get("runs", [])
+                left = [
+                    {k: v for k, v in run.items() if k != "of"} if run.get("of") in gone else run
+                    for run in runs
+                    if run.get("object") not in gone
+                ]
+                if left != runs:
+                    path = ["copies", name, "versions", version, "paragraphs", i, "runs"]
+                    out.append({"do": "put", "at": path, "value": left})
     return out
 
 

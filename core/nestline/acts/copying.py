@@ -5,6 +5,7 @@ from __future__ import annotations
 import base64
 import binascii
 import re
+from collections.abc import Iterable, Iterator
 from typing import Annotated, Any
 
 from pydantic import Field
@@ -222,7 +223,8 @@ class Outlines(Given):
 def copy_to_outlines(at: Acting, given: Outlines) -> list[Operation]:
     """An object's copy as outlines in front of it, for good, with the lines that run past its edge.
 
-    Letters of one colour make one object. The object itself keeps its paint and its picture.
+    Letters of one colour make one object, so many that there are too many pieces for one several. The object itself keeps
+    its paint and its picture.
     """
     thing = at.thing(given.object)
     if thing.frame is None:
@@ -231,18 +233,17 @@ def copy_to_outlines(at: Acting, given: Outlines) -> list[Operation]:
         raise ActError(f"copy runs through “{thing.label}” in a chain; cut the chain before it and behind it first")
     home, index = at.home(thing.id)
     placed = at.placed(thing.id, given.version)
-    drawn: dict[tuple[str, Any], list[Contour]] = {}
+    drawn = Letters()
     for run in glyph_runs(placed.nest):
         look = run.stretch.look
-        contours = drawn.setdefault((look.color, look.stroke), [])
         baseline = float(placed.nest.records[run.record, 3])
         for glyph, x, lift in zip(run.ids.tolist(), run.x.tolist(), run.y.tolist(), strict=True):
             shape = run.stretch.face.outline(glyph)
             scale = run.stretch.scale
-            contours += transformed(shape, (scale, 0, 0, -scale, x, baseline - lift))
+            drawn.add(look.color, look.stroke, transformed(shape, (scale, 0, 0, -scale, x, baseline - lift)))
     _add_marks(placed.nest, drawn)
     made: list[Raw] = []
-    for (color, stroke), contours in drawn.items():
+    for color, stroke, contours in drawn.objects():
         path: Path = tuple(c for c in contours if c)
         if not path:
             continue
@@ -271,19 +272,43 @@ def copy_to_outlines(at: Acting, given: Outlines) -> list[Operation]:
     return out
 
 
-def _add_marks(nest: FrameNest, drawn: dict[tuple[str, Any], list[Contour]]) -> None:
+MOST_PIECES = 5000
+"""Pieces of outline in one object of letters: as text they stay well below the most that an outline may have."""
+
+
+class Letters:
+    """Letters drawn as contours, by colour and stroke; in several objects where there are too many pieces for one."""
+
+    def __init__(self) -> None:
+        self._parts: dict[tuple[str, Any], list[list[Contour]]] = {}
+        self._pieces: dict[tuple[str, Any], int] = {}
+
+    def add(self, color: str, stroke: Any, contours: Iterable[Contour]) -> None:
+        """One letter, which is never parted."""
+        look, letter = (color, stroke), list(contours)
+        parts, more = self._parts.setdefault(look, [[]]), sum(map(len, letter))
+        if parts[-1] and self._pieces[look] + more > MOST_PIECES:
+            parts.append([])
+            self._pieces[look] = 0
+        parts[-1] += letter
+        self._pieces[look] = self._pieces.get(look, 0) + more
+
+    def objects(self) -> Iterator[tuple[str, Any, list[Contour]]]:
+        return ((*look, part) for look, parts in self._parts.items() for part in parts)
+
+
+def _add_marks(nest: FrameNest, drawn: Letters) -> None:
     from nestline.fonts.shaping import shape
 
     for mark in marks(nest):
         glyphs = shape(mark.face, mark.text, 0, len(mark.text), "en")
         scale, pen = mark.look.size / mark.face.units_per_em, mark.x
         for glyph, advance in zip(glyphs.ids.tolist(), glyphs.advances.tolist(), strict=True):
-            drawn.setdefault((mark.look.color, mark.look.stroke), []).extend(
-                transformed(mark.face.outline(glyph), (scale, 0, 0, -scale, pen, mark.baseline))
-            )
+            shape_ = transformed(mark.face.outline(glyph), (scale, 0, 0, -scale, pen, mark.baseline))
+            drawn.add(mark.look.color, mark.look.stroke, shape_)
             pen += advance * scale
     for line in underlines(nest):
         top, bottom = line.y - line.thickness / 2, line.y + line.thickness / 2
         corners = [(line.left, top), (line.right, top), (line.right, bottom), (line.left, bottom)]
         box: tuple[Piece, ...] = tuple((a, b) for a, b in zip(corners, corners[1:] + corners[:1], strict=True))
-        drawn.setdefault((line.color, None), []).append(box)
+        drawn.add(line.color, None, [box])

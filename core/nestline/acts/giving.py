@@ -106,6 +106,8 @@ def join(at: Acting, given: Join) -> list[Operation]:
         raise ActError(f"“{target.label}” holds copy already; take it out first")
     if target.picture is not None:
         raise ActError("a picture holds no copy")
+    if target.anchor is not None and source.id in at.document.chain_of:
+        raise ActError(f"“{target.label}” belongs to copy itself, so that no copy can run through it; release it first")
     out: list[Operation] = [
         {"do": "put", "at": ["objects", target.id, "frame"], "value": at.raw(source.id)["frame"]},
     ]
