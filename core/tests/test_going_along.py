@@ -207,6 +207,15 @@ class Acts(unittest.TestCase):
             self.assertAlmostEqual(moved[name][0] - before[name][0], -7, delta=1e-3)
             self.assertAlmostEqual(moved[name][1] - before[name][1], 11, delta=1e-3)
 
+    def test_in_line_it_is_not_moved_and_keeps_its_shape(self) -> None:
+        raw = done(label(None), "anchor", object="wick", frame="f", place="in-line")
+        self.assertEqual(done(raw, "move", objects=list(PARTS), by=(-7, 11)), raw)
+        # One of its outlines alone is moved within it.
+        moved = boxes(done(raw, "move", objects=["spark"], by=(0, 2)))
+        self.assertAlmostEqual(
+            moved["spark"][1] - moved["leaf"][1], PARTS["spark"][1] + 2 - PARTS["leaf"][1], delta=1e-3
+        )
+
     def test_let_go_all_of_it_stays(self) -> None:
         for place in ("in-line", "beside", "centred"):
             raw = done(label(None), "anchor", object="wick", frame="f", place=place)
@@ -272,6 +281,16 @@ class Acts(unittest.TestCase):
         after = done(raw, "duplicate", objects=["f", *PARTS], by=(0, 200))
         read = studio().read(after)
         self.assertEqual([len(others) for others in read.along.values()], [2, 2])
+
+    def test_a_duplicate_without_its_words_stands_where_it_was_seen(self) -> None:
+        for place in ("in-line", "beside", "centred"):
+            raw = done(label(None, turn=30, setting="turned"), "anchor", object="wick", frame="f", place=place)
+            after = done(raw, "duplicate", objects=list(PARTS), by=(40, 50), ids=["w2", "l2", "s2"])
+            self.assertEqual(list(studio().read(after).along), ["wick"])
+            before, now = boxes(raw), boxes(after)
+            for old, new in zip(PARTS, ("w2", "l2", "s2"), strict=True):
+                for a, b, by in zip(now[new], before[old], (40, 50, 0, 0, 0), strict=True):
+                    self.assertAlmostEqual(a, b + by, delta=1e-3, msg=place)
 
     def test_what_cannot_be_is_refused(self) -> None:
         raw = label(None)

@@ -690,6 +690,7 @@ class Acts(ApiCase):
         for bad in (
             {"do": "act", "act": "fly"},
             {"do": "act", "act": "combine", "given": {"objects": ["f"], "how": "x"}},
+            {"do": "act", "act": "place", "given": {"object": "f", "field": "x", "value": "a little to the left"}},
         ):
             answer = self.edit(id, 1, bad)
             self.assertEqual(answer.status_code, 400)

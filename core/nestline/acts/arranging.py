@@ -273,17 +273,28 @@ def _let_go(at: Acting, made: list[Raw], new_ids: dict[str, str], copies: list[R
         for paragraph in content.get("paragraphs", [])
         for run in paragraph.get("runs", [])
     }
-    alone = [leaf for leaf in leaves_of(made) if leaf.get("anchor") and leaf["id"] not in named]
+    old_ids = {new: old for old, new in new_ids.items()}
+    led = at.document.leader_of
+
+    def by_itself(leaf: Raw) -> bool:
+        """Whether what it belongs to copy with, itself or what it goes along with, has no words here."""
+        old = old_ids[leaf["id"]]
+        return (
+            new_ids.get(led[old]) not in named if old in led else bool(leaf.get("anchor")) and leaf["id"] not in named
+        )
+
+    alone = [leaf for leaf in leaves_of(made) if by_itself(leaf)]
     if not alone:
         return
-    old_ids = {new: old for old, new in new_ids.items()}
     moved = at.studio.nest(at.document).moved
     for leaf in alone:
-        del leaf["anchor"]
+        leaf.pop("anchor", None)
         stands = moved.get(old_ids[leaf["id"]])
         if stands is not None and not stands.hidden:
             x, y, width, height = stands.box
-            leaf |= {"x": round(x + by[0], 4), "y": round(y + by[1], 4), "width": width, "height": height}
+            leaf |= {
+                "x": round(x + by[0], 4), "y": round(y + by[1], 4), "width": width, "height": height, "turn": stands.turn,
+            }  # fmt: skip
 
 
 def _with_new_objects(copy: Raw, new_ids: dict[str, str], known: set[str]) -> Raw:

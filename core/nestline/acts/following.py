@@ -31,12 +31,14 @@ class Move(Given):
 
 @act("move", Move)
 def move(at: Acting, given: Move) -> list[Operation]:
-    """Move objects by so many points, whatever of them gives. What goes along with one of them is moved with that."""
+    """Move objects by so many points, whatever of them gives. What goes along with one of them is moved with that; what
+    stands in line is not moved: it goes to other words."""
     out: list[Operation] = []
     for identity in dict.fromkeys(given.objects):
-        if at.document.leader_of.get(identity) in given.objects:
-            continue
         thing = at.thing(identity)
+        in_line = thing.anchor is not None and thing.anchor.place == "in-line"
+        if in_line or at.document.leader_of.get(identity) in given.objects:
+            continue  # it stands where its words are
         x, y, _, _ = thing.box
         if hangs(thing):
             out += moved_anchor(at, thing, given.by)

@@ -9,6 +9,8 @@ import math
 import re
 from functools import lru_cache
 
+from nestline.errors import NestLineError
+
 POINTS = {"pt": 1.0, "mm": 72 / 25.4, "cm": 720 / 25.4, "in": 72.0, "px": 0.75, "pc": 12.0}
 
 Length = float | int | str
@@ -18,7 +20,7 @@ _TERM = re.compile(r"(\d+(?:\.\d*)?|\.\d+)\s*(pt|mm|cm|in|px|pc|em)?")
 _LARGEST_PT = 1_000_000.0
 
 
-class LengthError(ValueError):
+class LengthError(NestLineError, ValueError):
     """The text is not a length."""
 
 
