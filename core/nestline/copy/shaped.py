@@ -111,34 +111,35 @@ class ShapedParagraph:
 
     @cached_property
     def running(self) -> Floats:
-        """A row a code point, and one for its end: x, spaces, letters, tabs and fills before it."""
-        return np.stack([self.x, self.spaces, self.letters, self.tabs, self.fills], axis=1)
+        """Five rows: x, spaces, letters, tabs and fills before each code point, and at the end."""
+        return np.stack([self.x, self.spaces, self.letters, self.tabs, self.fills])
 
     @cached_property
     def places(self) -> NDArray[np.int64]:
-        """A row a piece: where it starts, its content ends, and it ends."""
-        return np.stack([self.piece_start, self.piece_content_end, self.piece_end], axis=1)
+        """Three rows: where each piece starts, its content ends, and it ends."""
+        return np.stack([self.piece_start, self.piece_content_end, self.piece_end])
 
     @cached_property
     def rows(self) -> Floats:
         """Its pieces' rows, counted from its own start."""
         rows = np.zeros((len(self.piece_start), PIECE_COLUMNS))
-        rows[:, RUNNING], rows[:, RUNNING + 1] = self.running[self.piece_start], self.running[self.piece_content_end]
+        rows[:, RUNNING] = self.running[:, self.piece_start].T
+        rows[:, RUNNING + 1] = self.running[:, self.piece_content_end].T
         rows[:, 2], rows[:, 3] = self.start_change, self.end_change
         rows[:, 7], rows[:, 16], rows[:, 19] = self.piece_forced, self.piece_hyphen, self.start_hang
         rows[:, 8:16] = _heights(self)
         return rows
 
     @cached_property
-    def rule_row(self) -> list[float]:
+    def rule_row(self) -> Floats:
         r, heights = self.rules, self.rows[:, 8:16]
-        return [
+        return np.array([
             r.leading, ALIGN[r.align], ALIGN[r.last], r.space_before, r.space_after, r.indent, r.first_indent, r.size,
             self.space_width, BREAKING[r.breaking], r.hyphenation.ladder if r.hyphenation else 2, r.least_space,
             r.greatest_space, r.greatest_tracking, {None: 0.0, True: -1.0, False: 1.0}[r.last_word_alone], float(self.base),
             r.grid, *_kept(r), r.drop_cap.lines if r.drop_cap and self.drop_end else 0, self.drop_width,
             float(r.new_column), float(bool((heights == heights[:1]).all())),
-        ]  # fmt: skip
+        ])  # fmt: skip
 
     def stretch_at(self, index: int) -> Stretch:
         """The stretch that holds a code point (the last one for the paragraph's end)."""
@@ -724,23 +725,28 @@ def join_paragraphs(paragraphs: Sequence[ShapedParagraph]) -> ShapedCopy:
             (), np.zeros(1, np.int64), empty, empty, empty, empty, none, none, none, np.zeros((0, PIECE_COLUMNS)),
             np.zeros((0, RULE_COLUMNS)), _segments((), none, empty, empty, empty, empty), "", 0,
         )  # fmt: skip
-    lengths = np.array([len(p.text) + 1 for p in paragraphs], dtype=np.int64)
-    counts = np.array([len(p.piece_start) for p in paragraphs], dtype=np.int64)
-    offset = _running(lengths)
+    offset = _running(np.array([len(p.text) + 1 for p in paragraphs], dtype=np.int64))
+    behind = _running(np.array([len(p.piece_start) for p in paragraphs], dtype=np.int64))
     # How far each paragraph's own running figures are moved on by those of the paragraphs before.
-    ends_at = np.array([p.running[-1] for p in paragraphs])
-    bases = np.concatenate([np.zeros((1, len(RUNNING))), np.cumsum(ends_at, axis=0)[:-1]])
-    running = np.concatenate([p.running for p in paragraphs]) + np.repeat(bases, lengths, axis=0)
-    x, spaces, letters, _, fills = (np.ascontiguousarray(column) for column in running.T)
+    bases = np.zeros((len(paragraphs) + 1, len(RUNNING)))
+    np.cumsum([p.running[:, -1] for p in paragraphs], axis=0, out=bases[1:])
     further = np.zeros((len(paragraphs), PIECE_COLUMNS))
-    further[:, RUNNING] = further[:, RUNNING + 1] = bases
+    further[:, RUNNING] = further[:, RUNNING + 1] = bases[:-1]
     further[:, 6] = np.arange(len(paragraphs))
-    pieces = np.concatenate([p.rows for p in paragraphs]) + np.repeat(further, counts, axis=0)
-    places = np.concatenate([p.places for p in paragraphs]) + np.repeat(offset[:-1], counts)[:, None]
-    starts, contents, ends = (np.ascontiguousarray(column) for column in places.T)
+    # Written where they stay: copies on the way would cost more than all the adding.
+    running = np.empty((len(RUNNING), offset[-1]))
+    places, pieces = np.empty((3, behind[-1]), np.int64), np.empty((behind[-1], PIECE_COLUMNS))
+    for p, at, first, base, more in zip(
+        paragraphs, offset.tolist(), behind.tolist(), bases[:, :, None], further, strict=False
+    ):
+        np.add(p.running, base, out=running[:, at : at + len(p.text) + 1])
+        np.add(p.places, at, out=places[:, first : first + len(p.piece_start)])
+        np.add(p.rows, more, out=pieces[first : first + len(p.piece_start)])
+    x, spaces, letters, _, fills = running
+    starts, contents, ends = places
     return ShapedCopy(
         tuple(paragraphs), offset, x, spaces, letters, fills, starts, contents, ends, pieces,
-        np.array([p.rule_row for p in paragraphs], dtype=np.float64), _segments(paragraphs, offset, x, spaces, letters, fills),
+        np.stack([p.rule_row for p in paragraphs]), _segments(paragraphs, offset, x, spaces, letters, fills),
         "\n".join(p.text for p in paragraphs), sum(p.words for p in paragraphs),
     )  # fmt: skip
 
