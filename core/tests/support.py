@@ -11,7 +11,7 @@ from shapely.geometry import Polygon
 
 from nestline.document.model import PageObject
 from nestline.errors import NestLineError
-from nestline.nesting.page import PlacedNest
+from nestline.nesting.placed import PlacedNest
 from nestline.outlines.polygons import Region
 from nestline.studio import Studio
 

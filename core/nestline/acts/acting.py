@@ -13,7 +13,7 @@ from nestline.document.edits import Operation, Raw
 from nestline.document.model import PageObject
 from nestline.document.reading import Document, in_users_words
 from nestline.errors import NestLineError
-from nestline.nesting.page import PlacedNest
+from nestline.nesting.placed import PlacedNest
 from nestline.studio import Studio
 
 

@@ -18,7 +18,8 @@ from nestline.nesting import kernel as k
 from nestline.nesting.along import carried
 from nestline.nesting.glyphs import in_line_places
 from nestline.nesting.hanging import hang_of_line, holding
-from nestline.nesting.page import Nests, PlacedNest
+from nestline.nesting.page import Nests
+from nestline.nesting.placed import PlacedNest
 from nestline.nesting.solving import whole_of
 
 Runs = list[Raw]

@@ -18,7 +18,8 @@ from nestline.document.reading import Document
 from nestline.nesting import kernel as k
 from nestline.nesting.frame import FrameNest
 from nestline.nesting.giving import sides_of
-from nestline.nesting.page import Nests, PlacedNest
+from nestline.nesting.page import Nests
+from nestline.nesting.placed import PlacedNest
 from nestline.outlines.path import Affine
 
 Spot = tuple[float, float]

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 import numpy as np
 
 from nestline.document import lengths
@@ -12,9 +10,7 @@ from nestline.document.reading import Document
 from nestline.nesting import kernel as k
 from nestline.nesting.frame import FrameNest
 from nestline.nesting.glyphs import InLinePlace
-
-if TYPE_CHECKING:
-    from nestline.nesting.page import PlacedNest
+from nestline.nesting.placed import PlacedNest
 
 Box = tuple[float, float, float, float]
 

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import get_args
 
 from nestline.copy.shaped import ShapedCopy, Shaper, roughly_scaled, size_of
@@ -22,6 +22,7 @@ from nestline.nesting.along import carried
 from nestline.nesting.frame import FrameNest, FrameRules, WrapRegion, nest_frame, without_last_lines
 from nestline.nesting.giving import fitted, given, share_held, sides_of
 from nestline.nesting.glyphs import InLinePlace, in_line_places
+from nestline.nesting.placed import PlacedNest
 from nestline.nesting.solving import Shaped, Solver, fields_in, page_named, whole_of
 from nestline.nesting.wrapping import ContourOf, Wrapping
 from nestline.outlines import placing
@@ -34,25 +35,6 @@ MOST_NESTED, MOST_SOLVED = 100e6, 50e6
 """The bytes of nests, and of sizes and factors found, that are remembered with the copies that they are of, about."""
 NEST_BYTES = 50e3
 """What a nest of a few dozen lines takes, about (measured with the reference page)."""
-
-
-@dataclass(frozen=True, eq=False)
-class PlacedNest:
-    """A frame's nest on its page. `matrix` is set when the frame is set turned: its lines are before that turn."""
-
-    page: int
-    thing: PageObject
-    nest: FrameNest
-    copy: str
-    version: str
-    matrix: Affine | None
-    key: tuple[object, ...]
-    unsettled: bool = False
-    """Whether the objects of its page did not come to rest: it is nested as they stood at last."""
-    factor: float = 1.0
-    """What its type is multiplied by, where type is fitted to the frame."""
-    numbers: tuple[str, ...] = ()
-    """What the page numbers in its copy read, in order."""
 
 
 class Nester:

@@ -21,11 +21,12 @@ from nestline.nesting.frame import FrameNest, lines_of_first_paragraph
 from nestline.nesting.giving import may_give
 from nestline.nesting.glyphs import InLinePlace, in_line_places
 from nestline.nesting.hanging import hung
+from nestline.nesting.placed import PlacedNest
 from nestline.nesting.tying import in_order, tied
 from nestline.nesting.wrapping import ContourOf, Wrapping, page_wraps
 
 if TYPE_CHECKING:
-    from nestline.nesting.page import Nester, PlacedNest
+    from nestline.nesting.page import Nester
 
 ROUNDS, SETTLED = 12, 0.05
 """How often a page is nested until nothing moves, and what counts as not moving, in points."""

@@ -10,7 +10,7 @@ from nestline.copy.breaks import SOFT_HYPHEN
 from nestline.document.model import OBJECT
 from nestline.nesting import kernel as k
 from nestline.nesting.glyphs import GlyphRun, glyph_runs
-from nestline.nesting.page import PlacedNest
+from nestline.nesting.placed import PlacedNest
 
 HYPHEN = "-"
 """What a hyphen set by the engine is written as."""

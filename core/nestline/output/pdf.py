@@ -18,7 +18,8 @@ from nestline.document.reading import Document, color_figure, tinted
 from nestline.fonts.library import Face
 from nestline.fonts.shaping import shape
 from nestline.nesting.glyphs import GlyphRun, Mark, column_rules, glyph_runs, marks, underlines
-from nestline.nesting.page import Nests, PlacedNest, settled
+from nestline.nesting.page import Nests, settled
+from nestline.nesting.placed import PlacedNest
 from nestline.outlines import kinds, placing
 from nestline.outlines.path import Path, transformed
 from nestline.output.pdf_fonts import PdfFont

@@ -24,7 +24,8 @@ from nestline.errors import NestLineError
 from nestline.nesting import kernel as k
 from nestline.nesting.giving import may_give
 from nestline.nesting.glyphs import InLinePlace, column_rules, drop_caps, marks, underlines
-from nestline.nesting.page import Nests, PlacedNest, settled
+from nestline.nesting.page import Nests, settled
+from nestline.nesting.placed import PlacedNest
 from nestline.nesting.wrapping import wrap_region
 from nestline.outlines import kinds, placing
 from nestline.outlines.path import to_svg
