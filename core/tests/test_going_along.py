@@ -192,6 +192,32 @@ class Acts(unittest.TestCase):
         wraps = [o["wrap"]["by"] for o in after["pages"][0]["objects"][-1]["objects"]]
         self.assertEqual(wraps, ["outline"] * 3)
 
+    def test_a_badge_with_its_label_is_one(self) -> None:
+        label_ = {
+            **frame("ellipse", x=420, y=60, width=60, height=60, copy="free", sit="middle", least_slot=0),
+            "id": "b",
+        }
+        ring = {"id": "r", "x": 415, "y": 55, "width": 70, "height": 70, "outline": {"kind": "ellipse"}}
+        raw = document([frame(height=300), {"id": "badge", "objects": [ring, label_]}], paragraph(STORY * 2))
+        word = paragraph("Free", size=14, align="center")
+        raw["copies"]["free"] = {"versions": {"en": {"paragraphs": [word]}}}
+
+        def stands(raw: Raw) -> tuple[float, float]:
+            """Where the word stands in its badge."""
+            read = studio().read(raw)
+            nest = next(n.nest for n in studio().nest(read) if n.thing.id == "b")
+            self.assertEqual(nest.leftover_words, 0)
+            x, y, *_ = boxes(raw)["b"]
+            return float(nest.left[0]) - x, float(nest.records[0, k.BASELINE]) - y
+
+        alone = stands(raw)
+        for leader in ("r", "b"):
+            for place in ("in-line", "beside", "centred"):
+                after = done(raw, "anchor", object=leader, frame="f", place=place)
+                for a, b in zip(stands(after), alone, strict=True):
+                    self.assertAlmostEqual(a, b, delta=1e-3, msg=f"{leader} {place}")
+                self.assertAlmostEqual(boxes(after)["b"][0] - boxes(after)["r"][0], 5, delta=1e-3)
+
     def test_a_group_behind_the_frame_comes_before_it_whole(self) -> None:
         raw = label(None)
         raw["pages"][0]["objects"].reverse()

@@ -170,6 +170,8 @@ def put_anchor(at: Acting, given: PutAnchor) -> list[Operation]:
                 clear = one.picture is not None and at.studio.pictures(one.picture.file).transparent
                 wrap = {"by": "contour" if clear else "outline", "clearance": CLEARANCE}
                 out.append({"do": "put", "at": ["objects", one.id, "wrap"], "value": wrap})
+                if one.frame is not None and one.frame.pushed and others:  # a label keeps its place in its badge
+                    out.append({"do": "put", "at": ["objects", one.id, "frame", "pushed"], "value": False})
     return out
 
 
