@@ -37,6 +37,27 @@ class Aligning(unittest.TestCase):
             left, _, right, _ = extent(thing_of(things(done(raw, "align", objects=["a"], edge="centre", to=to))["a"]))
             self.assertAlmostEqual((left + right) / 2, middle)
 
+    def test_what_follows_its_copy_is_brought_level_as_it_stands(self) -> None:
+        def giving(name: str, x: float, y: float, words: int) -> dict[str, Any]:
+            return {**frame(x=x, y=y, width=120, height=10, give=["bottom"], copy=name), "id": name}
+
+        raw = document([giving("f", 10, 10, 9), giving("g", 200, 30, 30), box("line", 10, 300)], paragraph(STORY))
+        for name, words in (("f", 9), ("g", 30)):
+            text = " ".join(STORY.split()[:words])
+            raw["copies"][name] = {"versions": {"en": {"paragraphs": [paragraph(text, size=10)]}}}
+        raw = done(raw, "anchor", object="line", frame="g", place="beside")
+        after = done(raw, "align", objects=["f", "g", "line"], edge="bottom")
+        bottoms = [y + height for _, y, _, height in (settled_box(after, i) for i in ("f", "g"))]
+        self.assertAlmostEqual(bottoms[0], bottoms[1], delta=0.01)
+        self.assertNotEqual(settled_box(after, "f")[3], settled_box(after, "g")[3])
+        gaps = done(raw, "distribute", objects=["f", "g"], axis="down", gap=8)
+        _, y, _, height = settled_box(gaps, "f")
+        self.assertAlmostEqual(settled_box(gaps, "g")[1], y + height + 8, delta=0.01)
+        # What hangs from copy is moved by the figures of its anchor.
+        level = done(raw, "align", objects=["line"], edge="left", to="page")
+        self.assertAlmostEqual(settled_box(level, "line")[0], 0, delta=0.01)
+        self.assertEqual(things(level)["line"]["x"], things(raw)["line"]["x"])
+
     def test_equal_gaps_between_the_outermost(self) -> None:
         after = things(done(document(ROW), "distribute", objects=["a", "b", "c"], axis="across"))
         self.assertAlmostEqual(after["b"]["x"] - 30, after["c"]["x"] - after["b"]["x"] - 40)

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import copy as copying
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
 from nestline.acts.acting import ActError, Acting, Given, act, fresh, leaves_of
 from nestline.acts.anchoring import without_object
+from nestline.acts.following import Move, move
 from nestline.acts.going_along import keeping_places
 from nestline.acts.grouping import Ids, Unit, page_of, page_rewritten, renamed, rewritten, units_of
 from nestline.acts.outlining import Figure, page_path
@@ -37,14 +38,24 @@ def _moved(thing: PageObject, dx: float, dy: float) -> list[Operation]:
     return out
 
 
-def unit_extent(at: Acting, unit: Unit) -> Box:
-    """The extent of an object, or of all of a group."""
-    boxes = [extent(at.thing(i)) for i in unit.objects]
-    return min(b[0] for b in boxes), min(b[1] for b in boxes), max(b[2] for b in boxes), max(b[3] for b in boxes)
+def unit_extents(at: Acting, units: Sequence[Unit]) -> list[Box]:
+    """The extent of each object, or of all of a group, as it stands once frames have the size of their copy, ties hold and
+    what belongs to copy has its place."""
+    things = {i: at.thing(i) for unit in units for i in unit.objects}
+    follow = (
+        t.ties or t.anchor or t.id in at.document.leader_of or (t.frame and t.frame.give) for t in things.values()
+    )
+    moved: Mapping[str, PageObject] = at.studio.nest(at.document).moved if any(follow) else {}
+    out = []
+    for unit in units:
+        boxes = [extent(moved.get(i, things[i])) for i in unit.objects]
+        left, top, right, bottom = zip(*boxes, strict=True)
+        out.append((min(left), min(top), max(right), max(bottom)))
+    return out
 
 
 def _unit_moved(at: Acting, unit: Unit, dx: float, dy: float) -> list[Operation]:
-    return [o for i in unit.objects for o in _moved(at.thing(i), dx, dy)]
+    return move(at, Move(objects=list(unit.objects), by=(dx, dy)))
 
 
 class Align(Given):
@@ -58,7 +69,7 @@ def align(at: Acting, given: Align) -> list[Operation]:
     """Bring one edge or the middle of objects level with each other's, the page's or its margins'. One object alone
     goes to the page."""
     page, units = page_of(at, given.objects), units_of(at, given.objects)
-    boxes = [unit_extent(at, u) for u in units]
+    boxes = unit_extents(at, units)
     if given.to == "objects" and len(units) > 1:
         target: Box = (
             min(b[0] for b in boxes), min(b[1] for b in boxes), max(b[2] for b in boxes), max(b[3] for b in boxes)
@@ -106,7 +117,8 @@ def distribute(at: Acting, given: Distribute) -> list[Operation]:
     """Give objects equal gaps: the outermost stay (or, with a gap given, the first stays)."""
     units = units_of(at, given.objects)
     low, high = (0, 2) if given.axis == "across" else (1, 3)
-    placed = sorted(((unit_extent(at, u), u) for u in units), key=lambda p: (p[0][low] + p[0][high], p[1].raw["id"]))
+    boxes = unit_extents(at, units)
+    placed = sorted(zip(boxes, units, strict=True), key=lambda p: (p[0][low] + p[0][high], p[1].raw["id"]))
     if len(placed) < 2:
         raise ActError("a gap needs two objects or groups")
     if given.gap is None and len(placed) < 3:
@@ -233,9 +245,9 @@ def placed(
         return used[-1]
 
     def put(thing: Raw) -> None:
-        for axis, move in (("x", by[0]), ("y", by[1])):
-            if move:
-                thing[axis] = round(lengths.points(thing.get(axis, 0)) + move, 4)
+        for axis, further in (("x", by[0]), ("y", by[1])):
+            if further:
+                thing[axis] = round(lengths.points(thing.get(axis, 0)) + further, 4)
         frame = thing.get("frame")
         if isinstance(frame, dict):
             if frame.get("copy") not in names:
