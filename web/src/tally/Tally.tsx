@@ -173,7 +173,7 @@ function Row({ thing, chosen, inside, figure, fault, why, before, children, belo
           <button className="min-w-0 flex-1 truncate text-left" aria-pressed={selected} onClick={(event) => choose(event.shiftKey || event.ctrlKey || event.metaKey)}>
             {labelOf(thing)}
           </button>
-          <span className={`flex gap-0.5 ${thing.hidden || thing.locked ? "" : "opacity-0 group-hover:opacity-100 group-focus-within:opacity-100"}`}>
+          <span className={`flex shrink-0 gap-0.5 ${thing.hidden || thing.locked ? "" : "w-0 overflow-hidden group-focus-within:w-auto group-focus-within:overflow-visible group-hover:w-auto"}`}>
             <button className="rounded p-0.5 text-soft hover:bg-sheet" aria-label={thing.hidden ? `Show ${labelOf(thing)}` : `Hide ${labelOf(thing)}`} onClick={() => put("hidden", !thing.hidden, thing.hidden ? "Show" : "Hide")}>
               {thing.hidden ? <EyeOff size={14} /> : <Eye size={14} />}
             </button>
