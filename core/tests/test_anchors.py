@@ -390,6 +390,14 @@ class Acts(unittest.TestCase):
         raw = done(self.loose(), "anchor", object="icon", frame="f", at=6)
         self.assertEqual(self.text(done(raw, "delete", objects=["icon"])), "Bring string\nFly")
 
+    def test_page_numbers_beside_its_place_stay_two(self) -> None:
+        raw = label([{"object": "icon"}])
+        number = {"field": "page"}
+        raw["copies"]["story"]["versions"]["en"]["paragraphs"][0]["runs"] = [number, {"object": "icon"}, number]
+        for after in (done(raw, "delete", objects=["icon"]), done(raw, "release", object="icon")):
+            runs = after["copies"]["story"]["versions"]["en"]["paragraphs"][0]["runs"]
+            self.assertEqual([run["field"] for run in runs], ["page", "page"])
+
     def test_a_duplicate_brings_its_own_or_none(self) -> None:
         raw = done(self.loose(), "anchor", object="icon", frame="f", at=6)
         alone = done(raw, "duplicate", objects=["f"])

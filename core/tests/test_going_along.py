@@ -152,6 +152,19 @@ class WhoGoesAlong(unittest.TestCase):
         found = self.along([frame(), {"id": "both", "objects": [first, second]}], runs)
         self.assertEqual(found, {"wick": ("leaf",), "spark": ("leaf2",)})
 
+    def test_a_group_says_who_leads_it_or_would(self) -> None:
+        def leaders(raw: Raw) -> Any:
+            return studio().nest(studio().read(raw)).leaders
+
+        self.assertEqual(leaders(label(None)), {"icon": "leaf"}, "its largest")
+        self.assertEqual(leaders(label({"place": "in-line"})), {"icon": "wick"})
+        # In a group with the frame of that copy only the inner one goes along; the label would lead the whole.
+        raw = label({"place": "in-line"})
+        raw["pages"][0]["objects"] = [{"id": "card", "objects": raw["pages"][0]["objects"]}]
+        self.assertEqual(leaders(raw), {"card": "f", "icon": "wick"})
+        raw["pages"][0]["objects"][0]["objects"][1]["objects"] = [part("wick", anchor={"place": "in-line"})]
+        self.assertEqual(leaders(raw)["icon"], None, "nothing goes along, and nothing is loose")
+
     def test_what_is_tied_follows_its_tie(self) -> None:
         tie = {"edge": "left", "to": "wick", "its": "right", "gap": 3}
         icon = {"id": "icon", "objects": [part("wick", anchor={"place": "in-line"}), part("leaf", ties=[tie])]}

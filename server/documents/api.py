@@ -141,6 +141,8 @@ class GroupScene(Schema):
     locked: bool
     objects: list[str]
     inside: str | None
+    leader: str | None
+    """The object that all of it goes along with into copy, or would."""
 
 
 class PageScene(Schema):
@@ -239,8 +241,6 @@ class ObjectScene(Schema):
     contour: ContourScene | None
     follows: FollowsScene | None
     anchor: AnchorScene | None
-    goesWith: str | None
-    """The object of its group that belongs to copy, along with which it goes."""
 
 
 class LetterStrokeScene(Schema):

@@ -53,10 +53,14 @@ class Acting:
         """An object as it stands once frames have taken the size of their copy, ties hold, and what belongs to copy has
         its place in it."""
         page, _, thing = self.place(object_id)
-        along = thing.anchor or thing.id in self.document.leader_of
-        if not (along or thing.ties or (thing.frame and thing.frame.give)):
+        if not self.follows(thing):
             return thing
         return self.studio.nest(self.document, version, [page]).moved.get(thing.id, thing)
+
+    def follows(self, thing: PageObject) -> bool:
+        """Whether an object may come to stand otherwise than it is written."""
+        along = thing.anchor is not None or thing.id in self.document.leader_of
+        return along or bool(thing.ties) or bool(thing.frame and thing.frame.give)
 
     def placed(self, object_id: str, version: str | None = None, raw: Raw | None = None) -> PlacedNest:
         """A frame's nest, in the document or in a changed one. Raises ActError where the frame is not set anywhere."""
@@ -149,10 +153,10 @@ def _one(studio: Studio, raw: Raw, operation: Operation) -> list[Operation]:
     except ValidationError as error:
         raise in_users_words(error, ("given",)) from None
     at = Acting(studio, studio.read(raw))
-    return whole(at, function(at, given))
+    return completed(at, function(at, given))
 
 
-def whole(at: Acting, operations: list[Operation]) -> list[Operation]:
+def completed(at: Acting, operations: list[Operation]) -> list[Operation]:
     """An act's operations, and those by which nothing names what they take away: chains close over it, ties to it and its
     places in copies are let go, and page numbers that were those of such a frame are of their own."""
     chained = _with_whole_chains(at.document.raw, operations)
@@ -179,16 +183,37 @@ def _with_live_names(at: Acting, operations: list[Operation]) -> list[Operation]
     gone = named.difference(t["id"] for page in after["pages"] for t in leaves_of(page.get("objects", [])))
     for name, copy in after.get("copies", {}).items() if gone else ():
         for version, content in copy["versions"].items():
-            for i, paragraph in enumerate(content.get("paragraphs", [])):
-                runs = paragraph.get("runs", [])
-                left = [
-                    {k: v for k, v in run.items() if k != "of"} if run.get("of") in gone else run
-                    for run in runs
-                    if run.get("object") not in gone
-                ]
-                if left != runs:
+            old = content.get("paragraphs", [])
+            left = [_with_own_numbers(paragraph, gone) for paragraph in without_object(old, gone)]
+            for i, (now, was) in enumerate(zip(left, old, strict=True)):
+                if now != was:
                     path = ["copies", name, "versions", version, "paragraphs", i, "runs"]
-                    out.append({"do": "put", "at": path, "value": left})
+                    out.append({"do": "put", "at": path, "value": now["runs"]})
+    return out
+
+
+def _with_own_numbers(paragraph: Raw, gone: set[str]) -> Raw:
+    """A paragraph whose page numbers name none of some frames."""
+    if not any(run.get("of") in gone for run in paragraph.get("runs", [])):
+        return paragraph
+    runs = [{k: v for k, v in r.items() if k != "of" or v not in gone} for r in paragraph["runs"]]
+    return {**paragraph, "runs": runs}
+
+
+def without_object(paragraphs: list[Raw], objects: set[str]) -> list[Raw]:
+    """Paragraphs without the runs of some objects; runs that look the same are joined again."""
+    out = []
+    for paragraph in paragraphs:
+        runs: list[Raw] = []
+        for run in paragraph.get("runs", []):
+            if run.get("object") in objects:
+                continue
+            alike = runs and not any(one.get("object") or one.get("field") for one in (run, runs[-1]))
+            if alike and {**runs[-1], "text": ""} == {**run, "text": ""}:
+                runs[-1] = {**run, "text": runs[-1].get("text", "") + run.get("text", "")}
+            else:
+                runs.append(run)
+        out.append({**paragraph, "runs": runs} if runs != paragraph.get("runs", []) else paragraph)
     return out
 
 

@@ -8,7 +8,7 @@ from typing import Any, Literal
 
 import numpy as np
 
-from nestline.acts.acting import ActError, Acting, Given, act, stay
+from nestline.acts.acting import ActError, Acting, Given, act, stay, without_object
 from nestline.acts.going_along import as_they_stand, figures_of, with_along
 from nestline.acts.grouping import Move as Restack
 from nestline.acts.grouping import page_rewritten, restack, rewritten
@@ -27,23 +27,6 @@ Runs = list[Raw]
 
 def length_of(run: Raw) -> int:
     return 1 if run.get("object") else len(run.get("text", ""))
-
-
-def without_object(paragraphs: list[Raw], objects: set[str]) -> list[Raw]:
-    """Paragraphs without the runs of some objects; runs that look the same are joined again."""
-    out = []
-    for paragraph in paragraphs:
-        runs: Runs = []
-        for run in paragraph.get("runs", []):
-            if run.get("object") in objects:
-                continue
-            alike = runs and not run.get("object") and not runs[-1].get("object")
-            if alike and {**runs[-1], "text": ""} == {**run, "text": ""}:
-                runs[-1] = {**run, "text": runs[-1].get("text", "") + run.get("text", "")}
-            else:
-                runs.append(run)
-        out.append({**paragraph, "runs": runs} if runs != paragraph.get("runs", []) else paragraph)
-    return out
 
 
 def with_object(paragraphs: list[Raw], object_id: str, at: int) -> list[Raw]:

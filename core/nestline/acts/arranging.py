@@ -9,8 +9,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from nestline.acts.acting import ActError, Acting, Given, act, fresh, leaves_of
-from nestline.acts.anchoring import without_object
+from nestline.acts.acting import ActError, Acting, Given, act, fresh, leaves_of, without_object
 from nestline.acts.following import Move, move
 from nestline.acts.going_along import keeping_places
 from nestline.acts.grouping import Ids, Unit, page_of, page_rewritten, renamed, rewritten, units_of
@@ -42,10 +41,7 @@ def unit_extents(at: Acting, units: Sequence[Unit]) -> list[Box]:
     """The extent of each object, or of all of a group, as it stands once frames have the size of their copy, ties hold and
     what belongs to copy has its place."""
     things = {i: at.thing(i) for unit in units for i in unit.objects}
-    follow = (
-        t.ties or t.anchor or t.id in at.document.leader_of or (t.frame and t.frame.give) for t in things.values()
-    )
-    moved: Mapping[str, PageObject] = at.studio.nest(at.document).moved if any(follow) else {}
+    moved: Mapping[str, PageObject] = at.studio.nest(at.document).moved if any(map(at.follows, things.values())) else {}
     out = []
     for unit in units:
         boxes = [extent(moved.get(i, things[i])) for i in unit.objects]
@@ -357,13 +353,6 @@ def delete(at: Acting, given: Delete) -> list[Operation]:
     things = [t for _, t in at.document.objects()]
     held = {t.frame.copy_name for t in things if t.frame and t.id not in gone}
     let_go = {t.frame.copy_name for t in things if t.frame and t.id in gone} - held
-    in_line = {t.id for t in things if t.anchor and t.id in gone}
-    for copy, value in at.document.raw.get("copies", {}).items() if in_line else ():
-        for version, content in value["versions"].items():
-            old = content.get("paragraphs", [])
-            if copy not in let_go and (made := without_object(old, in_line)) != old:
-                path = ["copies", copy, "versions", version, "paragraphs"]
-                out.append({"do": "splice", "at": path, "from": 0, "remove": len(old), "insert": made})
     return keeping_places(at, out + [{"do": "cut", "at": ["copies", name]} for name in sorted(let_go)])
 
 

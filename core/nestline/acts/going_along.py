@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from nestline.acts.acting import Acting, stay, whole
+from nestline.acts.acting import Acting, completed, stay
 from nestline.document import edits
 from nestline.document.edits import Operation
 from nestline.document.model import PageObject
@@ -36,7 +36,7 @@ def keeping_places(at: Acting, operations: list[Operation]) -> list[Operation]:
     if not any(t.anchor for _, t in at.document.objects()):
         return operations
     before = at.document
-    after = at.studio.read(edits.apply(before.raw, whole(at, operations)).document)
+    after = at.studio.read(edits.apply(before.raw, completed(at, operations)).document)
     if before.along == after.along:
         return operations
     nests, out = at.studio.nest(before), list(operations)

@@ -145,6 +145,17 @@ class Document:
         """What each object goes along with that does so."""
         return {other: leader for leader, others in self.along.items() for other in others}
 
+    def leader_in(self, group: Grouped) -> str | None:
+        """The object of a group that all of it goes along with; while there is none, the one that would lead it into copy:
+        its largest that belongs to none."""
+        things = [t for page in self.pages for t in page.objects if t.id in group.objects]
+        own_way = {t.id for t in things if t.anchor or t.ties}
+        for thing in things:
+            if thing.id in self.along and own_way.union(self.along[thing.id]).issuperset(group.objects):
+                return thing.id
+        loose = [t for t in things if not t.anchor]
+        return max(loose, key=lambda t: t.box[2] * t.box[3]).id if loose else None
+
     def beside_in_chain(self, frame: str, step: int) -> str | None:
         """The frame that a chain goes on in after this one (step 1), or comes from (step −1)."""
         chain = self.chain_of.get(frame, ())

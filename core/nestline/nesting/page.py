@@ -78,7 +78,7 @@ class Nester:
             out.put(document, index, things)
         out.wait(document, [t for t in solver.hang.values() if t.id not in solver.hung], solver.pages)
         out.nowhere = _nowhere(document, out, version)
-        out.leader_of = document.leader_of
+        out.leaders = {g.group.id: document.leader_in(g) for page in document.pages for g in page.groups}
         return out
 
     def _all_placed(self, solver: Solver, index: int) -> tuple[list[PlacedNest], list[PageObject]]:
@@ -355,8 +355,8 @@ class Nests(list[PlacedNest]):
         """Frames whose copy names a page that there is none of, each with why."""
         self.anchors: dict[str, tuple[PlacedNest, InLinePlace]] = {}
         """Where in a copy each object that stands elsewhere has its place."""
-        self.leader_of: Mapping[str, str] = {}
-        """What each object goes along with that does so."""
+        self.leaders: Mapping[str, str | None] = {}
+        """The object of each group that all of it goes along with into copy, or would."""
 
     def put(self, document: Document, index: int, things: Sequence[PageObject]) -> None:
         """Take down what stands on a page otherwise than it is written."""

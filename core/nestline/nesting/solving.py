@@ -92,7 +92,7 @@ class Solver:
         stands = [t.id for _, t in document.objects() if t.anchor and t.anchor.place == "in-line"]
         self.in_line = {i: leader for leader in stands for i in (leader, *document.along.get(leader, ()))}
         """What stands in line, each with what it goes along with (itself, where it is that)."""
-        self._in_line = in_line_sizes(document)
+        self._room_in_line = in_line_sizes(document)
         for index in self.pages:
             self._shape(index)
 
@@ -142,7 +142,7 @@ class Solver:
     ) -> ShapedCopy:
         with self.nester.naming_fonts(self.document, name, version):
             styles = self.document.head.styles
-            return self.nester.shaper.copy(paragraphs, styles, language, base, self._in_line)
+            return self.nester.shaper.copy(paragraphs, styles, language, base, self._room_in_line)
 
     def _numbered(self, paragraphs: tuple[Paragraph, ...], numbers: tuple[str, ...]) -> Sequence[Paragraph]:
         """Paragraphs with their page numbers written out."""

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import hashlib
 from collections import OrderedDict
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -79,7 +80,7 @@ def difference(studio: Studio, before: Scene | None, after: Scene, only: int | N
     old_nests = {n.thing.id: n for n in before.nests} if before else {}
     shapes_known = {shape_key(n.nest.copy) for n in before.nests} if before and same_head else set()
     objects = {
-        thing.id: object_json(studio, document, page, thing, after.nests.leader_of.get(thing.id))
+        thing.id: object_json(studio, document, page, thing)
         for page, thing in document.objects()
         if only in (None, page)
         and ((known := old_objects.get(thing.id)) is None or known[1] is not thing or known[0] != page)
@@ -97,7 +98,10 @@ def difference(studio: Studio, before: Scene | None, after: Scene, only: int | N
             shapes[key] = shape_json(document, placed.nest.copy)
     return {
         "pages": [
-            page_json(document, i) if only in (None, i) else {**page_json(document, i), "order": [], "groups": []}
+            {
+                **page_json(document, i, after.nests.leaders),
+                **({} if only in (None, i) else {"order": [], "groups": []}),
+            }
             for i in range(len(document.pages))
         ],
         "objects": objects,
@@ -124,7 +128,7 @@ def anchor_json(placed: PlacedNest, place: InLinePlace) -> Json:
     return {"frame": placed.thing.id, "page": placed.page, "mark": [round(v, 3) for v in (x1, y1, x2, y2)]}
 
 
-def page_json(document: Document, index: int) -> Json:
+def page_json(document: Document, index: int, leaders: Mapping[str, str | None]) -> Json:
     page = document.pages[index]
     width, height = page.sheet.size
     background = page.sheet.background
@@ -140,7 +144,7 @@ def page_json(document: Document, index: int) -> Json:
         "groups": [
             {
                 "id": g.group.id, "name": g.group.name, "hidden": g.group.hidden, "locked": g.group.locked,
-                "objects": list(g.objects), "inside": g.inside,
+                "objects": list(g.objects), "inside": g.inside, "leader": leaders.get(g.group.id),
             }
             for g in page.groups
         ],
@@ -152,8 +156,8 @@ def _margins(given: Any) -> list[float]:
     return [lengths.points(m) for m in (given if isinstance(given, tuple) else (given,) * 4)]
 
 
-def object_json(studio: Studio, document: Document, page: int, thing: PageObject, leader: str | None = None) -> Json:
-    """An object as it is drawn, in its own box: `matrix` takes that to the page. `leader` is what it goes along with."""
+def object_json(studio: Studio, document: Document, page: int, thing: PageObject) -> Json:
+    """An object as it is drawn, in its own box: `matrix` takes that to the page."""
     x, y, width, height = thing.box
     path = kinds.path_of(thing.outline, width, height)
     fill = stroke = picture = None
@@ -192,7 +196,6 @@ def object_json(studio: Studio, document: Document, page: int, thing: PageObject
         "contour": _contour(studio, thing),
         "follows": _follows(document, thing),
         "anchor": _anchor(document, page, thing),
-        "goesWith": leader,
     }
 
 

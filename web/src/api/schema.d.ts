@@ -718,6 +718,8 @@ export interface components {
             objects: string[];
             /** Inside */
             inside: string | null;
+            /** Leader */
+            leader: string | null;
         };
         /** GuidesScene */
         GuidesScene: {
@@ -953,8 +955,6 @@ export interface components {
             contour: components["schemas"]["ContourScene"] | null;
             follows: components["schemas"]["FollowsScene"] | null;
             anchor: components["schemas"]["AnchorScene"] | null;
-            /** Goeswith */
-            goesWith: string | null;
         };
         /**
          * OfferScene

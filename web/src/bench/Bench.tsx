@@ -280,7 +280,7 @@ export function Bench() {
     if (spot.kind === "handle") return sizing(scene, object, spot, here, page[0]);
     if (spot.kind === "turn") return turning(scene, object, page, here);
     if (spot.kind === "pivot") return movingPivot(object, page);
-    const leader = scene.objects[leaderOf(scene.objects, selection()) ?? ""];
+    const leader = scene.objects[leaderOf(scene, selection()) ?? ""];
     if (leader && (spot.kind === "anchor" || leader.anchor?.place === "in-line")) return movingInLine(leader);
     return dragging(scene, object, here, page[0]);
   };

@@ -41,7 +41,7 @@ export function spotAt(scene: Scene, at: Point): Spot {
   const object = selected ? scene.objects[selected] : null;
   if (object && !object.locked && !object.hidden) {
     const m = pageMatrix(view, tops[object.page]);
-    const leader = leaderOf(scene.objects, [selected!, ...others]);
+    const leader = leaderOf(scene, [selected!, ...others]);
     const anchor = leader ? scene.anchors[leader] : undefined;
     if (anchor) {
       const [x, y] = apply(pageMatrix(view, tops[anchor.page]), [anchor.mark[0], anchor.mark[1]]);
@@ -136,11 +136,12 @@ function unit(): string {
 export function movingInLine(object: ObjectScene): Gesture {
   const { scene, document: open } = useStore.getState();
   const host = open && hostOf(open, object.id);
+  const along = selection();
   return gesture("Move to other words", (at) => {
     const { view } = useStore.getState();
     const number = pageAt(scene!, at);
     const here = apply(inverse(pageMatrix(view, pagePlaces(scene!)[number])), at);
-    const nests = Object.values(scene?.nests ?? {}).filter((nest) => nest.page === number && nest.id !== object.id && scene?.objects[nest.id].goesWith !== object.id && scene?.shapes[nest.shape]);
+    const nests = Object.values(scene?.nests ?? {}).filter((nest) => nest.page === number && nest.id !== object.id && !along.includes(nest.id) && scene?.shapes[nest.shape]);
     const over = nests.find((nest) => {
       const [x, y, w, h] = scene!.objects[nest.id].box;
       const [px, py] = apply(inverse(scene!.objects[nest.id].matrix), here);

@@ -9,7 +9,7 @@ import { Text } from "@tiptap/extension-text";
 import { Placeholder } from "@tiptap/extensions";
 import type { Node } from "@tiptap/pm/model";
 import { Plugin, PluginKey } from "@tiptap/pm/state";
-import { groupAround, labelOf, thingsOf } from "../state/document";
+import { labelOf, thingsOf } from "../state/document";
 import { useStore } from "../state/store";
 import { Decoration, DecorationSet, type EditorView } from "@tiptap/pm/view";
 
@@ -94,8 +94,9 @@ const InLineObject = TipTapNode.create({
   renderHTML({ node }) {
     const { document: open, scene } = useStore.getState();
     const thing = open && thingsOf(open).find((t) => t.id === node.attrs.id);
-    const whole = open && Object.values(scene?.objects ?? {}).some((o) => o.goesWith === node.attrs.id) ? groupAround(open, node.attrs.id) : thing;
-    return ["span", { "data-object": node.attrs.id, class: `in-line-object${thing?.anchor?.place && thing.anchor.place !== "in-line" ? " elsewhere" : ""}`, title: thing?.anchor?.place && thing.anchor.place !== "in-line" ? "It belongs here, and stands elsewhere" : "An object in line" }, whole ? labelOf(whole) : "object"];
+    const group = scene?.pages.flatMap((page) => page.groups).find((one) => one.leader === node.attrs.id);
+    const label = group ? group.name || "Group" : thing ? labelOf(thing) : "object";
+    return ["span", { "data-object": node.attrs.id, class: `in-line-object${thing?.anchor?.place && thing.anchor.place !== "in-line" ? " elsewhere" : ""}`, title: thing?.anchor?.place && thing.anchor.place !== "in-line" ? "It belongs here, and stands elsewhere" : "An object in line" }, label];
   },
 });
 

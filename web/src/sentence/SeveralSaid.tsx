@@ -2,7 +2,7 @@ import { useEffect, useState } from "react";
 import { combine, group, remove, ungroup, unlocked } from "../bench/arrange";
 import { act } from "../api/client";
 import { groupOf, labelOf, leaderOf, type Thing, thingsOf } from "../state/document";
-import { edit, type Scene, select, selection, stopTrying, tryOut, useStore } from "../state/store";
+import { edit, select, selection, stopTrying, tryOut, useStore } from "../state/store";
 import { AnchorPart } from "./AnchorPart";
 import { Choice, Deed, Part } from "./Part";
 
@@ -34,7 +34,7 @@ export function SeveralSaid() {
   const align = (edge: string) => act("align", { objects: free(), edge, to });
   const bare = things.find((t) => !t.frame && !t.picture);
   const grouped = open ? groupOf(open, ids) : null;
-  const leads = useStore((s) => s.scene && (leaderOf(s.scene.objects, selection(s)) ?? largestOf(s.scene.objects, selection(s))));
+  const leads = useStore((s) => s.scene && leaderOf(s.scene, selection(s)));
   const leader = things.find((t) => t.id === leads);
   return (
     <>
@@ -136,13 +136,6 @@ export function SeveralSaid() {
       )}
     </>
   );
-}
-
-/** The one that would lead a group into copy: the largest that does not belong to any itself. */
-function largestOf(objects: Scene["objects"], ids: string[]): string | null {
-  const area = (id: string) => objects[id].box[2] * objects[id].box[3];
-  const loose = ids.filter((id) => objects[id] && !objects[id].anchor);
-  return loose.length ? loose.reduce((a, b) => (area(b) > area(a) ? b : a)) : null;
 }
 
 function GroupName({ group }: { group: Thing }) {

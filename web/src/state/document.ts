@@ -153,11 +153,11 @@ export function groupOf(document: OpenDocument, ids: string[]): Thing | null {
   return group && leaves.length === ids.length && leaves.every((leaf) => ids.includes(leaf.id)) ? group : null;
 }
 
-/** The one of these along with which the others go where it belongs to copy; the object itself when it is alone. */
-export function leaderOf(objects: Readonly<Record<string, { goesWith: string | null; anchor: unknown; ties: readonly unknown[] }>>, ids: string[]): string | null {
+/** The object that all of a chosen group goes along with into copy, or would; the one chosen when it is alone. */
+export function leaderOf(scene: { pages: readonly { groups: readonly { objects: readonly string[]; leader: string | null }[] }[] }, ids: string[]): string | null {
   if (ids.length < 2) return ids[0] ?? null;
-  const leader = ids.map((id) => objects[id]?.goesWith).find((id) => id && ids.includes(id));
-  return leader && ids.every((id) => id === leader || objects[id]?.goesWith === leader || objects[id]?.anchor || objects[id]?.ties.length) ? leader : null;
+  const groups = scene.pages.flatMap((page) => page.groups);
+  return groups.find((group) => group.objects.length === ids.length && group.objects.every((id) => ids.includes(id)))?.leader ?? null;
 }
 
 /** What an object is called when it has no name. */
