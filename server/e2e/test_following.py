@@ -231,6 +231,37 @@ class Following(BrowserCase):
         self.assertEqual(page.locator('[data-part="capitals"]').count(), 0)
         self.assertTrue(self.state(f"scene.nests.{frame}.exact"))
 
+    def test_the_sentence_is_worked_by_keyboard_alone(self) -> None:
+        page = self.page
+        frame = self.draw("Rectangle", (30, 30), (230, 110))
+        self.type_copy("Bring string")
+        for opens in ("Space", "Enter"):
+            page.locator('[data-part="sit"]').focus()
+            page.keyboard.press(opens)
+            page.locator('[role="radio"]:focus').wait_for()
+            page.keyboard.press("ArrowDown")
+            self.settled()
+            page.keyboard.press("Escape")
+            self.assertEqual(page.evaluate("document.activeElement.dataset.part"), "sit", "the focus comes back")
+        self.assertEqual(self.state("document.pages[0].objects[0].frame.sit"), "bottom")
+        page.locator('[data-part="padding"]').focus()
+        page.keyboard.press("Space")
+        page.locator("input:focus").wait_for()
+        page.keyboard.press("Control+a")
+        page.keyboard.type("4mm + 2pt")
+        page.keyboard.press("Enter")
+        self.settled()
+        self.assertAlmostEqual(self.state(f"scene.nests.{frame}.bounds[0]"), 30 + 4 * 72 / 25.4 + 2, delta=0.1)
+        page.keyboard.press("Escape")
+        # Elsewhere the space bar takes hold of the bench.
+        page.get_by_role("application").focus()
+        page.evaluate("document.activeElement.blur()")
+        x = self.state("view.x")
+        page.keyboard.down("Space")
+        self.drag((150, 150), (180, 150))
+        page.keyboard.up("Space")
+        self.assertGreater(self.state("view.x"), x + 10)
+
     def test_a_group_stands_in_line_as_one(self) -> None:
         page = self.page
         frame = self.draw("Rectangle", (30, 30), (230, 110))

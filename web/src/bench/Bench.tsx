@@ -117,7 +117,9 @@ export function Bench() {
     element.addEventListener("wheel", wheel, { passive: false });
     const keys = (event: KeyboardEvent) => {
       const typing = (event.target as HTMLElement).closest?.("input, textarea, [contenteditable]");
-      if (event.code === "Space" && !typing && document.activeElement?.tagName !== "BUTTON") {
+      // The space bar takes hold of the bench, unless it works what the focus is on (words of the sentence are no BUTTON).
+      const operable = (event.target as HTMLElement).closest?.("button, a, [role]:not([role=application])");
+      if (event.code === "Space" && (event.type === "keydown" ? !typing && !operable : space.current)) {
         space.current = event.type === "keydown";
         setCursor(space.current ? "grab" : "default");
         event.preventDefault();
