@@ -6,6 +6,7 @@ from typing import Any
 
 from nestline.acts import ActError
 from nestline.document.reading import Reader
+from nestline.output.scene import difference, scene_of
 from support import document, frame, paragraph, studio
 from test_acts import done
 
@@ -69,6 +70,27 @@ class Versions(unittest.TestCase):
         self.assertEqual(raw["copies"]["story"]["versions"]["Wien"]["language"], "de-AT")
         with self.assertRaises(ActError):
             done(raw, "rename-version", version="Wien", to="en")
+
+    def test_the_one_that_is_shown_keeps_being_shown_renamed_and_another_when_it_goes(self) -> None:
+        raw = document([frame()], paragraph("x"))
+        raw["copies"]["story"]["versions"] = {
+            name: {"language": name, "paragraphs": [paragraph(text)]}
+            for name, text in (("en", "Bring string"), ("de", "Bringt Schnur"))
+        }
+        renamed = done(raw, "rename-version", version="en", to="British")
+        self.assertEqual(shown(renamed)["f"], ("British", "Bring string"))
+        self.assertEqual(renamed["showing"], "British")
+        for gone in (done(renamed, "drop-version", version="British"), done(raw, "drop-version", version="en")):
+            self.assertEqual((shown(gone)["f"], gone["showing"]), (("de", "Bringt Schnur"), "de"))
+        chosen = done({**raw, "showing": "de"}, "drop-version", version="de")
+        self.assertEqual(shown(chosen)["f"], ("en", "Bring string"))
+        self.assertNotIn("showing", chosen)
+
+    def test_a_screen_is_told_what_a_version_is_called_now(self) -> None:
+        raw, kept = sheet(), studio()
+        before = scene_of(kept, kept.read(raw))
+        after = scene_of(kept, kept.read(done(raw, "rename-version", version="en", to="British")))
+        self.assertEqual(difference(kept, before, after)["nests"]["f"]["version"], "British")
 
 
 if __name__ == "__main__":

@@ -98,9 +98,18 @@ def drop_version(at: Acting, given: DropVersion) -> list[Operation]:
             out.append({"do": "cut", "at": ["copies", copy, "versions", given.version]})
     if not out:
         raise ActError(f"“{given.version}” is the only version there is")
-    if at.document.head.showing == given.version:
-        out.append({"do": "cut", "at": ["showing"]})
+    if _shown(at) == given.version:
+        left = [v for copy in at.document.copies for v in _versions(at, copy) if v != given.version]
+        if at.document.head.language in left:
+            out.append({"do": "cut", "at": ["showing"]})
+        else:
+            out.append({"do": "put", "at": ["showing"], "value": left[0]})
     return out
+
+
+def _shown(at: Acting) -> str:
+    """The version that the document shows: that of its language while none is chosen."""
+    return at.document.head.showing or at.document.head.language
 
 
 class RenameVersion(Given):
@@ -123,6 +132,6 @@ def rename_version(at: Acting, given: RenameVersion) -> list[Operation]:
         made = {(new if k == given.version else k): v for k, v in versions.items()}
         made[new] = {"language": given.version, **made[new], **({"language": given.language} if given.language else {})}
         out.append({"do": "put", "at": ["copies", copy, "versions"], "value": made})
-    if at.document.head.showing == given.version:
+    if out and _shown(at) == given.version:
         out.append({"do": "put", "at": ["showing"], "value": new})
     return out

@@ -91,6 +91,7 @@ def difference(studio: Studio, before: Scene | None, after: Scene, only: int | N
         old = old_nests.get(placed.thing.id)
         same = old and old.nest is placed.nest and old.page == placed.page and same_head
         same = same and old is not None and old.unsettled == placed.unsettled
+        same = same and old is not None and (old.copy, old.version) == (placed.copy, placed.version)
         if not same or (placed.thing.recipe and old and old.thing is not placed.thing):
             nests[placed.thing.id] = nest_json(document, placed)
         key = shape_key(placed.nest.copy)
