@@ -109,9 +109,12 @@ class Giving(unittest.TestCase):
             self.assertAlmostEqual(float(nest.records[0, k.BASELINE]) + 5, box[1] + box[3], delta=0.01)
 
     def test_least_and_greatest(self) -> None:
-        for limits, height in (({"least": {"height": 200}}, 200), ({"greatest": {"height": 30}}, 30)):
-            placed = nest_of(document([frame(give=["bottom"], **limits)], paragraph(WORDS * 3)))
-            self.assertAlmostEqual(placed.thing.box[3], height, delta=0.001)
+        placed = nest_of(document([frame(give=["bottom"], least={"height": 200})], paragraph(WORDS * 3)))
+        self.assertAlmostEqual(placed.thing.box[3], 200, delta=0.001)
+        # Up to a greatest that does not hold all: as high as the lines that it holds.
+        placed = nest_of(document([frame(give=["bottom"], greatest={"height": 30})], paragraph(WORDS * 3)))
+        self.assertGreater(placed.nest.leftover_words, 0)
+        self.assertTrue(13.75 < placed.thing.box[3] <= 30)
         wide = nest_of(document([frame(give=["right", "bottom"], greatest={"width": 150})], paragraph(WORDS)))
         self.assertAlmostEqual(wide.thing.box[2], 150, delta=0.001)
         self.assertGreater(wide.nest.lines, 1)
@@ -148,6 +151,71 @@ class Giving(unittest.TestCase):
         pushed = next(n for n in nests if n.thing.id == "f")
         grown = next(n for n in nests if n.thing.id == "g")
         self.assertGreaterEqual(pushed.nest.records[0, k.TOP], grown.thing.box[1] + grown.thing.box[3] + 5 - 1e-6)
+
+
+class NothingBursts(unittest.TestCase):
+    """No frame grows past its cap, the greatest that it states or else the page's; what is over then is as little as can be."""
+
+    PAGE = (500.0, 420.0)
+
+    def capped(self, thing: dict[str, Any], text: dict[str, Any]) -> dict[str, Any]:
+        return document([thing], text, width=self.PAGE[0], height=self.PAGE[1])
+
+    @settings(max_examples=250)
+    @given(
+        st.sampled_from([*KINDS, "star", "cloud", "drop"]), st.sampled_from(GIVES), st.integers(1, 14),
+        st.sampled_from([9, 14, 30, 60]), st.integers(20, 320), st.sampled_from([0, 0, 25, 90, -140]),
+        st.sampled_from(["level", "turned"]), st.booleans(), st.sampled_from([1, 1, 2]),
+    )  # fmt: skip
+    def test_whatever_the_copy_the_outline_and_the_turn(
+        self, kind: str, give: list[str], repeat: int, size: float, side: int, turn: float, setting: str, wraps: bool,
+        columns: int,
+    ) -> None:  # fmt: skip
+        words = WORDS * repeat if wraps else " ".join((WORDS * repeat).split()[:repeat])
+        thing = frame(
+            kind, width=side, height=side * 0.7, give=give, turn=turn, setting=setting, wrap_lines=wraps, least_slot=0,
+            columns=columns if wraps else 1,
+        )  # fmt: skip
+        text = paragraph(words, size=size, leading=size * 1.2, breaking="first-fit")
+        placed = nest_of(self.capped(thing, text))
+        x, y, width, height = placed.thing.box
+        most = giving.caps(self.PAGE, turn)
+        # A side that holds stays as it is written, one that gives ends at the page's.
+        across, down = ({"left", "right"} & set(give), {"top", "bottom"} & set(give))
+        proportional = give == ["in-proportion"]
+        for value, written, cap, gives in (
+            (width, side, most[0], across or proportional), (height, side * 0.7, most[1], down or proportional)
+        ):  # fmt: skip
+            self.assertLessEqual(value, max(cap if gives else written, written) + 0.01)
+            if not gives:
+                self.assertAlmostEqual(value, written, delta=1e-6)
+        if not placed.nest.leftover_words or not wraps:
+            return
+        # No size on a scan up to the cap leaves fewer words over.
+        low = placed.nest.leftover_words
+        for step in range(1, 13):
+            share = step / 12
+            less = {**thing, "x": x, "y": y, "frame": {**thing["frame"], "give": []}}
+            if across or down:
+                less |= {"width": share * most[0] if across else width, "height": share * most[1] if down else height}
+            else:
+                factor = share * min(most[0] / side, most[1] / (side * 0.7))
+                less |= {"width": side * factor, "height": side * 0.7 * factor}
+            # Words that had to be broken to fit at all come and go with every point: a few more or less.
+            few = 0.05 * len(words.split()) if placed.nest.broken else 0
+            self.assertGreaterEqual(leftover(self.capped(less, text)), low - few, share)
+
+    def test_a_line_of_large_type_in_a_low_button_does_not_make_it_wide(self) -> None:
+        button = frame(width=120, height=20, give=["right"])
+        placed = nest_of(self.capped(button, paragraph("Reserve a place", size=30)))
+        self.assertEqual(placed.thing.box[2:], (120, 20))
+        self.assertEqual(placed.nest.leftover_words, 3)
+
+    def test_a_round_badge_that_gives_along_both_axes_is_round(self) -> None:
+        badge = frame("ellipse", width=40, height=40, give=["right", "bottom"], least_slot=0)
+        _, _, width, height = nest_of(self.capped(badge, paragraph("Tea included", size=14))).thing.box
+        # Its letters fill a line of about 68 points or two of 40; an ellipse is √2 times as wide and as high as a box in it.
+        self.assertTrue(60 < width < 100 and 14 < height < 50, (width, height))
 
 
 class Sides(unittest.TestCase):

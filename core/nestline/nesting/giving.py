@@ -1,4 +1,8 @@
-"""Frames that follow their copy: the first size, growing from the least, that holds all of it with every rule true."""
+"""Frames that follow their copy: the smallest size, growing from the least, that holds all of it with every rule true.
+
+A size ends at its cap: the greatest that the frame states, else the page's. Where no size up to the cap holds all, it is the
+smallest with the fewest words over; where none holds any, the frame stays as it is written.
+"""
 
 from __future__ import annotations
 
@@ -13,10 +17,17 @@ from nestline.nesting import kernel as k
 from nestline.nesting.frame import FrameNest
 from nestline.outlines import placing
 
-MOST = 14_400.0
-"""The largest size that a frame grows to without a limit: 200 inches, the largest page of PDF (ISO 32000-1, annex C)."""
+TALLEST = 14_400.0
+"""How tall a frame is while the depth of its copy is measured, in points: 200 inches, the largest page of PDF (ISO 32000-1,
+annex C)."""
 NEAR = 0.03
 """How near the least sufficient size is found, in points."""
+FEW_STEP = 1.02
+"""The step between sizes, as a factor, where none holds all and the fewest words over are looked for."""
+WIDER, ENOUGH_WORSE = 1.08, 3
+"""The step between widths tried for an outline that gives along both axes, and after how many larger areas it ends."""
+Held = tuple[float, int]
+"""How much of its copy a size holds, as a share of its length, and how many words are left over."""
 PIXEL = 0.75
 MOST_MORE = 50
 """How many steps more a rounded size may take until it holds what the size as it was found does."""
@@ -67,6 +78,18 @@ def _holds(before: bool, after: bool) -> float:
     return 0.5 if before and after else 1.0 if before else 0.0
 
 
+def caps(page: tuple[float, float], turn: float) -> tuple[float, float]:
+    """The greatest width and height that a frame turned by `turn` degrees grows to when it states none: the longest line
+    of the page in its direction, in points."""
+    cos, sin = abs(math.cos(math.radians(turn))), abs(math.sin(math.radians(turn)))
+    width, height = page
+
+    def longest(across: float, down: float) -> float:
+        return min(width / across if across > 1e-9 else math.inf, height / down if down > 1e-9 else math.inf)
+
+    return longest(cos, sin), longest(sin, cos)
+
+
 def given(
     thing: PageObject,
     frame: Frame,
@@ -75,15 +98,16 @@ def given(
     nest: NestIn,
     pushed: bool,
     begin: int = 0,
+    page: tuple[float, float] = (TALLEST, TALLEST),
 ) -> PageObject:
     """A frame with edges that give, as large as its copy needs.
 
     `whole_lines` is the copy without breaks but the forced ones; `pushed` says whether wraps may reach the frame;
-    `begin` is the piece of the copy that the frame begins with.
+    `begin` is the piece of the copy that the frame begins with; `page` the width and height of its page.
     """
     across = any(edge in frame.give for edge in ("left", "right"))
     down = any(edge in frame.give for edge in ("top", "bottom"))
-    search = _Search(thing, frame, copy, whole_lines, nest, pushed, begin)
+    search = _Search(thing, frame, copy, whole_lines, nest, pushed, begin, caps(page, thing.turn))
     _, _, width, height = thing.box
     if "in-proportion" in frame.give:
         factor = search.factor()
@@ -91,13 +115,12 @@ def given(
     elif not frame.wrap_lines:
         width = search.unwrapped_width() if across else width
         needed = search.stack(whole_lines)
-        height = max(needed, search.low[1]) if down else max(height, needed)
+        height = min(max(needed, search.low[1]), search.high[1]) if down else height
         if across and not search.square:
             # A hair wider than its longest line: a narrower outline counts as a box (frame.nest_frame).
-            width = search.width(height, width + 2e-3)
+            width = search.width(height, min(width + 2e-3, search.high[0]))
     elif across and down:
-        width = search.unwrapped_width()
-        height = search.height(width)
+        width, height = search.both()
     elif across:
         width = search.width(height)
     elif down:
@@ -124,7 +147,7 @@ def by_halves(holds: Callable[[float], bool], good: float, bad: float, near: flo
 class _Search:
     def __init__(
         self, thing: PageObject, frame: Frame, copy: ShapedCopy, whole_lines: ShapedCopy, nest: NestIn, pushed: bool,
-        begin: int,
+        begin: int, page: tuple[float, float],
     ) -> None:  # fmt: skip
         self.thing, self.frame, self.copy, self.whole_lines = thing, frame, copy, whole_lines
         self.nest, self.pushed = nest, pushed
@@ -137,7 +160,10 @@ class _Search:
             max(self._limit(frame.least, axis, 0.0), room + 0.5)
             for axis, room in (("width", self.across), ("height", self.down))
         )
-        self.high = tuple(self._limit(frame.greatest, axis, MOST) for axis in ("width", "height"))
+        self.high = tuple(
+            max(self._limit(frame.greatest, axis, most), low)
+            for axis, most, low in zip(("width", "height"), page, self.low, strict=True)
+        )
         self.rectangle = thing.outline.kind == "rectangle"
         radius = thing.outline.radius
         self.square = self.rectangle and not any(
@@ -155,39 +181,52 @@ class _Search:
 
     def share(self, width: float, height: float) -> float:
         """How much of the copy a size holds, as a share of its length; 1 when all."""
+        return self._held(width, height)[0]
+
+    def _held(self, width: float, height: float) -> Held:
         nest = self.nest(resized(self.thing, self.frame, width, height), self.top, probe=True)
-        return share_held(nest, nest.begin)
+        return share_held(nest, nest.begin), nest.leftover_words
 
     @staticmethod
     def first(
-        share: Callable[[float], float], low: float, high: float, needed: Callable[[float, float], float],
+        hold: Callable[[float], Held], low: float, high: float, needed: Callable[[float, float], float], written: float,
         near: float = NEAR,
     ) -> float:  # fmt: skip
-        """The first value from `low` on that holds all, by steps and then by halves; `high` when none does.
+        """The first value from `low` on that holds all, by steps and then by halves; where none up to `high` does, the
+        smallest with the fewest words over, and where none holds anything what is `written`.
 
         `needed` says from a value and the share it holds which is likely to hold all: a step goes nearly so far.
         """
-        if low >= high:
-            return high
-        bad, held = low, share(low)
+        bad, (held, _) = low, hold(low)
         if held >= 1:
             return low
         while bad < high:
             at = min(max(bad + 0.985 * (needed(bad, held) - bad), 1.004 * bad + near), high)
-            held = share(at)
+            held = hold(at)[0]
             if held >= 1:
-                return by_halves(lambda v: share(v) >= 1, at, bad, near)
+                return by_halves(lambda v: hold(v)[0] >= 1, at, bad, near)
             bad = at
-        return high
+        # Not even the cap holds all: which values leave the fewest words over is looked for step by step.
+        steps = max(2, math.ceil(math.log(high / low) / math.log(FEW_STEP))) if low > 0 and high > low else 1
+        values = [low * (high / low) ** (i / steps) for i in range(steps)] + [high]
+        found = [hold(value) for value in values]
+        if (full := next((i for i, (share, _) in enumerate(found) if share >= 1), None)) is not None:
+            before = values[full - 1] if full else values[0]
+            return by_halves(lambda v: hold(v)[0] >= 1, values[full], before, near)
+        if max(share for share, _ in found) <= 0:
+            return min(max(written, low), high)
+        fewest = min(words for _, words in found)
+        best = next(i for i, (_, words) in enumerate(found) if words == fewest)
+        return by_halves(lambda v: hold(v)[1] <= fewest, values[best], values[best - 1], near) if best else low
 
-    def height(self, width: float) -> float:
+    def height(self, width: float, near: float = NEAR) -> float:
         low, high = self.low[1], self.high[1]
         low = min(max(low, self.down + (self.length / max(width, 1.0) - 1) * self.leading), high)
         level = self.thing.turn == 0 or self.frame.setting == "turned"
         grows_down = "top" not in self.frame.give
         if self.rectangle and level and self.frame.columns == 1 and (grows_down or not self.pushed):
             # The slots of a rectangle do not depend on its height: as deep as its lines stand in an endless one.
-            tall = resized(self.thing, self.frame, width, min(high, max(MOST / 4, self.thing.box[3])))
+            tall = resized(self.thing, self.frame, width, max(TALLEST / 4, self.thing.box[3]))
             top, _, bottom, _ = sides_of(self.frame, self.copy.size)
             inner = placing.stroke_reach(self.thing.stroke)[0]
             nest = self.nest(tall, self.frame.model_copy(update={"sit": "top", "give": ("bottom",)}))
@@ -195,26 +234,53 @@ class _Search:
                 found = max(nest.stand_y - nest.geometry.bounds[1] + top + bottom + 2 * inner + 1e-5, self.low[1])
                 if found <= high and self.share(width, _up(found)) >= 1:
                     return found
-        down = self.down
-        return self.first(lambda h: self.share(width, h), low, high, lambda h, held: down + (h - down) / max(held, 0.2))
+        down, written = self.down, self.thing.box[3]
+        return self.first(
+            lambda h: self._held(width, h), low, high, lambda h, held: down + (h - down) / max(held, 0.2), written, near
+        )
 
     def width(self, height: float, least: float = 0.0) -> float:
         low, high = max(self.low[0], least), max(self.high[0], least)
         low = min(max(low, self.length * self.leading / max(height + 2 * self.leading, 1.0)), high)
-        across = self.across
+        across, written = self.across, self.thing.box[2]
         return self.first(
-            lambda w: self.share(w, height), low, high, lambda w, held: across + (w - across) / max(held, 0.2)
+            lambda w: self._held(w, height), low, high, lambda w, held: across + (w - across) / max(held, 0.2), written
         )
+
+    def both(self) -> tuple[float, float]:
+        """Width and height of a frame that gives along both: as wide as its longest line, then as high as it must be. An
+        outline whose width changes with its height is the smallest in area of those at least so wide."""
+        least, most = self.unwrapped_width(), self.high[0]
+        if self.square and (self.thing.turn == 0 or self.frame.setting == "turned") or least >= most:
+            return least, self.height(least)
+
+        def area(width: float, near: float) -> float:
+            height = self.height(width, near)
+            return width * height if self.share(width, height) >= 1 else math.inf
+
+        rough = max(0.005 * self.high[1], NEAR)
+        count = max(1, math.floor(math.log(most / least) / math.log(WIDER)))
+        widths = [least * (most / least) ** (i / count) for i in range(count + 1)]
+        best, fewest, worse = least, math.inf, 0
+        for width in widths:
+            found = area(width, rough)
+            if found < fewest:
+                best, fewest, worse = width, found, 0
+            elif fewest < math.inf and (worse := worse + 1) == ENOUGH_WORSE:
+                break  # wider and wider only makes it larger
+        if fewest == math.inf:
+            return most, self.height(most)
+        return best, self.height(best)
 
     def factor(self) -> float:
         _, _, width, height = self.thing.box
         low = max(self.low[0] / width, self.low[1] / height, 1e-3)
-        high = min(self.high[0] / width, self.high[1] / height)
+        high = max(min(self.high[0] / width, self.high[1] / height), low)
         area = math.sqrt(0.8 * self.length * self.leading / (width * height))
         low = min(max(low, area), high)
         near = NEAR / max(width, height)
         return self.first(
-            lambda f: self.share(f * width, f * height), low, high, lambda f, held: f / math.sqrt(max(held, 0.05)), near
+            lambda f: self._held(f * width, f * height), low, high, lambda f, held: f / math.sqrt(max(held, 0.05)), 1.0, near
         )
 
     def rounded(self, width: float, height: float) -> tuple[float, float]:
@@ -246,7 +312,7 @@ class _Search:
         """From the hang metric of the first line to the stand metric of the last, none of them wrapped, with padding."""
         if not len(copy.pieces):
             return self.down
-        high = MOST / 4
+        high = TALLEST / 4
         wide = max(self.thing.box[2], self.across + longest_line(copy) + 1)
         nest = self.nest(resized(self.thing, self.frame, wide, high), self.frame.model_copy(update={"sit": "top"}))
         top = nest.geometry.bounds[1]

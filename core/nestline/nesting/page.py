@@ -138,8 +138,9 @@ class Nester:
         pushing = _pushing(mine.frame, thing, solver.wraps[index])
         goes_on = solver.goes_on(thing.id)
         near = tuple(key for key, _ in pushing)
+        page = solver.document.pages[index].sheet.size
         key = (
-            id(shaped), begin, goes_on, thing.box, thing.turn, thing.pivot, thing.outline, thing.stroke, mine.frame, near
+            id(shaped), begin, goes_on, thing.box, thing.turn, thing.pivot, thing.outline, thing.stroke, mine.frame, near, page
         )  # fmt: skip
         found = self._settled.get(key)
         if found is not None and found[0].id == thing.id:
@@ -156,6 +157,7 @@ class Nester:
             nest,
             bool(pushing),
             begin,
+            page,
         )
         self._settled.put(key, (thing, made, shaped))
         return made
