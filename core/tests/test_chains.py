@@ -175,7 +175,8 @@ class Rules(unittest.TestCase):
             first, second = nests[0], nests[1]
             self.assertIs(as_told(read)["f1"]["gives"], greatest is not None)
             if wanted is not None:
-                self.assertAlmostEqual(first.thing.box[3], wanted, delta=0.05)
+                # Up to a greatest that does not hold all it is as high as the lines that stand in it.
+                self.assertTrue(wanted - (13.75 if greatest else 0.05) < first.thing.box[3] <= wanted + 0.05)
                 self.assertGreater(second.nest.words_held, 0)
             else:
                 self.assertEqual(second.nest.words_held, 0)

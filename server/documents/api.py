@@ -219,6 +219,11 @@ class ContourScene(Schema):
     fault: str | None
 
 
+class EmScene(Schema):
+    of: str
+    points: float
+
+
 class ObjectScene(Schema):
     id: str
     page: int
@@ -238,6 +243,8 @@ class ObjectScene(Schema):
     copyName: str | None
     ties: list[TieScene]
     wrap: str | None
+    em: EmScene | None
+    """Of a clearance in ems: the frame whose copy it is an em of, and what that is in points."""
     contour: ContourScene | None
     follows: FollowsScene | None
     anchor: AnchorScene | None
@@ -295,6 +302,11 @@ class AnchorMarkScene(Schema):
     mark: tuple[float, float, float, float]
 
 
+class LacksScene(Schema):
+    axis: Literal["width", "height"]
+    points: float
+
+
 class NestScene(Schema):
     """A nest; `records` is flat, a row of nestline.output.scene.RECORD_FIELDS a slot."""
 
@@ -329,6 +341,10 @@ class NestScene(Schema):
     numbers: list[str]
     leftover: int
     leftoverStart: int
+    lacks: LacksScene | None
+    """What the frame lacks for what is left over."""
+    pushedBy: list[str]
+    """The objects that push copy away there, of a frame with words left over."""
     clipped: bool
     ends: Literal["past-the-edge", "at-the-edge", "with-the-last-line"]
     unsettled: bool

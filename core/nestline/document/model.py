@@ -569,6 +569,14 @@ class PageObject(Part):
     departs: tuple[str, ...] = ()
     frame: Frame | None = None
 
+    @model_validator(mode="after")
+    def _path_in_its_box(self) -> PageObject:
+        """A path without a box is drawn at the object's own size: from here on it is stretched with its object."""
+        if self.outline.d is not None and self.outline.box is None:
+            size = lengths.points(self.width), lengths.points(self.height)
+            object.__setattr__(self, "outline", self.outline.model_copy(update={"box": size}))
+        return self
+
     @property
     def box(self) -> tuple[float, float, float, float]:
         """The unturned box: x, y, width, height in points."""

@@ -100,6 +100,18 @@ class Document:
         return {thing.id: page for page, thing in self.objects()}
 
     @cached_property
+    def tied_with(self) -> Mapping[str, frozenset[str]]:
+        """What each object is tied to, through any number of ties, either way; only of those that have any."""
+        together: dict[str, set[str]] = {}
+        for _, thing in self.objects():
+            for tie in thing.ties:
+                one, other = together.setdefault(thing.id, {thing.id}), together.setdefault(tie.to, {tie.to})
+                if one is not other:
+                    one |= other
+                    together.update(dict.fromkeys(other, one))
+        return {identity: frozenset(ids - {identity}) for identity, ids in together.items()}
+
+    @cached_property
     def holders(self) -> Mapping[str, frozenset[str]]:
         """The copies that each object stands in, or has its place in."""
         out: dict[str, set[str]] = {}

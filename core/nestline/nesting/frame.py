@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -188,6 +189,27 @@ class FrameNest:
     @property
     def leftover_words(self) -> int:
         return len(self.leftover_text.replace(OBJECT, " ").split())
+
+    @property
+    def lacks(self) -> tuple[str, float] | None:
+        """What the frame lacks for all of its copy, about: its "width" or its "height", and by how many points. None when
+        nothing is left over. Of copy whose last lines are not set, their height is estimated by their length."""
+        if not self.leftover_words:
+            return None
+        copy, (left, top, right, bottom) = self.copy, self.geometry.bounds
+        if self.edge is not None and self.next_piece >= len(copy.pieces):
+            return "width", max(float(self.right.max()) - self.edge, 0.0)
+        past = self.records[self.past]
+        if len(past) and self.mark is None:
+            over = float(past[-1, k.BOTTOM]) - bottom
+        else:
+            first = int(copy.pieces[self.next_piece, k.PARAGRAPH])
+            length = float(copy.pieces[-1, k.X1] - copy.pieces[self.next_piece, k.X0])
+            lines = math.ceil(length / max(self.geometry.strips.right - self.geometry.strips.left, 1.0))
+            over = lines * float(copy.rules[first, k.LEADING])
+            if not self.lines:
+                over -= bottom - top
+        return "height", max(over, 0.1) / self.geometry.strips.count
 
     @cached_property
     def fill(self) -> float:

@@ -24,7 +24,7 @@ from nestline.nesting.giving import fitted, given, share_held, sides_of
 from nestline.nesting.glyphs import InLinePlace, in_line_places
 from nestline.nesting.placed import PlacedNest
 from nestline.nesting.solving import Shaped, Solver, fields_in, page_named, whole_of
-from nestline.nesting.wrapping import ContourOf, Wrapping
+from nestline.nesting.wrapping import ContourOf, Wrapping, in_points, reaching
 from nestline.outlines import placing
 from nestline.outlines.path import Affine
 from nestline.outlines.polygons import Region
@@ -49,10 +49,11 @@ class Nester:
         self._nests: Memory[Key, tuple[ShapedCopy, FrameNest]] = Memory(MOST_NESTED, _size_of_nest)
         self._in_chains: Memory[Key, tuple[ShapedCopy, FrameNest]] = Memory(MOST_NESTED, _size_of_nest)
         self._written_out: Memory[Key, tuple[Paragraph, Paragraph]] = Memory(2000)
+        self._in_points: Memory[Key, tuple[PageObject, PageObject]] = Memory(2000)
 
     def _round(self, passing: bool) -> None:
         self.shaper.round(passing)
-        for kept in (self._settled, self._factors, self._nests, self._in_chains, self._written_out):
+        for kept in (self._settled, self._factors, self._nests, self._in_chains, self._written_out, self._in_points):
             kept.round(passing)
 
     def nest(
@@ -78,6 +79,7 @@ class Nester:
             out.put(document, index, things)
         out.wait(document, [t for t in solver.hang.values() if t.id not in solver.hung], solver.pages)
         out.nowhere = _nowhere(document, out, version)
+        out.ems = solver.ems
         out.leaders = {g.group.id: document.leader_in(g) for page in document.pages for g in page.groups}
         return out
 
@@ -124,7 +126,7 @@ class Nester:
         if known is not None and known[1] == alike and all(a is b for a, b in zip(known[0], same, strict=True)):
             placed = known[2]
             return placed if placed.key[0] == number else replace(placed, key=(number, *placed.key[1:]))
-        pushing = _pushing(mine.frame, thing, wraps)
+        pushing = solver.pushing(thing, index)
         placed = self._frame(
             index, number, thing, mine, shaped, begin, solver.goes_on(thing.id), pushing, unsettled, factor
         )
@@ -135,7 +137,7 @@ class Nester:
         """A frame that gives, as large as its copy needs."""
         mine = solver.frames[thing.id]
         shaped, begin = solver.begin(thing.id)
-        pushing = _pushing(mine.frame, thing, solver.wraps[index])
+        pushing = solver.pushing(thing, index)
         goes_on = solver.goes_on(thing.id)
         near = tuple(key for key, _ in pushing)
         page = solver.document.pages[index].sheet.size
@@ -199,7 +201,7 @@ class Nester:
             index, thing = things[identity]
             own = solver.frames[identity].frame
             plain = own.model_copy(update={"sit": "top", "balance": False})
-            frames.append((thing, plain, _pushing(own, thing, solver.wraps[index])))
+            frames.append((thing, plain, solver.pushing(thing, index)))
         key = (
             "factor", id(copy), fitting,
             tuple((t.box, t.turn, t.model_dump_json(), tuple(k for k, _ in near)) for t, _, near in frames),
@@ -257,6 +259,14 @@ class Nester:
         except FontError as error:
             raise _font_error(document, copy, version, error) from None
 
+    def in_points(self, thing: PageObject, em: float) -> PageObject:
+        """An object whose clearance is in points (see wrapping.in_points), the same one each time."""
+        key = (id(thing), em)
+        found = self._in_points.get(key)
+        if found is None or found[0] is not thing:
+            found = self._in_points.put(key, (thing, in_points(thing, em)))
+        return found[1]
+
     # One frame
 
     def _nested(
@@ -265,7 +275,7 @@ class Nester:
     ) -> FrameNest:  # fmt: skip
         """Nest copy in a frame; an em of the frame's rules is `size` points."""
         padded, reach = _padded(thing, frame, size)
-        near = [w for _, w in pushing if not reach.empty and _meet(reach.bounds, w.reach)]
+        near = [w for _, w in reaching(pushing, reach)]
         return self._nested_among(near, padded, frame_rules(frame, size), thing, frame, copy, begin, goes_on, probe)
 
     def _nested_among(
@@ -289,7 +299,7 @@ class Nester:
         # Only wraps that can touch the frame count, so that dragging one re-nests only the frames it passes.
         padded, reach = _padded(thing, frame, size)
         rules = frame_rules(frame, size)
-        near = [] if reach.empty else [(key, w) for key, w in pushing if _meet(reach.bounds, w.reach)]
+        near = reaching(pushing, reach)
         turned = frame.setting == "turned" and thing.turn != 0
         key = (
             id(shaped), begin, goes_on, frame.wrap_lines, thing.box, thing.turn, thing.pivot, thing.outline.model_dump_json(),
@@ -341,10 +351,6 @@ def _padded(thing: PageObject, frame: Frame, size: float) -> tuple[Region, Regio
     return (own.moved(x, y) if turned else reach), reach
 
 
-def _pushing(frame: Frame, thing: PageObject, wraps: list[Wrapping]) -> list[Wrapping]:
-    return [(key, w) for key, w in wraps if w.object_id != thing.id] if frame.pushed else []
-
-
 class Nests(list[PlacedNest]):
     """Every frame's nest, and the objects that came to rest elsewhere than the document says."""
 
@@ -357,6 +363,8 @@ class Nests(list[PlacedNest]):
         """Frames whose copy names a page that there is none of, each with why."""
         self.anchors: dict[str, tuple[PlacedNest, InLinePlace]] = {}
         """Where in a copy each object that stands elsewhere has its place."""
+        self.ems: Mapping[str, tuple[str, float]] = {}
+        """Of objects whose clearance is in ems: the frame whose copy it is an em of, and its points."""
         self.leaders: Mapping[str, str | None] = {}
         """The object of each group that all of it goes along with into copy, or would."""
 
@@ -427,13 +435,6 @@ def _nowhere(document: Document, nests: Nests, version: str | None) -> dict[str,
             if nest is not None and nest.next_piece >= len(nest.copy.pieces):
                 out[placed.thing.id] = "the copy ends before it goes on there"
     return out
-
-
-def _meet(bounds: tuple[float, float, float, float], region: Region) -> bool:
-    if region.empty:
-        return False
-    left, top, right, bottom = region.bounds
-    return left < bounds[2] and right > bounds[0] and top < bounds[3] and bottom > bounds[1]
 
 
 def _about_page(matrix: Affine | None, thing: PageObject) -> Affine | None:

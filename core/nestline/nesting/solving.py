@@ -23,13 +23,23 @@ from nestline.nesting.glyphs import InLinePlace, in_line_places
 from nestline.nesting.hanging import hung
 from nestline.nesting.placed import PlacedNest
 from nestline.nesting.tying import in_order, tied
-from nestline.nesting.wrapping import ContourOf, Wrapping, page_wraps
+from nestline.nesting.wrapping import (
+    ContourOf,
+    Wrapping,
+    clears_in_ems,
+    in_points,
+    nearest_frame,
+    page_wraps,
+    pushing,
+)
 
 if TYPE_CHECKING:
     from nestline.nesting.page import Nester
 
 ROUNDS, SETTLED = 12, 0.05
 """How often a page is nested until nothing moves, and what counts as not moving, in points."""
+NO_COPY = 11.0
+"""An em of the copy of a page without any, in points: the size that new copy has."""
 NOWHERE = "?"
 """What a page number reads that leads nowhere."""
 
@@ -79,6 +89,9 @@ class Solver:
         """The page on which each object that hangs from the copy has its place; those without one wait."""
         self.things: dict[int, list[PageObject]] = {}
         self.wraps: dict[int, list[Wrapping]] = {}
+        self.ems: dict[str, tuple[str, float]] = {}
+        """Of objects whose clearance is in ems: the frame whose copy it is an em of, and its points."""
+        self._in_points: dict[str, PageObject] = {}
         self.begins: dict[str, tuple[ShapedCopy, int]] = {}
         self.given_up: dict[str, tuple[int, int]] = {}
         """Frames that leave last lines to the next: the piece they began with then, and how many lines."""
@@ -134,8 +147,30 @@ class Solver:
                 known = self._shaped[key] = self._shape_copy(name, version_name, paragraphs, copy.language, styled)
             self.frames[thing.id] = Shaped(thing.frame, known, name, version_name, shaper, numbers)
             self.page_of[thing.id] = index
+        self._find_ems(index)
         self.things[index] = self._listed(index)
         self._wrap(index)
+
+    def _find_ems(self, index: int) -> None:
+        """What clearances in ems come to: ems of the copy that is pushed, that of the nearest frame."""
+        things = self.document.pages[index].objects
+        wanting = [t for t in things if t.wrap.by != "none" and clears_in_ems(t)]
+        frames = [t for t in things if t.id in self.frames and self.frames[t.id].frame.pushed] if wanting else []
+        for thing in wanting:
+            holders = self.document.holders.get(thing.id, frozenset()) if thing.anchor else frozenset()
+            held_by = [f for f in frames if self.frames[f.id].name in holders]
+            nearest = nearest_frame(thing, held_by or frames)
+            size = self.frames[nearest.id].copy.size if nearest is not None else NO_COPY
+            if nearest is not None:
+                self.ems[thing.id] = (nearest.id, size)
+            self._in_points[thing.id] = self.nester.in_points(thing, size)
+            if thing.id in self.hang:
+                self.hang[thing.id] = self._in_points[thing.id]
+
+    def pushing(self, thing: PageObject, index: int) -> list[Wrapping]:
+        """The wraps of its page that push a frame."""
+        tied_to = self.document.tied_with.get(thing.id, frozenset())
+        return pushing(self.frames[thing.id].frame, thing, self.wraps[index], self.things[index], tied_to)
 
     def _shape_copy(
         self, name: str, version: str, paragraphs: Sequence[Paragraph], language: str, base: TextStyle | None
@@ -157,7 +192,8 @@ class Solver:
 
     def _listed(self, index: int) -> list[PageObject]:
         """What stands on a page, back to front, what hangs there from another page in front."""
-        mine = [t for t in self.document.pages[index].objects if t.id not in self.hang or self.hung.get(t.id) == index]
+        written = (self._in_points.get(t.id, t) for t in self.document.pages[index].objects)
+        mine = [t for t in written if t.id not in self.hang or self.hung.get(t.id) == index]
         away = (i for i, p in self.hung.items() if p == index and self.document.page_of[i] != index)
         return [*mine, *(self.hang[i] for i in away)]
 

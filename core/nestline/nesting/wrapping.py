@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Container, Mapping, Sequence
+from functools import lru_cache
 
 import numpy as np
+import shapely
+from shapely.geometry.base import BaseGeometry
 
 from nestline.document import lengths
-from nestline.document.model import Outline, PageObject
+from nestline.document.model import Frame, Outline, PageObject
 from nestline.errors import DocumentError, NestLineError, json_path
 from nestline.nesting.frame import WrapRegion
 from nestline.outlines import placing
-from nestline.outlines.polygons import Region, box_region
+from nestline.outlines.polygons import NO_REGION, Region, box_region, meet
 
 ContourOf = Callable[[PageObject], Region]
 """The visible contour of an object's picture in the object's own box, already cleared. Raises NestLineError."""
@@ -33,8 +37,8 @@ def page_wraps(
             continue
         try:
             region = wrap_region(thing, contour_of)
-            inside = region if thing.wrap.inside else None
-            region = all_but(region) if inside is not None else region
+            inside = shape_to_stay_in(thing, contour_of) if thing.wrap.inside else None
+            region = all_but(region, inside) if inside is not None else region
         except NestLineError as error:
             raise DocumentError(json_path((*paths.get(thing.id, ()), "contour")), str(error)) from None
         key = (
@@ -51,13 +55,139 @@ FARTHEST = 20_000.0
 """How far everything reaches about a shape that copy stays inside, in points."""
 
 
-def all_but(region: Region) -> Region:
-    """Everything but a region: what pushes copy into it."""
-    if region.empty:
-        return region
-    left, top, right, bottom = region.bounds
+def all_but(region: Region, about: Region) -> Region:
+    """Everything but a region: what pushes copy into it. Where nothing is left of it, everything `about` it."""
+    if about.empty:
+        return NO_REGION
+    left, top, right, bottom = about.bounds
     far = box_region(left - FARTHEST, top - FARTHEST, right + FARTHEST, bottom + FARTHEST)
+    if region.empty:
+        return far
     return Region(np.concatenate([far.edges, region.edges]), np.concatenate([far.starts, region.starts]))
+
+
+def shape_to_stay_in(thing: PageObject, contour_of: ContourOf) -> Region:
+    """The shape that copy is to stay in, without its clearance: frames that meet it are held to it."""
+    return wrap_region(thing.model_copy(update={"wrap": thing.wrap.model_copy(update={"clearance": 0})}), contour_of)
+
+
+LIES_ON = 0.95
+"""The share of a frame's box that a painted object behind it holds when the frame lies on it."""
+
+
+def pushing(
+    frame: Frame, thing: PageObject, wraps: Sequence[Wrapping], things: Sequence[PageObject], tied: Container[str]
+) -> list[Wrapping]:
+    """The wraps that push a frame: neither its own, nor those of what it is `tied` to or lies on.
+
+    `things` are the objects of its page, back to front.
+    """
+    if not frame.pushed:
+        return []
+    behind: dict[str, PageObject] = {}
+    for other in things if wraps else ():
+        if other.id == thing.id:
+            break
+        behind[other.id] = other
+    return [
+        (key, wrap)
+        for key, wrap in wraps
+        if wrap.object_id != thing.id
+        and wrap.object_id not in tied
+        and not (wrap.inside is None and (other := behind.get(wrap.object_id)) is not None and lies_on(thing, other))
+    ]
+
+
+def lies_on(thing: PageObject, ground: PageObject) -> bool:
+    """Whether a painted object holds so much of an object's box that this lies on it."""
+    painted = ground.paint and (ground.picture is not None or (ground.fill is not None and ground.fill.opacity > 0))
+    if not painted or ground.hidden:
+        return False
+    return share_on(thing, ground) >= LIES_ON
+
+
+def share_on(thing: PageObject, ground: PageObject) -> float:
+    """The share of an object's box that another's outline holds, both as they stand on their page."""
+    _, _, width, height = thing.box
+    if ground.box[2] * ground.box[3] < LEAST_SHARE * width * height:
+        return 0.0
+    if thing.turn == ground.turn == 0:
+        (x, y, _, _), (gx, gy, gw, gh) = thing.box, ground.box
+        across = min(x + width, gx + gw) - max(x, gx)
+        down = min(y + height, gy + gh) - max(y, gy)
+        share = max(across, 0.0) * max(down, 0.0) / max(width * height, 1e-9)
+        if share < LEAST_SHARE or (ground.outline.kind == "rectangle" and ground.outline.radius == 0):
+            return share
+    return _share_on(
+        *placing.matrix(thing), width, height, placing.matrix(ground), ground.outline.model_dump_json(), ground.box[2:]
+    )
+
+
+LEAST_SHARE = 0.5
+"""Shares below this are not told apart from none where that saves work."""
+
+
+@lru_cache(maxsize=2048)
+def _share_on(
+    a: float, b: float, c: float, d: float, e: float, f: float, width: float, height: float,
+    ground: tuple[float, ...], outline_json: str, size: tuple[float, float],
+) -> float:  # fmt: skip
+    corners = [(a * x + c * y + e, b * x + d * y + f) for x, y in ((0, 0), (width, 0), (width, height), (0, height))]
+    area = placing.area_at(outline_json, *size)
+    m = np.array(ground).reshape(3, 2)
+    outline: BaseGeometry = shapely.transform(area, lambda places: places @ m[:2] + m[2])
+    box = shapely.Polygon(corners)
+    return float(shapely.make_valid(outline).intersection(box).area / max(box.area, 1e-9))
+
+
+def reaching(near: Sequence[Wrapping], padded: Region) -> list[Wrapping]:
+    """Of wraps, those that can touch a frame's padded outline: by their boxes, and of what copy is to stay inside by the
+    shape itself."""
+    if padded.empty:
+        return []
+    left, top, right, bottom = padded.bounds
+    out = []
+    for key, wrap in near:
+        if wrap.reach.empty:
+            continue
+        a, b, c, d = wrap.reach.bounds
+        if a < right and c > left and b < bottom and d > top and (wrap.inside is None or meet(wrap.inside, padded)):
+            out.append((key, wrap))
+    return out
+
+
+def in_points(thing: PageObject, em: float) -> PageObject:
+    """An object whose clearance is in points, an em being `em` points."""
+
+    def of(length: lengths.Length) -> lengths.Length:
+        pt, ems = lengths.parse(length)
+        return pt + ems * em if ems else length
+
+    given = thing.wrap.clearance
+    made = tuple(of(c) for c in given) if isinstance(given, tuple) else of(given)
+    return thing.model_copy(update={"wrap": thing.wrap.model_copy(update={"clearance": made})})
+
+
+def clears_in_ems(thing: PageObject) -> bool:
+    """Whether an object's clearance is in ems of the copy that it pushes."""
+    given = thing.wrap.clearance
+    if isinstance(given, int | float):
+        return False
+    return any(lengths.parse(c)[1] for c in (given if isinstance(given, tuple) else (given,)))
+
+
+def nearest_frame(thing: PageObject, frames: Sequence[PageObject]) -> PageObject | None:
+    """The frame whose copy an object pushes first: the nearest by their boxes, of several that it touches the one that it
+    covers most of."""
+    x, y, width, height = thing.box
+
+    def distance(other: PageObject) -> tuple[float, float]:
+        ox, oy, ow, oh = other.box
+        across = max(x - ox - ow, ox - x - width)
+        down = max(y - oy - oh, oy - y - height)
+        return math.hypot(max(across, 0.0), max(down, 0.0)), -min(across, 0.0) * min(down, 0.0)
+
+    return min((f for f in frames if f.id != thing.id), key=distance, default=None)
 
 
 def wrap_region(thing: PageObject, contour_of: ContourOf) -> Region:

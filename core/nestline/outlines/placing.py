@@ -43,11 +43,11 @@ def stroke_reach(stroke: Stroke | None) -> tuple[float, float]:
 
 
 @lru_cache(maxsize=2048)
-def _area(outline_json: str, width: float, height: float) -> BaseGeometry:
-    """An outline flattened. One without lengths of its own is flattened a little larger, at one of a few sizes, and
+def area_at(outline_json: str, width: float, height: float) -> BaseGeometry:
+    """An outline, as JSON, flattened in a box of this size. One without lengths of its own is flattened a little larger, at one of a few sizes, and
     brought to its size: while a frame grows in proportion, its curves are flattened once."""
     outline = Outline.model_validate_json(outline_json)
-    if outline.radius != 0 or outline.kind == "rectangle":
+    if outline.radius != 0 or outline.kind == "rectangle" or (outline.d is not None and outline.box is None):
         return area_of(kinds.path_of(outline, width, height))
     longer = max(width, height)
     scale = 2.0 ** (math.ceil(STEPS * math.log2(longer)) / STEPS) / longer
@@ -70,12 +70,12 @@ def _area_at(outline_json: str, width: float, height: float) -> BaseGeometry:
 def area(thing: PageObject) -> BaseGeometry:
     """The outline's area in the object's own box."""
     _, _, width, height = thing.box
-    return _area(thing.outline.model_dump_json(), width, height)
+    return area_at(thing.outline.model_dump_json(), width, height)
 
 
 @lru_cache(maxsize=2048)
 def _padded(outline_json: str, width: float, height: float, padding: float) -> Region:
-    return region_of(inset(_area(outline_json, width, height), padding))
+    return region_of(inset(area_at(outline_json, width, height), padding))
 
 
 def padded(thing: PageObject, padding: float) -> Region:
@@ -89,7 +89,7 @@ def _padded_by_side(
     outline_json: str, width: float, height: float, inner: float, turn: float, sides: tuple[float, float, float, float]
 ) -> Region:
     """The outline inside its stroke, turned about the corner of its box and eroded by the box of the sides."""
-    inside = inset(_area(outline_json, width, height), inner)
+    inside = inset(area_at(outline_json, width, height), inner)
     if turn:
         cos, sin = math.cos(math.radians(turn)), math.sin(math.radians(turn))
         inside = shapely.transform(inside, lambda places: places @ np.array([[cos, sin], [-sin, cos]]))
@@ -112,7 +112,7 @@ def padded_by_side(thing: PageObject, sides: tuple[float, float, float, float], 
 
 @lru_cache(maxsize=2048)
 def _cleared(outline_json: str, width: float, height: float, clearance: float) -> Region:
-    return region_of(outset(_area(outline_json, width, height), clearance))
+    return region_of(outset(area_at(outline_json, width, height), clearance))
 
 
 def cleared_outline(thing: PageObject, clearance: float) -> Region:

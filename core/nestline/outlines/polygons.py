@@ -91,6 +91,23 @@ def region_of(shape: BaseGeometry) -> Region:
     return Region(np.ascontiguousarray(np.concatenate(edges)), np.concatenate(starts))
 
 
+def meet(a: Region, b: Region) -> bool:
+    """Whether two regions have more in common than points of their edges."""
+    if a.empty or b.empty:
+        return False
+    return float(shape_of(a).intersection(shape_of(b)).area) > 1e-6
+
+
+def shape_of(region: Region) -> BaseGeometry:
+    """A region as a Shapely area, by the even-odd rule."""
+    firsts = np.flatnonzero(region.starts)
+    rings = [Polygon(ring[:, :2]) for ring in np.split(region.edges, firsts[1:]) if len(ring) >= 3]
+    whole: BaseGeometry = Polygon()
+    for ring in rings:
+        whole = whole.symmetric_difference(ring if ring.is_valid else shapely.make_valid(ring))
+    return whole
+
+
 def polygon_parts(shape: BaseGeometry) -> list[Polygon]:
     if isinstance(shape, Polygon):
         return [] if shape.is_empty else [shape]

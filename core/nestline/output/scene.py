@@ -80,7 +80,7 @@ def difference(studio: Studio, before: Scene | None, after: Scene, only: int | N
     old_nests = {n.thing.id: n for n in before.nests} if before else {}
     shapes_known = {shape_key(n.nest.copy) for n in before.nests} if before and same_head else set()
     objects = {
-        thing.id: object_json(studio, document, page, thing)
+        thing.id: object_json(studio, document, page, thing, after.nests.ems.get(thing.id))
         for page, thing in document.objects()
         if only in (None, page)
         and ((known := old_objects.get(thing.id)) is None or known[1] is not thing or known[0] != page)
@@ -157,8 +157,11 @@ def _margins(given: Any) -> list[float]:
     return [lengths.points(m) for m in (given if isinstance(given, tuple) else (given,) * 4)]
 
 
-def object_json(studio: Studio, document: Document, page: int, thing: PageObject) -> Json:
-    """An object as it is drawn, in its own box: `matrix` takes that to the page."""
+def object_json(
+    studio: Studio, document: Document, page: int, thing: PageObject, em: tuple[str, float] | None = None
+) -> Json:
+    """An object as it is drawn, in its own box: `matrix` takes that to the page. `em` is the frame that a clearance in ems
+    goes by, and what one is in points."""
     x, y, width, height = thing.box
     path = kinds.path_of(thing.outline, width, height)
     fill = stroke = picture = None
@@ -194,6 +197,7 @@ def object_json(studio: Studio, document: Document, page: int, thing: PageObject
         "copyName": thing.frame.copy_name if thing.frame else None,
         "ties": [{"edge": t.edge, "to": t.to, "its": t.its_edge} for t in thing.ties],
         "wrap": _wrap_path(studio, thing),
+        "em": {"of": em[0], "points": em[1]} if em else None,
         "contour": _contour(studio, thing),
         "follows": _follows(document, thing),
         "anchor": _anchor(document, page, thing),
@@ -454,6 +458,8 @@ def nest_json(document: Document, placed: PlacedNest) -> Json:
         "numbers": placed.numbers,
         "leftover": nest.leftover_words,
         "leftoverStart": nest.leftover_start,
+        "lacks": _lacks(nest.lacks),
+        "pushedBy": list(dict.fromkeys(filter(None, nest.wrap_ids))) if nest.leftover_words else [],
         "clipped": nest.rules.ends == "at-the-edge" and (nest.leftover_words > 0),
         "ends": nest.rules.ends,
         "unsettled": placed.unsettled,
@@ -464,6 +470,10 @@ def nest_json(document: Document, placed: PlacedNest) -> Json:
         "cures": cures(placed.thing.id) if nest.leftover_words else [],
         "proposal": capitals(placed.thing.id) if _in_capitals(placed) else None,
     }
+
+
+def _lacks(found: tuple[str, float] | None) -> Json | None:
+    return None if found is None else {"axis": found[0], "points": round(found[1], 2)}
 
 
 def _chain(document: Document, thing: PageObject, copy: ShapedCopy) -> Json | None:
