@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import random
 import unittest
 from typing import Any
 
+import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -12,7 +14,7 @@ from nestline.copy.dummy import dummy_paragraphs
 from nestline.nesting import kernel as k
 from nestline.nesting.glyphs import column_rules, drop_caps, glyph_runs, leaders
 from nestline.output.lines import frame_report
-from support import document, frame, nest_of, obstacle, paragraph
+from support import STORY, document, frame, nest_of, obstacle, paragraph
 
 WORDS = "Bring string and a warm coat, the wind on Quarry Hill is colder than it looks from the road below. "
 
@@ -273,6 +275,40 @@ class ByInk(unittest.TestCase):
         first = nest.copy.text[slice(*nest.ranges[0])]
         up, _ = nest.copy.ink(0, len(first))
         self.assertAlmostEqual(float(nest.records[0, k.BASELINE]) - up, 100, places=6)
+
+
+class Grid(unittest.TestCase):
+    def test_every_column_stands_on_the_grid_of_its_page(self) -> None:
+        for seed in range(60):
+            dice = random.Random(seed)
+            step = dice.choice([9, 12, 13.5])
+            rules = {"columns": dice.choice([1, 2, 3]), "gutter": 9, "sit": dice.choice(["top", "middle", "bottom"])}
+            rules["balance"] = dice.random() < 0.3
+            kind = dice.choice(["rectangle", "ellipse", "heart"])
+            thing = frame(kind, y=dice.uniform(20, 90), width=300, height=dice.uniform(120, 260), least_slot=0, **rules)
+            wraps = [obstacle(y=dice.uniform(60, 300), width=60, height=50)] if dice.random() < 0.5 else []
+            breaking = dice.choice(["first-fit", "optimal"])
+            text = paragraph(STORY * 2, size=8, leading=10, grid=step, breaking=breaking, hyphenate=True)
+            nest = nest_of(document([thing, *wraps], text)).nest
+            baselines = nest.records[~nest.past, k.BASELINE]
+            self.assertGreater(len(baselines), 0)
+            off = np.abs(baselines / step - np.round(baselines / step)).max()
+            self.assertLess(off * step, 1e-6, (seed, sorted(set(baselines.round(3)))))
+
+
+class JustifiedTabs(unittest.TestCase):
+    def test_no_line_leaves_its_slot(self) -> None:
+        for seed in range(120):
+            dice = random.Random(seed)
+            words = STORY.split()
+            for place in sorted(dice.sample(range(1, 40), dice.randint(1, 4)), reverse=True):
+                words[place : place + 1] = ["\t" + words[place]]
+            text = " ".join(words).replace(" \t", "\t")
+            tabs = dice.choice([[], [{"at": dice.randint(30, 200), "align": dice.choice(["start", "end", "center"])}], [{"at": "end"}]])
+            made = paragraph(text, align="justify", tabs=tabs, breaking=dice.choice(["optimal", "first-fit"]), hyphenate=dice.random() < 0.5)
+            nest = nest_of(document([frame(width=dice.uniform(120, 330), height=500)], made)).nest
+            over = (nest.right - nest.records[:, k.RIGHT])[~nest.past]
+            self.assertLess(over.max(), 0.01, seed)
 
 
 if __name__ == "__main__":

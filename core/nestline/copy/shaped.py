@@ -133,9 +133,11 @@ class ShapedParagraph:
     @cached_property
     def rule_row(self) -> Floats:
         r, heights = self.rules, self.rows[:, 8:16]
+        # A line with tabs is set natural: no line of such a paragraph may count on its spaces closing up.
+        least_space = 1.0 if self.tabs[-1] > 0 else r.least_space
         return np.array([
             r.leading, ALIGN[r.align], ALIGN[r.last], r.space_before, r.space_after, r.indent, r.first_indent, r.size,
-            self.space_width, BREAKING[r.breaking], r.hyphenation.ladder if r.hyphenation else 2, r.least_space,
+            self.space_width, BREAKING[r.breaking], r.hyphenation.ladder if r.hyphenation else 2, least_space,
             r.greatest_space, r.greatest_tracking, {None: 0.0, True: -1.0, False: 1.0}[r.last_word_alone], float(self.base),
             r.grid, *_kept(r), r.drop_cap.lines if r.drop_cap and self.drop_end else 0, self.drop_width,
             float(r.new_column), float(bool((heights == heights[:1]).all())),

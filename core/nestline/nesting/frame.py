@@ -464,10 +464,10 @@ def frame_row(
     hang, stand = rules.hang, STANDS.get(rules.stand, k.STAND_BY_LENGTH)
     kind, length = (HANGS.get(hang, k.HANG_BY_LENGTH), 0.0) if isinstance(hang, str) else (k.HANG_BY_LENGTH, hang)
     by_box = 1.0 if rules.band == "line-box" else 0.0
-    # In the order of the columns (pieces.BY_LINE_BOX … GOES_ON).
+    # In the order of the columns (pieces.BY_LINE_BOX … LAID).
     return np.array((
         by_box, kind, length, rules.hang_least, stand, rules.least_slot_pt, rules.least_slot_em, bounds[1], bounds[3],
-        strips.left, max(strips.right, strips.left + 1), 0.0, 0.0, strips.count, strips.step, shift, 0.0,
+        strips.left, max(strips.right, strips.left + 1), 0.0, 0.0, strips.count, strips.step, shift, 0.0, 0.0,
     ))  # fmt: skip
 
 
@@ -504,7 +504,7 @@ def nest_frame(
     broken = False
     if wrap_lines:
         whole = copy
-        copy, broken = _with_pieces_that_fit(whole, geometry, rules, shaper, _scratch())
+        copy, broken = _with_pieces_that_fit(whole, geometry, rules, shaper, _scratch(), begin)
         if broken and begin:
             starts = np.append(whole.piece_start, len(whole.text))
             begin = (
@@ -868,7 +868,7 @@ class _Sitting:
 
 
 def _with_pieces_that_fit(
-    copy: ShapedCopy, geometry: _Geometry, rules: FrameRules, shaper: Shaper, slots: Floats
+    copy: ShapedCopy, geometry: _Geometry, rules: FrameRules, shaper: Shaper, slots: Floats, begin: int = 0
 ) -> tuple[ShapedCopy, bool]:
     """The copy, with pieces that no slot of the frame can hold broken between graphemes."""
     widest = copy.widest_piece
@@ -895,10 +895,35 @@ def _with_pieces_that_fit(
         fits = fits or right - left
     indent = copy.widest_indent
     fits -= indent if indent < fits else 0.0
-    if widest <= fits:
+    if widest <= fits or _first_fits_alone(copy, geometry, rules, fits, slots, begin):
         return copy, False
     broken = shaper.broken_to_fit(copy, fits)
     return broken, broken is not copy
+
+
+def _first_fits_alone(
+    copy: ShapedCopy, geometry: _Geometry, rules: FrameRules, fits: float, slots: Floats, begin: int
+) -> bool:
+    """Whether only the first piece is wider than `fits`, and a band somewhere holds it: the first line stands there."""
+    if begin >= len(copy.pieces) or not len(geometry.space.edges) or geometry.strips.count > 1:
+        return False
+    pieces, paragraph = copy.pieces, int(copy.pieces[begin, k.PARAGRAPH])
+    others = np.delete(np.arange(begin, len(pieces)), 0)
+    changes = pieces[others, k.CHANGE0] + pieces[others, k.CHANGE1]
+    if len(others) and float((pieces[others, k.X1] - pieces[others, k.X0] + changes).max()) > fits:
+        return False
+    if copy.rules[paragraph, k.DROP_LINES] > 0:
+        return False
+    piece, frame = pieces[begin], frame_row(rules, geometry.bounds, geometry.strips)
+    by_box = rules.band == "line-box"
+    up, down = (piece[k.BOX_UP], piece[k.BOX_DOWN]) if by_box else (piece[k.ASC], piece[k.DESC])
+    hang, stand = float(k.hang_height(piece, frame)), float(k.stand_depth(piece, frame))
+    need = float(k.piece_width(pieces, begin, begin)) + float(k.indents(copy.rules, paragraph, True, True))
+    _, top, _, bottom = geometry.bounds
+    found = k.next_usable(
+        geometry.space, top + hang, min(up, hang), min(down, stand), need, bottom - stand, slots
+    )
+    return bool(found < k.FAR)
 
 
 def _aligned(

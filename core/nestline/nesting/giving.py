@@ -341,33 +341,41 @@ def may_give(frame: Frame, goes_on: bool) -> bool:
     return all(frame.greatest is not None and getattr(frame.greatest, axis) is not None for axis in wanted)
 
 
-def fitted(frame: Frame, size: float, share: Callable[[float], float], fill: float) -> float:
+def fitted(frame: Frame, size: float, share: Callable[[float], float], most: float, words: int) -> float:
     """The largest factor on all sizes of the copy, between the limits, that leaves nothing over; the least when none does.
 
-    `share` says how much of the copy a factor holds, `fill` how full the frame is at the factor 1, to begin near the
-    answer.
+    `share` says how much of the copy a factor holds; no factor above `most` can hold all. That a factor holds all does not say that a smaller one does (in a curved
+    outline a smaller word may come to stand where it is narrower), so that sizes are gone through from above in small steps.
     """
     fit = frame.fit_type
     assert fit is not None
-    low = min(lengths.points(fit.least, size) / size if fit.least is not None else LEAST_FACTOR, 1.0)
-    high = 1.0
-    if fit.grow:
-        high = max(lengths.points(fit.greatest, size) / size if fit.greatest is not None else MOST_FACTOR, 1.0)
-    # Begun a little above what the fill asks for; only when that holds all is the greatest size looked at.
-    bad = min(high, 1.1 * max(fill, 0.02) ** -0.5) if high > 1 else high
-    held = share(bad)
-    if held >= 1 and bad < high:
-        bad, held = high, share(high)
-    if held >= 1:
+    high = MOST_FACTOR if fit.grow else 1.0
+    if fit.greatest is not None:
+        high = lengths.points(fit.greatest, size) / size if fit.grow else min(high, lengths.points(fit.greatest, size) / size)
+    low = lengths.points(fit.least, size) / size if fit.least is not None else min(LEAST_FACTOR, high)
+    high = max(high, low)
+    if share(high) >= 1:
         return high
+    bad = high
+    if most < high:
+        bad = max(most, low)
+        if share(bad) >= 1:
+            return by_halves(lambda factor: share(factor) >= 1, bad, high, FINEST)
+    held = share(bad)
+    few = words <= FEW_WORDS
     while bad > low:
-        # Nearly as small as the share that it holds asks for.
-        at = max(min(bad * (1 - 0.985 * (1 - math.sqrt(max(held, 0.05)))), bad * 0.996), low)
+        # How much of a few words is held says little of what holds all.
+        step = FIT_STEP if few else max(FIT_STEP, 0.6 * (1 - math.sqrt(max(held, 0.05))))
+        at = max(bad * (1 - step), low)
         held = share(at)
         if held >= 1:
             return by_halves(lambda factor: share(factor) >= 1, at, bad, FINEST)
         bad = at
     return low
+
+
+FIT_STEP, FEW_WORDS = 0.004, 3
+"""The least step between sizes that are tried, as a share; up to how many words every such size is."""
 
 
 def longest_line(whole_lines: ShapedCopy) -> float:

@@ -65,6 +65,7 @@ from nestline.nesting.pieces import (
     KEEP_NEXT,
     KEEP_START,
     LADDER,
+    LAID,
     LAST,
     LEFT,
     LEFT_CAUSE,
@@ -326,9 +327,9 @@ def set_paragraph_in(
             if drop and band_count == 0:
                 deeper = drop_depth(rules, paragraph)
                 need = max(need, rule[DROP_WIDTH] + piece_width(pieces, at, at) + indents(rules, paragraph, True, True))
-            start = on_grid(start, rule)
+            start = on_grid(start, rule, frame)
             found, cut, count = usable_from(
-                space, start, above, down + deeper, stand + deeper, need, least, floor, rule, slots
+                space, start, above, down + deeper, stand + deeper, need, least, floor, rule, frame, slots
             )
             if found == FAR:
                 ended = True
@@ -499,7 +500,7 @@ def set_past(pieces, rules, frame, at, line, baseline, previous_down, left, righ
 
 
 @njit(cache=True)
-def usable_from(space, start, above, down, stand, need, least, floor, rule, slots):
+def usable_from(space, start, above, down, stand, need, least, floor, rule, frame, slots):
     """The first usable baseline from `start` on the paragraph's grid, whether its band is cut to the stand metric, and how
     many slots at least `least` wide that has: they are in `slots`.
 
@@ -523,7 +524,7 @@ def usable_from(space, start, above, down, stand, need, least, floor, rule, slot
             found = next_usable(space, at, above, below, need, last, slots)
             if found == FAR:
                 break
-            wanted = on_grid(found, rule)
+            wanted = on_grid(found, rule, frame)
             if wanted <= found + 1e-7:
                 return found, cut == 1, slots_in_band(space, found - above, found + below, least, slots)
             at = wanted
@@ -604,12 +605,12 @@ def nest_column(space, pieces, rules, frame, first_piece, hang_y, first_line, wr
                 start = baseline + gap + step_down(rule, tall, by_box, previous_down)
                 why = BY_LEADING
             if line > first_line or rule[GRID] > 0:
-                start = on_grid(start, rule)
+                start = on_grid(start, rule, frame)
             if deeper > 0:
                 beside = rule[DROP_WIDTH] + indents(rules, paragraph, True, True)
                 need = max(need, beside + piece_width(pieces, at, at))
             found, cut, count = usable_from(
-                space, start, above, down + deeper, stand + deeper, need, least, floor, rule, slots
+                space, start, above, down + deeper, stand + deeper, need, least, floor, rule, frame, slots
             )
             if found == FAR:
                 none_left = True
@@ -785,7 +786,7 @@ def nest_from(space, pieces, rules, frame, first_piece, hang_y, records, slots, 
     at, written, c = first_piece, 0, 0
     while c < columns:
         shift = c * frame[COLUMN_SHIFT]
-        own[Y_TOP], own[Y_BOTTOM] = frame[Y_TOP] + shift, frame[Y_BOTTOM] + shift
+        own[Y_TOP], own[Y_BOTTOM], own[LAID] = frame[Y_TOP] + shift, frame[Y_BOTTOM] + shift, shift
         own[X_LEFT], own[X_RIGHT] = frame[X_LEFT] + c * frame[COLUMN_STEP], frame[X_RIGHT] + c * frame[COLUMN_STEP]
         begin = written
         begins[c], pieces_at[c] = begin, at

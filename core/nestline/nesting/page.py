@@ -6,6 +6,7 @@ rules or wraps changed are nested again.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import replace
@@ -226,7 +227,8 @@ class Nester:
                 held = share_held(nest, 0 if last else nest.begin)
                 return min(held, 0.9) if nest.broken else held
 
-            factor = fitted(mine.frame, copy.size, share, through(copy).fill if not last else 1.0)
+            most = _most_factor(copy, [_padded(thing, plain, copy.size)[1] for thing, plain, _ in frames])
+            factor = fitted(mine.frame, copy.size, share, most, copy.words)
             found = self._factors.put(key, (copy, factor))
         return found[1]
 
@@ -329,6 +331,19 @@ class Nester:
         stop = int(old.copy.pieces[old.next_piece, k.PARAGRAPH]) + 2
         same = old.copy.paragraphs[:stop] == copy.paragraphs[:stop]
         return replace(old, copy=copy) if same and stop <= len(copy.paragraphs) else None
+
+
+def _most_factor(copy: ShapedCopy, regions: Sequence[Region]) -> float:
+    """A factor above which outlines cannot hold copy: its longest piece is wider than any, or its lines, closed up, take
+    more than their areas."""
+    some = [r for r in regions if not r.empty]
+    if not some or not len(copy.pieces):
+        return 1.0
+    widest = max(math.hypot(r.bounds[2] - r.bounds[0], r.bounds[3] - r.bounds[1]) for r in some)
+    area = sum((r.bounds[2] - r.bounds[0]) * (r.bounds[3] - r.bounds[1]) for r in some)
+    heights = float((copy.pieces[:, k.ASC] + copy.pieces[:, k.DESC]).min())
+    length = 0.6 * float(copy.x[-1]) * max(heights, 1e-6)
+    return min(1.02 * widest / max(copy.widest_piece, 1e-6), math.sqrt(area / max(length, 1e-9)) + 0.05)
 
 
 def _size_of_nest(kept: tuple[ShapedCopy, FrameNest]) -> float:

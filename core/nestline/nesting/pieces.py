@@ -72,8 +72,9 @@ NO_HYPHEN, SET_HYPHEN, OWN_HYPHEN = range(3)
     COLUMN_STEP,
     COLUMN_SHIFT,
     GOES_ON,
-) = range(17)
-FRAME_COLUMNS = 17
+    LAID,
+) = range(18)
+FRAME_COLUMNS = 18
 HANG_ASCENDER, HANG_CAP, HANG_EX, HANG_BOX, HANG_BY_LENGTH = range(5)
 STAND_BASELINE, STAND_DESCENDER, STAND_BOX, STAND_BY_LENGTH = range(4)
 # What a nest says of itself: the y of the first hang metric and of the last stand metric, the last baseline, the number
@@ -151,9 +152,11 @@ def drop_depth(rules, paragraph):
 
 
 @njit(cache=True)
-def on_grid(baseline, rule):
-    """The first baseline of the paragraph's grid from one on; itself where there is no grid."""
+def on_grid(baseline, rule, frame):
+    """The first baseline of the paragraph's grid from one on, in a column laid frame[LAID] further down than it stands;
+    itself where there is no grid."""
     step = rule[GRID]
     if step <= 0:
         return baseline
-    return np.ceil(baseline / step - 1e-9) * step
+    laid = frame[LAID]
+    return np.ceil((baseline - laid) / step - 1e-9) * step + laid
