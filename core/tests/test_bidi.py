@@ -1,5 +1,6 @@
 """Copy from right to left and in both directions: against Unicode's own cases, and letters that a font lacks."""
 
+import random
 import unittest
 from pathlib import Path
 
@@ -7,6 +8,7 @@ import numpy as np
 
 from nestline.copy.bidi import levels_of, visual_order
 from nestline.nesting.glyphs import glyph_runs
+from nestline.output.lines import frame_report
 from support import document, frame, nest_of, obstacle, paragraph, studio
 
 CASES = Path("/usr/share/unicode/BidiCharacterTest.txt")
@@ -112,3 +114,24 @@ class Fallback(unittest.TestCase):
         folder = next(iter(studio().fonts.faces.values())).path.parent
         for face in studio().fonts.faces.values():
             self.assertTrue((folder / "licences" / f"{face.path.stem.split('-')[0]}-OFL.txt").is_file(), face.key)
+
+
+class Words(unittest.TestCase):
+    def test_no_two_words_of_a_line_overlap_with_set_hyphens_too(self) -> None:
+        hyphens = 0
+        for seed in range(150):
+            dice = random.Random(seed)
+            latin = ["incomprehensibilities", "temperature", "of", "internationalization", "kites"]
+            hebrew = ["שלום", "עולם", "רוח", "הגדולה", "של"]
+            words = [dice.choice(latin if dice.random() < 0.6 else hebrew) for _ in range(40)]
+            text = paragraph(" ".join(words), hyphenate=True, align=dice.choice(["start", "justify", "center"]),
+                             direction=dice.choice(["rtl", "ltr", "auto"]), underline=dice.random() < 0.2)  # fmt: skip
+            placed = nest_of(document([frame(width=dice.uniform(70, 200), height=900)], text))
+            for line in frame_report(placed)["lines"]:
+                hyphens += line["text"].endswith("-")
+                row = sorted(line["words"], key=lambda w: w["x"])
+                for one, other in zip(row, row[1:]):
+                    self.assertLessEqual(one["x"] + one["width"], other["x"] + 0.01, (seed, line))
+                self.assertAlmostEqual(row[0]["x"], line["left"], delta=0.05)
+                self.assertAlmostEqual(row[-1]["x"] + row[-1]["width"], line["right"], delta=0.05)
+        self.assertGreater(hyphens, 100)

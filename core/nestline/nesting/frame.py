@@ -150,6 +150,18 @@ class FrameNest:
         c = self.copy
         return float(c.x[end] - c.x[start]) + float(self.tracks[record]) * float(c.letters[end] - c.letters[start])
 
+    def drawn_width(self, record: int, start: int, end: int) -> float:
+        """As `width_of`, with what the line's end sets behind its last letter: a hyphen, or a kern that it takes back."""
+        width = self.width_of(record, start, end)
+        if self.copy.bidi or self.hyphens[record]:
+            row = self.records[record]
+            if start == self.ranges[record, 0] and self.copy.bidi:
+                first = self.copy.pieces[int(row[k.FIRST])]
+                width += float(first[k.CHANGE0] + first[k.HANG0])
+            if end == self.ranges[record, 1]:
+                width += float(self.copy.pieces[int(row[k.LAST]), k.CHANGE1])
+        return width
+
     @cached_property
     def held(self) -> tuple[int, int]:
         """The stretch of the copy that stands here, in code points, lines past the edge aside."""

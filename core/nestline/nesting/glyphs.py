@@ -297,9 +297,7 @@ def underlines(nest: FrameNest) -> list[Underline]:
             continue
         start, end = nest.ranges[record]
         a, b = max(int(start), int(segments.start[segment])), min(int(end), int(segments.end[segment]))
-        right = float(x) + nest.width_of(record, a, b)
-        if nest.hyphens[record] and b == end:
-            right = float(nest.right[record])
+        right = float(x) + nest.drawn_width(record, a, b)
         m = face.metrics
         y = float(nest.records[record, k.BASELINE]) + m.underline_at * look.size
         if out and before == at - 1 and out[-1].record == record and out[-1].color == look.color:

@@ -43,30 +43,35 @@ def frame_report(placed: PlacedNest) -> dict[str, Any]:
     for number, row in enumerate(nest.records):
         start, end = (int(v) for v in nest.ranges[number])
         words: list[dict[str, Any]] = []
-        last_end = -1
+        last_end, last_word = -1, None
+        parts = []
         for at in np.flatnonzero(drawn.record == number):
             segment = drawn.segment[at]
             a, b = max(int(segments.start[segment]), start), min(int(segments.end[segment]), end)
-            x, width = float(drawn.x[at]), nest.width_of(number, a, b)
-            shown = text[a:b].replace(SOFT_HYPHEN, "")
-            if a == last_end:
-                words[-1]["text"] += shown
-                words[-1]["width"] = _r(x + width - words[-1]["x"])
+            parts.append((a, b, float(drawn.x[at])))
+        # As read: what is parted by a change of look alone is one word, wherever it is seen in a line of two directions.
+        for a, b, x in sorted(parts):
+            width, shown = nest.drawn_width(number, a, b), text[a:b].replace(SOFT_HYPHEN, "")
+            if a == last_end and last_word is not None:
+                left, right = min(last_word["x"], x), max(last_word["x"] + last_word["width"], x + width)
+                last_word |= {"text": last_word["text"] + shown, "x": _r(left), "width": _r(right - left)}
             else:
-                words.append({"text": shown, "x": _r(x), "width": _r(width)})
+                last_word = {"text": shown, "x": _r(x), "width": _r(width)}
+                words.append(last_word)
             last_end = b
+        if nest.hyphens[number] and last_word is not None:
+            last_word["text"] += HYPHEN
+        words.sort(key=lambda word: word["x"])
         if number in caps:
             _with_cap(words, caps[number], text, start)
         as_set = text[start:end].replace(SOFT_HYPHEN, "").replace(OBJECT, "")
         if nest.hyphens[number] and words:
             as_set += HYPHEN
-            words[-1]["text"] += HYPHEN
-            words[-1]["width"] = _r(float(nest.right[number]) - words[-1]["x"])
         if nest.mark is not None and nest.mark.record == number:
             as_set += nest.mark.text
-            if words:
-                words[-1]["text"] += nest.mark.text
-                words[-1]["width"] = _r(words[-1]["width"] + nest.mark.width)
+            if last_word is not None:
+                last_word["text"] += nest.mark.text
+                last_word["width"] = _r(last_word["width"] + nest.mark.width)
         lines.append(
             {
                 "column": int(row[k.COLUMN]) + 1,
