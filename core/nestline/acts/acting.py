@@ -127,8 +127,12 @@ def act(
 
 
 def expanded(studio: Studio, raw: Raw, operations: Sequence[Operation]) -> list[Operation]:
-    """The operations with every act turned into what it does. Raises NestLineError."""
+    """The operations with every act turned into what it does, and those by which what is seen stays (`acts.seen`). Raises
+    NestLineError."""
+    from nestline.acts.seen import staying
+
     out: list[Operation] = []
+    begun = raw
     last_act = max((i for i, o in enumerate(operations) if isinstance(o, dict) and o.get("do") == "act"), default=-1)
     for index, operation in enumerate(operations):
         if index > last_act:
@@ -138,7 +142,7 @@ def expanded(studio: Studio, raw: Raw, operations: Sequence[Operation]) -> list[
         if index < last_act and done:
             raw = edits.apply(raw, done).document
         out += done
-    return out
+    return staying(studio, begun, out)
 
 
 def _one(studio: Studio, raw: Raw, operation: Operation) -> list[Operation]:
@@ -239,12 +243,10 @@ def stay(thing: PageObject, stands: PageObject) -> list[Operation]:
 
 
 def _with_live_ties(at: Acting, operations: list[Operation]) -> list[Operation]:
-    """Operations, and those by which what was tied to an object that they take from its page is tied no longer, and stays
-    where it stands."""
+    """Operations, and those by which what was tied to an object that they take from its page is tied no longer."""
     if not operations or not any(t.ties for _, t in at.document.objects()):
         return operations
     after, out = edits.apply(at.document.raw, operations).document, list(operations)
-    before = {t.id: t for _, t in at.document.objects()}
     for page in after["pages"]:
         things = list(leaves_of(page.get("objects", [])))
         here = {raw["id"] for raw in things}
@@ -255,10 +257,6 @@ def _with_live_ties(at: Acting, operations: list[Operation]) -> list[Operation]:
                 continue
             path: list[str | int] = ["objects", raw["id"], "ties"]
             out.append({"do": "put", "at": path, "value": kept} if kept else {"do": "cut", "at": path})
-            if (thing := before.get(raw["id"])) is not None:
-                written = at.raw(thing.id)
-                stands = stay(thing, at.stands(thing.id))
-                out += [o for o in stands if raw.get(o["at"][-1]) == written.get(o["at"][-1])]
     return out
 
 

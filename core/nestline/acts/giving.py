@@ -109,11 +109,11 @@ def join(at: Acting, given: Join) -> list[Operation]:
     if target.anchor is not None and source.id in at.document.chain_of:
         raise ActError(f"“{target.label}” belongs to copy itself, so that no copy can run through it; release it first")
     out: list[Operation] = [
-        {"do": "put", "at": ["objects", target.id, "frame"], "value": at.raw(source.id)["frame"]},
+        {"do": "put", "at": ["objects", target.id, "frame"], "value": at_home_in(target, at.raw(source.id)["frame"], source)},
     ]
     out += chain_put(at.document, {source.id: target.id})
     if target.recipe is None:
-        for field, value in without_paint(at.raw(source.id)).items():
+        for field, value in _recipe_at_home(at, source).items():
             out.append({"do": "put", "at": ["objects", target.id, field], "value": value})
     if source.fill or source.stroke or source.picture:
         out.append({"do": "cut", "at": ["objects", source.id, "frame"]})
@@ -121,6 +121,33 @@ def join(at: Acting, given: Join) -> list[Operation]:
         home, index = at.home(source.id)
         out.append({"do": "splice", "at": home, "from": index, "remove": 1, "insert": []})
     return out
+
+
+NOT_AT_HOME = ("wrap_lines", "give", "least", "greatest", "whole_pixels", "least_slot")
+"""Rules of a frame that speak of its own outline, and make no sense in another: lines that do not wrap, edges that give and
+how far, the narrowest slot of a line of type."""
+
+
+def at_home_in(target: PageObject, frame: Raw, source: PageObject) -> Raw:
+    """A frame's rules as they make sense in another outline: that keeps its size, and its lines wrap in it."""
+    rules = source.frame
+    line_of_type = rules is not None and not rules.wrap_lines
+    gone = NOT_AT_HOME if line_of_type or (rules is not None and rules.give) else ()
+    made = {rule: value for rule, value in frame.items() if rule not in gone}
+    if line_of_type and target.outline.kind not in STRAIGHT:
+        made.setdefault("sit", "middle")
+    if (target.fill or target.stroke) and line_of_type:
+        made.setdefault("padding", PADDING)
+    return made
+
+
+def _recipe_at_home(at: Acting, source: PageObject) -> Raw:
+    """The recipe of a frame, to be followed by another outline in all but paint, wrap, and what makes no sense there."""
+    made = without_paint(at.raw(source.id))
+    if made:
+        held = at.document.raw["recipes"][made["recipe"]].get("frame") or {}
+        made["departs"] = list(dict.fromkeys([*made["departs"], *(r for r in NOT_AT_HOME if r in held)]))
+    return made
 
 
 def luminance(rgb: tuple[float, float, float]) -> float:

@@ -20,7 +20,7 @@ from nestline.outlines import placing
 TALLEST = 14_400.0
 """How tall a frame is while the depth of its copy is measured, in points: 200 inches, the largest page of PDF (ISO 32000-1,
 annex C)."""
-NEAR = 0.03
+NEAR = 0.02
 """How near the least sufficient size is found, in points."""
 FEW_STEP = 1.02
 """The step between sizes, as a factor, where none holds all and the fewest words over are looked for."""

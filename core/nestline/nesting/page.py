@@ -7,7 +7,7 @@ rules or wraps changed are nested again.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import replace
 from typing import get_args
@@ -134,8 +134,10 @@ class Nester:
         solver.placed[thing.id] = (same, alike, placed)
         return placed
 
-    def given(self, solver: Solver, index: int, thing: PageObject) -> PageObject:
-        """A frame that gives, as large as its copy needs."""
+    def given(
+        self, solver: Solver, index: int, thing: PageObject, place: Callable[[PageObject], PageObject] | None = None
+    ) -> PageObject:
+        """A frame that gives, as large as its copy needs; `place` puts it, in any size, where its ties do."""
         mine = solver.frames[thing.id]
         shaped, begin = solver.begin(thing.id)
         pushing = solver.pushing(thing, index)
@@ -143,13 +145,15 @@ class Nester:
         near = tuple(key for key, _ in pushing)
         page = solver.document.pages[index].sheet.size
         key = (
-            id(shaped), begin, goes_on, thing.box, thing.turn, thing.pivot, thing.outline, thing.stroke, mine.frame, near, page
+            id(shaped), begin, goes_on, thing.box, thing.turn, thing.pivot, thing.outline, thing.stroke, mine.frame, near, page,
+            place(thing).box if place else None,
         )  # fmt: skip
         found = self._settled.get(key)
         if found is not None and found[0].id == thing.id:
             return thing.model_copy(update={f: getattr(found[1], f) for f in ("x", "y", "width", "height")})
 
         def nest(other: PageObject, frame: Frame, probe: bool = False) -> FrameNest:
+            other = place(other) if place else other
             return self._nested(other, frame, shaped, pushing, mine.copy.size, begin, goes_on, probe)
 
         made = given(

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, partial
 from typing import TYPE_CHECKING
 
 from nestline.copy.shaped import InLine, ShapedCopy, Shaper
@@ -357,7 +357,8 @@ class Solver:
             thing = tied(out[place], by_id, baseline_of)
             mine = self.frames.get(thing.id)
             if mine is not None and self._gives(thing.id) and len(mine.copy.pieces):
-                thing = self.nester.given(self, index, thing)
+                where_tied = partial(tied, things=by_id, baseline_of=_no_baseline, sizes=False) if thing.ties else None
+                thing = self.nester.given(self, index, thing, where_tied)
                 thing = tied(thing, by_id, baseline_of, sizes=False)
             out[place] = by_id[thing.id] = thing
         return out
@@ -401,6 +402,10 @@ class Solver:
         whole = as_one(thing, sized.values())
         there = hung(self.document, index, whole, host, place)
         return {i: carried(one, whole, there) for i, one in sized.items()}
+
+
+def _no_baseline(_: PageObject) -> None:
+    """Ties of baselines are left aside while a size is looked for."""
 
 
 def _sized(written: PageObject, now: PageObject | None) -> PageObject:
