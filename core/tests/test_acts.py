@@ -1,12 +1,16 @@
 """Acts: what a designer does in one go comes to operations that can be undone."""
 
+import base64
+import random
 import unittest
 from typing import Any
 
 from nestline.acts import ActError, expanded
-from nestline.acts.giving import contrast
+from nestline.acts.acting import Acting
+from nestline.acts.giving import contrast, lies_behind
 from nestline.document import edits
-from support import document, frame, paragraph, studio
+from nestline.document.reading import color_figure
+from support import document, frame, nest_of, paragraph, studio
 
 
 def done(raw: dict[str, Any], act: str, **given: Any) -> dict[str, Any]:
@@ -49,6 +53,43 @@ class GivingCopy(unittest.TestCase):
             name = things(after)["a"]["frame"]["copy"]
             given = after["copies"][name]["versions"]["en"]["paragraphs"][0].get("color")
             self.assertEqual(given, color)
+
+    def test_new_copy_looks_the_same_whatever_way_it_comes_and_reads_and_holds_six_letters(self) -> None:
+        for seed in range(120):
+            dice = random.Random(seed)
+            fill = {"color": f"#{dice.randrange(1 << 24):06x}", "opacity": dice.choice([1, 1, 0.3]), "tint": dice.choice([100, 40])}
+            width, height = dice.uniform(14, 300), dice.uniform(14, 200)
+            thing = outline(dice.choice(["rectangle", "heart", "ellipse", "star", "kite"]), width=width, height=height)
+            if dice.random() < 0.6:
+                thing["fill"] = fill
+            ground = {"id": "g", "x": 0, "y": 0, "width": 500, "height": 500, "fill": {"color": f"#{dice.randrange(1 << 24):06x}"}}
+            body = dice.choice([None, {"size": 9, "leading": 12, "font": "Source Sans 3"}])
+            raw = document([*([ground] if dice.random() < 0.5 else []), thing], styles={"Body": body} if body else {})
+            text = base64.b64encode(b"Bring string and friends.").decode()
+            looks = []
+            for act, given in (("give-copy", {}), ("dummy-copy", {}), ("bring-text", {"name": "a.txt", "content": text, "plain": True})):
+                after = done(raw, act, object="a", version="en", **given)
+                name = things(after)["a"]["frame"]["copy"]
+                first = after["copies"][name]["versions"]["en"]["paragraphs"][0]
+                looks.append(({k: v for k, v in first.items() if k != "runs"}, {k: v for k, v in things(after)["a"]["frame"].items() if k != "copy"}))
+            self.assertTrue(looks[0] == looks[1] == looks[2], (seed, looks))
+            look = looks[0][0]
+            read = studio().read(raw)
+            behind = lies_behind(Acting(studio(), read), next(t for _, t in read.objects() if t.id == "a"))
+            ratio = {name: contrast(color_figure(read.head, name), behind) for name in ("ink", "paper")}
+            chosen = look.get("color", "ink")
+            self.assertTrue(ratio[chosen] >= 4.5 or ratio[chosen] == max(ratio.values()), (seed, ratio, chosen))
+            self.assertTrue(chosen == "ink" or ratio["ink"] < 4.5)
+            size = look.get("size")
+            if size is not None:
+                self.assertTrue(size == int(size) and size < (9 if body else 11), seed)
+
+    def test_a_frame_with_four_paddings_and_a_stroke_lets_its_copy_go(self) -> None:
+        for padding in ([4, 5, 6, 7], ["1em", "2mm", 3, 0], 9, "1em"):
+            raw = document([frame(padding=padding, stroke={"width": 4})], paragraph("Kites and string"))
+            after = done(raw, "take-copy", object="f")
+            old, new = nest_of(raw).nest, nest_of(after).nest
+            self.assertLess(abs(old.left - new.left).max(), 1e-6)
 
     def test_what_holds_copy_already_is_left_alone(self) -> None:
         with self.assertRaises(ActError):

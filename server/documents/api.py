@@ -432,6 +432,8 @@ class SceneOut(Schema):
 
     pages: list[PageScene]
     objects: dict[str, ObjectScene]
+    labels: dict[str, str]
+    """What objects are called, of those that were called otherwise before."""
     nests: dict[str, NestScene]
     nested: list[str]
     shapes: dict[str, ShapeScene]

@@ -49,6 +49,11 @@ class Acting:
                     return page_index, index, thing
         raise ActError(f"there is no object “{object_id}” any more")
 
+    def label(self, thing: PageObject | str) -> str:
+        """What an object is called."""
+        identity = thing if isinstance(thing, str) else thing.id
+        return self.document.labels.get(identity, identity)
+
     def stands(self, object_id: str, version: str | None = None) -> PageObject:
         """An object as it stands once frames have taken the size of their copy, ties hold, and what belongs to copy has
         its place in it."""
@@ -69,7 +74,7 @@ class Acting:
         for placed in self.studio.nest(document, version, pages):
             if placed.thing.id == object_id:
                 return placed
-        raise ActError(f"“{self.thing(object_id).label}” is not set anywhere: it is hidden, or its words are left over")
+        raise ActError(f"“{self.label(object_id)}” is not set anywhere: it is hidden, or its words are left over")
 
     def home(self, object_id: str) -> tuple[list[str | int], int]:
         """The path of the list that an object stands in (its page's, or its group's), and its place there."""

@@ -101,7 +101,7 @@ def put_anchor(at: Acting, given: PutAnchor) -> list[Operation]:
     nests = at.studio.nest(at.document, given.version)
     host_page, host_index, host = at.place(given.frame or _own_frame(at, nests, thing))
     if host.frame is None:
-        raise ActError(f"“{host.label}” holds no copy for “{thing.label}” to belong to")
+        raise ActError(f"“{at.label(host)}” holds no copy for “{at.label(thing)}” to belong to")
     if host.id == thing.id or (thing.frame is not None and thing.frame.copy_name == host.frame.copy_name):
         raise ActError("an object cannot stand in its own copy")
     group = at.document.group_along(thing.id, {host.frame.copy_name})
@@ -109,9 +109,9 @@ def put_anchor(at: Acting, given: PutAnchor) -> list[Operation]:
     things = [thing, *(other for _, _, other in others)]
     for one in things:
         if one.frame is not None and _stands_in(at, host.id, one.frame.copy_name):
-            raise ActError(f"“{host.label}” stands in the copy of “{one.label}” itself")
+            raise ActError(f"“{at.label(host)}” stands in the copy of “{at.label(one)}” itself")
         if one.id in at.document.chain_of:
-            raise ActError(f"copy runs through “{one.label}” in a chain; take it out of that first")
+            raise ActError(f"copy runs through “{at.label(one)}” in a chain; take it out of that first")
     place = given.place or (thing.anchor.place if thing.anchor else "in-line")
     if page != host_page and place == "in-line" and thing.anchor is None:
         raise ActError("the object and the frame are on different pages")
@@ -183,7 +183,7 @@ def _own_frame(at: Acting, nests: Nests, thing: PageObject) -> str:
         if n.page == page and n.thing.id != thing.id and n.thing.frame and n.thing.frame.copy_name != own
     ]
     if not near:
-        raise ActError(f"there is no copy on this page for “{thing.label}” to belong to")
+        raise ActError(f"there is no copy on this page for “{at.label(thing)}” to belong to")
     return min(near, key=lambda found: found[:2])[2]
 
 
@@ -212,7 +212,7 @@ def fit_in_line(at: Acting, given: FitInLine) -> list[Operation]:
     thing = at.thing(given.object)
     found = _placed_in(at.studio.nest(at.document, given.version), thing.id)
     if found is None or thing.anchor is None or thing.anchor.place != "in-line":
-        raise ActError(f"“{thing.label}” stands in no line")
+        raise ActError(f"“{at.label(thing)}” stands in no line")
     left, _, right, _ = found.nest.geometry.bounds
     whole, things = whole_of(at.document, thing), with_along(at, thing)
     if len(things) == 1:
@@ -320,7 +320,7 @@ def release(at: Acting, given: Release) -> list[Operation]:
     """Let an object go from the copy: it stays where it stands, and belongs to the page."""
     thing = at.thing(given.object)
     if thing.anchor is None:
-        raise ActError(f"“{thing.label}” stands in no copy")
+        raise ActError(f"“{at.label(thing)}” stands in no copy")
     nests = at.studio.nest(at.document, given.version)
     things = with_along(at, thing)
     out = _taken_out(at, thing.id)

@@ -47,11 +47,11 @@ def _joined(chains: list[list[str]], source: str, more: list[str]) -> Operation:
 def _frame(at: Acting, identity: str) -> PageObject:
     thing = at.thing(identity)
     if thing.frame is None:
-        raise ActError(f"“{thing.label}” holds no copy")
+        raise ActError(f"“{at.label(thing)}” holds no copy")
     if not thing.frame.wrap_lines:
-        raise ActError(f"“{thing.label}” does not wrap its lines; let it wrap them, then its copy can run on")
+        raise ActError(f"“{at.label(thing)}” does not wrap its lines; let it wrap them, then its copy can run on")
     if thing.anchor is not None:
-        raise ActError(f"“{thing.label}” belongs to copy itself; release it first")
+        raise ActError(f"“{at.label(thing)}” belongs to copy itself; release it first")
     return thing
 
 
@@ -82,11 +82,11 @@ def link(at: Acting, given: Link) -> list[Operation]:
     chains = _chains(at)
     mine, theirs = _holding(chains, source.id), _holding(chains, target.id)
     if mine is not None and mine is theirs:
-        raise ActError(f"“{target.label}” is in this chain already; take it out to put it elsewhere")
+        raise ActError(f"“{at.label(target)}” is in this chain already; take it out to put it elsewhere")
     if theirs is not None and theirs[0] != target.id:
-        raise ActError(f"“{target.label}” is in the middle of another chain; cut that chain before it first")
+        raise ActError(f"“{at.label(target)}” is in the middle of another chain; cut that chain before it first")
     if target.anchor is not None:
-        raise ActError(f"“{target.label}” belongs to copy itself; release it first")
+        raise ActError(f"“{at.label(target)}” belongs to copy itself; release it first")
     out: list[Operation] = []
     if target.frame is None:
         out.append(
@@ -182,7 +182,7 @@ def take_out(at: Acting, given: OneFrame) -> list[Operation]:
     chains = _chains(at)
     mine = _holding(chains, thing.id)
     if mine is None or thing.frame is None:
-        raise ActError(f"“{thing.label}” is in no chain")
+        raise ActError(f"“{at.label(thing)}” is in no chain")
     mine.remove(thing.id)
     return [*_own_copy(at, [thing.id], _empty(at, thing.frame.copy_name)), chain_operation(chains)]
 
@@ -200,7 +200,7 @@ def cut_chain(at: Acting, given: Cut) -> list[Operation]:
     chains = _chains(at)
     mine = _holding(chains, thing.id)
     if mine is None or mine[-1] == thing.id or thing.frame is None:
-        raise ActError(f"no copy goes on from “{thing.label}” in a chain")
+        raise ActError(f"no copy goes on from “{at.label(thing)}” in a chain")
     place = mine.index(thing.id) + 1
     before, after = mine[:place], mine[place:]
     name = thing.frame.copy_name
@@ -275,7 +275,7 @@ def jump_line(at: Acting, given: JumpLine) -> list[Operation]:
     thing = _frame(at, given.frame)
     after = at.document.beside_in_chain(thing.id, 1)
     if after is None:
-        raise ActError(f"no copy goes on from “{thing.label}” in a chain")
+        raise ActError(f"no copy goes on from “{at.label(thing)}” in a chain")
     host = thing if given.kind == "to" else at.thing(after)
     page = at.place(host.id)[0]
     field = {"field": "next-page" if given.kind == "to" else "previous-page", "of": host.id}

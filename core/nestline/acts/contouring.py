@@ -27,7 +27,7 @@ BY_HAND = 0.2
 def _picture_box(at: Acting, thing: PageObject) -> tuple[float, float, float, float]:
     """Where the whole picture lies in the object's own box."""
     if thing.picture is None:
-        raise ActError(f"“{thing.label}” is no picture")
+        raise ActError(f"“{at.label(thing)}” is no picture")
     file = at.studio.pictures(thing.picture.file)
     return placement(thing.picture, (file.width, file.height), thing.box[2], thing.box[3])
 
@@ -49,7 +49,7 @@ def with_contour(at: Acting, thing: PageObject, path: Path) -> list[Operation]:
 def contour_path(at: Acting, thing: PageObject) -> Path:
     """The contour as it is, for editing by hand, in the object's own box. Raises ActError."""
     if thing.picture is None:
-        raise ActError(f"“{thing.label}” is no picture")
+        raise ActError(f"“{at.label(thing)}” is no picture")
     settings = thing.contour or Contour()
     if settings.source != "path" and settings.smoothness <= 0 and settings.points is None:
         thing = thing.model_copy(update={"contour": settings.model_copy(update={"smoothness": BY_HAND})})

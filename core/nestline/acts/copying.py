@@ -202,7 +202,7 @@ def type_line(at: Acting, given: TypeLine) -> list[Operation]:
     if display:
         frame |= {"wrap_lines": False, "give": ["right"]}
     thing: Raw = {
-        "id": given.id or at.fresh_id(), "name": "Line of type" if display else "", "x": round(given.at[0], 4),
+        "id": given.id or at.fresh_id(), "x": round(given.at[0], 4),
         "y": round(given.at[1] - (DISPLAY if display else 0), 4), "width": round(given.width or DISPLAY, 4),
         "height": round(1.3 * DISPLAY if display else given.height, 4), "frame": frame,
     }  # fmt: skip
@@ -228,9 +228,9 @@ def copy_to_outlines(at: Acting, given: Outlines) -> list[Operation]:
     """
     thing = at.thing(given.object)
     if thing.frame is None:
-        raise ActError(f"“{thing.label}” holds no copy")
+        raise ActError(f"“{at.label(thing)}” holds no copy")
     if thing.id in at.document.chain_of:
-        raise ActError(f"copy runs through “{thing.label}” in a chain; cut the chain before it and behind it first")
+        raise ActError(f"copy runs through “{at.label(thing)}” in a chain; cut the chain before it and behind it first")
     home, index = at.home(thing.id)
     placed = at.placed(thing.id, given.version)
     drawn = Letters()
@@ -251,7 +251,7 @@ def copy_to_outlines(at: Acting, given: Outlines) -> list[Operation]:
             path = transformed(path, placed.matrix)
         outline, (x, y, width, height) = path_outline(path)
         thing_raw: Raw = {
-            "id": at.fresh_id("o", [m["id"] for m in made]), "name": f"Letters of {thing.label}", "x": round(x, 4),
+            "id": at.fresh_id("o", [m["id"] for m in made]), "name": f"{at.label(thing)}, letters", "x": round(x, 4),
             "y": round(y, 4), "width": round(width, 4), "height": round(height, 4), "outline": outline,
             "fill": {"color": color},
         }  # fmt: skip

@@ -125,7 +125,7 @@ def close_up(at: Acting, given: CloseUp) -> list[Operation]:
     """Make a frame as large as its copy needs, once: no edge gives afterwards that did not before."""
     page, index, thing = at.place(given.object)
     if thing.frame is None:
-        raise ActError(f"“{thing.label}” holds no copy")
+        raise ActError(f"“{at.label(thing)}” holds no copy")
     raw = at.raw(thing.id)
     trial = {**raw, "frame": {k: v for k, v in raw["frame"].items() if k not in ("least", "greatest")}}
     trial["frame"]["give"] = list(given.edges)

@@ -29,7 +29,7 @@ def _frame_of(at: Acting, object_id: str) -> tuple[Raw, Raw, Raw | None]:
     """An object that holds copy, as it is written and with its recipe written out, and that recipe."""
     raw = at.raw(object_id)
     if not raw.get("frame"):
-        raise ActError(f"“{at.thing(object_id).label}” holds no copy; a recipe is for frames")
+        raise ActError(f"“{at.label(object_id)}” holds no copy; a recipe is for frames")
     recipe = _recipe(at, raw["recipe"]) if raw.get("recipe") else None
     return raw, recipes.following(raw, recipe) if recipe else raw, recipe
 
@@ -166,7 +166,7 @@ def return_to_recipe(at: Acting, given: ReturnTo) -> list[Operation]:
     """Take some of a frame's rules from its recipe again."""
     raw, _, recipe = _frame_of(at, given.object)
     if recipe is None:
-        raise ActError(f"“{at.thing(given.object).label}” follows no recipe")
+        raise ActError(f"“{at.label(given.object)}” follows no recipe")
     gone = set(given.rules)
     made = {k: v for k, v in raw.items() if k not in gone or k not in OF_THE_OBJECT}
     made["frame"] = {k: v for k, v in raw["frame"].items() if k not in gone}
@@ -194,7 +194,7 @@ def recipe_from(at: Acting, given: RecipeFrom) -> list[Operation]:
     """Make a frame's recipe as the frame is, where it departs: all that follow it become so."""
     raw, whole, recipe = _frame_of(at, given.object)
     if recipe is None:
-        raise ActError(f"“{at.thing(given.object).label}” follows no recipe")
+        raise ActError(f"“{at.label(given.object)}” follows no recipe")
     rules = [r for r in recipes.held(recipe) if not r.startswith(f"{TEXT}.")]
     rules += [TEXT] if recipe.get(TEXT) else []
     name = raw["recipe"]

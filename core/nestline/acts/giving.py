@@ -2,17 +2,28 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any
 
+import numpy as np
+
 from nestline.acts.acting import ActError, Acting, Given, act, chain_put, fresh
-from nestline.document import recipes
+from nestline.copy.styles import Rules, paragraph_rules
+from nestline.document import lengths, recipes
 from nestline.document.edits import Operation, Raw
-from nestline.document.model import PageObject
+from nestline.document.model import Head, PageObject, Paragraph
 from nestline.document.reading import color_figure, tinted
-from nestline.outlines.placing import stroke_reach
+from nestline.errors import NestLineError
+from nestline.fonts.shaping import shape
+from nestline.nesting.frame import slots_of_band
+from nestline.nesting.wrapping import share_on
+from nestline.outlines.placing import padded, stroke_reach
 
 STRAIGHT = {"rectangle", "polygon"}
-PADDING = 12
+PADDING, PADDING_SHARE = 12.0, 6
+"""The room of new copy to a painted edge, in points: never more than this share of the object's smaller side."""
+NEW_SIZE, LEAST_NEW, LETTERS_A_LINE = 11.0, 4, 6
+"""The size of new copy, in points; the least it is made, and how many letters a line must hold before it is made smaller."""
 
 
 class GiveCopy(Given):
@@ -23,27 +34,24 @@ class GiveCopy(Given):
 
 @act("give-copy", GiveCopy)
 def give_copy(at: Acting, given: GiveCopy) -> list[Operation]:
-    """Give an outline its first copy: centred in a curved outline, with room to a painted edge, in a colour that reads.
+    """Give an outline its first copy, in the look that new copy has whatever way it comes (see `new_look`), with room to a
+    painted edge, in the middle of the height of a curved outline.
 
     Common practice: centred setting is the calm choice in a curved outline, and a filled or stroked frame wants room.
     """
     thing = at.thing(given.object)
     if thing.frame is not None:
-        raise ActError(f"“{thing.label}” holds copy already")
+        raise ActError(f"“{at.label(thing)}” holds copy already")
     if thing.picture is not None:
         raise ActError("a picture holds no copy; draw an outline for it")
     name = fresh(at.document.copies, "Copy ")
-    straight = thing.outline.kind in STRAIGHT
-    rules: dict[str, Any] = {} if straight else {"align": "center"}
-    if "Body" in at.document.head.styles:
-        rules["style"] = "Body"
-    if (color := readable_on(at, thing)) is not None:
-        rules["color"] = color
+    room = room_inside(thing)
+    rules = new_look(at, thing, room)
     paragraphs = [{**rules, **p} for p in given.paragraphs or [{"runs": []}]]
     frame: dict[str, Any] = {"copy": name}
-    if thing.fill or thing.stroke:
-        frame["padding"] = PADDING
-    if not straight:
+    if room:
+        frame["padding"] = room
+    if thing.outline.kind not in STRAIGHT:
         frame["sit"] = "middle"
     language = at.document.language_of(given.version)
     copy = {"versions": {given.version: {"language": language, "paragraphs": paragraphs}}}
@@ -51,6 +59,49 @@ def give_copy(at: Acting, given: GiveCopy) -> list[Operation]:
         {"do": "put", "at": ["copies", name], "value": copy},
         {"do": "put", "at": ["objects", thing.id, "frame"], "value": frame},
     ]
+
+
+def room_inside(thing: PageObject) -> float:
+    """The padding of new copy: some to a painted edge, none else."""
+    if not (thing.fill or thing.stroke):
+        return 0
+    room = min(PADDING, round(min(thing.box[2:]) / PADDING_SHARE, 1))
+    return int(room) if room == int(room) else room
+
+
+def new_look(at: Acting, thing: PageObject, padding: float = 0.0) -> Raw:
+    """The look of new copy in an object, as rules of its paragraphs: the style Body, where there is one; centred in a curved
+    outline; 11 pt (or Body's size), or the largest whole size below it of which six letters stand in a line; in ink, or in
+    paper where ink does not read on what lies behind."""
+    rules: Raw = {} if thing.outline.kind in STRAIGHT else {"align": "center"}
+    head = at.document.head
+    body = head.styles.get("Body")
+    if body is not None:
+        rules["style"] = "Body"
+    plain = paragraph_rules(Paragraph(), body, head.language)
+    if (size := _size_for(at, thing, plain, padding)) < plain.size:
+        rules |= {"size": size, "leading": "1.25em"}
+    if (color := readable_on(at, thing)) is not None:
+        rules["color"] = color
+    return rules
+
+
+def _size_for(at: Acting, thing: PageObject, plain: Rules, padding: float) -> float:
+    """The size of new copy: the style's, or the largest whole one below it of which six letters stand in a line."""
+    own = padded(thing, padding)
+    if own.empty:
+        return plain.size
+    face = at.studio.fonts.face(plain.look.font, plain.look.weight, plain.look.slope)
+    letters = "abcdefghijklmnopqrstuvwxyz"
+    em = shape(face, letters, 0, len(letters), "en").width / face.units_per_em / len(letters)
+    middle = (own.bounds[1] + own.bounds[3]) / 2
+
+    def holds(size: float) -> bool:
+        slots = slots_of_band(own, (), middle - size / 2, middle + size / 2)
+        return max((b - a for a, b in slots), default=0.0) >= LETTERS_A_LINE * em * size
+
+    sizes = range(math.ceil(plain.size) - 1, LEAST_NEW - 1, -1)
+    return plain.size if holds(plain.size) else float(next((s for s in sizes if holds(s)), LEAST_NEW))
 
 
 class TakeCopy(Given):
@@ -65,8 +116,9 @@ def released(at: Acting, thing: PageObject, also: list[str]) -> Raw:
     inner = stroke_reach(thing.stroke)[0]
     if inner and thing.frame:
         given = thing.frame.padding
-        out["frame"] = {**raw["frame"], "padding": f"{given} + {inner:g}" if isinstance(given, str) else given + inner}
-    return {"id": at.fresh_id("o", also), "name": f"Copy of {thing.label}", **out}
+        more = [lengths.more(side, inner) for side in (given if isinstance(given, tuple) else (given,))]
+        out["frame"] = {**raw["frame"], "padding": more if len(more) > 1 else more[0]}
+    return {"id": at.fresh_id("o", also), "name": f"Words of {thing.name}" if thing.name else "", **out}
 
 
 def without_paint(raw: Raw) -> Raw:
@@ -81,7 +133,7 @@ def take_copy(at: Acting, given: TakeCopy) -> list[Operation]:
     """Take copy out of an object: it lives on, where it stood, in an outline without paint above it."""
     thing = at.thing(given.object)
     if thing.frame is None:
-        raise ActError(f"“{thing.label}” holds no copy")
+        raise ActError(f"“{at.label(thing)}” holds no copy")
     home, index = at.home(thing.id)
     made = released(at, thing, [])
     return [
@@ -101,13 +153,13 @@ def join(at: Acting, given: Join) -> list[Operation]:
     """Existing type and an existing outline made one: the copy, with its rules, goes into the outline."""
     source, target = at.thing(given.type), at.thing(given.outline)
     if source.frame is None:
-        raise ActError(f"“{source.label}” holds no copy")
+        raise ActError(f"“{at.label(source)}” holds no copy")
     if target.frame is not None:
-        raise ActError(f"“{target.label}” holds copy already; take it out first")
+        raise ActError(f"“{at.label(target)}” holds copy already; take it out first")
     if target.picture is not None:
         raise ActError("a picture holds no copy")
     if target.anchor is not None and source.id in at.document.chain_of:
-        raise ActError(f"“{target.label}” belongs to copy itself, so that no copy can run through it; release it first")
+        raise ActError(f"“{at.label(target)}” belongs to copy itself, so that no copy can run through it; release it first")
     out: list[Operation] = [
         {"do": "put", "at": ["objects", target.id, "frame"], "value": at_home_in(target, at.raw(source.id)["frame"], source)},
     ]
@@ -136,8 +188,8 @@ def at_home_in(target: PageObject, frame: Raw, source: PageObject) -> Raw:
     made = {rule: value for rule, value in frame.items() if rule not in gone}
     if line_of_type and target.outline.kind not in STRAIGHT:
         made.setdefault("sit", "middle")
-    if (target.fill or target.stroke) and line_of_type:
-        made.setdefault("padding", PADDING)
+    if line_of_type and (room := room_inside(target)):
+        made.setdefault("padding", room)
     return made
 
 
@@ -162,17 +214,52 @@ def contrast(a: tuple[float, float, float], b: tuple[float, float, float]) -> fl
     return (high + 0.05) / (low + 0.05)
 
 
+Rgb = tuple[float, float, float]
+
+
 def readable_on(at: Acting, thing: PageObject) -> str | None:
-    """The colour for new copy in an object: none to name while its style's reads (4.5 : 1) on the fill, else that of
-    ink and paper which reads better."""
+    """The colour for new copy in an object: none to name while its style's reads (4.5 : 1) on what lies behind it, else that
+    of ink and paper which reads better."""
     head = at.document.head
     style = head.styles.get("Body")
     own = color_figure(head, (style.color if style and style.color else "ink"))
-    behind = (1.0, 1.0, 1.0)
-    if thing.fill:
-        color = tinted(color_figure(head, thing.fill.color), thing.fill.tint)
-        share = thing.fill.opacity
-        behind = tuple(1 - (1 - c) * share for c in color)  # type: ignore[assignment]
+    behind = lies_behind(at, thing)
     if contrast(own, behind) >= 4.5:
         return None
     return max(("ink", "paper"), key=lambda name: contrast(color_figure(head, name), behind))
+
+
+def lies_behind(at: Acting, thing: PageObject) -> Rgb:
+    """The colour that copy in an object stands on: the page, the fills and pictures that hold half of its box and more, and
+    its own fill, one over the other by their opacity."""
+    head, page = at.document.head, at.document.pages[at.document.page_of[thing.id]]
+    behind: Rgb = color_figure(head, page.sheet.background) if page.sheet.background else (1.0, 1.0, 1.0)
+    for other in page.objects:
+        if other.id == thing.id:
+            break
+        if other.hidden or not other.paint or share_on(thing, other) < 0.5:
+            continue
+        behind = _over(behind, head, other)
+        if other.picture is not None:
+            behind = _over_picture(behind, at, other)
+    return _over(behind, head, thing) if thing.paint else behind
+
+
+def _over(behind: Rgb, head: Head, thing: PageObject) -> Rgb:
+    if thing.fill is None:
+        return behind
+    color, share = tinted(color_figure(head, thing.fill.color), thing.fill.tint), thing.fill.opacity
+    return tuple(b + (c - b) * share for b, c in zip(behind, color, strict=True))  # type: ignore[return-value]
+
+
+def _over_picture(behind: Rgb, at: Acting, thing: PageObject) -> Rgb:
+    """The mean colour of a picture on what lies behind it."""
+    assert thing.picture is not None
+    try:
+        image = at.studio.pictures(thing.picture.file).decoded().convert("RGBA").resize((24, 24))
+    except NestLineError:
+        return behind
+    pixels = np.asarray(image, dtype=np.float64) / 255
+    cover = pixels[..., 3:]
+    mean = (pixels[..., :3] * cover + np.array(behind) * (1 - cover)).mean(axis=(0, 1))
+    return float(mean[0]), float(mean[1]), float(mean[2])

@@ -66,7 +66,7 @@ class _Copy:
 
 def _copy_of(at: Acting, thing: PageObject, version: str | None) -> _Copy:
     if thing.frame is None:
-        raise ActError(f"“{thing.label}” holds no copy")
+        raise ActError(f"“{at.label(thing)}” holds no copy")
     name = thing.frame.copy_name
     key, content = at.document.version_of(name, version)
     base, styles = at.document.text_style_of(thing), at.document.head.styles
@@ -295,7 +295,7 @@ def endings(at: Acting, object_id: str, allowed: Allowed | None = None, version:
     """Up to three ways to make the copy of a frame end exactly with it, the nearest to what is first. Raises ActError."""
     thing = at.thing(object_id)
     if thing.frame is None:
-        raise ActError(f"“{thing.label}” holds no copy")
+        raise ActError(f"“{at.label(thing)}” holds no copy")
     if thing.frame.give:
         raise ActError("this frame gives: it ends with its copy anyway")
     if thing.frame.fit_type:

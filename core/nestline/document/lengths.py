@@ -45,6 +45,11 @@ def points(value: Length, size: float = 0.0) -> float:
     return pt + em * size
 
 
+def more(value: Length, by: float) -> Length:
+    """A length and `by` points more, in the unit that it has where it is written with one."""
+    return f"{value} + {by:g}pt" if isinstance(value, str) else value + by
+
+
 @lru_cache(maxsize=4096)
 def _parse_sum(text: str) -> tuple[float, float]:
     """Terms joined by + and −, each a figure with a unit, possibly times or divided by a plain figure."""

@@ -589,7 +589,7 @@ class PageObject(Part):
 
     @property
     def label(self) -> str:
-        return self.name or self.id
+        return self.name or self.outline.kind.capitalize()
 
 
 class Group(Part):

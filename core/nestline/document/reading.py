@@ -18,6 +18,7 @@ from pydantic import BaseModel, ValidationError
 from nestline.document import recipes
 from nestline.document.loops import loop_of
 from nestline.document.model import Group, Head, PageObject, PageSheet, Paragraph, TextStyle
+from nestline.document.naming import labels_of
 from nestline.errors import DocumentError, json_path
 from nestline.remembering import remember
 
@@ -98,6 +99,11 @@ class Document:
     def page_of(self) -> Mapping[str, int]:
         """The index of the page that each object is written on."""
         return {thing.id: page for page, thing in self.objects()}
+
+    @cached_property
+    def labels(self) -> Mapping[str, str]:
+        """What every object is called (see document.naming)."""
+        return labels_of(self)
 
     @cached_property
     def tied_with(self) -> Mapping[str, frozenset[str]]:

@@ -70,7 +70,8 @@ def why_here(document: Document, nests: Nests, page: int, at: Spot) -> tuple[str
     if best is None:
         return None
     _, placed, number, own = best
-    things = {t.id: t for p in document.pages for t in p.objects}
+    labels = document.labels
+    things = {t.id: t.model_copy(update={"name": labels[t.id]}) for t in document.pages[page].objects}
     causes = [*_ends(placed, number, own, things), _baseline(placed, number, own), *_spaces(placed, number, own)]
     causes.sort(key=lambda cause: cause.away)
     causes += _solved(placed)

@@ -12,7 +12,7 @@ from typing import Protocol
 
 from nestline.copy.shaped import ShapedCopy
 from nestline.document import lengths
-from nestline.document.model import Frame, PageObject
+from nestline.document.model import Frame, Outline, PageObject
 from nestline.nesting import kernel as k
 from nestline.nesting.frame import FrameNest
 from nestline.outlines import placing
@@ -115,7 +115,8 @@ def given(
     elif not frame.wrap_lines:
         width = search.unwrapped_width() if across else width
         needed = search.stack(whole_lines)
-        height = min(max(needed, search.low[1]), search.high[1]) if down else height
+        # A line of type is as high as its letters, whatever its height says.
+        height = max(min(needed, search.high[1]), search.low[1] if down else height)
         if across and not search.square:
             # A hair wider than its longest line: a narrower outline counts as a box (frame.nest_frame).
             width = search.width(height, min(width + 2e-3, search.high[0]))
@@ -309,12 +310,14 @@ class _Search:
         return min(max(low, self.low[0]), self.high[0])
 
     def stack(self, copy: ShapedCopy) -> float:
-        """From the hang metric of the first line to the stand metric of the last, none of them wrapped, with padding."""
+        """From the hang metric of the first line to the stand metric of the last, none of them wrapped, with padding: as in
+        a box, whatever the outline."""
         if not len(copy.pieces):
             return self.down
         high = TALLEST / 4
         wide = max(self.thing.box[2], self.across + longest_line(copy) + 1)
-        nest = self.nest(resized(self.thing, self.frame, wide, high), self.frame.model_copy(update={"sit": "top"}))
+        box = self.thing.model_copy(update={"outline": Outline()})
+        nest = self.nest(resized(box, self.frame, wide, high), self.frame.model_copy(update={"sit": "top"}))
         top = nest.geometry.bounds[1]
         return nest.stand_y - top + self.down + 1e-5 if nest.lines else self.down
 

@@ -106,6 +106,7 @@ def difference(studio: Studio, before: Scene | None, after: Scene, only: int | N
             for i in range(len(document.pages))
         ],
         "objects": objects,
+        "labels": _labels(before, after),
         "nests": nests,
         "nested": [n.thing.id for n in after.nests],
         "shapes": shapes,
@@ -116,6 +117,12 @@ def difference(studio: Studio, before: Scene | None, after: Scene, only: int | N
             if document.page_of.get(placed.thing.id) is not None
         },
     }
+
+
+def _labels(before: Scene | None, after: Scene) -> dict[str, str]:
+    """What objects are called, of those that were called otherwise."""
+    old = before.document.labels if before else {}
+    return {identity: said for identity, said in after.document.labels.items() if old.get(identity) != said}
 
 
 def anchor_json(placed: PlacedNest, place: InLinePlace) -> Json:

@@ -1,0 +1,61 @@
+"""What objects are called: by their name, else by the words that stand in them, else by their kind and a number."""
+
+from __future__ import annotations
+
+from collections import Counter
+from typing import TYPE_CHECKING
+
+from nestline.document.model import OBJECT, PageObject
+
+if TYPE_CHECKING:
+    from nestline.document.reading import Document
+
+MOST_LETTERS = 28
+"""How long a name is that is made from words, in characters."""
+KINDS = {"path": "Outline", "bubble": "Bubble", "flag": "Flag"}
+
+
+def kind_of(thing: PageObject) -> str:
+    """What kind of thing an object is, in a word."""
+    if thing.picture is not None:
+        return "Picture"
+    if thing.frame is not None:
+        return "Frame"
+    return KINDS.get(thing.outline.kind, thing.outline.kind.capitalize())
+
+
+def labels_of(document: Document) -> dict[str, str]:
+    """What every object is called. Names of words may be alike, as the words are; those of kinds are numbered."""
+    out: dict[str, str] = {}
+    taken = {thing.name for _, thing in document.objects() if thing.name}
+    counts: Counter[str] = Counter()
+    for _, thing in document.objects():
+        said = thing.name or (_words_of(document, thing) if thing.frame is not None else "")
+        while not said:
+            kind = kind_of(thing)
+            counts[kind] += 1
+            numbered = f"{kind} {counts[kind]}"
+            said = "" if numbered in taken else numbered
+        out[thing.id] = said
+    return out
+
+
+def _words_of(document: Document, thing: PageObject) -> str:
+    """The first words of the copy of a frame; of a later frame of a chain those, and its place in the chain."""
+    assert thing.frame is not None
+    _, version = document.version_of(thing.frame.copy_name)
+    words: list[str] = []
+    for paragraph in version.paragraphs:
+        words += paragraph.text.replace(OBJECT, " ").split()[:12]
+        if len(words) >= 12:
+            break
+    said = ""
+    for word in words:
+        longer = f"{said} {word}".strip()
+        if len(longer) > MOST_LETTERS:
+            said = f"{(said or word[:MOST_LETTERS]).rstrip(',;:.')} …"
+            break
+        said = longer
+    chain = document.chain_of.get(thing.id, ())
+    number = chain.index(thing.id) if thing.id in chain else 0
+    return f"{said} ({number + 1})" if said and number else said
