@@ -47,4 +47,4 @@ class Studio:
         return self.nester.nest(document, self.contours, version, pages)
 
     def pdf(self, document: Document, version: str | None = None) -> bytes:
-        return write_pdf(document, self.nest(document, version), self.pictures)
+        return write_pdf(document, self.nest(document, version), self.pictures, self.contours)

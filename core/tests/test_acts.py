@@ -57,21 +57,41 @@ class GivingCopy(unittest.TestCase):
     def test_new_copy_looks_the_same_whatever_way_it_comes_and_reads_and_holds_six_letters(self) -> None:
         for seed in range(120):
             dice = random.Random(seed)
-            fill = {"color": f"#{dice.randrange(1 << 24):06x}", "opacity": dice.choice([1, 1, 0.3]), "tint": dice.choice([100, 40])}
+            fill = {
+                "color": f"#{dice.randrange(1 << 24):06x}",
+                "opacity": dice.choice([1, 1, 0.3]),
+                "tint": dice.choice([100, 40]),
+            }
             width, height = dice.uniform(14, 300), dice.uniform(14, 200)
             thing = outline(dice.choice(["rectangle", "heart", "ellipse", "star", "kite"]), width=width, height=height)
             if dice.random() < 0.6:
                 thing["fill"] = fill
-            ground = {"id": "g", "x": 0, "y": 0, "width": 500, "height": 500, "fill": {"color": f"#{dice.randrange(1 << 24):06x}"}}
+            ground = {
+                "id": "g",
+                "x": 0,
+                "y": 0,
+                "width": 500,
+                "height": 500,
+                "fill": {"color": f"#{dice.randrange(1 << 24):06x}"},
+            }
             body = dice.choice([None, {"size": 9, "leading": 12, "font": "Source Sans 3"}])
             raw = document([*([ground] if dice.random() < 0.5 else []), thing], styles={"Body": body} if body else {})
             text = base64.b64encode(b"Bring string and friends.").decode()
             looks = []
-            for act, given in (("give-copy", {}), ("dummy-copy", {}), ("bring-text", {"name": "a.txt", "content": text, "plain": True})):
+            for act, given in (
+                ("give-copy", {}),
+                ("dummy-copy", {}),
+                ("bring-text", {"name": "a.txt", "content": text, "plain": True}),
+            ):
                 after = done(raw, act, object="a", version="en", **given)
                 name = things(after)["a"]["frame"]["copy"]
                 first = after["copies"][name]["versions"]["en"]["paragraphs"][0]
-                looks.append(({k: v for k, v in first.items() if k != "runs"}, {k: v for k, v in things(after)["a"]["frame"].items() if k != "copy"}))
+                looks.append(
+                    (
+                        {k: v for k, v in first.items() if k != "runs"},
+                        {k: v for k, v in things(after)["a"]["frame"].items() if k != "copy"},
+                    )
+                )
             self.assertTrue(looks[0] == looks[1] == looks[2], (seed, looks))
             look = looks[0][0]
             read = studio().read(raw)

@@ -304,8 +304,16 @@ class JustifiedTabs(unittest.TestCase):
             for place in sorted(dice.sample(range(1, 40), dice.randint(1, 4)), reverse=True):
                 words[place : place + 1] = ["\t" + words[place]]
             text = " ".join(words).replace(" \t", "\t")
-            tabs = dice.choice([[], [{"at": dice.randint(30, 200), "align": dice.choice(["start", "end", "center"])}], [{"at": "end"}]])
-            made = paragraph(text, align="justify", tabs=tabs, breaking=dice.choice(["optimal", "first-fit"]), hyphenate=dice.random() < 0.5)
+            tabs = dice.choice(
+                [[], [{"at": dice.randint(30, 200), "align": dice.choice(["start", "end", "center"])}], [{"at": "end"}]]
+            )
+            made = paragraph(
+                text,
+                align="justify",
+                tabs=tabs,
+                breaking=dice.choice(["optimal", "first-fit"]),
+                hyphenate=dice.random() < 0.5,
+            )
             nest = nest_of(document([frame(width=dice.uniform(120, 330), height=500)], made)).nest
             over = (nest.right - nest.records[:, k.RIGHT])[~nest.past]
             self.assertLess(over.max(), 0.01, seed)

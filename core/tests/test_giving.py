@@ -360,16 +360,42 @@ class Fitting(unittest.TestCase):
         for seed in range(45):
             dice = Random(seed)
             words = dice.choice([1, 1, 1, 2, 4, 12])
-            text = " ".join(dice.sample(["Fly", "Reserve", "hill", "Wind", "string", "Quarrowby", "a", "kite", "tea", "noon", "come", "tower"], words))
-            rules = {"sit": dice.choice(["top", "middle"]), "padding": dice.choice([0, 5]), "least_slot": dice.choice([0, "3em"])}
+            text = " ".join(
+                dice.sample(
+                    [
+                        "Fly",
+                        "Reserve",
+                        "hill",
+                        "Wind",
+                        "string",
+                        "Quarrowby",
+                        "a",
+                        "kite",
+                        "tea",
+                        "noon",
+                        "come",
+                        "tower",
+                    ],
+                    words,
+                )
+            )
+            rules = {
+                "sit": dice.choice(["top", "middle"]),
+                "padding": dice.choice([0, 5]),
+                "least_slot": dice.choice([0, "3em"]),
+            }
             kind = dice.choice(["ellipse", "ellipse", "heart", "kite", "rectangle", "star", "leaf"])
             width, height = dice.uniform(60, 220), dice.uniform(40, 160)
             fit = {"grow": True}
-            placed = nest_of(document([frame(kind, width=width, height=height, fit_type=fit, **rules)], paragraph(text)))
+            placed = nest_of(
+                document([frame(kind, width=width, height=height, fit_type=fit, **rules)], paragraph(text))
+            )
             best = placed.factor * (1.002 + 0.03 * dice.random())
             found = 0.0
             while best < 8 and best < 2 * placed.factor:
-                nest = nest_of(document([frame(kind, width=width, height=height, **rules)], paragraph(text, size=11 * best))).nest
+                nest = nest_of(
+                    document([frame(kind, width=width, height=height, **rules)], paragraph(text, size=11 * best))
+                ).nest
                 if not nest.leftover_words and not nest.broken:
                     found = best
                 best *= 1.03
@@ -379,7 +405,9 @@ class Fitting(unittest.TestCase):
 
     def test_a_least_above_its_own_size_is_kept(self) -> None:
         for grow in (False, True):
-            placed = nest_of(document([frame(width=40, height=20, fit_type={"least": 16, "grow": grow})], paragraph(WORDS)))
+            placed = nest_of(
+                document([frame(width=40, height=20, fit_type={"least": 16, "grow": grow})], paragraph(WORDS))
+            )
             self.assertAlmostEqual(placed.nest.copy.size, 16)
 
     def test_limits(self) -> None:

@@ -49,7 +49,10 @@ class Tied(unittest.TestCase):
         for seed in range(60):
             dice = random.Random(seed)
             count = dice.randint(1, 4)
-            things = [obstacle(f"w{i}", dice.randint(60, 300), dice.randint(60, 300), kind=dice.choice(KINDS)) for i in range(count)]
+            things = [
+                obstacle(f"w{i}", dice.randint(60, 300), dice.randint(60, 300), kind=dice.choice(KINDS))
+                for i in range(count)
+            ]
             host = frame(width=260, height=200)
             # Each is tied to one before it, or that to it: a tree of ties, either way; gaps keep all where it stands.
             all_things: list[Raw] = [host, *things]
@@ -78,7 +81,16 @@ class LyingOn(unittest.TestCase):
         st.sampled_from([0, 0, 30, 90]), st.sampled_from([0, 0, 15]), st.booleans(), st.booleans(),
     )  # fmt: skip
     def test_on_a_painted_object_that_holds_its_box(
-        self, kind: str, width: int, height: int, x: int, y: int, turn: float, own_turn: float, behind: bool, filled: bool
+        self,
+        kind: str,
+        width: int,
+        height: int,
+        x: int,
+        y: int,
+        turn: float,
+        own_turn: float,
+        behind: bool,
+        filled: bool,
     ) -> None:
         ground = obstacle("g", x, y, width, height, kind, turn=turn, **({"fill": {"color": "ink"}} if filled else {}))
         host = frame(x=100, y=100, width=150, height=90, turn=own_turn)
@@ -135,7 +147,10 @@ class Inside(unittest.TestCase):
     def test_a_frame_is_held_by_a_shape_that_it_meets_and_by_no_other(
         self, kind: str, x: int, y: int, clearance: int, side: int
     ) -> None:
-        shape = {**obstacle("s", x, y, side, side, kind), "wrap": {"by": "outline", "inside": True, "clearance": clearance}}
+        shape = {
+            **obstacle("s", x, y, side, side, kind),
+            "wrap": {"by": "outline", "inside": True, "clearance": clearance},
+        }
         host = frame(x=100, y=100, width=150, height=120)
         nest = next(n for n in nested(document([host, shape], paragraph(STORY, size=8))) if n.thing.id == "f").nest
         thing = thing_of(shape)
@@ -156,7 +171,9 @@ class Inside(unittest.TestCase):
 class OwnSizePaths(unittest.TestCase):
     @settings(max_examples=60)
     @given(st.integers(20, 700), st.integers(20, 700), st.integers(3, 9), st.integers(0, 10_000))
-    def test_a_path_without_a_box_is_nested_in_as_it_is_drawn(self, width: int, height: int, corners: int, seed: int) -> None:
+    def test_a_path_without_a_box_is_nested_in_as_it_is_drawn(
+        self, width: int, height: int, corners: int, seed: int
+    ) -> None:
         dice = random.Random(seed)
         turns = sorted(dice.uniform(0, 6.283) for _ in range(corners))
         points = [(width / 2 + width / 2 * np.cos(a), height / 2 + height / 2 * np.sin(a)) for a in turns]

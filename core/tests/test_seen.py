@@ -21,7 +21,17 @@ from support import KINDS, STORY, document, frame, obstacle, paragraph, studio
 
 Raw = dict[str, Any]
 NEAR = 0.05
-GIVES = [[], ["bottom"], ["top"], ["right"], ["left"], ["left", "right"], ["top", "bottom"], ["right", "bottom"], ["in-proportion"]]
+GIVES = [
+    [],
+    ["bottom"],
+    ["top"],
+    ["right"],
+    ["left"],
+    ["left", "right"],
+    ["top", "bottom"],
+    ["right", "bottom"],
+    ["in-proportion"],
+]
 
 
 @dataclass(frozen=True)
@@ -78,7 +88,13 @@ def some_document(dice: random.Random) -> Raw:
         )  # fmt: skip
         thing["id"] = f"f{number}"
         if number and dice.random() < 0.5:
-            thing["ties"] = [{"edge": dice.choice(["top", "left", "bottom"]), "to": f"f{dice.randrange(number)}", "gap": dice.randint(0, 9)}]
+            thing["ties"] = [
+                {
+                    "edge": dice.choice(["top", "left", "bottom"]),
+                    "to": f"f{dice.randrange(number)}",
+                    "gap": dice.randint(0, 9),
+                }
+            ]
         objects.append(thing)
     objects.append(obstacle("w", dice.randint(40, 700), dice.randint(40, 200), fill={"color": "ink"}))
     raw = document(objects, paragraph(STORY))
@@ -165,7 +181,9 @@ class Stays(unittest.TestCase):
             proportional = "in-proportion" in give
             # How many axes give says how a size is found; of as many, which edges of them do changes nothing.
             free = any(begins) or proportional or ("in-proportion" in old and give)
-            free = free or (give and sum(bool(old & axis) for axis in axes) != sum(bool(set(give) & axis) for axis in axes))
+            free = free or (
+                give and sum(bool(old & axis) for axis in axes) != sum(bool(set(give) & axis) for axis in axes)
+            )
             may: frozenset[str] = changes.RULES["give"] if free else frozenset()
             operations = [{"do": "put", "at": ["objects", named, "frame", "give"], "value": give}]
             if not self.holds(raw, operations, named, may, (seed, named, sorted(old), give)):
@@ -220,7 +238,15 @@ class Stays(unittest.TestCase):
             raw = some_document(dice)
             things = raw["pages"][0]["objects"]
             named, other = dice.choice(things)["id"], dice.choice(things)["id"]
-            star = {"id": "k", "x": 300, "y": 400, "width": 140, "height": 140, "outline": {"kind": "star"}, "fill": {"color": "ink"}}
+            star = {
+                "id": "k",
+                "x": 300,
+                "y": 400,
+                "width": 140,
+                "height": 140,
+                "outline": {"kind": "star"},
+                "fill": {"color": "ink"},
+            }
             things.append(star)
             choices: list[tuple[str, Raw]] = [
                 ("take-copy", {"object": named}), ("copy-to-outlines", {"object": named}), ("join", {"type": named, "outline": "k"}),
@@ -243,7 +269,9 @@ class Stays(unittest.TestCase):
                 continue  # what is made pushes, where it stands
             if name == "stack":
                 may = may | {"letters"}
-            done += self.holds(raw, [{"do": "act", "act": name, "given": given}], target, frozenset(may), (seed, name, given))
+            done += self.holds(
+                raw, [{"do": "act", "act": name, "given": given}], target, frozenset(may), (seed, name, given)
+            )
         self.assertGreater(done, 70)
 
     def test_a_recipe_changed_moves_only_the_edge_that_begins_to_give(self) -> None:
@@ -256,7 +284,13 @@ class Stays(unittest.TestCase):
             one["frame"].pop("give", None)
             one.pop("ties", None)
             raw["recipes"]["R"]["frame"]["give"] = ["right"]
-            operations = [{"do": "put", "at": ["recipes", "R", "frame", "give"], "value": dice.choice([["left"], [], ["left", "right"]])}]
+            operations = [
+                {
+                    "do": "put",
+                    "at": ["recipes", "R", "frame", "give"],
+                    "value": dice.choice([["left"], [], ["left", "right"]]),
+                }
+            ]
             done += self.holds(raw, operations, "f0", frozenset(), seed)
         self.assertGreater(done, 40)
 
@@ -265,9 +299,19 @@ class Joining(unittest.TestCase):
     def test_an_outline_keeps_its_size_when_a_line_of_type_is_put_into_it(self) -> None:
         for kind in KINDS:
             line = frame(id="t", width=40, height=47, give=["right"], wrap_lines=False, copy="c")
-            target = {"id": "k", "x": 300, "y": 300, "width": 240, "height": 160, "outline": {"kind": kind}, "fill": {"color": "ink"}}
+            target = {
+                "id": "k",
+                "x": 300,
+                "y": 300,
+                "width": 240,
+                "height": 160,
+                "outline": {"kind": kind},
+                "fill": {"color": "ink"},
+            }
             raw = document([line, target])
-            raw["copies"]["c"] = {"versions": {"en": {"paragraphs": [paragraph("Reserve a place on the hill", size=36)]}}}
+            raw["copies"]["c"] = {
+                "versions": {"en": {"paragraphs": [paragraph("Reserve a place on the hill", size=36)]}}
+            }
             operations = expanded(studio(), raw, [{"do": "act", "act": "join", "given": {"type": "t", "outline": "k"}}])
             after = edits.apply(raw, operations).document
             made = seen(after)

@@ -250,7 +250,15 @@ class ObjectScene(Schema):
     anchor: AnchorScene | None
 
 
+class SecondStrokeScene(Schema):
+    color: str
+    width: float
+    join: Literal["miter", "round", "bevel"]
+
+
 class LetterStrokeScene(Schema):
+    position: Literal["centred", "outside"]
+    second: SecondStrokeScene | None
     color: str
     width: float
     dash: list[float]
@@ -710,7 +718,7 @@ def document_picture(request: HttpRequest, document_id: int) -> HttpResponse:
         scene = first_page_of(state.scene)
         width, height = scene.document.pages[0].sheet.size
         with state.lock:
-            pdf = write_pdf(scene.document, scene.nests, state.studio.pictures)
+            pdf = write_pdf(scene.document, scene.nests, state.studio.pictures, state.studio.contours)
         content = png_pages(pdf, 72 * min(520 / width, 520 / height))[0]
         path.parent.mkdir(parents=True, exist_ok=True)
         for old in path.parent.glob(f"{row.id}-*.png"):
@@ -732,7 +740,7 @@ def export_document(request: HttpRequest, document_id: int, kind: Literal["pdf",
     else:
         state = state_of(row)
         with state.lock:
-            content = write_pdf(state.scene.document, state.scene.nests, state.studio.pictures)
+            content = write_pdf(state.scene.document, state.scene.nests, state.studio.pictures, state.studio.contours)
         media = "application/pdf"
     response = HttpResponse(content, content_type=media)
     name = slugify(row.title) or "document"

@@ -13,7 +13,9 @@ from nestline.acts import (
     grouping,
     outlining,
     paging,
+    pictures,
     styling,
+    tying,
     versions,
 )
 
@@ -30,6 +32,8 @@ __all__ = [
     "grouping",
     "outlining",
     "paging",
+    "pictures",
     "styling",
+    "tying",
     "versions",
 ]

@@ -160,7 +160,9 @@ def stack(at: Acting, given: Stack) -> list[Operation]:
         if order != list(range(len(objects))):
             moved = [objects[i] for i in order]
             out.append({"do": "splice", "at": list(home), "from": 0, "remove": len(objects), "insert": moved})
-    return out
+    from nestline.acts.pictures import backgrounds  # it needs anchors, and these what is here
+
+    return backgrounds(at, at.document.raw, out)
 
 
 class Duplicate(Given):

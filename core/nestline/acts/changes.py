@@ -25,15 +25,14 @@ ACTS: dict[str, frozenset[Aspect]] = {
     # Where objects stand
     "move": PLACE | LETTERS, "place": BOX, "size": BOX, "turn": PLACE | LETTERS, "align": PLACE | LETTERS,
     "distribute": PLACE | LETTERS, "scale": ALL, "close-up": BOX, "go-under": BOX,
-    "stack": PAINT, "restack": PAINT, "group": NOTHING, "ungroup": NOTHING,
+    "stack": PAINT | LETTERS, "restack": PAINT | LETTERS, "group": NOTHING, "ungroup": NOTHING,
     "duplicate": NOTHING, "paste": NOTHING, "delete": ALL, "bring-svg": NOTHING, "place-picture": NOTHING,
     # Outlines
     "draw": NOTHING, "combine": ALL, "add-point": NOTHING, "delete-points": ALL, "move-points": ALL, "point-kind": ALL,
     "move-handle": ALL, "to-path": NOTHING, "set-path": ALL,
     # Copy given and taken
     "give-copy": LETTERS, "take-copy": NOTHING, "join": LETTERS, "bring-text": LETTERS | PAINT, "dummy-copy": LETTERS | PAINT,
-    "replace": LETTERS, "type-line": NOTHING, "copy-to-outlines": NOTHING, "name": NOTHING, "retype": LETTERS,
-    "style-letters": LETTERS | PAINT,
+    "replace": LETTERS, "type-line": NOTHING, "copy-to-outlines": NOTHING,
     # Styles, colours, versions
     "set-style": LETTERS | PAINT, "style-stretches": LETTERS | PAINT, "style-from": NOTHING, "rename-color": NOTHING,
     "add-version": NOTHING, "bring-version": LETTERS | PAINT, "drop-version": LETTERS | PAINT, "rename-version": NOTHING,
@@ -48,7 +47,7 @@ ACTS: dict[str, frozenset[Aspect]] = {
     "save-recipe": NOTHING, "follow": ALL, "let-go": NOTHING, "return-to-recipe": ALL, "recipe-from": NOTHING,
     "drop-recipe": NOTHING, "rename-recipe": NOTHING,
     # Pages
-    "add-page": NOTHING, "duplicate-page": NOTHING, "move-page": NOTHING, "delete-page": ALL,
+    "guide": NOTHING, "add-page": NOTHING, "duplicate-page": NOTHING, "move-page": NOTHING, "delete-page": ALL,
 }  # fmt: skip
 """Of the objects that an act names; its own new objects aside."""
 

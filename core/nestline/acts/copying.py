@@ -15,7 +15,7 @@ from nestline.acts.giving import GiveCopy, give_copy
 from nestline.acts.outlining import Figure, path_outline
 from nestline.copy.dummy import cut_to, dummy_paragraphs
 from nestline.copy.imports import HEADINGS, read_text
-from nestline.document import edits
+from nestline.document import edits, lengths
 from nestline.document.edits import Operation, Raw
 from nestline.nesting.frame import FrameNest
 from nestline.nesting.glyphs import glyph_runs, marks, underlines
@@ -256,7 +256,21 @@ def copy_to_outlines(at: Acting, given: Outlines) -> list[Operation]:
             "fill": {"color": color},
         }  # fmt: skip
         if stroke is not None:
-            thing_raw["stroke"] = {**stroke.model_dump(mode="json", exclude_defaults=True), "position": "centred"}
+            given_ = stroke.model_dump(mode="json", exclude={"second", "position"})
+            thing_raw["stroke"] = {**given_, "position": stroke.position}
+            if stroke.second is not None:
+                more = lengths.points(stroke.second.width) + (
+                    lengths.points(stroke.width) * (1 if stroke.position == "outside" else 0.5)
+                )
+                behind = {**thing_raw, "id": at.fresh_id("o", [m["id"] for m in [*made, thing_raw]])}
+                behind["fill"] = None
+                behind["stroke"] = {
+                    "color": stroke.second.color,
+                    "width": more,
+                    "join": stroke.second.join,
+                    "position": "outside",
+                }
+                made.insert(0, {k: v for k, v in behind.items() if v is not None})
         made.append(thing_raw)
     if not made:
         raise ActError("there are no letters to turn into outlines")

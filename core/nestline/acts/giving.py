@@ -159,9 +159,15 @@ def join(at: Acting, given: Join) -> list[Operation]:
     if target.picture is not None:
         raise ActError("a picture holds no copy")
     if target.anchor is not None and source.id in at.document.chain_of:
-        raise ActError(f"“{at.label(target)}” belongs to copy itself, so that no copy can run through it; release it first")
+        raise ActError(
+            f"“{at.label(target)}” belongs to copy itself, so that no copy can run through it; release it first"
+        )
     out: list[Operation] = [
-        {"do": "put", "at": ["objects", target.id, "frame"], "value": at_home_in(target, at.raw(source.id)["frame"], source)},
+        {
+            "do": "put",
+            "at": ["objects", target.id, "frame"],
+            "value": at_home_in(target, at.raw(source.id)["frame"], source),
+        },
     ]
     out += chain_put(at.document, {source.id: target.id})
     if target.recipe is None:

@@ -157,14 +157,16 @@ def restack(at: Acting, given: Move) -> list[Operation]:
             continue
         rest, raw = found
         beside = given.above or given.below
+        from nestline.acts.pictures import backgrounds  # it needs anchors, and these what is here
+
         if beside is None:
-            return page_rewritten(at, page, [raw, *rest])
+            return backgrounds(at, at.document.raw, page_rewritten(at, page, [raw, *rest]))
         if beside in _ids(raw):
             return []
         placed = _placed(rest, beside, raw, 1 if given.above else 0)
         if placed is None:
             raise ActError("objects keep to their page here; copy and paste takes them to another")
-        return page_rewritten(at, page, placed)
+        return backgrounds(at, at.document.raw, page_rewritten(at, page, placed))
     raise ActError(f"there is no object “{given.object}” any more")
 
 

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Literal
 
 from nestline.acts.acting import ActError, Acting, Given, act
 from nestline.acts.arranging import Delete, delete, placed
+from nestline.acts.outlining import Figure
+from nestline.document import lengths
 from nestline.document.edits import Operation, Raw
 
 MOST = 1000
@@ -81,3 +83,31 @@ def delete_page(at: Acting, given: OnePage) -> list[Operation]:
     ids = [t.id for t in at.document.pages[given.page].objects]
     gone = delete(at, Delete(objects=ids)) if ids else []
     return [*gone, {"do": "splice", "at": ["pages"], "from": given.page, "remove": 1, "insert": []}]
+
+
+class Guide(Given):
+    page: int
+    axis: Literal["x", "y"]
+    old: Figure | None = None
+    """Where the guide lies that is moved or taken away, in points; a new one when not given."""
+    new: Figure | None = None
+    """Where it goes; it is taken away when not given."""
+
+
+@act("guide", Guide)
+def guide(at: Acting, given: Guide) -> list[Operation]:
+    """Put a guide on a page, move it, or take it away: whatever was done to the others meanwhile."""
+    if not 0 <= given.page < len(at.document.pages):
+        raise ActError("that page is not there any more")
+    written = (at.document.raw["pages"][given.page].get("guides") or {}).get(given.axis) or []
+    guides = list(written)
+    if given.old is not None:
+        old = given.old
+        away = [abs(lengths.points(g) - old) for g in guides]
+        if away and min(away) < 0.5:
+            del guides[away.index(min(away))]
+    if given.new is not None:
+        guides.append(round(given.new, 4))
+    if guides == written:
+        return []
+    return [{"do": "put", "at": ["pages", given.page, "guides", given.axis], "value": guides}]

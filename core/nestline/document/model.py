@@ -133,14 +133,37 @@ def _features(value: dict[str, int]) -> dict[str, int]:
 Features = Annotated[dict[str, Annotated[int, Field(ge=0, le=999)]], AfterValidator(_features)]
 
 
-class LetterStroke(Part):
-    """The stroke of the letters, another thing than that of the outline."""
+class Line(Part):
+    """What a painted line has: colour, width, dashes, ends and corners."""
 
     color: Color = "ink"
-    width: Margin = 0.5
-    dash: tuple[Margin, ...] = ()
+    width: Margin = 1
+    dash: tuple[Room, ...] = ()
     cap: Literal["butt", "round", "square"] = "butt"
+    join: Literal["miter", "round", "bevel"] = "miter"
+
+    @property
+    def dashes(self) -> list[float]:
+        """Dashes and gaps by turns in points: an em of them is the line's own width."""
+        return [lengths.points(d, lengths.points(self.width)) for d in self.dash]
+
+
+class SecondStroke(Part):
+    """A stroke behind the letters and their first stroke: `width` shows outside the letters."""
+
+    color: Color = "paper"
+    width: Margin = 2
     join: Literal["miter", "round", "bevel"] = "round"
+
+
+class LetterStroke(Line):
+    """The stroke of the letters, another thing than that of the outline: centred on their edge and over their fill, or
+    `outside`, behind it, so that `width` shows outside them. A `second` may lie behind that."""
+
+    width: Margin = 0.5
+    join: Literal["miter", "round", "bevel"] = "round"
+    position: Literal["centred", "outside"] = "centred"
+    second: SecondStroke | None = None
 
 
 class ListMark(Part):
@@ -348,12 +371,9 @@ class Fill(Part):
     opacity: Share = 1
 
 
-class Stroke(Part):
-    color: Color = "ink"
-    width: Margin = 1
-    dash: tuple[Margin, ...] = ()
-    cap: Literal["butt", "round", "square"] = "butt"
-    join: Literal["miter", "round", "bevel"] = "miter"
+class Stroke(Line):
+    """The painted edge of an outline."""
+
     position: Literal["inside", "centred", "outside"] = "centred"
     opacity: Share = 1
 
@@ -365,6 +385,8 @@ class Picture(Part):
     y: Place = 0
     scale: Annotated[float, Field(ge=0.01, le=100)] = 1
     fit: Literal["fill", "whole"] = "fill"
+    clip: Literal["outline", "contour"] = "outline"
+    """What it is painted inside of: its object's outline, or its own contour within that."""
 
 
 Mark = Annotated[tuple[tuple[Share, Share], ...], Field(min_length=1, max_length=2000)]

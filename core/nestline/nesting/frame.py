@@ -208,7 +208,7 @@ class FrameNest:
         nothing is left over. Of copy whose last lines are not set, their height is estimated by their length."""
         if not self.leftover_words:
             return None
-        copy, (left, top, right, bottom) = self.copy, self.geometry.bounds
+        copy, (_, top, _, bottom) = self.copy, self.geometry.bounds
         if self.edge is not None and self.next_piece >= len(copy.pieces):
             return "width", max(float(self.right.max()) - self.edge, 0.0)
         past = self.records[self.past]
@@ -932,9 +932,7 @@ def _first_fits_alone(
     hang, stand = float(k.hang_height(piece, frame)), float(k.stand_depth(piece, frame))
     need = float(k.piece_width(pieces, begin, begin)) + float(k.indents(copy.rules, paragraph, True, True))
     _, top, _, bottom = geometry.bounds
-    found = k.next_usable(
-        geometry.space, top + hang, min(up, hang), min(down, stand), need, bottom - stand, slots
-    )
+    found = k.next_usable(geometry.space, top + hang, min(up, hang), min(down, stand), need, bottom - stand, slots)
     return bool(found < k.FAR)
 
 

@@ -281,7 +281,12 @@ class _Search:
         low = min(max(low, area), high)
         near = NEAR / max(width, height)
         return self.first(
-            lambda f: self._held(f * width, f * height), low, high, lambda f, held: f / math.sqrt(max(held, 0.05)), 1.0, near
+            lambda f: self._held(f * width, f * height),
+            low,
+            high,
+            lambda f, held: f / math.sqrt(max(held, 0.05)),
+            1.0,
+            near,
         )
 
     def rounded(self, width: float, height: float) -> tuple[float, float]:
@@ -354,7 +359,11 @@ def fitted(frame: Frame, size: float, share: Callable[[float], float], most: flo
     assert fit is not None
     high = MOST_FACTOR if fit.grow else 1.0
     if fit.greatest is not None:
-        high = lengths.points(fit.greatest, size) / size if fit.grow else min(high, lengths.points(fit.greatest, size) / size)
+        high = (
+            lengths.points(fit.greatest, size) / size
+            if fit.grow
+            else min(high, lengths.points(fit.greatest, size) / size)
+        )
     low = lengths.points(fit.least, size) / size if fit.least is not None else min(LEAST_FACTOR, high)
     high = max(high, low)
     if share(high) >= 1:

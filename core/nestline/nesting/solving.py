@@ -27,7 +27,6 @@ from nestline.nesting.wrapping import (
     ContourOf,
     Wrapping,
     clears_in_ems,
-    in_points,
     nearest_frame,
     page_wraps,
     pushing,

@@ -84,17 +84,14 @@ def pushing(
     """
     if not frame.pushed:
         return []
-    behind: dict[str, PageObject] = {}
-    for other in things if wraps else ():
-        if other.id == thing.id:
-            break
-        behind[other.id] = other
+    number = next((n for n, other in enumerate(things) if other.id == thing.id), 0) if wraps else 0
+    behind = {other.id: other for other in things[:number]}
     return [
         (key, wrap)
         for key, wrap in wraps
         if wrap.object_id != thing.id
         and wrap.object_id not in tied
-        and not (wrap.inside is None and (other := behind.get(wrap.object_id)) is not None and lies_on(thing, other))
+        and not (wrap.inside is None and wrap.object_id in behind and lies_on(thing, behind[wrap.object_id]))
     ]
 
 

@@ -43,7 +43,8 @@ def frame_report(placed: PlacedNest) -> dict[str, Any]:
     for number, row in enumerate(nest.records):
         start, end = (int(v) for v in nest.ranges[number])
         words: list[dict[str, Any]] = []
-        last_end, last_word = -1, None
+        last_end = -1
+        last_word: dict[str, Any] | None = None
         parts = []
         for at in np.flatnonzero(drawn.record == number):
             segment = drawn.segment[at]

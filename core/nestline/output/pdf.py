@@ -24,12 +24,13 @@ from nestline.outlines import kinds, placing
 from nestline.outlines.path import Path, transformed
 from nestline.output.pdf_fonts import PdfFont
 from nestline.pictures.files import PictureFile
-from nestline.pictures.placed import PictureSource, placement
+from nestline.pictures.placed import Contours, PictureSource, clip_of, placement
 
 
-def write_pdf(document: Document, nests: Nests, pictures: PictureSource) -> bytes:
-    """The whole document as a PDF. Raises NestLineError when a picture is missing."""
-    return _Writer(settled(document, nests), nests, pictures).write()
+def write_pdf(document: Document, nests: Nests, pictures: PictureSource, contours: Contours | None = None) -> bytes:
+    """The whole document as a PDF; pictures that are painted inside their contour need the `contours`. Raises NestLineError
+    when a picture is missing."""
+    return _Writer(settled(document, nests), nests, pictures, contours or Contours(pictures)).write()
 
 
 def _f(value: float) -> str:
@@ -38,8 +39,8 @@ def _f(value: float) -> str:
 
 
 class _Writer:
-    def __init__(self, document: Document, nests: Nests, pictures: PictureSource) -> None:
-        self.document, self.pictures = document, pictures
+    def __init__(self, document: Document, nests: Nests, pictures: PictureSource, contours: Contours) -> None:
+        self.document, self.pictures, self.contours = document, pictures, contours
         self.nests = {(n.page, n.thing.id): n for n in nests}
         self.pdf = pikepdf.new()
         self.fonts: dict[str, PdfFont] = {}
@@ -111,7 +112,10 @@ class _Writer:
             file = self.pictures(thing.picture.file)
             x, y, w, h = placement(thing.picture, (file.width, file.height), width, height)
             name = self._image(thing.picture.file, file)
-            out.append(f"q {path} W n {self._opacity(1, 1)}{_f(w)} 0 0 {_f(-h)} {_f(x)} {_f(y + h)} cm /{name} Do Q")
+            clip = f"{path} W n"
+            if (contour := clip_of(self.contours, thing)) is not None:
+                clip += f" {_path_operators(contour)} W n"
+            out.append(f"q {clip} {self._opacity(1, 1)}{_f(w)} 0 0 {_f(-h)} {_f(x)} {_f(y + h)} cm /{name} Do Q")
         if thing.paint and thing.stroke:
             out.append(self._stroke(thing.stroke, path, width, height))
         out.append("Q")
@@ -130,7 +134,7 @@ class _Writer:
             far = 4 * line + width + height
             clip = f"{_f(-far)} {_f(-far)} {_f(width + 2 * far)} {_f(height + 2 * far)} re {path} W* n "
             line *= 2
-        dash = " ".join(_f(lengths.points(d)) for d in stroke.dash)
+        dash = " ".join(map(_f, stroke.dashes))
         return (
             f"q {clip}{self._opacity(1, stroke.opacity)}{rgb} RG {_f(line)} w {caps[stroke.cap]} J "
             f"{joins[stroke.join]} j [{dash}] 0 d {path} S Q"
@@ -182,11 +186,14 @@ class _Writer:
             out.append(f"{_path_operators(edge)} W n")
         if placed.matrix:
             out.append(f"{' '.join(_f6(v) for v in placed.matrix)} cm")
+        out += self._behind(placed)
         out.append("BT")
         state: tuple[str, float, str, LetterStroke | None] | None = None
         for run in glyph_runs(placed.nest):
             font = self._font(run.stretch.face)
-            look = (font.name, run.stretch.look.size, run.stretch.look.color, run.stretch.look.stroke)
+            over = run.stretch.look.stroke
+            over = over if over is not None and over.position == "centred" else None
+            look = (font.name, run.stretch.look.size, run.stretch.look.color, over)
             if look != state:
                 out.append(f"/{font.name} {_f(look[1])} Tf {self._rgb(look[2])} rg")
                 out.append(self._letter_stroke(look[3], state[3] if state else None))
@@ -211,6 +218,37 @@ class _Writer:
         out.append("Q")
         return "\n".join(part for part in out if part)
 
+    def _behind(self, placed: PlacedNest) -> list[str]:
+        """Strokes that lie behind the letters: as lines along their outlines, so that no word stands there twice."""
+        layers: list[list[str]] = [[], []]
+        for run in glyph_runs(placed.nest):
+            stroke = run.stretch.look.stroke
+            if stroke is None or (stroke.position == "centred" and stroke.second is None):
+                continue
+            scale, baseline = run.stretch.scale, float(placed.nest.records[run.record, 3])
+            shapes = [
+                transformed(run.stretch.face.outline(glyph), (scale, 0, 0, -scale, x, baseline - lift))
+                for glyph, x, lift in zip(run.ids.tolist(), run.x.tolist(), run.y.tolist(), strict=True)
+            ]
+            path = " ".join(filter(None, map(_path_operators, shapes)))
+            if not path:
+                continue
+            own = lengths.points(stroke.width)
+            out = own if stroke.position == "outside" else own / 2
+            if stroke.second is not None:
+                second = Stroke(
+                    color=stroke.second.color,
+                    join=stroke.second.join,
+                    width=2 * (out + lengths.points(stroke.second.width)),
+                )
+                layers[0].append(self._stroke(second, path, 0, 0))
+            if stroke.position == "outside":
+                line = Stroke(
+                    color=stroke.color, width=2 * own, dash=tuple(stroke.dashes), cap=stroke.cap, join=stroke.join
+                )
+                layers[1].append(self._stroke(line, path, 0, 0))
+        return layers[0] + layers[1]
+
     def _rgb(self, color: str) -> str:
         return " ".join(_f(c) for c in color_figure(self.document.head, color))
 
@@ -219,7 +257,7 @@ class _Writer:
         if stroke is None:
             return "0 Tr" if before else ""
         caps, joins = {"butt": 0, "round": 1, "square": 2}, {"miter": 0, "round": 1, "bevel": 2}
-        dash = " ".join(_f(lengths.points(d)) for d in stroke.dash)
+        dash = " ".join(map(_f, stroke.dashes))
         return (
             f"2 Tr {self._rgb(stroke.color)} RG {_f(lengths.points(stroke.width))} w {caps[stroke.cap]} J "
             f"{joins[stroke.join]} j [{dash}] 0 d"

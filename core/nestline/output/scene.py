@@ -19,7 +19,7 @@ from nestline.copy.hyphenation import has_patterns
 from nestline.copy.shaped import ShapedCopy, hyphen_of
 from nestline.copy.wording import CONTINUED, continued
 from nestline.document import lengths, recipes
-from nestline.document.model import LetterStroke, PageObject, Stroke
+from nestline.document.model import LetterStroke, Line, PageObject, Stroke
 from nestline.document.reading import Document, color_figure, tinted
 from nestline.errors import NestLineError
 from nestline.nesting import kernel as k
@@ -32,7 +32,7 @@ from nestline.outlines import kinds, placing
 from nestline.outlines.path import to_svg
 from nestline.outlines.polygons import Region
 from nestline.pictures.busy import SURE
-from nestline.pictures.placed import placement, resolution
+from nestline.pictures.placed import clip_of, placement, resolution
 from nestline.remembering import remember
 from nestline.studio import Studio
 
@@ -183,6 +183,7 @@ def object_json(
             "file": thing.picture.file,
             "place": placement(thing.picture, (file.width, file.height), width, height),
             "transparent": file.transparent,
+            "clip": _clip(studio, thing),
             "ppi": round(resolution(thing.picture, (file.width, file.height), width, height)),
         }
     return {
@@ -253,7 +254,8 @@ def stroke_json(document: Document, stroke: Stroke) -> Json:
 def _contour(studio: Studio, thing: PageObject) -> Json | None:
     """The contour of an object's picture where copy runs by it: its path in the object's own box, how many points it has,
     how sure it is, or why there is none."""
-    if thing.picture is None or (thing.wrap.by != "contour" and thing.contour is None):
+    clipped = thing.picture is not None and thing.picture.clip == "contour"
+    if thing.picture is None or (thing.wrap.by != "contour" and thing.contour is None and not clipped):
         return None
     try:
         found = studio.contours.found(thing)
@@ -261,6 +263,12 @@ def _contour(studio: Studio, thing: PageObject) -> Json | None:
         return {"path": None, "points": 0, "confidence": None, "unsure": False, "fault": str(error)}
     unsure = found.confidence is not None and found.confidence < SURE
     return {"path": found.svg, "points": found.points, "confidence": found.confidence, "unsure": unsure, "fault": None}
+
+
+def _clip(studio: Studio, thing: PageObject) -> str | None:
+    """The contour that a picture is painted inside of, as path data in its object's own box."""
+    found = clip_of(studio.contours, thing)
+    return None if found is None else to_svg(found, 2)
 
 
 def _wrap_path(studio: Studio, thing: PageObject) -> str | None:
@@ -509,14 +517,22 @@ def _in_capitals(placed: PlacedNest) -> bool:
 
 
 def _letter_stroke(document: Document, stroke: LetterStroke | None) -> Json | None:
-    return _line_json(document, stroke) if stroke else None
+    if stroke is None:
+        return None
+    second = stroke.second
+    return {
+        **_line_json(document, stroke), "position": stroke.position,
+        "second": None if second is None else {
+            "color": _css(color_figure(document.head, second.color)), "width": lengths.points(second.width), "join": second.join,
+        },
+    }  # fmt: skip
 
 
-def _line_json(document: Document, stroke: Stroke | LetterStroke) -> Json:
+def _line_json(document: Document, stroke: Line) -> Json:
     return {
         "color": _css(color_figure(document.head, stroke.color)),
         "width": lengths.points(stroke.width),
-        "dash": [lengths.points(d) for d in stroke.dash],
+        "dash": stroke.dashes,
         "cap": stroke.cap,
         "join": stroke.join,
     }

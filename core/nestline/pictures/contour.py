@@ -21,9 +21,9 @@ from nestline.errors import NestLineError
 from nestline.outlines.fitting import fitted_path, path_of_area
 from nestline.outlines.path import Path, PathError, from_svg, transformed
 from nestline.outlines.polygons import area_of
-from nestline.pictures.busy import busy_mask
+from nestline.pictures.busy import SURE, busy_mask
 from nestline.pictures.files import PictureFile
-from nestline.pictures.plain import plain_mask
+from nestline.pictures.plain import certainty, plain_mask
 
 TOLERANCE_PX = 1.0
 LOOSEST = 0.02
@@ -52,7 +52,7 @@ def traced(picture: PictureFile, contour: Contour, mask: PictureFile | None = No
     if source == "plain":
         plain = yield from plain_mask(picture, contour.threshold)
         yield 0.9
-        return Traced(contour_of_mask(plain, contour.holes))
+        return Traced(contour_of_mask(plain, contour.holes), certainty(picture, contour.threshold))
     if source == "busy":
         busy, confidence = yield from busy_mask(picture, contour.threshold, contour.subject)
         return Traced(contour_of_mask(busy, contour.holes), confidence)
@@ -67,6 +67,11 @@ def traced(picture: PictureFile, contour: Contour, mask: PictureFile | None = No
     if area.is_empty:
         raise NestLineError("nothing in the picture is as opaque as the contour's threshold; lower it")
     return Traced(area)
+
+
+def background_is_plain(picture: PictureFile) -> bool:
+    """Whether a picture's subject is surely found from its plain background."""
+    return certainty(picture) >= SURE
 
 
 def _given(contour: Contour, picture: PictureFile) -> BaseGeometry:

@@ -15,6 +15,7 @@ from shapely.geometry.base import BaseGeometry
 
 from nestline.document import lengths
 from nestline.document.model import Contour, PageObject, Picture
+from nestline.errors import NestLineError
 from nestline.outlines import placing
 from nestline.outlines.path import Path, to_svg, transformed
 from nestline.outlines.polygons import Region, area_of, inset, outset, region_of
@@ -169,9 +170,19 @@ class Contours:
         return found
 
 
+def clip_of(contours: Contours, thing: PageObject) -> Path | None:
+    """The contour that a picture is painted inside of, in its object's own box; None where it is not, or none is found."""
+    if thing.picture is None or thing.picture.clip != "contour":
+        return None
+    try:
+        return contours.found(thing).path
+    except NestLineError:
+        return None
+
+
 def _digest(key: tuple[object, ...]) -> str:
     return hashlib.blake2b(repr((TRACER, *key[1:])).encode(), digest_size=12).hexdigest()
 
 
-TRACER = 1
+TRACER = 2
 """Raised when tracing changes, so that contours kept before are traced again."""

@@ -47,7 +47,7 @@ def plain_mask(picture: PictureFile, threshold: float = 0.5) -> Generator[float,
     small: NDArray[Any] = cv2.resize(image, size, interpolation=cv2.INTER_AREA) if scale < 1 else image
     lab = lab_of(small)
     background, spread = background_of(lab)
-    if spread > 12:
+    if spread > PLAIN:
         raise NestLineError(
             "the picture's background is not plain enough to find its subject; find it on a busy one, mark it, or wrap "
             "by “box” or “outline”"
@@ -60,6 +60,28 @@ def plain_mask(picture: PictureFile, threshold: float = 0.5) -> Generator[float,
     if rough.mean() > 0.98:
         raise NestLineError("all of the picture differs from its border; raise the contour's threshold")
     return (yield from refine(image, rough, scale, 0.5, 0.9))
+
+
+CERTAIN_PX, PLAIN = 400, 12.0
+"""The longer side at which certainty is judged; how far a plain border may stray from its colour (CIELAB units)."""
+
+
+def certainty(picture: PictureFile, threshold: float = 0.5) -> float:
+    """How sure a subject on a plain background is, from 0 to 1: how far it stays the same when somewhat fainter and only
+    somewhat stronger differences count. 0 where the border is not plain or nothing differs from it."""
+    image: NDArray[Any] = np.asarray(picture.decoded().convert("RGB"))
+    height, width = image.shape[:2]
+    scale = min(1.0, CERTAIN_PX / max(height, width))
+    size = (max(8, round(width * scale)), max(8, round(height * scale)))
+    lab = lab_of(cv2.resize(image, size, interpolation=cv2.INTER_AREA))
+    background, spread = background_of(lab)
+    if spread > PLAIN:
+        return 0.0
+    masks = [cleaned(_differs(lab - background, spread, threshold * by)) for by in (0.7, 1.0, 1.5)]
+    if not all(mask.any() for mask in masks) or masks[1].mean() > 0.98:
+        return 0.0
+    same = np.logical_and.reduce(masks).sum() / np.logical_or.reduce(masks).sum()
+    return float(same)
 
 
 def lab_of(image: NDArray[Any]) -> Pixels:

@@ -1,0 +1,107 @@
+"""Pictures placed on a page: in the way of the copy, in it, or behind it."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+from pydantic import Field
+
+from nestline.acts.acting import ActError, Acting, Given, act
+from nestline.acts.anchoring import PutAnchor, put_anchor
+from nestline.acts.outlining import Figure
+from nestline.document import edits
+from nestline.document.edits import Operation, Raw
+from nestline.document.model import PageObject
+from nestline.nesting.wrapping import share_on
+from nestline.pictures.contour import background_is_plain
+from nestline.pictures.files import PictureFile
+
+SHARE_OF_PAGE, CLEARANCE = 0.4, 9
+"""How large a new picture is at the most, as a share of its page's sides; how far copy keeps from it, in points."""
+BACKGROUND = 0.6
+"""The share of a frame, or of the page, that a picture behind covers when it starts as background."""
+
+
+class PlacePicture(Given):
+    page: int
+    file: Annotated[str, Field(min_length=1, max_length=500)]
+    name: str = ""
+    at: tuple[Figure, Figure] | None = None
+    """Where its middle goes; the page's middle when not given."""
+    id: str | None = None
+    frame: str | None = None
+    """The frame in whose copy it is to stand, in line."""
+    place: int | None = None
+    """The code point of that copy that it stands before; its start when not given."""
+    version: str | None = None
+
+
+@act("place-picture", PlacePicture)
+def place_picture(at: Acting, given: PlacePicture) -> list[Operation]:
+    """A picture on a page, with copy running round what it shows: by its transparency, by its contour on a plain background
+    (it is then painted inside that only), else by its outline. With a frame it stands in that frame's copy."""
+    if not 0 <= given.page < len(at.document.pages):
+        raise ActError("that page is not there any more")
+    file = at.studio.pictures(given.file)
+    width, height = at.document.pages[given.page].sheet.size
+    scale = SHARE_OF_PAGE * min(width / file.width, height / file.height)
+    across, down = file.width * scale, file.height * scale
+    cx, cy = given.at or (width / 2, height / 2)
+    made: Raw = {
+        "id": given.id or at.fresh_id(), "name": given.name, "x": round(cx - across / 2, 4), "y": round(cy - down / 2, 4),
+        "width": round(across, 4), "height": round(down, 4), "picture": {"file": given.file, "alt": ""},
+        **shows_round(file),
+    }  # fmt: skip
+    if made.pop("clip", False):
+        made["picture"]["clip"] = "contour"
+    count = len(at.document.raw["pages"][given.page]["objects"])
+    path: list[str | int] = ["pages", given.page, "objects"]
+    out: list[Operation] = [{"do": "splice", "at": path, "from": count, "remove": 0, "insert": [made]}]
+    if given.frame is None:
+        return out
+    after = at.studio.read(edits.apply(at.document.raw, out).document)
+    anchor = PutAnchor(
+        object=made["id"], frame=given.frame, at=given.place or 0, place="in-line", version=given.version
+    )
+    return out + put_anchor(Acting(at.studio, after), anchor)
+
+
+def shows_round(file: PictureFile) -> Raw:
+    """How copy runs round a new picture, as fields of its object; `clip` where it is painted inside its contour only."""
+    if file.transparent:
+        return {"wrap": {"by": "contour", "clearance": CLEARANCE}}
+    if background_is_plain(file):
+        return {"wrap": {"by": "contour", "clearance": CLEARANCE}, "contour": {"from": "plain"}, "clip": True}
+    return {"wrap": {"by": "outline", "clearance": CLEARANCE}}
+
+
+def backgrounds(at: Acting, before: Raw, operations: list[Operation]) -> list[Operation]:
+    """Operations that change the stacking order, and those by which pictures that they put behind copy, and that cover most
+    of it or of the page, start as background: they push no copy. Written down, it is the designer's to change."""
+    if not operations:
+        return operations
+    after = at.studio.read(edits.apply(before, operations).document)
+    out = list(operations)
+    for old, page in zip(at.document.pages, after.pages, strict=True):
+        was = {t.id: place for place, t in enumerate(old.objects)}
+        frames = [(place, t) for place, t in enumerate(page.objects) if t.frame is not None and not t.hidden]
+        sheet = PageObject.model_validate({"id": "page", "x": 0, "y": 0, **_sizes(page.sheet.size)})
+        for place, thing in enumerate(page.objects):
+            if thing.picture is None or thing.wrap.by == "none" or thing.wrap.inside or thing.id not in was:
+                continue
+            newly = [f for at_, f in frames if at_ > place and was.get(f.id, -1) < was[thing.id]]
+            if newly and (share_on(sheet, thing) >= BACKGROUND or any(share_on(f, thing) >= BACKGROUND for f in newly)):
+                value: dict[str, Any] = {**_wrap_of(after.raw, after.paths[thing.id]), "by": "none"}
+                out.append({"do": "put", "at": ["objects", thing.id, "wrap"], "value": value})
+    return out
+
+
+def _sizes(size: tuple[float, float]) -> Raw:
+    return {"width": size[0], "height": size[1]}
+
+
+def _wrap_of(raw: Raw, path: tuple[str | int, ...]) -> Raw:
+    part: Any = raw
+    for step in path:
+        part = part[step]
+    return dict(part.get("wrap") or {})
