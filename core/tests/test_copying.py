@@ -7,6 +7,8 @@ import zipfile
 from typing import Any
 
 import docx
+from docx.enum.text import WD_ALIGN_PARAGRAPH
+from docx.shared import Pt, RGBColor
 from odfdo import Document, Element, Header, List, ListItem, Paragraph, Style
 
 from nestline.acts import ActError
@@ -74,6 +76,31 @@ class Files(unittest.TestCase):
             [p.get("list", {}).get("kind") for p in found.paragraphs], [None, None, "bullets", "bullets", "numbers"]
         )
 
+    def test_docx_keeps_direct_sizes_and_colours_and_the_look_of_its_headings(self) -> None:
+        file = docx.Document()
+        file.styles["Heading 1"].font.size = Pt(23)
+        file.styles["Heading 1"].font.color.rgb = RGBColor(0x12, 0x34, 0x56)
+        file.add_heading("Kite day", 1)
+        p = file.add_paragraph("Bring ")
+        large = p.add_run("string")
+        large.font.size, large.font.color.rgb = Pt(17.5), RGBColor(0xAA, 0, 0)
+        p.alignment = WD_ALIGN_PARAGRAPH.CENTER
+        out = io.BytesIO()
+        file.save(out)
+        raw = document([outline()])
+        content = base64.b64encode(out.getvalue()).decode()
+        after = done(raw, "bring-text", object="a", version="en", name="a.docx", content=content)
+        heading = after["styles"]["Heading 1"]
+        self.assertEqual((heading["size"], heading["color"], heading["weight"]), (23, "#123456", 700))
+        body = after["copies"][things(after)["a"]["frame"]["copy"]]["versions"]["en"]["paragraphs"][1]
+        self.assertEqual(body["align"], "center")
+        self.assertEqual(body["runs"][1], {"text": "string", "size": 17.5, "color": "#aa0000"})
+        plain = done(raw, "bring-text", object="a", version="en", name="a.docx", content=content, plain=True)
+        self.assertEqual(
+            set(plain["copies"][things(plain)["a"]["frame"]["copy"]]["versions"]["en"]["paragraphs"][1]["runs"][0]),
+            {"text"},
+        )
+
     def test_docx(self) -> None:
         found = read_text("a.docx", a_docx())
         self.assertEqual(text_of(found), ["Kite day", "Bring string and friends.", "first", "second"])
@@ -137,6 +164,23 @@ class DummyCopy(unittest.TestCase):
             self.assertIn(prose[0].split()[0], text)
             self.assertNotIn("orem ipsum", text)
         self.assertEqual(len(" ".join(cut_to(dummy_paragraphs("en", 90), 37)).split()), 37)
+
+
+class ManyWords(unittest.TestCase):
+    def test_no_paragraph_comes_twice_in_some_thousand_words_of_any_language(self) -> None:
+        for language in PROSE:
+            found = dummy_paragraphs(language, 4000)
+            self.assertEqual(len(found), len(set(found)), language)
+            sentences = [s for p in found for s in p.replace("! ", ". ").split(". ")]
+            self.assertGreater(len(set(sentences)) / len(sentences), 0.98, language)
+            self.assertLess(max(len(p.split()) for p in found), 160)
+
+    def test_its_paragraphs_are_told_apart(self) -> None:
+        for kind, field in (("rectangle", "first_indent"), ("heart", "space_before")):
+            after = done(document([outline(kind, width=600, height=600)]), "dummy-copy", object="a", version="en")
+            paragraphs = after["copies"][things(after)["a"]["frame"]["copy"]]["versions"]["en"]["paragraphs"]
+            self.assertGreater(len(paragraphs), 3)
+            self.assertTrue(all(field in p for p in paragraphs[1:]) and field not in paragraphs[0])
 
 
 class Replacing(unittest.TestCase):

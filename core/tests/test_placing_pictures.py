@@ -110,7 +110,11 @@ class Placed(unittest.TestCase):
             across = min(400, photo["x"] + width) - max(100, photo["x"])
             down = min(380, photo["y"] + height) - max(100, photo["y"])
             of_frame = max(across, 0) * max(down, 0) / (300 * 280)
-            on_page = (min(900, photo["x"] + width) - max(0, photo["x"])) * (min(900, photo["y"] + height) - max(0, photo["y"])) / 810_000
+            on_page = (
+                (min(900, photo["x"] + width) - max(0, photo["x"]))
+                * (min(900, photo["y"] + height) - max(0, photo["y"]))
+                / 810_000
+            )
             self.assertEqual(made["wrap"]["by"], "none" if of_frame >= 0.6 or on_page >= 0.6 else "outline", seed)
             self.assertEqual(made["wrap"]["clearance"], 9)
 
@@ -118,7 +122,14 @@ class Placed(unittest.TestCase):
 class GoingUnder(unittest.TestCase):
     def test_a_caption_goes_under_its_picture_in_one_act_and_is_not_pushed(self) -> None:
         for side, gap in (("below", 6), ("above", "2mm"), ("left", 3), ("right", 0)):
-            picture = {"id": "p", "x": 300, "y": 300, "width": 200, "height": 120, "wrap": {"by": "box", "clearance": 12}}
+            picture = {
+                "id": "p",
+                "x": 300,
+                "y": 300,
+                "width": 200,
+                "height": 120,
+                "wrap": {"by": "box", "clearance": 12},
+            }
             caption = frame(width=90, height=40, give=["bottom"], least_slot=0)
             raw = document([picture, caption], paragraph(STORY, size=8))
             after = done(raw, "go-under", object="f", to="p", side=side, gap=gap)

@@ -11,12 +11,13 @@ from typing import Annotated, Any
 from pydantic import Field
 
 from nestline.acts.acting import ActError, Acting, Given, act, fresh
-from nestline.acts.giving import GiveCopy, give_copy
+from nestline.acts.giving import STRAIGHT, GiveCopy, give_copy
 from nestline.acts.outlining import Figure, path_outline
 from nestline.copy.dummy import cut_to, dummy_paragraphs
 from nestline.copy.imports import HEADINGS, read_text
 from nestline.document import edits, lengths
 from nestline.document.edits import Operation, Raw
+from nestline.document.model import PageObject
 from nestline.nesting.frame import FrameNest
 from nestline.nesting.glyphs import glyph_runs, marks, underlines
 from nestline.outlines.path import Contour, Path, Piece, transformed
@@ -47,15 +48,22 @@ def bring_text(at: Acting, given: BringText) -> list[Operation]:
     if not given.plain:
         for level in sorted(found.headings):
             if f"Heading {level}" not in at.document.head.styles:
-                out.append({"do": "put", "at": ["styles", f"Heading {level}"], "value": _heading(at, level)})
+                out.append(
+                    {
+                        "do": "put",
+                        "at": ["styles", f"Heading {level}"],
+                        "value": _heading(at, level, found.looks.get(level)),
+                    }
+                )
     paragraphs = found.plain() if given.plain else found.paragraphs
     return out + _with_copy(at, given.object, given.version, paragraphs)
 
 
-def _heading(at: Acting, level: int) -> Raw:
+def _heading(at: Acting, level: int, look: Raw | None) -> Raw:
+    """A heading's style as the file has it; what it does not say is as usual."""
     body = at.document.head.styles.get("Body")
     font = {"font": body.font} if body and body.font else {}
-    return {**font, **HEADINGS[level], "leading": "1.2em"}
+    return {**font, **HEADINGS[level], "leading": "1.2em", **(look or {})}
 
 
 def _with_copy(at: Acting, object_id: str, version: str, paragraphs: list[Raw]) -> list[Operation]:
@@ -86,9 +94,14 @@ def dummy_copy(at: Acting, given: Dummy) -> list[Operation]:
     if thing.frame:
         language = at.document.version_of(thing.frame.copy_name, given.version)[1].language
 
+    apart = _told_apart(at, thing, given.version)
+
     def operations(words: int) -> list[Operation]:
         texts = cut_to(dummy_paragraphs(language, words), words)
-        return _with_copy(at, given.object, given.version, [{"runs": [{"text": t}]} for t in texts])
+        made: list[Raw] = [{"runs": [{"text": t}]} for t in texts]
+        for paragraph in made[1:]:
+            paragraph |= apart
+        return _with_copy(at, given.object, given.version, made)
 
     def over(words: int) -> int:
         raw = edits.apply(at.document.raw, operations(words)).document
@@ -104,6 +117,23 @@ def dummy_copy(at: Acting, given: Dummy) -> list[Operation]:
         else:
             high = middle
     return operations(low)
+
+
+def _told_apart(at: Acting, thing: PageObject, version: str) -> Raw:
+    """What tells paragraphs of dummy copy apart where neither their style nor the copy does so already: an indent, or a
+    space between centred ones."""
+    style = at.document.head.styles.get("Body")
+    first = None
+    if thing.frame is not None:
+        paragraphs = at.document.version_of(thing.frame.copy_name, version)[1].paragraphs
+        first = paragraphs[0] if paragraphs else None
+        if first is not None and first.style is not None:
+            style = at.document.head.styles.get(first.style)
+    fields = ("space_before", "space_after", "first_indent", "list")
+    if any(getattr(part, field) for part in (style, first) if part is not None for field in fields):
+        return {}
+    centred = first.align == "center" if first is not None else thing.outline.kind not in STRAIGHT
+    return {"space_before": "0.5em"} if centred else {"first_indent": "1.2em"}
 
 
 class Replace(Given):

@@ -1,6 +1,13 @@
-"""Dummy copy: made-up prose of Quarrowby that stands in for copy to come, in the copy's language."""
+"""Dummy copy: made-up prose of Quarrowby that stands in for copy to come, in the copy's language.
+
+A few paragraphs are written out; then sentences are put together from openings, clauses and endings, no two alike, so that
+the texture of many lines can be judged: some thousand different words of copy in every language.
+"""
 
 from __future__ import annotations
+
+import math
+from collections.abc import Iterator
 
 PROSE: dict[str, tuple[str, ...]] = {
     "en": (
@@ -56,23 +63,152 @@ PROSE: dict[str, tuple[str, ...]] = {
 }
 
 
+PARTS: dict[str, tuple[tuple[str, ...], tuple[str, ...], tuple[str, ...]]] = {
+    "en": (
+        ("Early in the morning", "On a grey Tuesday", "Just after the bells", "Before the first bus", "Late in September",
+         "When the grass was dry", "On the far side of the pond", "Between two showers", "Every other Sunday",
+         "At the foot of the tower", "By half past three", "In the year of the great storm", "With one hand in a pocket"),
+        ("the baker closed his shop and carried a box kite up the lane", "a girl from the mill let out all of her string",
+         "nobody could say whose tail was caught in the hawthorn", "the postman stopped to count the colours",
+         "two brothers quarrelled about a knot", "the schoolmaster measured the wind with a wet finger",
+         "somebody's grandmother flew higher than all the rest", "the geese went round the hill instead of over it",
+         "an old sheet turned out to be the best of sails", "the band played on although no one could hear it",
+         "the smallest kite of all refused to come down", "a stranger asked the way and stayed until dusk",
+         "the whole class lay in the grass and looked up", "the string hummed like a kettle",
+         "a red parafoil pulled three people off their feet", "the judges forgot to judge",
+         "every dog in Quarrowby sat quite still"),
+        (", and that was the end of the matter.", ", which is more than can be said of the year before.",
+         ", though the paper was only newspaper and glue.", "; the rest of us held our hats.",
+         ", because nothing else had worked.", " and pretended that it had been the plan all along.",
+         ", as anyone will tell you at the gate.", ", but the tea was still warm.", ", and the clouds moved on.",
+         " without once looking down.", ", long after the lamps were lit.", ", to the surprise of the vicar.",
+         "; there are photographs.", ", and nobody minded.", " while the kettle boiled over."),
+    ),
+    "de": (
+        ("Früh am Morgen", "An einem grauen Dienstag", "Kurz nach dem Läuten", "Vor dem ersten Bus", "Ende September",
+         "Als das Gras trocken war,", "Am anderen Ufer des Teichs", "Zwischen zwei Regenschauern", "Jeden zweiten Sonntag",
+         "Am Fuß des Signalturms", "Gegen halb vier", "Im Jahr des großen Sturms", "Zum allgemeinen Erstaunen"),
+        ("schloss der Bäcker seinen Laden und trug einen Kastendrachen den Weg hinauf",
+         "ließ ein Mädchen aus der Mühle die ganze Schnur abrollen", "hing ein Drachenschwanz im Weißdorn",
+         "blieb der Briefträger stehen und zählte die Farben", "stritten sich zwei Brüder über einen Knoten",
+         "maß der Lehrer den Wind mit nassem Finger", "flog eine Großmutter höher als alle anderen",
+         "zogen die Gänse um den Hügel herum statt darüber", "wurde aus einem alten Leintuch das beste Segel",
+         "spielte die Kapelle weiter, obwohl sie niemand hörte", "wollte der kleinste Drachen nicht mehr herunter",
+         "fragte ein Fremder nach dem Weg und blieb bis zum Abend", "lag die ganze Klasse im Gras und schaute hinauf",
+         "summte die Schnur wie ein Kessel", "vergaßen die Preisrichter zu richten"),
+        (", und damit war die Sache erledigt.", ", was man vom Vorjahr nicht sagen kann.",
+         ", obwohl das Papier nur Zeitung und Leim war.", "; wir anderen hielten unsere Hüte fest.",
+         ", weil sonst nichts geholfen hatte.", ", wie einem jeder am Tor erzählt.", ", aber der Tee war noch warm.",
+         ", und die Wolken zogen weiter.", ", ohne ein einziges Mal hinunterzusehen.", "; davon gibt es Fotografien.",
+         ", lange nachdem die Lampen brannten.", ", und niemand hatte etwas dagegen."),
+    ),
+    "fr": (
+        ("De bon matin,", "Un mardi gris,", "Juste après les cloches,", "Avant le premier autobus,", "À la fin de septembre,",
+         "Quand l’herbe fut sèche,", "De l’autre côté de l’étang,", "Entre deux averses,", "Un dimanche sur deux,",
+         "Au pied de la tour,", "Vers trois heures et demie,", "L’année de la grande tempête,"),
+        ("le boulanger ferma boutique et monta le chemin, un cerf-volant sous le bras",
+         "une fille du moulin laissa filer toute sa ficelle", "personne ne sut dire à qui était la queue prise dans l’aubépine",
+         "le facteur s’arrêta pour compter les couleurs", "deux frères se disputèrent à propos d’un nœud",
+         "l’instituteur mesura le vent d’un doigt mouillé", "une grand-mère vola plus haut que tous les autres",
+         "les oies contournèrent la colline", "un vieux drap se révéla la meilleure des voiles",
+         "la fanfare joua sans que personne l’entendît", "le plus petit refusa de redescendre",
+         "un inconnu demanda sa route et resta jusqu’au soir", "la ficelle chanta comme une bouilloire"),
+        (", et l’affaire fut close.", ", ce qu’on ne peut pas dire de l’an dernier.",
+         ", bien que le papier ne fût que journal et colle.", " ; nous autres tenions nos chapeaux.",
+         ", parce que rien d’autre n’avait marché.", ", comme chacun vous le dira à la barrière.",
+         ", mais le thé était encore chaud.", ", et les nuages passèrent.", " sans regarder une seule fois en bas.",
+         " ; il en existe des photographies.", ", bien après l’heure des lampes."),
+    ),
+    "es": (
+        ("Muy de mañana", "Un martes gris", "Justo después de las campanas", "Antes del primer autobús", "A finales de septiembre",
+         "Cuando la hierba estuvo seca,", "Al otro lado del estanque", "Entre dos chubascos", "Un domingo sí y otro no",
+         "Al pie de la torre", "Hacia las tres y media", "El año de la gran tormenta"),
+        ("el panadero cerró la tienda y subió el camino con una cometa de caja", "una niña del molino soltó todo el hilo",
+         "nadie supo de quién era la cola enredada en el espino", "el cartero se detuvo a contar los colores",
+         "dos hermanos discutieron por un nudo", "el maestro midió el viento con un dedo mojado",
+         "la abuela de alguien voló más alto que los demás", "los gansos rodearon la colina",
+         "una sábana vieja resultó ser la mejor vela", "la banda siguió tocando aunque nadie la oía",
+         "la más pequeña no quiso bajar", "un forastero preguntó el camino y se quedó hasta la noche",
+         "el hilo zumbaba como una tetera"),
+        (", y ahí terminó el asunto.", ", que es más de lo que se puede decir del año pasado.",
+         ", aunque el papel era solo periódico y cola.", "; los demás sujetábamos el sombrero.",
+         ", porque nada más había funcionado.", ", como le dirá cualquiera en la puerta.", ", pero el té seguía caliente.",
+         ", y las nubes siguieron su camino.", " sin mirar abajo ni una sola vez.", "; hay fotografías.",
+         ", mucho después de encenderse las farolas."),
+    ),
+    "fi": (
+        ("Varhain aamulla", "Harmaana tiistaina", "Heti kellojen jälkeen", "Ennen ensimmäistä bussia", "Syyskuun lopulla",
+         "Lammen toisella puolella", "Kahden sadekuuron välissä", "Joka toinen sunnuntai", "Tornin juurella",
+         "Puoli neljän maissa", "Suuren myrskyn vuonna"),
+        ("leipuri sulki kauppansa ja kantoi laatikkoleijan mäelle", "myllyn tyttö päästi kaiken narunsa irti",
+         "kukaan ei tiennyt, kenen häntä oli takertunut orapihlajaan", "postinkantaja pysähtyi laskemaan värejä",
+         "kaksi veljestä riiteli solmusta", "opettaja mittasi tuulta märällä sormella",
+         "jonkun isoäiti lensi kaikkia muita korkeammalla", "hanhet kiersivät mäen", "vanhasta lakanasta tuli paras purje",
+         "soittokunta soitti, vaikka kukaan ei kuullut", "kaikkein pienin ei suostunut tulemaan alas",
+         "naru hyrisi kuin kattila"),
+        (", ja asia oli sillä selvä.", ", mitä ei voi sanoa edellisestä vuodesta.",
+         ", vaikka paperi oli vain sanomalehteä ja liimaa.", "; me muut pitelimme hattujamme.",
+         ", koska mikään muu ei ollut auttanut.", ", kuten portilla kerrotaan.", ", mutta tee oli vielä lämmintä.",
+         ", ja pilvet jatkoivat matkaansa.", " katsomatta kertaakaan alas.", "; siitä on valokuvia."),
+    ),
+    "el": (
+        ("Νωρίς το πρωί", "Μια γκρίζα Τρίτη", "Λίγο μετά τις καμπάνες", "Πριν από το πρώτο λεωφορείο", "Στα τέλη του Σεπτέμβρη",
+         "Στην άλλη άκρη της λίμνης", "Ανάμεσα σε δύο μπόρες", "Κάθε δεύτερη Κυριακή", "Στα πόδια του πύργου",
+         "Γύρω στις τρεισήμισι", "Τη χρονιά της μεγάλης καταιγίδας"),
+        ("ο φούρναρης έκλεισε το μαγαζί και ανέβηκε με έναν χαρταετό στο χέρι", "ένα κορίτσι από τον μύλο άφησε όλο τον σπάγκο",
+         "κανείς δεν ήξερε ποιου ήταν η ουρά που πιάστηκε στον θάμνο", "ο ταχυδρόμος στάθηκε να μετρήσει τα χρώματα",
+         "δύο αδέλφια μάλωναν για έναν κόμπο", "ο δάσκαλος μέτρησε τον άνεμο με βρεγμένο δάχτυλο",
+         "μια γιαγιά πέταξε ψηλότερα απ’ όλους", "οι χήνες έκαναν τον γύρο του λόφου",
+         "ένα παλιό σεντόνι έγινε το καλύτερο πανί", "η μπάντα έπαιζε κι ας μην την άκουγε κανείς",
+         "ο πιο μικρός δεν ήθελε να κατέβει", "ο σπάγκος βούιζε σαν κατσαρόλα"),
+        (", και το θέμα έληξε εκεί.", ", κάτι που δεν ισχύει για πέρσι.", ", αν και το χαρτί ήταν εφημερίδα και κόλλα.",
+         "· εμείς οι άλλοι κρατούσαμε τα καπέλα μας.", ", γιατί τίποτε άλλο δεν είχε πετύχει.",
+         ", όπως θα σας πουν όλοι στην πύλη.", ", μα το τσάι ήταν ακόμη ζεστό.", ", και τα σύννεφα τράβηξαν παρακάτω.",
+         " χωρίς να κοιτάξει κάτω ούτε μια φορά.", "· υπάρχουν φωτογραφίες."),
+    ),
+}  # fmt: skip
+"""Openings, clauses and endings of sentences: every one goes with every other."""
+SENTENCES = (3, 2, 4, 3, 5, 2, 3)
+"""How many sentences paragraphs have, by turns."""
+
+
 def has_dummy(language: str) -> bool:
     return language.split("-")[0].lower() in PROSE
 
 
 def dummy_paragraphs(language: str, words: int) -> list[str]:
     """Paragraphs of at least so many words, in a language (English where there is no prose of it)."""
-    prose = PROSE.get(language.split("-")[0].lower(), PROSE["en"])
+    known = language.split("-")[0].lower()
+    known = known if known in PROSE else "en"
     out: list[str] = []
-    count = index = 0
+    count, made = 0, _sentences(known)
+    prose = PROSE[known]
     while count < words:
-        # Two sentences a paragraph; another start at each round.
-        a, b = prose[index % len(prose)], prose[(index + 1) % len(prose)]
-        text = f"{a} {b}" if len(prose) > 1 else a
+        index = len(out)
+        if 2 * index + 1 < len(prose):
+            text = f"{prose[2 * index]} {prose[2 * index + 1]}"
+        else:
+            text = " ".join(next(made) for _ in range(SENTENCES[index % len(SENTENCES)]))
         out.append(text)
         count += len(text.split())
-        index += 2 if len(prose) % 2 else 3
     return out
+
+
+def _sentences(language: str) -> Iterator[str]:
+    """Sentences without end, none like another until all have been said; neighbours share no part."""
+    openings, clauses, endings = PARTS[language]
+    whole = len(openings) * len(clauses) * len(endings)
+    number = 0
+    while True:
+        # Each part goes round at its own pace; what is left of the count shifts them against each other.
+        a, b, c = len(openings), len(clauses), len(endings)
+        turn = number // _round_of(a, b, c)
+        yield f"{openings[number % a]} {clauses[(number + turn) % b]}{endings[(number + 2 * turn + turn // b) % c]}"
+        number = (number + 1) % whole
+
+
+def _round_of(a: int, b: int, c: int) -> int:
+    return math.lcm(a, b, c)
 
 
 def cut_to(paragraphs: list[str], words: int) -> list[str]:

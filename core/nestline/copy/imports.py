@@ -1,12 +1,14 @@
 """Text files as paragraphs: plain text, Markdown, DOCX (ECMA-376) and ODT (OASIS OpenDocument).
 
-Formatting is mapped to the document's own terms: bold and italic, underline, headings to styles, bullets and numbers;
-or left out, when plain copy is wanted.
+Formatting is mapped to the document's own terms: bold and italic, underline, sizes and colours set on words, alignment,
+headings to styles that look as they do in the file, bullets and numbers; or left out, when plain copy is wanted. Fonts are
+not taken over: they are seldom there.
 """
 
 from __future__ import annotations
 
 import io
+import re
 import zipfile
 from collections.abc import Callable
 from dataclasses import dataclass, field
@@ -36,10 +38,14 @@ class Imported:
 
     paragraphs: list[dict[str, Any]] = field(default_factory=list)
     headings: set[int] = field(default_factory=set)
+    looks: dict[int, dict[str, Any]] = field(default_factory=dict)
+    """What the styles of its headings look like in the file, by level."""
 
-    def add(self, runs: list[dict[str, Any]], heading: int = 0, listed: str = "") -> None:
+    def add(self, runs: list[dict[str, Any]], heading: int = 0, listed: str = "", align: str = "") -> None:
         joined = _joined(runs)
         paragraph: dict[str, Any] = {"runs": joined}
+        if align:
+            paragraph["align"] = align
         if heading:
             level = min(heading, 3)
             self.headings.add(level)
@@ -178,6 +184,8 @@ def _docx(content: bytes) -> Imported:
         heading = (
             1 if style == "Title" else int(style[8:]) if style.startswith("Heading ") and style[8:].isdigit() else 0
         )
+        if heading and min(heading, 3) not in out.looks:
+            out.looks[min(heading, 3)] = _docx_style(paragraph.style)
         numbered = paragraph._p.pPr is not None and paragraph._p.pPr.numPr is not None
         listed = "bullets" if style.startswith("List Bullet") else "numbers" if style.startswith("List Number") else ""
         runs: list[dict[str, Any]] = []
@@ -195,9 +203,44 @@ def _docx(content: bytes) -> Imported:
                     look["slope"] = "italic"
                 if piece.underline:
                     look["underline"] = True
-                runs.append({"text": text, **look})
-        out.add(runs, heading, listed or ("bullets" if numbered else ""))
+                runs.append({"text": text, **look, **_docx_letters(piece.font)})
+        align = ALIGNED.get(str(paragraph.alignment).partition(" ")[0], "") if paragraph.alignment is not None else ""
+        out.add(runs, heading, listed or ("bullets" if numbered else ""), align)
     return out
+
+
+ALIGNED = {"LEFT": "start", "CENTER": "center", "RIGHT": "end", "JUSTIFY": "justify"}
+
+
+def _docx_letters(font: Any) -> dict[str, Any]:
+    """Size and colour that are set on words themselves; a colour of the file's theme is not."""
+    look: dict[str, Any] = {}
+    if font.size is not None:
+        look["size"] = round(font.size.pt, 2)
+    if font.color is not None and font.color.rgb is not None:
+        look["color"] = f"#{str(font.color.rgb).lower()}"
+    return look
+
+
+def _docx_style(style: Any) -> dict[str, Any]:
+    """What a style and those that it is based on say of letters and paragraph, the nearest first."""
+    look: dict[str, Any] = {}
+    while style is not None:
+        found = _docx_letters(style.font)
+        if style.font.bold is not None:
+            found["weight"] = 700 if style.font.bold else 400
+        if style.font.italic is not None:
+            found["slope"] = "italic" if style.font.italic else "normal"
+        space = style.paragraph_format
+        if space.space_before is not None:
+            found["space_before"] = round(space.space_before.pt, 2)
+        if space.space_after is not None:
+            found["space_after"] = round(space.space_after.pt, 2)
+        if space.alignment is not None:
+            found["align"] = ALIGNED.get(str(space.alignment).partition(" ")[0], "start")
+        look = {**found, **look}
+        style = style.base_style
+    return look
 
 
 def _odt(content: bytes) -> Imported:
@@ -219,6 +262,11 @@ def _odt(content: bytes) -> Imported:
                 found["slope"] = "italic"
             if values.get("style:text-underline-style", "none") != "none":
                 found["underline"] = True
+            size, color = str(values.get("fo:font-size") or ""), str(values.get("fo:color") or "")
+            if re.fullmatch(r"\d+(\.\d+)?pt", size):
+                found["size"] = round(float(size[:-2]), 2)
+            if re.fullmatch(r"#[0-9a-fA-F]{6}", color):
+                found["color"] = color.lower()
             looks[name] = found
         return looks[name]
 
@@ -250,7 +298,10 @@ def _odt(content: bytes) -> Imported:
             if tag in ("p", "h"):
                 space = "{urn:oasis:names:tc:opendocument:xmlns:text:1.0}"
                 level = int(child.get(f"{space}outline-level") or 1) if tag == "h" else 0
-                base = {} if level else look_of(child.get(f"{space}style-name"))
+                base = look_of(child.get(f"{space}style-name"))
+                if level and min(level, 3) not in out.looks:
+                    out.looks[min(level, 3)] = {**look_of(f"Heading_20_{level}"), **base}
+                base = {} if level else base
                 out.add(runs_of(child, base), level, listed)
             elif tag == "list":
                 name = child.get("{urn:oasis:names:tc:opendocument:xmlns:text:1.0}style-name") or ""
