@@ -337,5 +337,5 @@ class Acts(unittest.TestCase):
         raw["pages"][0]["objects"][1]["objects"].append(inner)
         raw["copies"]["note"] = {"versions": {"en": {"paragraphs": [{"runs": [{"object": "f"}]}]}}}
         raw["pages"][0]["objects"][0]["anchor"] = {"place": "in-line"}
-        with self.assertRaisesRegex(ActError, "stands in the copy of “g” itself"):
+        with self.assertRaisesRegex(ActError, "stands in the copy of “Frame 1” itself"):
             done(raw, "anchor", object="wick", frame="f", place="in-line")

@@ -11,6 +11,19 @@ from test_acts import done
 DICTIONARIES = Path(__file__).parents[2] / "web" / "node_modules"
 
 
+class WithObjects(unittest.TestCase):
+    def test_words_get_another_look_and_objects_and_page_numbers_stay(self) -> None:
+        runs = [{"text": "One "}, {"object": "o"}, {"text": " on page "}, {"field": "page"}, {"text": " and more"}]
+        small = {"id": "o", "x": 0, "y": 0, "width": 9, "height": 9, "anchor": {"place": "in-line"}}
+        raw = document([frame(), small], {"runs": runs})
+        # “more” stands behind the object (one code point) and the page number (one figure).
+        text = "One \ufffc on page 1 and more"
+        at = text.index("more")
+        after = done(raw, "style-stretches", copy="story", version="en", stretches=[[at, at + 4]], look={"weight": 700})
+        made = after["copies"]["story"]["versions"]["en"]["paragraphs"][0]["runs"]
+        self.assertEqual(made, [*runs[:4], {"text": " and "}, {"text": "more", "weight": 700}])
+
+
 @unittest.skipUnless((DICTIONARIES / "dictionary-en").is_dir(), "the packages of the client are not installed")
 class Spelling(unittest.TestCase):
     speller = Speller(DICTIONARIES)

@@ -1,5 +1,8 @@
 """The application's addresses: the typed API under /api/, the client everywhere else."""
 
+import logging
+import secrets
+
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path
@@ -12,13 +15,18 @@ from assets.recipes import router as recipes
 from assets.shelf import router as shelf
 from assets.spelling import router as spelling
 from documents.api import router as documents
+from documents.reading_lengths import router as lengths
 from documents.sessions import router as sessions
 from nestline.errors import DocumentError, NestLineError
 
+log = logging.getLogger("nestline")
+MOST_LOGGED = 2000
+"""How much of what was asked goes into the log with a fault, in bytes."""
 api = NinjaAPI(title="Nest Line", version="1", docs_url=None, auth=django_auth, urls_namespace="api")
 api.add_router("/session", sessions, auth=None)
 api.add_router("/documents", documents)
 api.add_router("/recipes", recipes)
+api.add_router("/lengths", lengths)
 api.add_router("/spelling", spelling)
 api.add_router("/shelf", shelf)
 api.add_router("", assets)
@@ -29,6 +37,16 @@ def _in_users_words(request: HttpRequest, error: NestLineError) -> HttpResponse:
     path_ = error.path if isinstance(error, DocumentError) else None
     message = error.message if isinstance(error, DocumentError) else str(error)
     return api.create_response(request, {"message": message, "path": path_}, status=getattr(error, "status", 400))
+
+
+@api.exception_handler(Exception)
+def _unexpected(request: HttpRequest, error: Exception) -> HttpResponse:
+    """A fault nobody foresaw: said with the reference of its line in the log, which holds what was asked."""
+    reference = secrets.token_hex(4)
+    asked = request.body[:MOST_LOGGED].decode("utf-8", "replace") if request.content_type == "application/json" else ""
+    log.error("fault %s: %s %s %s", reference, request.method, request.get_full_path(), asked, exc_info=error)
+    message = f"Something went wrong in the server that should not have. Nothing was changed. Its log calls it {reference}."
+    return api.create_response(request, {"message": message, "path": None}, status=500)
 
 
 @ensure_csrf_cookie

@@ -176,6 +176,8 @@ class PictureScene(Schema):
     file: str
     place: tuple[float, float, float, float]
     transparent: bool
+    clip: str | None
+    """The contour that it is painted inside of."""
     ppi: int
 
 
@@ -522,7 +524,7 @@ def new_document(request: HttpRequest, given: NewDocument) -> DocumentOut:
     raw = {
         "format": "nest-line", "version": 1, "title": given.title or "Untitled", "language": "en", "unit": given.unit,
         "colors": {"ink": "#1d2b27", "paper": "#ffffff", "straw": "#f6e3b4", "kite red": "#d8523a", "lake": "#2f6f8f"},
-        "styles": {"Body": {"font": "EB Garamond", "size": 12, "leading": 15}},
+        "styles": {"Body": {"font": "EB Garamond", "size": 11, "leading": 14}},
         "copies": {}, "pages": [{**sheet, "objects": []}],
     }  # fmt: skip
     with transaction.atomic():

@@ -7,6 +7,7 @@ from typing import Annotated, Any
 from pydantic import Field
 
 from nestline.acts.acting import ActError, Acting, Given, act
+from nestline.acts.anchoring import length_of, numbered, with_fields
 from nestline.document.edits import Operation, Raw
 from nestline.document.model import Letters, ParagraphRules
 
@@ -68,33 +69,51 @@ def style_stretches(at: Acting, given: StyleStretches) -> list[Operation]:
         raise ActError("that copy is not there any more") from None
     out: list[Operation] = []
     base = 0
-    for index, raw in enumerate(paragraphs):
-        length = sum(len(run.get("text", "")) for run in raw.get("runs", []))
+    numbers = numbers_set(at, given.copy_name, given.version)
+    for index, raw in enumerate(numbered(paragraphs, numbers)):
+        length = sum(length_of(run) for run in raw.get("runs", []))
         inside = [(max(a - base, 0), min(b - base, length)) for a, b in given.stretches]
         inside = [(a, b) for a, b in inside if a < b]
         if inside:
             runs = _restyled(raw.get("runs", []), inside, given.look)
             path = ["copies", given.copy_name, "versions", given.version, "paragraphs", index, "runs"]
-            out.append({"do": "put", "at": path, "value": runs})
+            out.append({"do": "put", "at": path, "value": with_fields([{"runs": runs}])[0]["runs"]})
         base += length + 1
     if not out:
         raise ActError("choose some words first")
     return out
 
 
+def numbers_set(at: Acting, copy: str, version: str) -> tuple[str, ...]:
+    """What the page numbers in a copy read where it is set first."""
+    if not any(r.field for p in at.document.copies[copy][version].paragraphs for r in p.runs):
+        return ()
+    return next((n.numbers for n in at.studio.nest(at.document, version) if n.copy == copy), ())
+
+
 def _restyled(runs: list[Raw], stretches: list[tuple[int, int]], look: Raw) -> list[Raw]:
-    """Runs cut where stretches begin and end, those inside changed, neighbours that look the same joined."""
+    """Runs cut where stretches begin and end, those inside changed, neighbours that look the same joined. Objects stay as
+    they are, page numbers are changed whole."""
     cuts = {place for stretch in stretches for place in stretch}
     out: list[Raw] = []
     at = 0
     for run in runs:
+        if run.get("object"):
+            out.append(run)
+            at += 1
+            continue
         text = run.get("text", "")
+        if run.get("field"):
+            inside = any(low < at + len(text) and at < high for low, high in stretches)
+            out.append({k: v for k, v in {**run, **(look if inside else {})}.items() if v is not None})
+            at += len(text)
+            continue
         places = [0, *sorted(c - at for c in cuts if at < c < at + len(text)), len(text)]
         for a, b in zip(places, places[1:], strict=False):
             part = {**run, "text": text[a:b]}
             if any(low <= at + a and at + b <= high for low, high in stretches):
                 part = {k: v for k, v in {**part, **look}.items() if v is not None}
-            before = out[-1] if out else None
+            before = out[-1] if out and not (out[-1].get("object") or out[-1].get("field")) else None
             if before and {**before, "text": ""} == {**part, "text": ""}:
                 before["text"] += part["text"]
             elif part["text"]:

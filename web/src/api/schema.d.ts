@@ -370,6 +370,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lengths": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Lengths
+         * @description What typed lengths come to.
+         */
+        post: operations["documents_reading_lengths_read_lengths"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/spelling": {
         parameters: {
             query?: never;
@@ -681,6 +701,13 @@ export interface components {
             /** Fault */
             fault: string | null;
         };
+        /** EmScene */
+        EmScene: {
+            /** Of */
+            of: string;
+            /** Points */
+            points: number;
+        };
         /** FillScene */
         FillScene: {
             /** Color */
@@ -728,8 +755,24 @@ export interface components {
             /** Y */
             y: number[];
         };
+        /** LacksScene */
+        LacksScene: {
+            /**
+             * Axis
+             * @enum {string}
+             */
+            axis: "width" | "height";
+            /** Points */
+            points: number;
+        };
         /** LetterStrokeScene */
         LetterStrokeScene: {
+            /**
+             * Position
+             * @enum {string}
+             */
+            position: "centred" | "outside";
+            second: components["schemas"]["SecondStrokeScene"] | null;
             /** Color */
             color: string;
             /** Width */
@@ -874,6 +917,9 @@ export interface components {
             leftover: number;
             /** Leftoverstart */
             leftoverStart: number;
+            lacks: components["schemas"]["LacksScene"] | null;
+            /** Pushedby */
+            pushedBy: string[];
             /** Clipped */
             clipped: boolean;
             /**
@@ -952,6 +998,7 @@ export interface components {
             ties: components["schemas"]["TieScene"][];
             /** Wrap */
             wrap: string | null;
+            em: components["schemas"]["EmScene"] | null;
             contour: components["schemas"]["ContourScene"] | null;
             follows: components["schemas"]["FollowsScene"] | null;
             anchor: components["schemas"]["AnchorScene"] | null;
@@ -1036,6 +1083,8 @@ export interface components {
             ];
             /** Transparent */
             transparent: boolean;
+            /** Clip */
+            clip: string | null;
             /** Ppi */
             ppi: number;
         };
@@ -1149,6 +1198,10 @@ export interface components {
             objects: {
                 [key: string]: components["schemas"]["ObjectScene"];
             };
+            /** Labels */
+            labels: {
+                [key: string]: string;
+            };
             /** Nests */
             nests: {
                 [key: string]: components["schemas"]["NestScene"];
@@ -1167,6 +1220,18 @@ export interface components {
             anchors: {
                 [key: string]: components["schemas"]["AnchorMarkScene"];
             };
+        };
+        /** SecondStrokeScene */
+        SecondStrokeScene: {
+            /** Color */
+            color: string;
+            /** Width */
+            width: number;
+            /**
+             * Join
+             * @enum {string}
+             */
+            join: "miter" | "round" | "bevel";
         };
         /** ShapeScene */
         ShapeScene: {
@@ -1581,6 +1646,21 @@ export interface components {
         Named: {
             /** Name */
             name?: string | null;
+        };
+        /** LengthsOut */
+        LengthsOut: {
+            /** Points */
+            points: (number | null)[];
+        };
+        /** LengthsIn */
+        LengthsIn: {
+            /** Texts */
+            texts: string[];
+            /**
+             * Em
+             * @default 0
+             */
+            em: number;
         };
         /** WordsOut */
         WordsOut: {
@@ -2541,6 +2621,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_reading_lengths_read_lengths: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LengthsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LengthsOut"];
                 };
             };
         };

@@ -4,12 +4,13 @@ import { onFontsReady } from "../drawing/fonts";
 import { onPictureReady } from "../drawing/pictures";
 import { missing } from "../drawing/scene";
 import { groupAround, labelOf, leaderOf, leavesOf, thingsOf } from "../state/document";
-import type { Operation } from "../api/client";
-import { keepTried, putCaret, select, selectAll, selectedThing, selection, shownScene, stopTrying, tryOut, useStore } from "../state/store";
+import type { NestScene, Operation } from "../api/client";
+import { inUnit } from "../state/units";
+import { beginCopy, caretGone, keepTried, putCaret, select, selectAll, selectedThing, selection, shownScene, stopTrying, tryOut, useStore } from "../state/store";
 import { indexAt, lineStep } from "./caret";
 import { apply, extentOf, inverse, type Matrix, pagePlaces, PX, type Point } from "../drawing/geometry";
 import { dragging, drawing, linking, pageAt, type Gesture, type Keys, makingLine, movingInLine, movingPicture, movingPivot, tying, sizing, type Spot, spotAt, turning } from "./hand";
-import { addPoint, bendLast, closes, deletePoints, drawnAt, finishDraft, isChosen, movingHandle, movingPoints, pointSpotAt, putKnot, sayIfItBecomesAPath, takeBack } from "./pointing";
+import { addPoint, bendLast, closes, deletePoints, drawnAt, finishDraft, isChosen, movingHandle, movingPoints, POINT_KINDS, pointSpotAt, putKnot, setPointKind, sayIfItBecomesAPath, takeBack } from "./pointing";
 import { knotsOf } from "./knots";
 import { marking, marksNow } from "./marking";
 import { draggingGuide, guideAt } from "./rulers";
@@ -34,6 +35,8 @@ export function Bench() {
   const blink = useRef(true);
   const writing = useRef<number | null>(null);
   const bending = useRef<Point | null>(null);
+  const touches = useRef(new Map<number, Point>());
+  const pinch = useRef<{ far: number; middle: Point } | null>(null);
   const marquee = useRef<{ from: Point; to: Point; adding: boolean } | null>(null);
   const [box, setBox] = useState<{ from: Point; to: Point } | null>(null);
   const frame = useRef(0);
@@ -155,12 +158,39 @@ export function Bench() {
     };
   }, []);
 
+  /** Two fingers move and enlarge the bench; what one of them had begun is taken back. */
+  const beginPinch = () => {
+    gesture.current?.gesture.cancel();
+    gesture.current = panning.current = marquee.current = null;
+    writing.current = bending.current = null;
+    setBox(null);
+    setReadout(null);
+    const [a, b] = [...touches.current.values()];
+    pinch.current = { far: Math.hypot(a[0] - b[0], a[1] - b[1]), middle: [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2] };
+  };
+
+  const movePinch = () => {
+    const [a, b] = [...touches.current.values()];
+    if (!pinch.current || !b) return;
+    const far = Math.hypot(a[0] - b[0], a[1] - b[1]);
+    const middle: Point = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
+    const { view } = useStore.getState();
+    useStore.setState({ view: { ...view, x: view.x + middle[0] - pinch.current.middle[0], y: view.y + middle[1] - pinch.current.middle[1] } });
+    zoomAt(middle, far / Math.max(pinch.current.far, 1));
+    pinch.current = { far, middle };
+  };
+
   const down = (event: PointerEvent) => {
     const here = at(event);
     const scene = shownScene();
     if (!scene) return;
     const { view, tool } = useStore.getState();
     canvas.current!.setPointerCapture(event.pointerId);
+    if (useStore.getState().justMade) useStore.setState({ justMade: null });
+    if (event.pointerType === "touch") {
+      touches.current.set(event.pointerId, here);
+      if (touches.current.size > 1) return beginPinch();
+    }
     if (tool.kind === "copy" && event.button === 0 && !space.current) {
       const spot = spotAt(scene, here);
       const place = copyPlace(here);
@@ -173,6 +203,8 @@ export function Bench() {
       useStore.setState({ tool: { kind: "hand" } });
     }
     canvas.current!.focus();
+    caretGone(true); // a press on the bench gives it the keys, and speaks of all copy again
+    if (useStore.getState().paragraphs || useStore.getState().stretches.length) useStore.setState({ paragraphs: null, stretches: [] });
     if (event.button === 1 || space.current) {
       panning.current = { from: here, x: view.x, y: view.y };
       setCursor("grabbing");
@@ -246,6 +278,15 @@ export function Bench() {
         return;
       }
     }
+    if (tool.kind === "pivot") {
+      const object = scene.objects[useStore.getState().selected ?? ""];
+      useStore.setState({ tool: { kind: "hand" } });
+      if (!object) return;
+      const moving = movingPivot(object, pageMatrix(view, tops[object.page]));
+      moving.move(here, keys);
+      gesture.current = { gesture: moving, from: here };
+      return;
+    }
     if (tool.kind === "outline") {
       const page = pageUnder(here);
       const back = inverse(pageMatrix(view, tops[page]));
@@ -281,7 +322,7 @@ export function Bench() {
     const scene = shownScene()!;
     if (spot.kind === "handle") return sizing(scene, object, spot, here, page[0]);
     if (spot.kind === "turn") return turning(scene, object, page, here);
-    if (spot.kind === "pivot") return movingPivot(object, page);
+    if (spot.kind === "type") return sizing(scene, object, { fx: 1, fy: 1 }, here, page[0], true);
     const leader = scene.objects[leaderOf(scene, selection()) ?? ""];
     if (leader && (spot.kind === "anchor" || leader.anchor?.place === "in-line")) return movingInLine(leader);
     return dragging(scene, object, here, page[0]);
@@ -291,6 +332,10 @@ export function Bench() {
     const here = at(event);
     const scene = shownScene();
     if (!scene) return;
+    if (event.pointerType === "touch" && touches.current.has(event.pointerId)) {
+      touches.current.set(event.pointerId, here);
+      if (pinch.current) return movePinch();
+    }
     if (panning.current) {
       const { from, x, y } = panning.current;
       useStore.setState({ view: { ...useStore.getState().view, x: x + here[0] - from[0], y: y + here[1] - from[1] } });
@@ -349,7 +394,13 @@ export function Bench() {
     setCursor(space.current ? "grab" : cursorOf(spot, scene.objects[useStore.getState().selected ?? ""]?.turn ?? 0));
   };
 
-  const up = () => {
+  const up = (event: PointerEvent) => {
+    touches.current.delete(event.pointerId);
+    if (pinch.current) {
+      // The finger that is left does nothing until it is lifted.
+      if (touches.current.size === 0) pinch.current = null;
+      return;
+    }
     panning.current = null;
     bending.current = null;
     writing.current = null;
@@ -412,7 +463,7 @@ export function Bench() {
         role="application"
         aria-label="Bench: the pages. Arrow keys move the selected object."
         className="block h-full w-full touch-none outline-none"
-        style={{ cursor: tool.kind === "outline" || tool.kind === "draw" ? "crosshair" : tool.kind === "line" ? "text" : cursor }}
+        style={{ cursor: tool.kind === "outline" || tool.kind === "draw" || tool.kind === "pivot" ? "crosshair" : tool.kind === "line" ? "text" : cursor }}
         onPointerDown={down}
         onPointerMove={move}
         onPointerUp={up}
@@ -439,7 +490,7 @@ export function Bench() {
             return;
           }
           if (thing.frame) putCaret(copyPlace(at(event)) ?? 0);
-          else useStore.setState({ tool: { kind: "points" }, points: [], others: [] });
+          else beginCopy();
         }}
       />
       {!clean && <LeftoverTags />}
@@ -473,6 +524,12 @@ export function Bench() {
           Drag an edge of it onto an edge of another object. <span className="text-soft">Esc: leave it</span>
         </p>
       )}
+      {tool.kind === "pivot" && (
+        <p className="card pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm whitespace-nowrap">
+          Press where it is to turn about: on it or beside it. <span className="text-soft">Esc: leave it</span>
+        </p>
+      )}
+      {clean && <CleanHint />}
       {tool.kind === "why" && (
         <p className="card pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm whitespace-nowrap">
           Point at a line’s end, a gap or a baseline: what put it there lights up. <span className="text-soft">Esc: done</span>
@@ -493,11 +550,7 @@ export function Bench() {
           Drag the picture within its outline. <span className="text-soft">Esc: done</span>
         </p>
       )}
-      {tool.kind === "points" && (
-        <p className="card pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm whitespace-nowrap">
-          Drag points and handles; click the edge for a new one. <span className="text-soft">Shift: level or upright · Alt: one handle alone · Delete · Esc: done</span>
-        </p>
-      )}
+      {tool.kind === "points" && <PointsCard />}
       {tool.kind === "outline" && (
         <p className="card pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm">
           Drag from one corner to the other. <span className="text-soft">Shift: equal sides · Alt: from the centre · Esc: leave it</span>
@@ -518,6 +571,60 @@ function ReadoutCard() {
       {text}
     </div>
   ) : null;
+}
+
+/** What can be done with points, and the kinds that the chosen ones can be. */
+function PointsCard() {
+  const chosen = useStore((s) => s.points.length);
+  const selected = useStore((s) => s.selected);
+  return (
+    <div className="card absolute bottom-3 left-1/2 flex max-w-[96%] -translate-x-1/2 items-center gap-3 px-3 py-1.5 text-sm">
+      {chosen > 0 && selected ? (
+        <span className="flex shrink-0 gap-1">
+          {POINT_KINDS.map(({ kind, name, key, drawing }) => (
+            <button key={kind} className="button flex items-center gap-1.5 px-2 py-0.5 whitespace-nowrap" title={`${name} (${key.toUpperCase()})`} onClick={() => setPointKind(selected, kind)}>
+              <svg width="20" height="20" viewBox="0 0 20 20" fill="none" stroke="currentColor" strokeWidth="1.6" aria-hidden>
+                <path d={drawing} />
+                <circle cx="10" cy={kind === "smooth" ? 7.2 : 5.2} r="2.2" fill="var(--color-sheet)" />
+              </svg>
+              {name}
+            </button>
+          ))}
+        </span>
+      ) : (
+        <span className="whitespace-nowrap">Drag points and handles; click the edge for a new one.</span>
+      )}
+      <span className="pointer-events-none whitespace-nowrap text-soft">Shift: level or upright · Alt: one handle alone · Delete · Esc: done</span>
+    </div>
+  );
+}
+
+/** Says how the clean view ends, for a moment. */
+function CleanHint() {
+  const [said, setSaid] = useState(true);
+  useEffect(() => {
+    const timer = setTimeout(() => setSaid(false), 3000);
+    return () => clearTimeout(timer);
+  }, []);
+  return said ? (
+    <p role="status" className="card pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm whitespace-nowrap">
+      Clean view, as it will print. <span className="text-soft">Esc: back to work</span>
+    </p>
+  ) : null;
+}
+
+/** What a frame lacks for the words that are left over, and what pushes them away. */
+function LeftoverWhy({ nest }: { nest: NestScene }) {
+  const unit = useStore((s) => s.document?.unit ?? "mm");
+  const labels = useStore((s) => s.scene?.labels);
+  const pushers = nest.pushedBy.map((id) => labels?.[id] ?? id);
+  const by = pushers.length > 2 ? `${pushers.slice(0, 2).join(", ")} and ${pushers.length - 2} more` : pushers.join(" and ");
+  return (
+    <span className="pr-1.5">
+      {nest.lacks && `its ${nest.lacks.axis} lacks ${inUnit(nest.lacks.points, unit)}`}
+      {by && `${nest.lacks ? "; " : ""}${by} ${pushers.length > 1 ? "push" : "pushes"} it`}
+    </span>
+  );
 }
 
 /** What is offered where words are left over. */
@@ -542,9 +649,10 @@ function LeftoverTags() {
       const top = Math.max(...corners.map((c) => c[1]));
       return (
         <div key={nest.id} className="absolute flex -translate-x-1/2 items-center rounded-full bg-coral-wash pr-1 pl-2.5 text-xs whitespace-nowrap text-coral-text shadow-sm" style={{ left, top: top + 6 }} onMouseEnter={() => setHeld(nest.id)} onMouseLeave={() => setHeld(null)}>
-          <button className="py-0.5 pr-1.5 font-bold" onClick={() => useStore.setState({ selected: nest.id, others: [], galley: true, focusGalley: useStore.getState().focusGalley + 1 })} title="Show them in the galley">
+          <button className="py-0.5 pr-1.5 font-bold" onClick={() => (useStore.setState({ selected: nest.id, others: [] }), beginCopy())} title="Show them in the galley">
             {nest.leftover} {nest.leftover === 1 ? "word" : "words"} left over
           </button>
+          {nest.id === selected && <LeftoverWhy nest={nest} />}
           {nest.id === selected &&
             nest.cures.map(({ label, hint, operations }) => {
               const cure = operations as Operation[];
@@ -591,7 +699,7 @@ function EndTag({ begin }: { begin: (event: PointerEvent) => void }) {
 
 function cursorOf(spot: Spot, turn: number): string {
   if (spot.kind === "turn") return "grab";
-  if (spot.kind === "pivot") return "crosshair";
+  if (spot.kind === "type") return "nwse-resize";
   if (spot.kind === "anchor") return "grab";
   if (spot.kind === "object") return "move";
   if (spot.kind !== "handle") return "default";

@@ -6,7 +6,7 @@ import { type Caught, edit, keepTried, putCaret, ruled, type Scene, selectAll, s
 import { inUnit } from "../state/units";
 import { apply, extentOf, handlesOf, inverse, pageNear, pagePlaces, type Point, rounded, sized } from "../drawing/geometry";
 import { indexAt } from "./caret";
-import { pageMatrix, pivotOf, showsPivot, turnHandle } from "./paint";
+import { pageMatrix, turnHandle, typeHandle } from "./paint";
 import { around, caughtMove, caughtPoint, linesOf } from "./snapping";
 
 export interface Keys {
@@ -27,7 +27,7 @@ export interface Gesture {
 export type Spot =
   | { kind: "handle"; fx: number; fy: number }
   | { kind: "turn" }
-  | { kind: "pivot" }
+  | { kind: "type" }
   | { kind: "anchor" }
   | { kind: "object"; id: string }
   | { kind: "bench" };
@@ -49,10 +49,8 @@ export function spotAt(scene: Scene, at: Point): Spot {
     }
     const [tx, ty] = turnHandle(object.matrix, object.box, m);
     if (Math.hypot(at[0] - tx, at[1] - ty) < 10) return { kind: "turn" };
-    if (!others.length && showsPivot(object)) {
-      const [px, py] = apply(m, pivotOf(object));
-      if (Math.hypot(at[0] - px, at[1] - py) < 9) return { kind: "pivot" };
-    }
+    const type = typeHandle(scene, object, others.length > 0, m);
+    if (type && Math.hypot(at[0] - type[0], at[1] - type[1]) < 10) return { kind: "type" };
     let nearest: { d: number; spot: Spot } | null = null;
     for (const handle of others.length ? [] : handlesOf(object)) {
       const [x, y] = apply(m, handle.at);
@@ -82,9 +80,7 @@ export function movingPivot(object: ObjectScene, page: [number, number, number, 
     let pivot: [number, number] = [own[0] / w, own[1] / h];
     if (catches(keys)) pivot = pivot.map((v) => [0, 0.5, 1].find((stop) => Math.abs(v - stop) < 0.04) ?? v) as [number, number];
     pivot = [Math.round(pivot[0] * 1e4) / 1e4, Math.round(pivot[1] * 1e4) / 1e4];
-    const [a, b, c, d, e, f] = object.matrix;
-    const [px, py] = [pivot[0] * w, pivot[1] * h];
-    return { operations: [put(object.id, "pivot", pivot), put(object.id, "x", rounded(a * px + c * py + e - px)), put(object.id, "y", rounded(b * px + d * py + f - py))], readout: `${Math.round(pivot[0] * 100)} %, ${Math.round(pivot[1] * 100)} %` };
+    return { operations: [put(object.id, "pivot", pivot)], readout: `${Math.round(pivot[0] * 100)} %, ${Math.round(pivot[1] * 100)} %` };
   });
 }
 
@@ -197,6 +193,8 @@ export function dragging(scene: Scene, object: ObjectScene, from: Point, perPoin
   const lines = linesOf(scene, object.page, ids);
   const all = linesOf(scene, object.page, []);
   let made: string[] | null = null;
+  let own: string[] | null = null;
+  const fresher = () => (own ??= freshIds(ids.length));
   return gesture(
     "Move",
     (at, keys) => {
@@ -212,17 +210,11 @@ export function dragging(scene: Scene, object: ObjectScene, from: Point, perPoin
       }
       const readout = `${inUnit(rounded(object.box[0] + dx), unit())}, ${inUnit(rounded(object.box[1] + dy), unit())}`;
       if (keys.alt) {
-        made = freshIds(ids.length);
+        made = fresher();
         return { operations: [{ do: "act", act: "duplicate", given: { objects: ids, by: [rounded(dx), rounded(dy)], ids: made } }], readout, caught, label: "Duplicate" };
       }
       made = null;
-      if (moved.some((one) => gives(one.id) || one.anchor)) return { operations: act("move", { objects: ids, by: [rounded(dx), rounded(dy)] }), readout, caught };
-      const operations: Operation[] = [];
-      for (const one of moved) {
-        if (dx) operations.push(put(one.id, "x", rounded(one.box[0] + dx)));
-        if (dy) operations.push(put(one.id, "y", rounded(one.box[1] + dy)));
-      }
-      return { operations, readout, caught };
+      return { operations: dx || dy ? act("move", { objects: ids, by: [rounded(dx), rounded(dy)] }) : [], readout, caught };
     },
     () => made && selectAll(made),
   );
@@ -284,16 +276,19 @@ export function gives(id: string): boolean {
   return thingsOf(useStore.getState().document!).some((t) => t.id === id && ruled(t).frame?.give?.length);
 }
 
-/** Ids for new objects. */
+const handedOut: string[] = [];
+
+/** Ids for new objects: none that is taken, nor one of an object that is on its way. */
 export function freshIds(count: number): string[] {
   const taken = thingsOf(useStore.getState().document!).map((t) => t.id);
   const out: string[] = [];
-  for (let n = 0; n < count; n++) out.push(fresh([...taken, ...out], "o"));
+  for (let n = 0; n < count; n++) out.push(fresh([...taken, ...handedOut, ...out], "o"));
+  handedOut.push(...out);
   return out;
 }
 
-/** Ctrl sizes the outline with its type, in proportion. */
-export function sizing(scene: Scene, object: ObjectScene, handle: { fx: number; fy: number }, from: Point, perPoint: number): Gesture {
+/** Sizes an outline; with its type, in proportion, by the handle that shows a letter. */
+export function sizing(scene: Scene, object: ObjectScene, handle: { fx: number; fy: number }, from: Point, perPoint: number, type = false): Gesture {
   const even = object.picture !== null;
   // A line of type has the size that its letters give it: its corner enlarges these.
   const line = thingsOf(useStore.getState().document!).some((t) => t.id === object.id && ruled(t).frame?.wrap_lines === false);
@@ -302,7 +297,7 @@ export function sizing(scene: Scene, object: ObjectScene, handle: { fx: number; 
   return gesture("Size", (at, keys) => {
     let by: Point = [(at[0] - from[0]) / perPoint, (at[1] - from[1]) / perPoint];
     let caught: Caught[] = [];
-    const withType = keys.command || line;
+    const withType = type || line;
     if (upright && useStore.getState().snapping && !withType) {
       const corner: Point = [object.box[0] + handle.fx * object.box[2] + by[0], object.box[1] + handle.fy * object.box[3] + by[1]];
       const found = caughtPoint(corner, lines, REACH / perPoint);
@@ -394,7 +389,7 @@ export function turning(scene: Scene, object: ObjectScene, page: [number, number
 export function drawing(page: number, start: Point, toPage: (at: Point) => Point): Gesture {
   const { document, tool, scene } = useStore.getState();
   const shape = tool.kind === "outline" ? tool : { outline: { kind: "rectangle" }, name: "Rectangle" };
-  const id = fresh(thingsOf(document!).map((t) => t.id), "o");
+  const [id] = freshIds(1);
   const count = document!.pages[page].objects.length;
   const begin = toPage(start);
   const [x0, y0] = useStore.getState().snapping ? caughtPoint(begin, linesOf(scene!, page, []), REACH * Math.abs(toPage([start[0] + 1, start[1]])[0] - begin[0])).at : begin;
@@ -433,7 +428,7 @@ export function drawing(page: number, start: Point, toPage: (at: Point) => Point
       const waiting = useStore.subscribe((state) => {
         if (state.scene?.objects[id]) {
           waiting();
-          useStore.setState({ selected: id, others: [] });
+          useStore.setState({ selected: id, others: [], justMade: id });
         }
       });
       setTimeout(waiting, 10000);

@@ -394,12 +394,22 @@ function paintSelected(ctx: CanvasRenderingContext2D, scene: Scene, aids: Aids, 
   if (!aids.others.length && showsPivot(object)) {
     const [px, py] = apply(m, pivotOf(object));
     ctx.beginPath();
-    ctx.arc(px, py, 5, 0, 2 * Math.PI);
-    ctx.moveTo(px - 9, py);
-    ctx.lineTo(px + 9, py);
-    ctx.moveTo(px, py - 9);
-    ctx.lineTo(px, py + 9);
+    ctx.arc(px, py, 4, 0, 2 * Math.PI);
     ctx.stroke();
+  }
+  const type = typeHandle(scene, object, aids.others.length > 0, m);
+  if (type) {
+    ctx.beginPath();
+    ctx.arc(...type, 8, 0, 2 * Math.PI);
+    ctx.fillStyle = colors.sheet;
+    ctx.fill();
+    ctx.stroke();
+    ctx.fillStyle = colors.slot;
+    ctx.font = "italic 12px 'Chrome Serif', serif";
+    ctx.textAlign = "center";
+    ctx.textBaseline = "alphabetic";
+    ctx.fillText("a", type[0], type[1] + 3.5);
+    ctx.textAlign = "left";
   }
   const [x, y] = turnHandle(object.matrix, object.box, m);
   ctx.beginPath();
@@ -502,6 +512,17 @@ function middleOf(e: Extent, edge: string): Point {
 /** A turned object shows what it turns about. */
 export function showsPivot(object: Pick<ObjectScene, "turn" | "pivot">): boolean {
   return object.turn !== 0 || object.pivot[0] !== 0.5 || object.pivot[1] !== 0.5;
+}
+
+/** Where the handle is that sizes a frame with its type: beside its lower right corner. None where there is no copy. */
+export function typeHandle(scene: Scene, object: ObjectScene, among: boolean, page: Matrix): Point | null {
+  const nest = scene.nests[object.id];
+  if (among || !nest || !nest.words) return null;
+  const [, , w, h] = object.box;
+  const corner = apply(page, apply([...object.matrix] as Matrix, [w, h]));
+  const middle = apply(page, apply([...object.matrix] as Matrix, [w / 2, h / 2]));
+  const far = Math.hypot(corner[0] - middle[0], corner[1] - middle[1]) || 1;
+  return [corner[0] + ((corner[0] - middle[0]) / far) * 20, corner[1] + ((corner[1] - middle[1]) / far) * 20];
 }
 
 /** The pivot on its page. */

@@ -1,9 +1,9 @@
 /** Placing pictures on a page. */
-import { type Operation, post, Refused, type Schemas } from "../api/client";
-import { fresh, type Thing, thingsOf } from "../state/document";
+import { act, post, Refused, type Schemas } from "../api/client";
+import { type Thing, thingsOf } from "../state/document";
 import { bringText, isText } from "../galley/CopyMenu";
-import { edit, say, select, selectAll, shownScene, useStore } from "../state/store";
-import { pageAt, spotAt } from "./hand";
+import { edit, lastCaret, say, select, selectAll, shownScene, useStore } from "../state/store";
+import { freshIds, pageAt, spotAt } from "./hand";
 import { apply, inverse, pagePlaces, type Point, rounded } from "../drawing/geometry";
 import { pageMatrix } from "./paint";
 
@@ -45,7 +45,7 @@ async function bringSvg(file: File, at?: Point) {
     selectAll(Object.keys(useStore.getState().scene?.objects ?? {}).filter((id) => !before.has(id)));
 }
 
-/** Bring a picture and place it, its wrap on: by its contour when it has transparency, else by its outline. */
+/** Bring a picture and place it; the core says how copy runs round it. */
 async function placePicture(file: File, at?: Point, into: Thing | null = null) {
   say(`Bringing “${file.name}” …`);
   const form = new FormData();
@@ -86,21 +86,15 @@ async function placed(picture: Schemas["PictureOut"], name: string, at?: Point, 
     return;
   }
   const number = at ? pageAt(scene, at) : Math.min(useStore.getState().page, scene.pages.length - 1);
-  const page = scene.pages[number];
-  const scale = Math.min((page.width * 0.4) / picture.width, (page.height * 0.4) / picture.height);
-  const [width, height] = [picture.width * scale, picture.height * scale];
-  const centre: Point = at ? apply(inverse(pageMatrix(view, pagePlaces(scene)[number])), at) : [page.width / 2, page.height / 2];
-  const id = fresh(thingsOf(open).map((t) => t.id), "o");
-  const thing = {
-    id,
-    name,
-    x: rounded(centre[0] - width / 2),
-    y: rounded(centre[1] - height / 2),
-    width: rounded(width),
-    height: rounded(height),
-    picture: { file: picture.file, alt: "" },
-    wrap: { by: picture.transparent ? "contour" : "outline", clearance: 9 },
-  };
-  const operation: Operation = { do: "splice", at: ["pages", number, "objects"], from: open.pages[number].objects.length, remove: 0, insert: [thing] };
-  if (await edit([operation], "Place picture")) useStore.setState({ selected: id, others: [] });
+  const centre = at ? apply(inverse(pageMatrix(view, pagePlaces(scene)[number])), at).map(rounded) : null;
+  const [id] = freshIds(1);
+  // With a caret in copy it goes there, like a letter.
+  const caret = at ? null : (useStore.getState().caret ?? lastCaret());
+  const there = caret && scene.nests[caret.frame] ? { frame: caret.frame, place: caret.head, version: scene.nests[caret.frame].version } : {};
+  const page = "frame" in there ? scene.nests[there.frame!].page : number;
+  if (await edit(act("place-picture", { page, file: picture.file, name, at: centre, id, ...there }), "Place picture")) {
+    useStore.setState({ selected: id, others: [], tool: { kind: "hand" } });
+    const found = useStore.getState().scene?.objects[id]?.contour;
+    if (found?.unsure) say("Its contour is doubtful: open “its contour” in the sentence to look at it, or mark the subject.");
+  }
 }

@@ -102,7 +102,14 @@ export function deletePoints(id: string) {
   if (points.length) void edit(act("delete-points", { of: editedOf(), object: id, points }), points.length > 1 ? "Delete points" : "Delete point").then(() => useStore.setState({ points: [] }));
 }
 
-export function setPointKind(id: string, kind: "corner" | "smooth" | "symmetrical") {
+/** The kinds of points: how they are called, their key while points are edited, and how they look. */
+export const POINT_KINDS = [
+  { kind: "corner", name: "a corner", key: "c", drawing: "M3 15 10 5 17 15" },
+  { kind: "smooth", name: "a curve", key: "v", drawing: "M3 15C5 5 12 5 17 11" },
+  { kind: "symmetrical", name: "an even curve", key: "b", drawing: "M3 15C6 2 14 2 17 15" },
+] as const;
+
+export function setPointKind(id: string, kind: (typeof POINT_KINDS)[number]["kind"]) {
   const { points } = useStore.getState();
   if (points.length) void edit(act("point-kind", { of: editedOf(), object: id, points, kind }), "Kind of point");
 }

@@ -1,5 +1,5 @@
 /** Rulers along the bench's top and left, in the document's unit, and the guides dragged out of them. */
-import type { Plain } from "../api/client";
+import { act, type Operation } from "../api/client";
 import { keepTried, type Scene, stopTrying, tryOut, useStore } from "../state/store";
 import { inUnit } from "../state/units";
 import { apply, inverse, type Matrix, type Point, rounded } from "../drawing/geometry";
@@ -64,22 +64,20 @@ export function guideAt(scene: Scene, page: number, m: Matrix, at: Point): { axi
   return null;
 }
 
-/** Drags a guide; let go outside the page it is taken away. */
+/** Drags a guide; let go outside the page it is taken away. What is done adds up with what is on its way. */
 export function draggingGuide(scene: Scene, page: number, m: Matrix, { axis, index }: { axis: "x" | "y"; index: number | null }): Gesture {
-  const open = useStore.getState().document!;
-  const guides = [...(open.pages[page].guides?.[axis] ?? [])];
+  const unit = useStore.getState().document?.unit ?? "mm";
   const sheet = scene.pages[page];
+  const old = index === null ? null : sheet.guides[axis][index];
   const back = inverse(m);
-  let last: Plain[] | null = null;
+  let last: Operation[] | null = null;
   return {
     readout: "",
     move(at) {
       const place = apply(back, at)[axis === "x" ? 0 : 1];
       const inside = place >= 0 && place <= (axis === "x" ? sheet.width : sheet.height);
-      const rest = index === null ? guides : guides.filter((_, i) => i !== index);
-      const next = inside ? [...rest, rounded(place)] : rest;
-      last = [{ do: "put", at: ["pages", page, "guides", axis], value: next }];
-      this.readout = inside ? inUnit(rounded(place), open.unit ?? "mm") : "taken away";
+      last = act("guide", { page, axis, old, new: inside ? rounded(place) : null });
+      this.readout = inside ? inUnit(rounded(place), unit) : "taken away";
       tryOut(last);
     },
     end() {

@@ -18,6 +18,15 @@ export function pathOf(object: ObjectScene): Path2D {
   return path;
 }
 
+const clips = new WeakMap<ObjectScene, Path2D>();
+
+/** The contour that a picture is painted inside of. */
+function clipOf(object: ObjectScene): Path2D {
+  let path = clips.get(object);
+  if (!path) clips.set(object, (path = new Path2D(object.picture!.clip!)));
+  return path;
+}
+
 export function wrapOf(object: ObjectScene): Path2D | null {
   if (!object.wrap) return null;
   let path = wraps.get(object);
@@ -48,7 +57,16 @@ export interface Pictures {
 /** What could not be drawn yet, counted from the start of a painting: fonts and pictures still on their way. */
 export const missing = { count: 0 };
 
-function strokeLetters(ctx: CanvasRenderingContext2D, stroke: NonNullable<ShapeScene["looks"][number]["stroke"]>, text: string, x: number, y: number) {
+type LetterStroke = NonNullable<ShapeScene["looks"][number]["stroke"]>;
+
+/** What lies behind the letters: a second stroke, and one that shows outside them. */
+function strokeBehind(ctx: CanvasRenderingContext2D, stroke: LetterStroke, text: string, x: number, y: number) {
+  const out = stroke.position === "outside" ? stroke.width : stroke.width / 2;
+  if (stroke.second) strokeLetters(ctx, { ...stroke, ...stroke.second, dash: [], cap: "butt", width: 2 * (out + stroke.second.width) }, text, x, y);
+  if (stroke.position === "outside") strokeLetters(ctx, { ...stroke, width: 2 * stroke.width }, text, x, y);
+}
+
+function strokeLetters(ctx: CanvasRenderingContext2D, stroke: Omit<LetterStroke, "second" | "position">, text: string, x: number, y: number) {
   ctx.strokeStyle = stroke.color;
   ctx.lineWidth = stroke.width;
   ctx.lineCap = stroke.cap;
@@ -109,7 +127,10 @@ export function drawObject(ctx: CanvasRenderingContext2D, scene: Scene, id: stri
     whole.addPath(path, new DOMMatrix([...object.matrix]));
     ctx.clip(whole);
   }
-  drawNest(ctx, nest, scene.shapes[nest.shape], look);
+  const shape = scene.shapes[nest.shape];
+  // Strokes behind letters lie behind all of them, the neighbours' too.
+  if (shape?.looks.some(({ stroke }) => stroke && (stroke.second || stroke.position === "outside"))) drawNest(ctx, nest, shape, look, true);
+  drawNest(ctx, nest, shape, look);
   ctx.restore();
 }
 
@@ -118,6 +139,7 @@ function drawPicture(ctx: CanvasRenderingContext2D, object: ObjectScene, path: P
   const [x, y, width, height] = object.picture!.place;
   ctx.save();
   ctx.clip(path);
+  if (object.picture!.clip) ctx.clip(clipOf(object));
   if (image) {
     ctx.imageSmoothingQuality = "high";
     ctx.drawImage(image, x, y, width, height);
@@ -154,7 +176,7 @@ function drawStroke(ctx: CanvasRenderingContext2D, object: ObjectScene, path: Pa
   ctx.restore();
 }
 
-function drawNest(ctx: CanvasRenderingContext2D, nest: NestScene, shape: ShapeScene | undefined, look: Look) {
+function drawNest(ctx: CanvasRenderingContext2D, nest: NestScene, shape: ShapeScene | undefined, look: Look, behind = false) {
   if (!shape) return;
   const texts = wordsOf(shape);
   ctx.save();
@@ -205,13 +227,16 @@ function drawNest(ctx: CanvasRenderingContext2D, nest: NestScene, shape: ShapeSc
       let text = start === shape.start[word] && end === shape.end[word] ? texts[word] : textOf(shape, start, end);
       if (records[row + HYPHEN] && end === records[row + END]) text += shape.looks[current].hyphen;
       ctx.direction = shape.rtl[word] ? "rtl" : "ltr";
-      ctx.fillText(text, x[at], baseline);
       const stroke = shape.looks[current].stroke;
-      if (stroke) strokeLetters(ctx, stroke, text, x[at], baseline);
+      if (stroke && behind) strokeBehind(ctx, stroke, text, x[at], baseline);
+      if (behind) continue;
+      ctx.fillText(text, x[at], baseline);
+      if (stroke?.position === "centred") strokeLetters(ctx, stroke, text, x[at], baseline);
     }
   }
   ctx.letterSpacing = "0px";
   ctx.direction = "ltr";
+  if (behind) return ctx.restore();
   for (const mark of nest.marks) {
     if (!faceReady(mark.face)) {
       missing.count++;

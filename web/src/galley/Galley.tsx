@@ -12,7 +12,8 @@ import { fresh, labelOf, type Paragraph, type Thing, thingsOf } from "../state/d
 import { VersionMenu, versionSaid } from "./VersionMenu";
 import { useShallow } from "zustand/react/shallow";
 import { act, type NestScene } from "../api/client";
-import { edit, redo, selectedThing, shownScene, undo, useStore } from "../state/store";
+import { caretGone, edit, redo, selectedThing, shownScene, undo, useStore } from "../state/store";
+import { lookAt } from "./retyping";
 import { CopyMenu } from "./CopyMenu";
 import { type Begin, beginsKey, extensions, indexOf, keep, keptKey, leftoverKey, positionOf } from "./extensions";
 import { useSpelling } from "./spelling";
@@ -52,7 +53,7 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
   const chain = useStore((s) => shownScene(s)?.nests[thing.id]?.chain?.frames.join("\n") ?? thing.id).split("\n");
   const stored = useStore((s) => (copy ? s.document?.copies[copy]?.versions[version]?.paragraphs : undefined));
   const epoch = useStore((s) => s.epoch);
-  const focus = useStore((s) => s.focusGalley);
+  const begin = useStore((s) => s.begin);
   // What is left over is left over from the last frame of a chain.
   const nest = useStore(
     useShallow((s) => {
@@ -75,12 +76,19 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
     onUpdate: ({ editor }) => typing(editor),
     onTransaction: ({ editor }) => sayStretches(editor),
     onSelectionUpdate: ({ editor }) => {
-      useStore.setState({ paragraphs: selectedParagraphs(editor) });
       // What comes from elsewhere (undo, the sentence) moves the selection too, but nobody is writing then.
-      if (editor.isFocused) sayCaret(editor);
+      if (!editor.isFocused) return;
+      useStore.setState({ paragraphs: selectedParagraphs(editor) });
+      sayCaret(editor);
     },
-    onFocus: ({ editor }) => sayCaret(editor),
-    onBlur: () => useStore.setState({ caret: null }),
+    onFocus: ({ editor }) => {
+      useStore.setState({ paragraphs: selectedParagraphs(editor) });
+      sayCaret(editor);
+    },
+    onBlur: () => {
+      if (useStore.getState().caret) caretGone();
+      useStore.setState({ caret: null });
+    },
   });
 
   // Undo, another window, the sentence: what did not come from here is shown here.
@@ -88,7 +96,7 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
   useEffect(() => {
     if (!editor || seen.current === epoch) return;
     seen.current = epoch;
-    if (!stored || difference("", "", fromEditor(editor.getJSON()), stored) === null) return;
+    if (!stored || difference("", "", fromEditor(editor.getJSON(), stored), stored) === null) return;
     const { from, to } = editor.state.selection;
     const kept = keptKey.getState(editor.state) ?? [];
     editor.commands.setContent(toEditor(stored, numbers.split("\n")), { emitUpdate: false });
@@ -106,9 +114,17 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
     if (editor) editor.view.dispatch(editor.state.tr.setMeta(beginsKey, begins));
   }, [editor, begins]);
 
+  // Asked for once: what is chosen later does not get the caret by itself.
   useEffect(() => {
-    if (editor && focus) editor.commands.focus("end");
-  }, [editor, focus]);
+    if (!editor || !begin) return;
+    useStore.setState({ begin: null });
+    editor.commands.setTextSelection(editor.state.doc.content.size);
+    editor.view.focus();
+    if (begin.text) {
+      const marks = lookAt(editor.state);
+      editor.view.dispatch(editor.state.tr.replaceSelectionWith(editor.schema.text(begin.text, marks), false));
+    }
+  }, [editor, begin]);
 
   useEffect(() => {
     if (!editor || !wanted) return;
@@ -149,6 +165,7 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
           if (event.key === "Escape") {
             useStore.setState({ tool: { kind: "hand" } });
             document.querySelector<HTMLCanvasElement>("canvas")?.focus();
+            caretGone(true);
             event.stopPropagation();
           }
           if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z") {
@@ -336,8 +353,8 @@ function byLines(view: EditorView, event: KeyboardEvent, goal: { current: number
 }
 
 function selectedParagraphs(editor: Editor): [number, number] | null {
-  const { $from, $to, empty } = editor.state.selection;
-  return empty ? null : [$from.index(0), $to.index(0)];
+  const { $from, $to } = editor.state.selection;
+  return editor.isFocused ? [$from.index(0), Math.min($to.index(0), editor.state.doc.childCount - 1)] : null;
 }
 
 /** Every keystroke is an edit; while one is on its way the next ones gather into one. */
@@ -355,11 +372,12 @@ function useTyping(thing: Thing, version: string) {
     void (async () => {
       try {
         while (work.latest) {
-          const after = fromEditor(work.latest.getJSON());
-          work.latest = null;
           const { thing, version } = current.current;
           const open = useStore.getState().document!;
           const copy = thing.frame?.copy ?? work.copy;
+          // The core has said how new copy looks: what is typed meanwhile looks like it.
+          const after = fromEditor(work.latest.getJSON(), copy ? open.copies[copy]?.versions[version]?.paragraphs : []);
+          work.latest = null;
           if (!copy) {
             if (!after.some((p) => p.runs?.length)) continue;
             work.copy = await give(thing, version, after);

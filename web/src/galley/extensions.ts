@@ -10,6 +10,7 @@ import { Placeholder } from "@tiptap/extensions";
 import type { Node } from "@tiptap/pm/model";
 import { Plugin, PluginKey } from "@tiptap/pm/state";
 import { labelOf, thingsOf } from "../state/document";
+import { Retyping } from "./retyping";
 import { useStore } from "../state/store";
 import { Decoration, DecorationSet, type EditorView } from "@tiptap/pm/view";
 
@@ -25,6 +26,8 @@ const RuledParagraph = Paragraph.extend({
           ...(rules?.style?.startsWith("Heading") ? { "data-heading": "" } : {}),
         }),
       },
+      // The look of the letters that stood in a paragraph which is empty now, as marks.
+      empty: { default: null, keepOnSplit: false, parseHTML: () => null, rendered: false },
     };
   },
 });
@@ -313,6 +316,7 @@ export function positionOf(doc: Node, index: number): number {
 export const extensions = [
   Document,
   RuledParagraph,
+  Retyping,
   Text,
   Bold,
   Italic,

@@ -11,10 +11,28 @@ export function toEditor(paragraphs: Paragraph[], numbers: readonly string[] = [
   let at = 0;
   const content = paragraphs.map(({ runs, ...rules }) => ({
     type: "paragraph",
-    attrs: { rules },
+    attrs: { rules, empty: (runs ?? []).some((run) => run.text || run.object || run.field) ? null : emptyLook(runs?.[0]) },
     content: (runs ?? []).flatMap((run) => (run.field ? numberNode(run, numbers[at++] ?? "?") : runToNodes(run))),
   }));
   return { type: "doc", content: content.length ? content : [{ type: "paragraph" }] };
+}
+
+/** The look of an empty run, as the editor's marks. */
+function emptyLook(run: Run | undefined) {
+  const marks = run ? (runToNodes({ ...run, text: "x" })[0].marks ?? []) : [];
+  return marks.length ? marks.map((mark) => ({ type: mark.type, attrs: mark.attrs ?? {} })) : null;
+}
+
+/** A run's look from the editor's marks. */
+function lookOf(marks: JSONContent["marks"] | null | undefined): Partial<Run> {
+  const run: Partial<Run> = {};
+  for (const mark of marks ?? []) {
+    if (mark.type === "bold") run.weight = 700;
+    if (mark.type === "italic") run.slope = "italic";
+    if (mark.type === "underline") run.underline = true;
+    if (mark.type === "look") Object.assign(run, mark.attrs?.look);
+  }
+  return run;
 }
 
 function numberNode({ field, of, ...run }: Run, shown: string): JSONContent[] {
@@ -39,9 +57,11 @@ function runToNodes({ text, object, weight, slope, underline, ...look }: Run): J
   ]);
 }
 
-/** What is pasted brings no rules of its own: it takes those of the paragraph before it. */
-export function fromEditor(content: JSONContent): Paragraph[] {
-  let rules: object = (content.content ?? []).find((node) => node.attrs?.rules)?.attrs?.rules ?? {};
+/** What is pasted brings no rules of its own: it takes those of the paragraph before it; `stored` is what stood there before. */
+export function fromEditor(content: JSONContent, stored: Paragraph[] = []): Paragraph[] {
+  const { runs: _, ...first } = stored[0] ?? {};
+  void _;
+  let rules: object = (content.content ?? []).find((node) => node.attrs?.rules)?.attrs?.rules ?? first;
   return (content.content ?? []).map((node) => {
     rules = node.attrs?.rules ?? rules;
     const runs: Run[] = [];
@@ -59,17 +79,14 @@ export function fromEditor(content: JSONContent): Paragraph[] {
         runs.push({ ...look, field, ...(of ? { of } : {}) } as Run);
         continue;
       }
-      const run: Run = { text: part.type === "hardBreak" ? LINE_BREAK : (part.text ?? "") };
-      for (const mark of part.marks ?? []) {
-        if (mark.type === "bold") run.weight = 700;
-        if (mark.type === "italic") run.slope = "italic";
-        if (mark.type === "underline") run.underline = true;
-        if (mark.type === "look") Object.assign(run, mark.attrs?.look);
-      }
+      const run: Run = { text: part.type === "hardBreak" ? LINE_BREAK : (part.text ?? ""), ...lookOf(part.marks) };
       const last = runs.at(-1);
       if (last && !last.object && !last.field && JSON.stringify({ ...last, text: "" }) === JSON.stringify({ ...run, text: "" })) last.text += run.text;
       else runs.push(run);
     }
+    // One that is empty keeps the look of its letters in an empty run.
+    const empty = lookOf(node.attrs?.empty as JSONContent["marks"]);
+    if (!runs.length && Object.keys(empty).length) runs.push({ text: "", ...empty });
     return { ...rules, runs };
   });
 }

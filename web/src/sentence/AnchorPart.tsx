@@ -3,7 +3,9 @@ import { hostOf, labelOf, type Thing, thingsOf } from "../state/document";
 import { edit, keepTried, stopTrying, tryOut, useStore } from "../state/store";
 import { shown } from "../state/units";
 import { LengthField } from "./LengthField";
-import { Choice, Part } from "./Part";
+import { Figure } from "./Figure";
+import { HangDrawing, type Hanging } from "./HangDrawing";
+import { Choice, Deed, Part } from "./Part";
 
 type Place = "page" | "in-line" | "beside" | "centred";
 
@@ -15,7 +17,12 @@ const PLACES: { value: Place; label: string; hint: string }[] = [
 ];
 const SIDES = { left: "at the left", right: "at the right", fold: "towards the fold", edge: "away from the fold" } as const;
 const ACROSS = { line: "its line", column: "its column", frame: "its frame", page: "the page" } as const;
-const DOWN = { line: "its line", frame: "the frame’s top", page: "the page’s top" } as const;
+const DOWN = { line: "the top of its line", frame: "the frame’s top", page: "the page’s top" } as const;
+
+/** The side away from the fold, or towards it, that a side is on its page. */
+function outer(side: "left" | "right", leftPage: boolean): "edge" | "fold" {
+  return (side === "left") === leftPage ? "edge" : "fold";
+}
 
 /** Where an object belongs: to the page, or to words of a frame, in line with them, beside them, or in the frame's middle.
  * What goes along with it, the others of its group, goes there too. */
@@ -51,6 +58,22 @@ export function AnchorPart({ thing, along = [] }: { thing: Thing; along?: Thing[
         : place === "centred"
           ? `stands in the middle of ${labelOf(host)}`
           : `hangs ${SIDES[anchor.side]} of ${anchor.across === "frame" ? labelOf(host) : ACROSS[anchor.across]}, with its line`;
+  const facing = open.facing ?? false;
+  const leftPage = scene.pages[page ?? 0]?.side === "left";
+  const mirrored = anchor?.side === "fold" || anchor?.side === "edge";
+  const hanging: Hanging = {
+    side: anchor?.side === "right" || anchor?.side === "left" ? anchor.side : (anchor?.side === "edge") === leftPage ? "left" : "right",
+    across: anchor?.across ?? "frame",
+    outside: anchor?.outside ?? false,
+    down: anchor?.down ?? "line",
+  };
+  const hang = (next: Hanging): Operation[] => [
+    ...put("side")(mirrored ? outer(next.side, leftPage) : next.side),
+    ...put("across")(next.across),
+    ...put("down")(next.down),
+    ...put("out")(next.outside),
+    ...put("x")(positive(anchor?.x ?? 0)),
+  ];
   const boxes = all.map((one) => scene.objects[one.id].box);
   const width = Math.max(...boxes.map((b) => b[0] + b[2])) - Math.min(...boxes.map((b) => b[0]));
   const tooWide = anchor?.place === "in-line" && host && width > 0 ? measureOf(scene.nests[host.id]?.bounds) < width - 0.01 : false;
@@ -72,33 +95,24 @@ export function AnchorPart({ thing, along = [] }: { thing: Thing; along?: Thing[
             )}
             {place === "beside" && anchor && (
               <>
-                <div>
-                  <h4 className="eyebrow mb-1">Side</h4>
-                  <Choice columns={2} value={anchor.side} options={Object.entries(SIDES).map(([value, label]) => ({ value: value as keyof typeof SIDES, label }))} onChoose={(value) => void edit(put("side")(value), "Side")} />
-                </div>
-                <div>
-                  <h4 className="eyebrow mb-1">Across, from</h4>
-                  <Choice columns={4} value={anchor.across} options={Object.entries(ACROSS).map(([value, label]) => ({ value: value as keyof typeof ACROSS, label }))} onChoose={(value) => void edit(put("across")(value), "Across")} />
-                  <Choice
-                    columns={2}
-                    value={anchor.outside ? "out" : "in"}
-                    options={[
-                      { value: "in", label: "within its edge" },
-                      { value: "out", label: "out in the margin" },
-                    ]}
-                    onChoose={(value) => void edit([...put("out")(value === "out"), ...put("x")(positive(anchor.x))], value === "out" ? "Out in the margin" : "Within")}
-                  />
-                </div>
-                <div>
-                  <h4 className="eyebrow mb-1">Down, from</h4>
-                  <Choice columns={3} value={anchor.down} options={Object.entries(DOWN).map(([value, label]) => ({ value: value as keyof typeof DOWN, label }))} onChoose={(value) => void edit(put("down")(value), "Down")} />
-                </div>
+                <HangDrawing value={hanging} onTry={(next) => tryOut(hang(next))} onKeep={(next) => void keepTried(hang(next), "Where it hangs")} />
+                <p className="font-serif text-[15px] leading-relaxed">
+                  It hangs <Figure label="Distance across" value={shown(positive(anchor.x))} onTry={(text) => tryOut(across(anchor, put, text))} onKeep={(text) => void keepTried(across(anchor, put, text), "Distance")} /> {anchor.outside ? "outside" : "within"} the {hanging.side} edge of {ACROSS[anchor.across]},{" "}
+                  <Figure label="Distance down" value={shown(anchor.y)} onTry={(text) => tryOut(put("y")(text))} onKeep={(text) => void keepTried(put("y")(text), "Distance")} /> below {DOWN[anchor.down]}
+                  {facing || mirrored ? (
+                    <>
+                      ,{" "}
+                      <Deed onDo={() => void edit(put("side")(mirrored ? hanging.side : outer(hanging.side, leftPage)), "Side")}>{mirrored ? "on the other side overleaf" : "on the same side of every page"}</Deed>
+                    </>
+                  ) : null}
+                  .
+                </p>
               </>
             )}
-            {(place === "beside" || place === "centred") && anchor && (
+            {place === "centred" && anchor && (
               <div className="space-y-2">
-                <LengthField label={place === "centred" ? "Right of the middle" : "Distance across"} value={shown(place === "beside" ? positive(anchor.x) : anchor.x)} onTry={(text) => tryOut(across(anchor, put, text))} onKeep={(text) => void keepTried(across(anchor, put, text), "Distance")} />
-                <LengthField label={place === "centred" ? "Below the middle" : "Distance down"} value={shown(anchor.y)} onTry={(text) => tryOut(put("y")(text))} onKeep={(text) => void keepTried(put("y")(text), "Distance")} />
+                <LengthField label="Right of the middle" value={shown(anchor.x)} onTry={(text) => tryOut(put("x")(text))} onKeep={(text) => void keepTried(put("x")(text), "Distance")} />
+                <LengthField label="Below the middle" value={shown(anchor.y)} onTry={(text) => tryOut(put("y")(text))} onKeep={(text) => void keepTried(put("y")(text), "Distance")} />
               </div>
             )}
             {(place === "beside" || place === "centred") && !anchor?.waits && <p className="text-xs text-soft">Drag its round mark in the copy to other words; drag the object to change its distance.</p>}

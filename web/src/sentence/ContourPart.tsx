@@ -50,10 +50,13 @@ export function ContourPart({ thing, transparent }: { thing: Thing; transparent:
     { value: "mask", label: "by a mask", hint: contour.mask ? "The light part of the mask picture." : "Another picture: its light part is the subject." },
     { value: "path", label: "by hand", hint: contour.d ? "As it was drawn." : "From what is found now, its points moved." },
   ];
-  const said = found?.fault ? "not found" : `found ${SAID[from]}${found ? `, ${counted(found.points)}` : ""}${contour.holes ? ", holes kept" : ""}`;
+  const faint = from === "alpha" ? "At least so opaque" : from === "mask" ? "At least so light" : "Faint parts left out";
+  const clipped = thing.picture?.clip === "contour";
+  const doubtful = found?.unsure ? ", doubtful" : "";
+  const said = found?.fault ? "its contour not found" : found ? `its contour found ${SAID[from]}, ${counted(found.points)}${doubtful}${contour.holes ? ", holes kept" : ""}` : "its contour not looked for";
   return (
     <>
-      <Part name="contour" title="How the contour is found" said={from === "path" && !found?.fault ? `drawn by hand, ${counted(found?.points ?? 0)}` : said} width="w-96">
+      <Part name="contour" title="How the contour is found" said={from === "path" && !found?.fault ? `its contour drawn by hand, ${counted(found?.points ?? 0)}` : said} width="w-96">
         {(close) => (
           <div className="space-y-3">
             <Choice value={from} options={options} onChoose={choose} />
@@ -69,9 +72,9 @@ export function ContourPart({ thing, transparent }: { thing: Thing; transparent:
               </div>
             )}
             {found?.fault && <p className="text-coral-text">{sentence(found.fault)}</p>}
-            {from === "busy" && found && !found.fault && (
+            {found && !found.fault && found.confidence !== null && (
               <p className={found.unsure ? "text-coral-text" : "text-soft"}>
-                {found.unsure ? "It is not sure of the subject" : "It is sure of the subject"} ({Math.round((found.confidence ?? 0) * 100)} %).
+                {found.unsure ? `It is doubtful (${Math.round(found.confidence * 100)} % sure): ${from === "busy" ? "mark the subject" : "find it on a busy background, or mark it"}, or draw it by hand.` : `It is ${Math.round(found.confidence * 100)} % sure of the subject.`}
               </p>
             )}
             {from === "busy" && (
@@ -97,13 +100,13 @@ export function ContourPart({ thing, transparent }: { thing: Thing; transparent:
             {from !== "path" && (
               <>
                 <label className="flex items-center gap-3 text-soft">
-                  <span className="flex-1">{from === "alpha" ? "At least so opaque" : from === "mask" ? "At least so light" : "Faint parts left out"}</span>
-                  <Slider label="Threshold" className="w-32" min={5} max={95} value={Math.round((contour.threshold ?? 0.5) * 100)} onTry={(share) => from !== "busy" && tryOut(threshold(share))} onKeep={(share) => (from === "busy" ? void find({ threshold: share / 100 }, "Threshold") : void keepTried(threshold(share), "Threshold"))} />
+                  <span className="flex-1">{faint}</span>
+                  <Slider label={faint} className="w-32" min={5} max={95} value={Math.round((contour.threshold ?? 0.5) * 100)} onTry={(share) => from !== "busy" && tryOut(threshold(share))} onKeep={(share) => (from === "busy" ? void find({ threshold: share / 100 }, "Threshold") : void keepTried(threshold(share), "Threshold"))} />
                   <span className="w-20 text-right tabular-nums">{Math.round((contour.threshold ?? 0.5) * 100)} %</span>
                 </label>
                 <label className="flex items-center gap-3 text-soft">
-                  <span className="flex-1">Smooth</span>
-                  <Slider label="Smoothness" className="w-32" min={0} max={100} value={Math.round((contour.smoothness ?? 0) * 100)} onTry={(share) => tryOut(smooth(share))} onKeep={(share) => void keepTried(smooth(share), "Smoothness")} />
+                  <span className="flex-1">How smooth</span>
+                  <Slider label="How smooth" className="w-32" min={0} max={100} value={Math.round((contour.smoothness ?? 0) * 100)} onTry={(share) => tryOut(smooth(share))} onKeep={(share) => void keepTried(smooth(share), "Smoothness")} />
                   <span className="w-20 text-right whitespace-nowrap tabular-nums">{counted(found?.points ?? 0)}</span>
                 </label>
                 <label className="flex items-center gap-3 text-soft">
@@ -126,6 +129,9 @@ export function ContourPart({ thing, transparent }: { thing: Thing; transparent:
             )}
             <label className="flex items-center gap-2 text-soft">
               <input type="checkbox" className="accent-slot" checked={contour.holes ?? false} onChange={(e) => void find({ holes: e.target.checked }, "Holes")} /> copy may stand in its holes
+            </label>
+            <label className="flex items-center gap-2 text-soft">
+              <input type="checkbox" className="accent-slot" checked={clipped} onChange={(e) => void edit([{ do: "put", at: ["objects", thing.id, "picture", "clip"], value: e.target.checked ? "contour" : "outline" }], "Painted inside its contour")} /> painted inside its contour only
             </label>
             <div className="space-y-0.5 border-t border-line pt-2">
               {from === "path" ? (

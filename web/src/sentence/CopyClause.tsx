@@ -1,7 +1,7 @@
 import { act, type Face, type Operation, type Schemas, type ShapeScene } from "../api/client";
 import type { Thing } from "../state/document";
 import { edit, keepTried, tryOut, useStore } from "../state/store";
-import { trim } from "../state/units";
+import { fine, shown } from "../state/units";
 import { LengthField } from "./LengthField";
 import { Choice, Part, Rest } from "./Part";
 import { CopyColorPart } from "./CopyColor";
@@ -51,6 +51,15 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
   const attempt = (field: string) => (value: unknown) => tryOut(operations(field, value));
   const keep = (field: string, label: string) => (value: unknown) => void keepTried(operations(field, value), label);
   const put = (field: string, label: string) => (value: unknown) => void edit(operations(field, value), label);
+  // What is written in ems stays so in its field.
+  const written = (field: string): string | null => {
+    if (words.length && LETTERS.has(field)) return null;
+    const open = useStore.getState().document;
+    const paragraphs = open?.copies[nest.copyName]?.versions[nest.version]?.paragraphs ?? [];
+    const values = numbers.map((n) => paragraphs[n]?.[field] ?? (paragraphs[n]?.style ? open?.styles?.[paragraphs[n].style!]?.[field] : undefined));
+    const one = only(values);
+    return typeof one === "string" && /em|%/.test(one) ? shown(one) : null;
+  };
   const align = only(picked.map((r) => r.align));
   const breaking = only(picked.map((r) => r.breaking));
   const list = picked.every((r) => r.list === picked[0].list) ? picked[0].list : undefined;
@@ -135,10 +144,10 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
       <Part name="size" title="Size and leading" said={`${range(picked.map((r) => r.size))}\u00a0/\u00a0${range(picked.map((r) => r.leading))}`}>
         {() => (
           <div className="space-y-3">
-            <LengthField label="Type size" value={single(picked.map((r) => r.size))} onTry={attempt("size")} onKeep={keep("size", "Type size")} />
-            <LengthField label="Leading" value={single(picked.map((r) => r.leading))} onTry={attempt("leading")} onKeep={keep("leading", "Leading")} hint="1.3em follows the type size." />
-            <LengthField label="Space above" value={single(picked.map((r) => r.spaceBefore))} onTry={attempt("space_before")} onKeep={keep("space_before", "Space above")} />
-            <LengthField label="Space below" value={single(picked.map((r) => r.spaceAfter))} onTry={attempt("space_after")} onKeep={keep("space_after", "Space below")} />
+            <LengthField label="Type size" value={written("size") ?? single(picked.map((r) => r.size))} onTry={attempt("size")} onKeep={keep("size", "Type size")} />
+            <LengthField label="Leading" value={written("leading") ?? single(picked.map((r) => r.leading))} onTry={attempt("leading")} onKeep={keep("leading", "Leading")} hint="1.3em follows the type size." />
+            <LengthField label="Space above" value={written("space_before") ?? single(picked.map((r) => r.spaceBefore))} onTry={attempt("space_before")} onKeep={keep("space_before", "Space above")} />
+            <LengthField label="Space below" value={written("space_after") ?? single(picked.map((r) => r.spaceAfter))} onTry={attempt("space_after")} onKeep={keep("space_after", "Space below")} />
             <div className="flex items-center gap-3">
               <label htmlFor="grid-step" className="flex-1 text-soft">
                 Baselines every
@@ -148,16 +157,16 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
                 key={picked[0].grid}
                 className="field w-28 text-right"
                 placeholder="no grid"
-                defaultValue={picked[0].grid ? `${trim(picked[0].grid)} pt` : ""}
+                defaultValue={picked[0].grid ? fine(picked[0].grid) : ""}
                 onBlur={(e) => {
                   const text = e.target.value.trim();
-                  if (text !== (picked[0].grid ? `${trim(picked[0].grid)} pt` : "")) put("grid", "Baseline grid")(text && text !== "0" ? text : null);
+                  if (text !== (picked[0].grid ? fine(picked[0].grid) : "")) put("grid", "Baseline grid")(text && text !== "0" ? text : null);
                 }}
                 onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
               />
             </div>
-            <LengthField label="All lines in" value={single(picked.map((r) => r.indent))} onTry={attempt("indent")} onKeep={keep("indent", "Indent")} />
-            <LengthField label="First line in" value={single(picked.map((r) => r.firstIndent))} onTry={attempt("first_indent")} onKeep={keep("first_indent", "First-line indent")} />
+            <LengthField label="All lines in" value={written("indent") ?? single(picked.map((r) => r.indent))} onTry={attempt("indent")} onKeep={keep("indent", "Indent")} />
+            <LengthField label="First line in" value={written("first_indent") ?? single(picked.map((r) => r.firstIndent))} onTry={attempt("first_indent")} onKeep={keep("first_indent", "First-line indent")} />
           </div>
         )}
       </Part>
@@ -261,7 +270,7 @@ function FamilyName({ family }: { family: string }) {
 }
 
 /** Whether stretches are less than whole paragraphs. */
-function partly(shape: ShapeScene, stretches: [number, number][]): boolean {
+export function partly(shape: ShapeScene, stretches: [number, number][]): boolean {
   const characters = Array.from(shape.text);
   const starts = (at: number) => at === 0 || characters[at - 1] === "\n";
   const ends = (at: number) => at >= characters.length || characters[at] === "\n";
@@ -293,11 +302,16 @@ function only<T>(values: T[]): T | null {
   return values.every((v) => v === values[0]) ? values[0] : null;
 }
 
+/** Points as type is measured, without the unit. */
+function bare(points: number): string {
+  return fine(points).split(" ")[0];
+}
+
 function range(values: number[]): string {
   const [low, high] = [Math.min(...values), Math.max(...values)];
-  return low === high ? trim(low) : `${trim(low)}–${trim(high)}`;
+  return low === high ? bare(low) : `${bare(low)}–${bare(high)}`;
 }
 
 function single(values: number[]): string {
-  return only(values) === null ? "" : `${trim(values[0], 3)} pt`;
+  return only(values) === null ? "" : fine(values[0], 3);
 }

@@ -74,7 +74,7 @@ export function LengthField({ label, value, onTry, onKeep, autoFocus, hint, abov
         <label htmlFor={id} className="flex-1 cursor-ew-resize touch-none text-soft select-none" title="Drag to change" onPointerDown={down} onPointerMove={move} onPointerUp={up}>
           {label} <span aria-hidden>↔</span>
         </label>
-        <input id={id} ref={input} className={`field text-right tabular-nums ${above ? "w-full" : "w-28"}`} value={text} aria-invalid={fault} onChange={(e) => change(e.target.value)} onKeyDown={keys} onBlur={() => keep()} spellCheck={false} autoComplete="off" />
+        <input id={id} ref={input} className={`field text-right tabular-nums ${above ? "w-full" : "w-28"}`} value={text} aria-invalid={fault} onChange={(e) => change(e.target.value)} onKeyDown={keys} onBlur={() => keep()} onFocus={(e) => e.target.select()} spellCheck={false} autoComplete="off" />
       </div>
       {hint && <p className="mt-1.5 text-xs text-soft">{hint}</p>}
     </div>

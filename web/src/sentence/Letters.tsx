@@ -1,7 +1,7 @@
 import type { Face, Schemas } from "../api/client";
-import { trim } from "../state/units";
+import { fine } from "../state/units";
 import { LengthField } from "./LengthField";
-import { Colors } from "./Paint";
+import { Colors, PATTERNS } from "./Paint";
 import { Choice, Part, Rest } from "./Part";
 
 type Rule = Schemas["RuleScene"];
@@ -51,7 +51,7 @@ export function LettersPart({ picked, faces, attempt, keep, put }: Props) {
   };
   const stroke = first.letterStroke;
   const names = FEATURES.filter(([tag]) => on(tag)).map(([, name]) => name);
-  const apart = first.tracking ? `${first.tracking > 0 ? "set apart by" : "closed up by"} ${trim(Math.abs(first.tracking))} pt` : "";
+  const apart = first.tracking ? `${first.tracking > 0 ? "set apart by" : "closed up by"} ${fine(Math.abs(first.tracking))}` : "";
   const said = [first.weight !== 400 ? `weight ${first.weight}` : "", first.slope === "italic" ? "italic" : "", ...names, apart, stroke ? "with a stroke" : "", first.underline ? "underlined" : ""].filter(Boolean).join(", ");
   return (
     <Rest plain={!said}>
@@ -67,7 +67,7 @@ export function LettersPart({ picked, faces, attempt, keep, put }: Props) {
           {own.some((f) => f.slope === "italic") && (
             <Choice columns={2} value={first.slope} options={[{ value: "normal", label: "upright" }, { value: "italic", label: "italic" }]} onChoose={put("slope", "Slope")} />
           )}
-          <LengthField label="Between letters" value={`${trim(first.tracking, 3)} pt`} onTry={attempt("tracking")} onKeep={keep("tracking", "Tracking")} hint="0.05em follows the type size; below zero closes them up." />
+          <LengthField label="Between letters" value={fine(first.tracking, 3)} onTry={attempt("tracking")} onKeep={keep("tracking", "Tracking")} hint="0.05em follows the type size; below zero closes them up." />
           <div className="grid grid-cols-2 gap-x-3 gap-y-1">
             {USUAL.map(([tag, name]) => (
               <Check key={tag} name={name} on={on(tag, true)} onChange={() => toggle(tag, true)} />
@@ -81,14 +81,34 @@ export function LettersPart({ picked, faces, attempt, keep, put }: Props) {
             <h4 className="eyebrow mb-1.5">Stroke of the letters</h4>
             {stroke ? (
               <div className="space-y-2.5">
-                <LengthField label="Width" value={`${trim(stroke.width, 3)} pt`} onTry={(width) => attempt("letter_stroke")({ ...raw(stroke), width })} onKeep={(width) => keep("letter_stroke", "Stroke of the letters")({ ...raw(stroke), width })} />
+                <LengthField label="Width" value={fine(stroke.width, 3)} onTry={(width) => attempt("letter_stroke")({ ...raw(stroke), width })} onKeep={(width) => keep("letter_stroke", "Stroke of the letters")({ ...raw(stroke), width })} />
                 <Colors value={stroke.color} onChoose={(color, done) => (done ? keep("letter_stroke", "Stroke of the letters") : attempt("letter_stroke"))({ ...raw(stroke), color })} />
                 <Choice
                   columns={3}
                   value={!stroke.dash.length ? "none" : stroke.dash[0] === 0 ? "dotted" : "dashed"}
                   options={[{ value: "none", label: "unbroken" }, { value: "dashed", label: "dashed" }, { value: "dotted", label: "dotted" }]}
-                  onChoose={(kind) => put("letter_stroke", "Stroke of the letters")({ ...raw(stroke), ...{ none: { dash: [], cap: "butt" }, dashed: { dash: [3 * stroke.width, 2 * stroke.width], cap: "butt" }, dotted: { dash: [0, 2.5 * stroke.width], cap: "round" } }[kind] })}
+                  onChoose={(kind) => put("letter_stroke", "Stroke of the letters")({ ...raw(stroke), ...PATTERNS[kind] })}
                 />
+                <Choice
+                  columns={2}
+                  value={stroke.position}
+                  options={[{ value: "centred", label: "over the letters" }, { value: "outside", label: "behind them" }]}
+                  onChoose={(position) => put("letter_stroke", "Stroke of the letters")({ ...raw(stroke), position })}
+                />
+                {stroke.second ? (
+                  <div className="space-y-2.5 border-t border-line pt-2.5">
+                    <p className="text-soft">Behind it a second stroke</p>
+                    <LengthField label="Its width" value={fine(stroke.second.width, 3)} onTry={(width) => attempt("letter_stroke")({ ...raw(stroke), second: { ...stroke.second, width } })} onKeep={(width) => keep("letter_stroke", "Second stroke")({ ...raw(stroke), second: { ...stroke.second, width } })} />
+                    <Colors value={stroke.second.color} onChoose={(color, done) => (done ? keep("letter_stroke", "Second stroke") : attempt("letter_stroke"))({ ...raw(stroke), second: { ...stroke.second, color } })} />
+                    <button className="button -ml-3" onClick={() => put("letter_stroke", "No second stroke")({ ...raw(stroke), second: null })}>
+                      No second stroke
+                    </button>
+                  </div>
+                ) : (
+                  <button className="button -ml-3" onClick={() => put("letter_stroke", "Second stroke")({ ...raw(stroke), second: { color: "paper", width: 2 } })}>
+                    A second stroke behind it
+                  </button>
+                )}
                 <button className="button -ml-3" onClick={() => put("letter_stroke", "No stroke of the letters")(null)}>
                   No stroke
                 </button>
@@ -107,7 +127,7 @@ export function LettersPart({ picked, faces, attempt, keep, put }: Props) {
 }
 
 function raw(stroke: NonNullable<Rule["letterStroke"]>) {
-  return { color: stroke.color, width: stroke.width, dash: stroke.dash, cap: stroke.cap, join: stroke.join };
+  return { color: stroke.color, width: stroke.width, dash: stroke.dash, cap: stroke.cap, join: stroke.join, position: stroke.position, second: stroke.second };
 }
 
 function Check({ name, on, onChange }: { name: string; on: boolean; onChange: () => void }) {

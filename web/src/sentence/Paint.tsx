@@ -7,6 +7,39 @@ import { useState } from "react";
 import { Choice, Part } from "./Part";
 import { Slider } from "./Slider";
 
+/** A colour as it is called: one that is given by its figure by the name that the document has for it. */
+export function colorSaid(color: string, named: Record<string, string> = useStore.getState().document?.colors ?? {}): string {
+  if (!color.startsWith("#")) return color;
+  const long = (figure: string) => (figure.length === 4 ? `#${[...figure.slice(1)].map((c) => c + c).join("")}` : figure).toLowerCase();
+  return Object.entries({ ink: "#1a1a1a", paper: "#ffffff", ...named }).find(([, figure]) => long(figure) === long(color))?.[0] ?? color;
+}
+
+/** A fill in words: its tint, its colour, and how opaque it is. */
+export function fillSaid(fill: Fill): string {
+  const tint = fill.tint !== undefined && fill.tint < 100 ? `${fill.tint} % ` : "";
+  const opacity = fill.opacity !== undefined && fill.opacity < 1 ? `, ${Math.round(fill.opacity * 100)} % opaque` : "";
+  return `${withArticle(`${tint}${colorSaid(fill.color)} fill`)}${opacity}`;
+}
+
+/** A stroke in words. */
+export function strokeSaid(stroke: Stroke): string {
+  const dash = !stroke.dash?.length ? "" : isDotted(stroke) ? "dotted " : "dashed ";
+  const opacity = stroke.opacity !== undefined && stroke.opacity < 1 ? `, ${Math.round(stroke.opacity * 100)} % opaque` : "";
+  return `${withArticle(`${shown(stroke.width ?? 1)} ${dash}${colorSaid(stroke.color ?? "ink")} stroke`)}${opacity}`;
+}
+
+/** `a 20 % straw fill`, `an 8 pt stroke`, `an ink fill`: as it is read. */
+function withArticle(text: string): string {
+  return /^(8|11|18)(\D|$)|^8\d|^[aeiou]/i.test(text) ? `an ${text}` : `a ${text}`;
+}
+
+function isDotted(stroke: Pick<Stroke, "dash">): boolean {
+  return /^0(em|pt)?$/.test(String(stroke.dash?.[0] ?? "").replace(/\s/g, ""));
+}
+
+/** Patterns of dashes, an em being the width of their stroke: they keep their look at every width. */
+export const PATTERNS: Record<"none" | "dashed" | "dotted", Pick<Stroke, "dash" | "cap">> = { none: { dash: [], cap: "butt" }, dashed: { dash: ["3em", "2em"], cap: "butt" }, dotted: { dash: ["0em", "2.5em"], cap: "round" } };
+
 /** Colours by name, and one by its figure. */
 export function Colors({ value, onChoose }: { value: string | null; onChoose: (color: string, done: boolean) => void }) {
   const named = useStore((s) => s.document?.colors) ?? {};
@@ -89,7 +122,7 @@ export function FillPart({ id, fill }: { id: string; fill: Fill | null }) {
   const put = (value: Fill, done = true) => change([{ do: "put", at, value }], "Fill", done);
   const base = fill ?? { color: "straw" };
   return (
-    <Part name="fill" title="Fill of the outline" said={fill ? <>{/^[aeiou]/i.test(fill.color) ? "an" : "a"} {fill.tint !== undefined && fill.tint < 100 ? `${fill.tint} % ` : ""}{fill.color} fill</> : "no fill"}>
+    <Part name="fill" title="Fill of the outline" said={fill ? fillSaid(fill) : "no fill"}>
       {(close) => (
         <div className="space-y-3">
           <Colors value={fill?.color ?? null} onChoose={(color, done) => put({ ...base, color }, done)} />
@@ -132,11 +165,9 @@ export function StrokePart({ id, stroke }: { id: string; stroke: Stroke | null }
   const at = ["objects", id, "stroke"];
   const put = (value: Stroke, done = true) => change([{ do: "put", at, value }], "Stroke", done);
   const base: Stroke = stroke ?? { color: "ink", width: 1, position: "inside" };
-  const points = Number.parseFloat(String(stroke?.width ?? 1)) || 1;
-  const dash = !stroke?.dash?.length ? "none" : Number(stroke.dash[0]) === 0 ? "dotted" : "dashed";
-  const patterns = { none: { dash: [], cap: "butt" }, dashed: { dash: [3 * points, 2 * points], cap: "butt" }, dotted: { dash: [0, 2.5 * points], cap: "round" } };
+  const dash = !stroke?.dash?.length ? "none" : isDotted(stroke) ? "dotted" : "dashed";
   return (
-    <Part name="stroke" width="w-80" title="Stroke of the outline" said={stroke ? <>a {shown(stroke.width ?? 1)} {dash === "none" ? "" : `${dash} `}{stroke.color ?? "ink"} stroke</> : "no stroke"}>
+    <Part name="stroke" width="w-80" title="Stroke of the outline" said={stroke ? strokeSaid(stroke) : "no stroke"}>
       {(close) => (
         <div className="max-h-[58vh] space-y-3 overflow-y-auto pr-1">
           <LengthField label="Width" value={shown(stroke?.width ?? (stroke ? 1 : 0))} onTry={(width) => put({ ...base, width }, false)} onKeep={(width) => put({ ...base, width })} />
@@ -144,8 +175,8 @@ export function StrokePart({ id, stroke }: { id: string; stroke: Stroke | null }
           {stroke && (
             <>
               <Choice columns={3} value={stroke.position ?? "centred"} options={[{ value: "inside", label: "inside" }, { value: "centred", label: "on the edge" }, { value: "outside", label: "outside" }]} onChoose={(position) => put({ ...stroke, position })} />
-              <Choice columns={3} value={dash} options={DASHES} onChoose={(kind) => put({ ...stroke, ...patterns[kind] } as Stroke)} />
-              <LengthField label="Its own dashes" value={(stroke.dash ?? []).map((d) => shown(d)).join(" ")} onTry={(text) => put({ ...stroke, dash: dashes(text) }, false)} onKeep={(text) => put({ ...stroke, dash: dashes(text) })} hint="Stroke and gap by turns: 6 3, or 12 3 2 3." />
+              <Choice columns={3} value={dash} options={DASHES} onChoose={(kind) => put({ ...stroke, ...PATTERNS[kind] })} />
+              <LengthField label="Its own dashes" value={(stroke.dash ?? []).map((d) => shown(d)).join(" ")} onTry={(text) => put({ ...stroke, dash: dashes(text) }, false)} onKeep={(text) => put({ ...stroke, dash: dashes(text) })} hint="Stroke and gap by turns: 6 3, or 12 3 2 3; an em is the stroke’s width." />
               <div>
                 <p className="mb-1 text-soft">Its ends</p>
                 <Choice columns={3} value={stroke.cap ?? "butt"} options={[{ value: "butt", label: "cut" }, { value: "round", label: "round" }, { value: "square", label: "square" }]} onChoose={(cap) => put({ ...stroke, cap })} />

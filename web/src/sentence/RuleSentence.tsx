@@ -1,17 +1,18 @@
 import { type ReactNode, useMemo } from "react";
 import { useShallow } from "zustand/react/shallow";
 import { groupOf, labelOf, type Thing } from "../state/document";
-import { sayEveryRule, selectedThing, selection, shownScene, useStore } from "../state/store";
+import { beginCopy, sayEveryRule, selectedThing, selection, shownScene, useStore } from "../state/store";
 import { OnRecipe } from "../recipes/RecipePart";
 import { AroundClause } from "./AroundClause";
-import { CopyClause } from "./CopyClause";
+import { CopyClause, partly } from "./CopyClause";
 import { FrameClause } from "./FrameClause";
 import { OutlinePart } from "./OutlinePart";
 import { count, PageSaid } from "./PageSaid";
 import { Deed } from "./Part";
 import { PlacePart } from "./PlacePart";
 import { WithinPart } from "./WithinPart";
-import { Differing, differing, framesChosen } from "./several";
+import { FillPart, StrokePart } from "./Paint";
+import { Differing, differing, framesChosen, thingsChosen } from "./several";
 import { SeveralSaid } from "./SeveralSaid";
 
 const SHEET = "grid h-full divide-x divide-line border-t border-line bg-card font-serif text-[16px] leading-[1.5] [font-feature-settings:'onum']";
@@ -23,13 +24,14 @@ export function RuleSentence() {
   const onRecipe = useStore((s) => s.onRecipe);
   const chosenFrames = useFramesChosen();
   const chosen = useStore((s) => s.paragraphs);
+  const scope = useScope(chosen);
   const grouped = useStore((s) => s.document && groupOf(s.document, selection(s)));
   const turn = useStore((s) => (s.selected ? shownScene(s)?.objects[s.selected]?.turn : 0));
   if (thing && several && chosenFrames.length > 1) {
     const [first, ...others] = chosenFrames;
     const key = first.id + others.length;
     return (
-      <Differing.Provider value={differing(chosenFrames)}>
+      <Differing.Provider value={differing(thingsChosen())}>
         <section aria-label="Rules" className={`${SHEET} grid-cols-[1fr_1.15fr_1fr_0.9fr]`}>
           <Clause head={grouped ? `This group of ${several + 1}` : `These ${count(several + 1, "object").replace(/^one /, "")}`}>
             <SeveralSaid />
@@ -59,7 +61,11 @@ export function RuleSentence() {
           <p className="text-soft">{grouped ? "Double-click one of them to choose it alone and read its rules." : "Choose one of them to read the rules of its copy."}</p>
         </Clause>
         <Clause head="Around them">
-          <p>{labelOf(thing)} was chosen last; it is the one that is kept when they are combined.</p>
+          <Differing.Provider value={differing(thingsChosen())}>
+            <p>
+              Their outlines have <FillPart id={thing.id} fill={thing.fill ?? null} /> and <StrokePart id={thing.id} stroke={thing.stroke ?? null} />. {labelOf(thing)} was chosen last; it is the one that is kept when they are combined.
+            </p>
+          </Differing.Provider>
         </Clause>
       </section>
     );
@@ -75,11 +81,11 @@ export function RuleSentence() {
             ) : (
               <p>
                 is <OutlinePart thing={thing} />, <PlacePart thing={thing} />
-                {turn ? `, turned by ${turn}°` : ""}. It holds no copy. <Deed onDo={() => useStore.setState({ galley: true, focusGalley: useStore.getState().focusGalley + 1 })}>Give it copy</Deed> by typing or pasting in the galley.
+                {turn ? `, turned by ${turn}°` : ""}. It holds no copy. <Deed onDo={() => beginCopy()}>Give it copy</Deed> by typing or pasting in the galley.
               </p>
             )}
           </Clause>
-          <Clause head={chosen && thing.frame ? `Its copy · ${chosen[1] - chosen[0] + 1} selected` : "Its copy"}>
+          <Clause head={thing.frame ? `Its copy · ${scope}` : "Its copy"}>
             {thing.frame ? <CopyClause key={thing.id} thing={thing} /> : <p className="text-soft">There is none{thing.picture ? ": a picture holds no copy" : " yet"}.</p>}
           </Clause>
           <Clause head="Around it" last>
@@ -98,6 +104,22 @@ export function RuleSentence() {
       <div className="min-h-0 flex-1">{said}</div>
     </div>
   );
+}
+
+/** What a change of its copy changes: some words, its paragraph, those selected, or all of it. */
+function useScope(chosen: [number, number] | null): string {
+  return useStore((s) => {
+    const nest = s.selected ? s.scene?.nests[s.selected] : undefined;
+    const shape = nest && s.scene?.shapes[nest.shape];
+    if (shape && s.stretches.length && partly(shape, s.stretches)) {
+      const letters = Array.from(shape.text);
+      const words = s.stretches.reduce((sum, [from, to]) => sum + (letters.slice(from, to).join("").match(/\S+/g)?.length ?? 0), 0);
+      return count(words, "word");
+    }
+    if (!chosen) return "all of it";
+    const paragraphs = chosen[1] - chosen[0] + 1;
+    return paragraphs === 1 ? "this paragraph" : count(paragraphs, "paragraph");
+  });
 }
 
 /** The frames selected when there are several; the same list while nothing about them changes. */

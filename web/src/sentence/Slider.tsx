@@ -14,16 +14,29 @@ interface Props {
 export function Slider({ value, min, max, onTry, onKeep, label, className }: Props) {
   const [held, setHeld] = useState<number | null>(null);
   const latest = useRef<number | null>(null);
-  // What was kept has come back: it stands on that again.
-  useEffect(() => setHeld(null), [value]);
+  const kept = useRef<number | null>(null);
+  // It stands on what was kept last until that has come back: steps made meanwhile go on from there.
+  useEffect(() => {
+    if (kept.current !== null && Math.abs(kept.current - value) > 0.5) return;
+    kept.current = null;
+    if (latest.current === null) setHeld(null);
+  }, [value]);
   const move = (to: number) => {
     latest.current = to;
     setHeld(to);
     onTry(to);
   };
   const keep = () => {
-    if (latest.current !== null && latest.current !== value) onKeep(latest.current);
-    else setHeld(null);
+    if (latest.current !== null && latest.current !== (kept.current ?? value)) {
+      const mine = (kept.current = latest.current);
+      onKeep(mine);
+      // A change that was refused does not come back.
+      setTimeout(() => {
+        if (kept.current !== mine || latest.current !== null) return;
+        kept.current = null;
+        setHeld(null);
+      }, 4000);
+    } else if (kept.current === null) setHeld(null);
     latest.current = null;
   };
   return (

@@ -1,6 +1,8 @@
 import type { Operation } from "../api/client";
 import { labelOf, type Thing, thingsOf, type Tie } from "../state/document";
-import { edit, keepTried, tryOut, useStore } from "../state/store";
+import { edit, keepTried, stopTrying, tryOut, useStore } from "../state/store";
+import { goUnder } from "./WrapParts";
+import { useState } from "react";
 import { shown } from "../state/units";
 import { LengthField } from "./LengthField";
 import { Part } from "./Part";
@@ -28,6 +30,8 @@ export function TiesPart({ thing }: { thing: Thing }) {
   const operations = (next: Tie[]): Operation[] => [next.length ? { do: "put", at: ["objects", thing.id, "ties"], value: next } : { do: "cut", at: ["objects", thing.id, "ties"] }];
   const change = (index: number, part: Partial<Tie>) => ties.map((tie, i) => (i === index ? { ...tie, ...part } : tie));
   const put = (next: Tie[]) => void edit(operations(next), "Ties");
+  // One tie an edge: the next is of an edge that is free.
+  const free = EDGES.find((edge) => !ties.some((tie) => tie.edge === edge));
   return (
     <Part name="ties" title="What it is tied to" said={ties.length ? `tied: ${ties.map((tie) => saidOf(tie, nameOf(tie.to))).join("; ")}` : "tied to nothing"} width="w-[340px]">
       {(close) => (
@@ -59,6 +63,7 @@ export function TiesPart({ thing }: { thing: Thing }) {
               </button>
             </div>
           ))}
+          {others.length > 0 && <GoesUnder thing={thing} others={others} />}
           {others.length === 0 ? (
             <p className="text-soft">There is nothing else on the page to tie it to.</p>
           ) : (
@@ -66,14 +71,51 @@ export function TiesPart({ thing }: { thing: Thing }) {
               <button className="button -ml-3" onClick={() => (close(), useStore.setState({ tool: { kind: "tie" } }))}>
                 Tie an edge by dragging it
               </button>
-              <button className="button" onClick={() => put([...ties, { edge: "top", to: others[others.length - 1].id, its: "bottom" }])}>
-                Add a tie
-              </button>
+              {free && (
+                <button className="button" onClick={() => put([...ties, { edge: free, to: others[others.length - 1].id, its: free === "top" ? "bottom" : free }])}>
+                  Add a tie
+                </button>
+              )}
             </div>
           )}
         </div>
       )}
     </Part>
+  );
+}
+
+const WAYS = [
+  ["below", "under"],
+  ["above", "over"],
+  ["left", "left of"],
+  ["right", "right of"],
+] as const;
+
+/** One act for what takes three ties: under another, as wide, at a gap, and not pushed by it. */
+function GoesUnder({ thing, others }: { thing: Thing; others: Thing[] }) {
+  const nearest = [...others].reverse().find((other) => other.picture) ?? others[others.length - 1];
+  const [to, setTo] = useState(nearest.id);
+  return (
+    <div className="space-y-2 border-b border-line pb-3">
+      <label className="flex items-center gap-2 text-soft">
+        Put it by
+        <select className="field min-w-0 flex-1 py-1" aria-label="What it goes by" value={to} onChange={(e) => setTo(e.target.value)}>
+          {others.map((other) => (
+            <option key={other.id} value={other.id}>
+              {labelOf(other)}
+            </option>
+          ))}
+        </select>
+      </label>
+      <div className="grid grid-cols-4 gap-1" onMouseLeave={stopTrying}>
+        {WAYS.map(([side, label]) => (
+          <button key={side} className="button px-1 py-1" onMouseEnter={() => tryOut(goUnder(thing.id, to, side))} onClick={() => void keepTried(goUnder(thing.id, to, side), `Goes ${label}`)}>
+            {label} it
+          </button>
+        ))}
+      </div>
+      <p className="text-xs text-soft">Under or over it takes its width and grows away from it.</p>
+    </div>
   );
 }
 

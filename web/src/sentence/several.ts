@@ -4,6 +4,8 @@ import { type Frame, type Thing, thingsOf } from "../state/document";
 import { ruled, selection, useStore } from "../state/store";
 import { shown, sidesShown } from "../state/units";
 import { giveSaid } from "./giveSaid";
+import { fillSaid, strokeSaid } from "./Paint";
+import { wrapSaid } from "./WrapParts";
 
 /** For each part of the sentence in which the selected frames differ, how; null while one frame is spoken of. */
 export const Differing = createContext<Record<string, string> | null>(null);
@@ -19,16 +21,30 @@ const PARTS: Record<string, (thing: Thing, frame: Frame) => string> = {
   fit: (_, { fit_type: fit }) => (!fit ? "keeps its size" : fit.grow ? "fills the frame" : "shrinks until all fits"),
   band: (_, { band }) => (band === "line-box" ? "its line box" : "its letters"),
   setting: (_, { setting }) => (setting === "turned" ? "turn with it" : "stay level"),
-  wrap: ({ wrap }) => ({ none: "as if they were not there", box: "round their boxes", outline: "round their outlines", contour: "round their pictures’ contours", below: "on below them" })[wrap?.by ?? "none"],
-  clearance: ({ wrap }) => sidesShown(wrap?.clearance),
   pushed: (_, { pushed }) => (pushed === false ? "do not push their copy" : "push their copy"),
-  fill: ({ fill }) => (fill ? `${fill.tint !== undefined && fill.tint !== 100 ? `${fill.tint} % ` : ""}${fill.color}` : "no fill"),
-  stroke: ({ stroke }) => (stroke ? `${shown(stroke.width ?? 1)} ${stroke.color ?? "ink"}` : "no stroke"),
+};
+
+/** What any objects may differ in. */
+const PAINTED: Record<string, (thing: Thing) => string> = {
+  fill: ({ fill }) => (fill ? fillSaid(fill) : "no fill"),
+  stroke: ({ stroke }) => (stroke ? strokeSaid(stroke) : "no stroke"),
   paint: ({ paint }) => (paint === false ? "not painted" : "painted"),
+  wrap: ({ wrap }) => wrapSaid(wrap),
+  clearance: ({ wrap }) => sidesShown(wrap?.clearance),
 };
 
 function metric(value: unknown): string {
   return { ascender: "ascender", cap: "cap height", ex: "x-height", "line-box": "line box", ink: "ink", baseline: "the baseline", descender: "the descender" }[String(value)] ?? shown(value);
+}
+
+/** All that is selected when there are several, the one spoken of first, with the rules of their recipes. */
+export function thingsChosen(state = useStore.getState()): Thing[] {
+  if (!state.others.length || !state.document) return [];
+  const all = new Map(thingsOf(state.document).map((thing) => [thing.id, thing]));
+  return selection(state).flatMap((id) => {
+    const thing = all.get(id);
+    return thing ? [ruled(thing, state)] : [];
+  });
 }
 
 /** The frames that are selected when there are several, the one spoken of first, with their recipes' rules. */
@@ -42,14 +58,14 @@ export function framesChosen(state = useStore.getState()): Thing[] {
 }
 
 /** Where frames differ, part by part: a range of lengths, two ways, or how many. */
-export function differing(frames: Thing[]): Record<string, string> {
+export function differing(things: Thing[]): Record<string, string> {
   const out: Record<string, string> = {};
-  for (const [part, said] of Object.entries(PARTS)) {
-    const values = [...new Set(frames.map((thing) => said(thing, thing.frame!)))];
+  const frames = things.filter((thing) => thing.frame);
+  for (const [part, said] of Object.entries({ ...PARTS, ...PAINTED })) {
+    const values = [...new Set((part in PAINTED ? things : frames).map((thing) => said(thing, thing.frame!)))];
     if (values.length > 1) out[part] = ranged(values) ?? (values.length === 2 && values.join("").length < 44 ? values.join(" or ") : `of ${COUNTS[values.length] ?? values.length} kinds`);
   }
   if (out.give) out.give = `gives in ${COUNTS[new Set(frames.map((thing) => giveSaid(thing.frame!))).size] ?? "several"} ways`;
-  if (out.clearance) out.clearance += " clear";
   return out;
 }
 

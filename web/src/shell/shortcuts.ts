@@ -1,12 +1,11 @@
 /** The keyboard. Making things is a letter after N, rules are a letter after R; every one is also a button or menu. */
 import { useEffect } from "react";
 import { showAll, zoomBy } from "../bench/Bench";
-import { act, type Operation } from "../api/client";
-import { gives } from "../bench/hand";
+import { act } from "../api/client";
 import { copySelection, cutSelection, duplicate, editPoints, group, pasteHere, remove, selectEverything, ungroup, unlocked } from "../bench/arrange";
 import { whyHere } from "../bench/WhyHere";
-import { setPointKind } from "../bench/pointing";
-import { edit, putCaret, redo, sayEveryRule, selectedThing, undo, useStore } from "../state/store";
+import { POINT_KINDS, setPointKind } from "../bench/pointing";
+import { beginCopy, caretGone, caretStoodJustNow, edit, putCaret, redo, sayEveryRule, selectedThing, undo, useStore } from "../state/store";
 import { askForPicture, chooseOutline, OUTLINES } from "./TopBar";
 
 const PARTS: Record<string, string> = { g: "give", l: "leftover", u: "columns", v: "tries", p: "padding", s: "sit", h: "hang", t: "stand", a: "align", z: "size", w: "wrap", c: "clearance", f: "fill", k: "stroke", o: "outline", b: "breaking", y: "hyphenate", x: "place" };
@@ -15,7 +14,7 @@ export const SHORTCUTS: [string, [string, string][]][] = [
   ["Make", [...OUTLINES.map((o): [string, string] => [`N ${o.key}`, o.name]), ["N D", "Draw freely"], ["N L", "Line of type"], ["N P", "Picture"]]],
   ["Rules", [["R G", "Which edges give"], ["R P", "Padding"], ["R S", "Where lines sit"], ["R H", "What they hang from"], ["R T", "What they stand on"], ["R A", "Alignment"], ["R Z", "Size and leading"], ["R W", "Wrap"], ["R C", "Clearance"], ["R F", "Fill"], ["R K", "Stroke"], ["R O", "Outline"], ["R B", "Where lines end"], ["R Y", "Hyphenation"], ["R L", "What does not fit"], ["R U", "Columns"], ["R V", "Try it several ways"], ["R X", "Place and size"]]],
   ["Look", [[".", "Clean view"], [",", "Slots"], [";", "Galley"], ["+ −", "Zoom"], ["0", "Whole page"], ["Y", "Why here: what put it there"], ["Space and drag", "Move the bench"], ["Ctrl and wheel", "Zoom at the pointer"]]],
-  ["Object", [["Enter", "Into the copy"], ["Esc", "Out of it; nothing selected"], ["Arrows", "Nudge by 1 pt (Shift: 10)"], ["Delete", "Delete it"], ["E", "Edit its points"], ["G", "Group"], ["U", "Take the group apart"], ["1 2 3", "A point: corner, smooth, symmetrical"], ["Shift and click", "Select one more"], ["Alt and drag", "Duplicate"], ["Ctrl and drag a corner", "Size with its type"], ["Ctrl D", "Duplicate"], ["Ctrl C X V", "Copy, cut, paste"], ["Ctrl A", "Select everything"], ["Ctrl Z", "Undo"], ["Ctrl Shift Z", "Redo"], ["?", "This list"]]],
+  ["Object", [["Enter", "Into the copy"], ["Esc", "Out of it; nothing selected"], ["Arrows", "Nudge by 1 pt (Shift: 10)"], ["Delete", "Delete it"], ["E", "Edit its points"], ["G", "Group"], ["U", "Take the group apart"], ["C V B", "A point: a corner, a curve, an even curve"], ["Shift and click", "Select one more"], ["Alt and drag", "Duplicate"], ["Ctrl D", "Duplicate"], ["Ctrl C X V", "Copy, cut, paste"], ["Ctrl A", "Select everything"], ["Ctrl Z", "Undo"], ["Ctrl Shift Z", "Redo"], ["?", "This list"]]],
 ];
 
 export function useShortcuts(toggleHelp: () => void) {
@@ -40,10 +39,23 @@ export function useShortcuts(toggleHelp: () => void) {
         }
       }
       if (typing || command || event.altKey) return;
+      const onBench = target.tagName === "CANVAS" || target === document.body;
+      if (event.key.length === 1) {
+        const { justMade, selected, begin } = useStore.getState();
+        if (onBench && (begin || (justMade && justMade === selected))) {
+          event.preventDefault();
+          prefix = "";
+          beginCopy(event.key);
+          return;
+        }
+        if (caretStoodJustNow()) return;
+      }
       const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
       const before = prefix;
       prefix = "";
       clearTimeout(timer);
+      // The letter that opens a field is not typed into it.
+      if (before) event.preventDefault();
       if (before === "n") {
         const outline = OUTLINES.find((o) => o.key?.toLowerCase() === key);
         if (outline) chooseOutline(outline.name);
@@ -62,7 +74,7 @@ export function useShortcuts(toggleHelp: () => void) {
         return;
       }
       const state = useStore.getState();
-      const kind = ({ "1": "corner", "2": "smooth", "3": "symmetrical" } as const)[key as "1"];
+      const kind = POINT_KINDS.find((one) => one.key === key)?.kind;
       if (state.tool.kind === "points" && kind && state.selected) return setPointKind(state.selected, kind);
       if (state.tool.kind === "points" && key === "Escape") return useStore.setState(state.points.length ? { points: [] } : { tool: { kind: "hand" } });
       if (key === "y") return whyHere();
@@ -76,13 +88,22 @@ export function useShortcuts(toggleHelp: () => void) {
       else if (key === "-") zoomBy(1 / 1.25);
       else if (key === "0") showAll();
       else if (key === "Escape" && document.querySelector(".part[data-open]")) document.querySelector<HTMLElement>(".part[data-open]")!.click();
-      else if (key === "Escape") useStore.setState({ selected: null, others: [], points: [], draft: null, tool: { kind: "hand" } });
-      else if (target.tagName === "CANVAS" || target === document.body) onObject(event, key);
+      else if (key === "Escape") {
+        caretGone(true);
+        if (state.paragraphs || state.stretches.length) useStore.setState({ paragraphs: null, stretches: [] });
+        if (state.clean) useStore.setState({ clean: false });
+        else if (state.tool.kind !== "hand") useStore.setState({ draft: null, points: [], tool: { kind: "hand" }, justMade: null });
+        else if (state.justMade) useStore.setState({ justMade: null });
+        else useStore.setState({ selected: null, others: [], points: [], draft: null });
+      } else if (onBench || (target.closest?.("[data-tally]") && OF_THE_TALLY.includes(key))) onObject(event, key);
     };
     addEventListener("keydown", keys);
     return () => removeEventListener("keydown", keys);
   }, [toggleHelp]);
 }
+
+/** Keys that go to what is chosen while the tally has them. */
+const OF_THE_TALLY = ["Delete", "Backspace", "g", "u"];
 
 /** Open a part of the sentence; one that is left out is said first. */
 function openPart(name: string) {
@@ -101,8 +122,9 @@ function onObject(event: KeyboardEvent, key: string) {
   const free = unlocked();
   if (key === "Enter") {
     event.preventDefault();
+    if (thing.picture) return;
     if (thing.frame) putCaret(Number.MAX_SAFE_INTEGER);
-    else useStore.setState({ galley: true, focusGalley: useStore.getState().focusGalley + 1 });
+    else beginCopy();
   } else if (key === "g") {
     void group();
   } else if (key === "u") {
@@ -116,14 +138,7 @@ function onObject(event: KeyboardEvent, key: string) {
     event.preventDefault();
     const by = event.shiftKey ? 10 : 1;
     const [dx, dy] = ARROWS[key];
-    if (free.some((id) => gives(id) || useStore.getState().scene?.objects[id]?.anchor)) return void edit(act("move", { objects: free, by: [dx * by, dy * by] }), "Nudge", `nudge:${free.join()}`);
-    const operations: Operation[] = [];
-    for (const id of free) {
-      const box = useStore.getState().scene?.objects[id]?.box;
-      if (!box) continue;
-      if (dx) operations.push({ do: "put", at: ["objects", id, "x"], value: Math.round((box[0] + dx * by) * 100) / 100 });
-      if (dy) operations.push({ do: "put", at: ["objects", id, "y"], value: Math.round((box[1] + dy * by) * 100) / 100 });
-    }
-    void edit(operations, "Nudge", `nudge:${free.join()}`);
+    // Steps are sums: whatever is on its way, none is lost.
+    void edit(act("move", { objects: free, by: [dx * by, dy * by] }), "Nudge", `nudge:${free.join()}`);
   }
 }

@@ -87,7 +87,7 @@ export interface Thing {
   hidden?: boolean;
   locked?: boolean;
   paint?: boolean;
-  picture?: { file: string; alt?: string; fit?: string; x?: Length; y?: Length; scale?: number } | null;
+  picture?: { file: string; alt?: string; fit?: string; clip?: "outline" | "contour"; x?: Length; y?: Length; scale?: number } | null;
   wrap?: Wrap;
   contour?: { from?: "alpha" | "plain" | "busy" | "mask" | "path"; threshold?: number; smoothness?: number; points?: number | null; holes?: boolean; mask?: string; d?: string; subject?: Subject | null } | null;
   ties?: Tie[];
@@ -160,10 +160,18 @@ export function leaderOf(scene: { pages: readonly { groups: readonly { objects: 
   return groups.find((group) => group.objects.length === ids.length && group.objects.every((id) => ids.includes(id)))?.leader ?? null;
 }
 
-/** What an object is called when it has no name. */
+let labels: Record<string, string> = {};
+
+/** What the core calls the objects of the open document. */
+export function knowLabels(known: Record<string, string>) {
+  labels = known;
+}
+
+/** What an object is called. */
 export function labelOf(thing: Thing): string {
   if (thing.name) return thing.name;
   if (thing.objects) return "Group";
+  if (labels[thing.id]) return labels[thing.id];
   if (thing.picture) return "Picture";
   const kind = thing.outline?.kind ?? "rectangle";
   return kind === "path" ? "Drawn outline" : kind[0].toUpperCase() + kind.slice(1);

@@ -3,11 +3,14 @@ import { create } from "zustand";
 import { type Face, type NestScene, type ObjectScene, type Operation, post, Refused, type SceneOut, type Schemas, type ShapeScene } from "../api/client";
 import type { OpenDocument, Thing } from "./document";
 import type { Why } from "../bench/WhyHere";
-import { groupAround, leavesOf, thingsOf } from "./document";
+import { knowUnit } from "./units";
+import { groupAround, knowLabels, leavesOf, thingsOf } from "./document";
 
 export interface Scene {
   pages: Schemas["PageScene"][];
   objects: Record<string, ObjectScene>;
+  /** What objects are called: by their names, their words, or their kinds. */
+  labels: Record<string, string>;
   nests: Record<string, NestScene>;
   shapes: Record<string, ShapeScene>;
   /** Frames with page numbers that lead nowhere, each with why. */
@@ -22,7 +25,7 @@ export interface Notice {
   action?: { label: string; run: () => void };
 }
 
-export type InHand = { kind: "hand" } | { kind: "outline"; outline: Record<string, unknown>; name: string } | { kind: "draw"; contour?: string } | { kind: "points"; of?: "contour" } | { kind: "subject"; what: "box" | "keep" | "drop" } | { kind: "within" } | { kind: "copy" } | { kind: "line" } | { kind: "tie" } | { kind: "why" };
+export type InHand = { kind: "hand" } | { kind: "outline"; outline: Record<string, unknown>; name: string } | { kind: "draw"; contour?: string } | { kind: "points"; of?: "contour" } | { kind: "subject"; what: "box" | "keep" | "drop" } | { kind: "within" } | { kind: "copy" } | { kind: "line" } | { kind: "tie" } | { kind: "pivot" } | { kind: "why" };
 
 /** A knot of an outline that is being drawn, in points of its page. */
 export interface DraftKnot {
@@ -38,7 +41,9 @@ export interface Caught {
   at: number;
 }
 
+/** What waits to be stored: a change, or a step back or forward. */
 interface Change {
+  kind: "edit" | "undo" | "redo";
   operations: Operation[];
   label: string;
   join: string;
@@ -97,7 +102,10 @@ interface State {
   overtaken: Operation[] | null;
   /** Grows when the document changed other than by the galley's own typing. */
   epoch: number;
-  focusGalley: number;
+  /** The caret is wanted in the copy of what is selected, with what was typed already. */
+  begin: { text: string } | null;
+  /** The outline just made: typing begins its copy, until the next press or Esc. */
+  justMade: string | null;
 }
 
 export const useStore = create<State>(() => ({
@@ -137,7 +145,8 @@ export const useStore = create<State>(() => ({
   notice: null,
   overtaken: null,
   epoch: 0,
-  focusGalley: 0,
+  begin: null,
+  justMade: null,
 }));
 
 /** Say every rule in the sentence, or only those that say something. */
@@ -172,6 +181,8 @@ export function opened(given: Schemas["OpenOut"], faces: Face[]) {
     paragraphs: null,
     stretches: [],
     onRecipe: null,
+    begin: null,
+    justMade: null,
     page: 0,
     epoch: get().epoch + 1,
   });
@@ -191,7 +202,8 @@ export function sceneOf(before: Scene | null, change: SceneOut): Scene {
   const objects = keep({ ...before?.objects, ...change.objects }, shown);
   const nests = keep({ ...before?.nests, ...change.nests }, nested);
   const used = new Set(Object.values(nests).map((nest) => nest.shape));
-  return { pages: change.pages, objects, nests, shapes: keep({ ...before?.shapes, ...change.shapes }, used), nowhere: change.nowhere, anchors: change.anchors };
+  const labels = keep({ ...before?.labels, ...change.labels }, shown);
+  return { pages: change.pages, objects, labels, nests, shapes: keep({ ...before?.shapes, ...change.shapes }, used), nowhere: change.nowhere, anchors: change.anchors };
 }
 
 function keep<T>(all: Record<string, T>, wanted: Set<string>): Record<string, T> {
@@ -225,6 +237,7 @@ function together(id: string): string[] {
 
 /** Select one thing with its group, or nothing; `adding` keeps what is selected and takes out what was. */
 export function select(id: string | null, adding = false, alone = false) {
+  if (get().justMade) set({ justMade: null });
   const { selected, others, tool, complete, scene } = get();
   if (id && !complete && !scene?.objects[id]) return; // its page is not there yet
   const points = { points: [], tool: tool.kind !== "draw" && tool.kind !== "outline" && tool.kind !== "line" ? ({ kind: "hand" } as const) : tool };
@@ -236,6 +249,29 @@ export function select(id: string | null, adding = false, alone = false) {
   const left = all.filter((o) => !ids.includes(o));
   if (all.includes(id)) return set({ selected: left[0] ?? null, others: left.slice(1), ...points });
   set({ selected: id, others: [...ids.slice(1), ...left], ...points });
+}
+
+/** Begin the copy of what is selected, or go on with it at its end, with what was typed already. */
+export function beginCopy(text = "") {
+  const { begin } = get();
+  set({ galley: true, justMade: null, begin: { text: (begin?.text ?? "") + text } });
+}
+
+let caretLeft = 0;
+let stood: { caret: State["caret"]; at: number } = { caret: null, at: 0 };
+
+/** Where the caret stood before a dialog took the keys: for what is brought to it. */
+export function lastCaret(): State["caret"] {
+  return Date.now() - stood.at < 120_000 && stood.caret?.frame === get().selected && get().tool.kind !== "hand" ? stood.caret : null;
+}
+
+/** The caret has gone: what is typed within a second is not taken for a shortcut, unless it was left on purpose. */
+export function caretGone(onPurpose = false) {
+  caretLeft = onPurpose ? 0 : Date.now();
+}
+
+export function caretStoodJustNow(): boolean {
+  return get().caret !== null || Date.now() - caretLeft < 1000;
 }
 
 /** Put the caret into the copy on the page, or select a stretch of it. */
@@ -268,13 +304,18 @@ export function ruled(thing: Thing, state: State = get()): Thing {
   return known.thing;
 }
 
-const SPREAD = ["frame", "fill", "stroke", "paint", "wrap"];
+const PAINT = ["fill", "stroke", "paint", "wrap"];
 
-/** Changes of one of several selected frames, as changes of all of them. */
-function forAll(operations: Operation[]): Operation[] {
+/** Changes of one of several selected objects, as changes of all of them: of paint and wrap all, of the rest the frames. */
+function forAll(given: Operation[]): Operation[] {
   const { document, scene } = get();
   const ids = selection();
-  if (ids.length < 2 || !document) return operations;
+  if (ids.length < 2 || !document) return given;
+  const operations = given.flatMap((operation): Operation[] => {
+    const at = operation.do === "act" ? [] : operation.at;
+    if (operation.do === "act" || at[0] !== "objects" || !PAINT.includes(String(at[2])) || !ids.includes(String(at[1]))) return [operation];
+    return [String(at[1]), ...ids.filter((id) => id !== at[1])].map((id) => ({ ...operation, at: ["objects", id, ...at.slice(2)] }));
+  });
   const frames = thingsOf(document).filter((t) => ids.includes(t.id) && t.frame);
   const first = frames.find((t) => t.id === ids.find((id) => frames.some((f) => f.id === id)));
   const others = frames.filter((t) => t !== first);
@@ -291,7 +332,7 @@ function forAll(operations: Operation[]): Operation[] {
       const given = operation.given as { copy?: string };
       if (operation.act !== "set-style" || given.copy !== copy) continue;
       for (const [name, version] of copies) if (version) out.push({ ...operation, given: { ...given, copy: name, version, paragraphs: paragraphs(name, version) } });
-    } else if (at[0] === "objects" && at[1] === first.id && SPREAD.includes(String(at[2])) && (at[2] !== "frame" || at.length > 3)) {
+    } else if (at[0] === "objects" && at[1] === first.id && at[2] === "frame" && at.length > 3) {
       for (const other of others) out.push({ ...operation, at: ["objects", other.id, ...at.slice(2)] });
     } else if (operation.do === "put" && at[0] === "copies" && at[1] === copy && at[4] === "paragraphs" && at.length === 7 && !seen.has(String(at[6]))) {
       seen.add(String(at[6]));
@@ -327,7 +368,7 @@ function ontoRecipe(operations: Operation[]): Operation[] {
   return out;
 }
 
-// ---- edits: stored, one at a time, in order
+// ---- edits: stored, one at a time, in order; steps back and forward stand in the same line
 
 const queue: Change[] = [];
 let busy = false;
@@ -335,9 +376,26 @@ let busy = false;
 /** Make a change. Resolves to whether it was made; a refusal is said to the user. */
 export function edit(operations: Operation[], label: string, join = ""): Promise<boolean> {
   return new Promise((done) => {
-    queue.push({ operations: ontoRecipe(forAll(operations)), label, join, done });
-    void work();
+    add({ kind: "edit", operations: ontoRecipe(forAll(operations)), label, join, done });
   });
+}
+
+function add(change: Change) {
+  const last = queue.length > 1 ? queue[queue.length - 1] : null; // the first is on its way
+  const together = last && summed(last, change);
+  if (together) queue[queue.length - 1] = together;
+  else queue.push(change);
+  void work();
+}
+
+/** Two moves of the same objects that wait one behind the other, as one. */
+function summed(a: Change, b: Change): Change | null {
+  if (!a.join || a.join !== b.join || a.operations.length !== 1 || b.operations.length !== 1) return null;
+  const [one, other] = [a.operations[0], b.operations[0]];
+  if (one.do !== "act" || other.do !== "act" || one.act !== "move" || other.act !== "move") return null;
+  const [by, more] = [one.given.by, other.given.by] as [number, number][];
+  const given = { ...one.given, by: [by[0] + more[0], by[1] + more[1]] };
+  return { ...a, operations: [{ ...one, given }], done: (made) => (a.done(made), b.done(made)) };
 }
 
 async function work() {
@@ -345,12 +403,17 @@ async function work() {
   busy = true;
   set({ saving: true });
   while (queue.length) {
-    const { operations, label, join, done } = queue[0];
-    const { id, revision } = get();
-    try {
-      const made = await post<Schemas["EditOut"]>(`/api/documents/${id}/edits`, { base: revision, operations, label, join });
-      if (get().id === id) takeIn(made, join.startsWith("typing:"));
+    const { kind, operations, label, join, done } = queue[0];
+    const { id, revision, undoLabel, redoLabel } = get();
+    if ((kind === "undo" && !undoLabel) || (kind === "redo" && !redoLabel)) {
       queue.shift();
+      done(false);
+      continue;
+    }
+    try {
+      const made = await post<Schemas["EditOut"]>(`/api/documents/${id}/${kind === "edit" ? "edits" : kind}`, kind === "edit" ? { base: revision, operations, label, join } : { base: revision });
+      queue.shift();
+      if (get().id === id) takeIn(made, join.startsWith("typing:"));
       done(true);
     } catch (error) {
       queue.shift();
@@ -360,6 +423,7 @@ async function work() {
   }
   busy = false;
   set({ saving: false });
+  void ask();
 }
 
 function takeIn(made: Schemas["EditOut"], typing: boolean) {
@@ -376,7 +440,8 @@ function takeIn(made: Schemas["EditOut"], typing: boolean) {
     document,
     scene,
     pictures: { ...before.pictures, ...made.pictures },
-    tried: null,
+    // What is being tried meanwhile is shown on.
+    tried: trying ? before.tried : null,
     triedFault: null,
     selected,
     others: selected ? before.others.filter((id) => scene.objects[id]) : [],
@@ -393,19 +458,8 @@ function fail(error: unknown, operations: Operation[]) {
   else say(error instanceof Error ? error.message : String(error), "fault");
 }
 
-async function step(which: "undo" | "redo") {
-  const { id, revision, undoLabel, redoLabel } = get();
-  if (busy || !(which === "undo" ? undoLabel : redoLabel)) return;
-  busy = true;
-  set({ saving: true });
-  try {
-    takeIn(await post<Schemas["EditOut"]>(`/api/documents/${id}/${which}`, { base: revision }), false);
-  } catch (error) {
-    fail(error, []);
-  }
-  busy = false;
-  set({ saving: false });
-  void work();
+function step(kind: "undo" | "redo"): Promise<boolean> {
+  return new Promise((done) => add({ kind, operations: [], label: "", join: "", done }));
 }
 
 export const undo = () => step("undo");
@@ -416,6 +470,8 @@ export const redo = () => step("redo");
 let wanted: { operations: Operation[]; caught: Caught[] } | null = null;
 let asking = false;
 let turn = 0;
+/** Whether what is shown is being tried now, not what was kept and is on its way. */
+let trying = false;
 
 /** Times of the last previews in ms, from asking to having the nest: read by the speed measurement. */
 export const previewTimes: number[] = [];
@@ -423,6 +479,7 @@ export const previewTimes: number[] = [];
 /** Show what a change would look like, with the lines that it caught on, which are drawn once it is there. */
 export function tryOut(operations: Operation[], caught: Caught[] = NOTHING) {
   wanted = { operations: ontoRecipe(forAll(operations)), caught };
+  trying = true;
   void ask();
 }
 
@@ -436,6 +493,7 @@ export function showCaught(caught: Caught[]) {
 /** Stop showing it. */
 export function stopTrying() {
   wanted = null;
+  trying = false;
   turn++;
   if (get().tried || get().triedFault) set({ tried: null, triedFault: null });
 }
@@ -443,30 +501,44 @@ export function stopTrying() {
 /** Make the change that was tried; what was shown stays until it is stored. */
 export async function keepTried(operations: Operation[], label: string, join = ""): Promise<boolean> {
   wanted = null;
+  trying = false;
   turn++;
   return edit(operations, label, join);
 }
 
+/** What is tried stands on what is stored and on the changes that are on their way: so that a hand need not wait for them. */
 async function ask() {
   if (asking) return;
   asking = true;
   while (wanted) {
+    if (queue.some((change) => change.kind !== "edit")) break; // it is asked again when the step is made
     const { operations, caught } = wanted;
-    wanted = null;
     const mine = turn;
     const { id, revision } = get();
+    const waiting = queue.flatMap((change) => change.operations);
+    wanted = null;
     const began = performance.now();
     try {
-      const tried = await post<SceneOut>(`/api/documents/${id}/preview`, { base: revision, operations });
-      if (mine === turn && get().revision === revision) set({ tried, triedFault: null, caught });
+      const tried = await post<SceneOut>(`/api/documents/${id}/preview`, { base: revision, operations: [...waiting, ...operations] });
+      if (mine === turn && (get().revision === revision || busy)) set({ tried, triedFault: null, caught });
       previewTimes.push(performance.now() - began);
     } catch (error) {
       if (mine !== turn) continue;
-      if (error instanceof Refused && error.status === 400) set({ triedFault: error.message });
+      if (error instanceof Refused && error.status === 409 && (busy || get().revision !== revision)) {
+        // One of this window's own changes came in between.
+        wanted ??= { operations, caught };
+        if (busy) break;
+      } else if (error instanceof Refused && error.status === 400) set({ triedFault: error.message });
       else fail(error, operations);
     }
   }
   asking = false;
 }
+
+useStore.subscribe((state, before) => {
+  if (before.caret && !state.caret) stood = { caret: before.caret, at: Date.now() };
+  if (state.scene !== before.scene) knowLabels(state.scene?.labels ?? {});
+  if (state.document !== before.document) knowUnit(state.document?.unit ?? "mm");
+});
 
 (window as unknown as { nestLine: unknown }).nestLine = { previewTimes, store: useStore };

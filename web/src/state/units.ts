@@ -11,11 +11,28 @@ export function inUnit(points: number, unit = "pt"): string {
   return `${trim(points / (POINTS[unit] ?? 1), unit === "in" ? 3 : 2)} ${unit}`;
 }
 
+let own = "mm";
+
+/** The unit of the open document: one of pixels speaks of them everywhere. */
+export function knowUnit(unit: string) {
+  own = unit;
+}
+
+/** The unit of type and strokes: points, or pixels on screens. */
+export function fineUnit(): string {
+  return own === "px" ? "px" : "pt";
+}
+
+/** Points as type is measured: `11 pt`, on screens `15 px`. */
+export function fine(points: number, digits = 2): string {
+  return `${trim(points / POINTS[fineUnit()], digits)} ${fineUnit()}`;
+}
+
 /** A length as it stands in the document, for reading: `12` is `12 pt`, `3mm` is `3 mm`. */
 export function shown(length: unknown): string {
-  if (typeof length === "number") return `${trim(length)} pt`;
+  if (typeof length === "number") return fine(length);
   const text = String(length ?? "0");
-  if (/^[\d.]+$/.test(text)) return `${text} pt`;
+  if (/^[\d.]+$/.test(text)) return fine(Number(text));
   return text.replace(/^([\d.]+)(pt|mm|cm|in|px|pc|em)$/, "$1 $2");
 }
 

@@ -1,6 +1,6 @@
 import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
 import { ChevronRight, Eye, EyeOff, Lock, LockOpen } from "lucide-react";
-import { type DragEvent, type ReactNode, useState } from "react";
+import { type DragEvent, type ReactNode, useRef, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 import { act } from "../api/client";
 import { labelOf, leavesOf, type Thing, thingsOf } from "../state/document";
@@ -14,7 +14,7 @@ export function Tally() {
   if (!document) return null;
   const several = document.pages.length > 1;
   return (
-    <section aria-label="Tally" className="flex h-full min-h-0 flex-col overflow-y-auto border-l border-line bg-card px-4 py-3">
+    <section aria-label="Tally" data-tally className="flex h-full min-h-0 flex-col overflow-y-auto border-l border-line bg-card px-4 py-3">
       <h2 className="eyebrow">Tally</h2>
       {!complete && (
         <p className="mt-2 text-sm text-soft" role="status">
@@ -129,12 +129,45 @@ interface RowProps {
   below?: ReactNode;
 }
 
+/** Another name for an object; without one it is called by its words or its kind. */
+function NameField({ thing, done }: { thing: Thing; done: () => void }) {
+  const left = useRef(false);
+  const keep = (text: string) => {
+    if (left.current) return;
+    left.current = true;
+    const name = text.trim();
+    if (name !== (thing.name ?? "") && !(name === labelOf(thing) && !thing.name)) void edit([{ do: "put", at: ["objects", thing.id, "name"], value: name.slice(0, 200) }], "Name");
+    done();
+  };
+  return (
+    <input
+      className="field min-w-0 flex-1 px-1 py-0"
+      aria-label="Name"
+      autoFocus
+      defaultValue={thing.name || labelOf(thing)}
+      onFocus={(event) => event.target.select()}
+      onBlur={(event) => keep(event.target.value)}
+      onKeyDown={(event) => {
+        if (event.key === "Enter") keep(event.currentTarget.value);
+        if (event.key === "Escape") {
+          left.current = true;
+          event.stopPropagation();
+          done();
+        }
+      }}
+    />
+  );
+}
+
 const DRAGGED = "application/x-nest-line-object";
 
 function Row({ thing, chosen, inside, figure, fault, why, before, children, below }: RowProps) {
   const waits = useStore((s) => s.scene?.objects[thing.id]?.anchor?.waits ?? false);
   const selected = useStore((s) => (chosen ?? [thing.id]).every((id) => s.selected === id || s.others.includes(id)));
   const [line, setLine] = useState<"above" | "below" | null>(null);
+  const [naming, setNaming] = useState(false);
+  useStore((s) => s.scene?.labels[thing.id]);
+  const label = labelOf(thing);
   const put = (field: string, on: boolean, label: string) =>
     void edit([on ? { do: "put", at: ["objects", thing.id, field], value: true } : { do: "cut", at: ["objects", thing.id, field] }], label);
   const choose = (adding: boolean) => {
@@ -170,9 +203,24 @@ function Row({ thing, chosen, inside, figure, fault, why, before, children, belo
         {line && <div className={`absolute inset-x-1 h-0.5 rounded bg-slot ${line === "above" ? "-top-px" : "-bottom-px"}`} />}
         <div className="flex items-center gap-1">
           {before}
-          <button className="min-w-0 flex-1 truncate text-left" aria-pressed={selected} onClick={(event) => choose(event.shiftKey || event.ctrlKey || event.metaKey)}>
-            {labelOf(thing)}
-          </button>
+          {naming ? (
+            <NameField thing={thing} done={() => setNaming(false)} />
+          ) : (
+            <button
+              className="min-w-0 flex-1 truncate text-left"
+              aria-pressed={selected}
+              title="Double-click or F2: another name"
+              onClick={(event) => choose(event.shiftKey || event.ctrlKey || event.metaKey)}
+              onDoubleClick={() => setNaming(true)}
+              onKeyDown={(event) => {
+                if (event.key !== "F2") return;
+                event.preventDefault();
+                setNaming(true);
+              }}
+            >
+              {label}
+            </button>
+          )}
           <span className={`flex shrink-0 gap-0.5 ${thing.hidden || thing.locked ? "" : "w-0 overflow-hidden group-focus-within:w-auto group-focus-within:overflow-visible group-hover:w-auto"}`}>
             <button className="rounded p-0.5 text-soft hover:bg-sheet" aria-label={thing.hidden ? `Show ${labelOf(thing)}` : `Hide ${labelOf(thing)}`} onClick={() => put("hidden", !thing.hidden, thing.hidden ? "Show" : "Hide")}>
               {thing.hidden ? <EyeOff size={14} /> : <Eye size={14} />}
