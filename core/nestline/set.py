@@ -1,6 +1,6 @@
 """`./nest set`: set a document by hand, without server, database or browser.
 
-    ./nest set DOCUMENT.json [--version en] [--lines OUT.json] [--pdf OUT.pdf] [--png DIR] [--dpi 150]
+    ./nest set DOCUMENT.json [--version en] [--lines OUT.json] [--pdf OUT.pdf] [--png DIR] [--svg DIR] [--dpi 150]
 
 What is wrong is said in one line that names the field; the exit status is then 2 and nothing is written.
 """
@@ -47,7 +47,8 @@ def main(arguments: list[str] | None = None) -> int:
     parser.add_argument("--png", type=Path, help="write a PNG of each page into this folder")
     parser.add_argument("--dpi", type=float, default=150)
     parser.add_argument("--findings", type=Path, help=argparse.SUPPRESS)
-    parser.add_argument("--svg", type=Path, help=argparse.SUPPRESS)
+    parser.add_argument("--svg", type=Path, help="write an SVG of each page into this folder")
+    parser.add_argument("--svg-letters", choices=("outlines", "text"), default="outlines", help="letters of the SVG")
     options = parser.parse_args(arguments)
     try:
         written = _outputs(options)
@@ -66,9 +67,8 @@ def _outputs(options: argparse.Namespace) -> list[tuple[Path, bytes]]:
     from nestline.output.png import png_pages
     from nestline.studio import Studio
 
-    for name in ("findings", "svg"):
-        if getattr(options, name):
-            raise NestLineError(f"--{name} is not built yet; --lines, --pdf and --png are")
+    if options.findings:
+        raise NestLineError("--findings is not built yet; --lines, --pdf, --png and --svg are")
     if not 1 <= options.dpi <= 2400:
         raise NestLineError(f"--dpi {options.dpi:g} will not do; write a figure from 1 to 2400")
     raw = read_json(options.document)
@@ -84,13 +84,18 @@ def _outputs(options: argparse.Namespace) -> list[tuple[Path, bytes]]:
     out: list[tuple[Path, bytes]] = []
     if options.lines:
         out.append((options.lines, json.dumps(lines_report(nests), ensure_ascii=False, indent=1).encode()))
+    if options.svg:
+        for page in range(len(document.pages)):
+            out.append(
+                (options.svg / f"page-{page + 1}.svg", studio.svg(document, page, options.svg_letters, options.version))
+            )
     if options.pdf or options.png:
         pdf = studio.pdf(document, options.version)
         if options.pdf:
             out.append((options.pdf, pdf))
         if options.png:
-            for number, page in enumerate(png_pages(pdf, options.dpi), 1):
-                out.append((options.png / f"page-{number}.png", page))
+            for number, content in enumerate(png_pages(pdf, options.dpi), 1):
+                out.append((options.png / f"page-{number}.png", content))
     return out
 
 

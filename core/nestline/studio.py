@@ -12,6 +12,7 @@ from nestline.errors import DocumentError, NestLineError, json_path
 from nestline.fonts.library import FontLibrary, shipped_fonts
 from nestline.nesting.page import Nester, Nests
 from nestline.output.pdf import write_pdf
+from nestline.output.svg import Letters, write_svg
 from nestline.pictures.placed import Contours, Kept, PictureSource
 
 
@@ -48,3 +49,7 @@ class Studio:
 
     def pdf(self, document: Document, version: str | None = None) -> bytes:
         return write_pdf(document, self.nest(document, version), self.pictures, self.contours)
+
+    def svg(self, document: Document, page: int, letters: Letters = "outlines", version: str | None = None) -> bytes:
+        """A page as SVG, its letters as outlines or as text with their fonts."""
+        return write_svg(document, self.nest(document, version), self.pictures, page, letters, self.contours)

@@ -1,5 +1,6 @@
 """Objects in line: they stand in the copy like letters, move with it, and are never lost."""
 
+import random
 import unittest
 from typing import Any
 
@@ -12,7 +13,7 @@ from nestline.errors import DocumentError
 from nestline.nesting import kernel as k
 from nestline.nesting.page import settled
 from nestline.output.lines import frame_report
-from support import STORY, document, frame, paragraph, studio
+from support import STORY, document, frame, nest_of, paragraph, studio
 from test_acts import done
 
 ICON = {"id": "icon", "x": 0, "y": 0, "width": 12, "height": 9, "anchor": {"place": "in-line"}}
@@ -434,6 +435,33 @@ class Acts(unittest.TestCase):
                 Reader().read(document([frame(), ICON], {"runs": runs}))
             self.assertEqual(caught.exception.path, f"$.copies.story.versions.en.paragraphs[0].{path}")
             self.assertIn(said, caught.exception.message)
+
+
+class NearestPlace(unittest.TestCase):
+    def test_in_line_it_goes_before_the_nearest_word_of_the_nearest_line(self) -> None:
+        for seed in range(40):
+            dice = random.Random(seed)
+            thing = {"id": "p", "x": dice.uniform(60, 380), "y": dice.uniform(60, 360), "width": 6, "height": 6}
+            raw = document([frame(turn=dice.choice([0, 0, 20]), setting="turned"), thing], paragraph(STORY, size=dice.choice([9, 12])))
+            placed = nest_of(raw)
+            after = done(raw, "anchor", object="p", frame="f")
+            runs = after["copies"]["story"]["versions"]["en"]["paragraphs"][0]["runs"]
+            at = next(sum(len(r.get("text", "")) for r in runs[:i]) for i, r in enumerate(runs) if r.get("object"))
+            # Every word's start, where it stands on the page, told apart from the act.
+            m = placed.matrix or (1, 0, 0, 1, 0, 0)
+            middle = (thing["x"] + 3, thing["y"] + 3)
+            det = m[0] * m[3] - m[1] * m[2]
+            own = (
+                (m[3] * (middle[0] - m[4]) - m[2] * (middle[1] - m[5])) / det,
+                (m[0] * (middle[1] - m[5]) - m[1] * (middle[0] - m[4])) / det,
+            )
+            lines = frame_report(placed)["lines"]
+            line = min(lines, key=lambda r: max(r["band"][0] - own[1], own[1] - r["band"][1], 0))
+            if own[0] > line["right"]:
+                self.assertEqual(at, line["range"][1], seed)
+                continue
+            word = min(line["words"], key=lambda w: abs(w["x"] - own[0]))
+            self.assertEqual(STORY[at : at + len(word["text"].rstrip("-"))], word["text"].rstrip("-"), seed)
 
 
 if __name__ == "__main__":

@@ -22,11 +22,12 @@ from documents.models import Document
 from documents.store import Gone, State, create, first_page, own_document, raw_of, state_of
 from nestline.acts import offers
 from nestline.acts.offers import Allowed
+from nestline.document import lengths
 from nestline.document.model import Contour, PageSheet
 from nestline.errors import NestLineError
 from nestline.nesting.causes import why_here
 from nestline.output.pdf import write_pdf
-from nestline.output.png import png_pages
+from nestline.output.png import page_picture, png_pages
 from nestline.output.scene import difference, first_page_of, whole
 
 router = Router(tags=["documents"])
@@ -524,7 +525,7 @@ def new_document(request: HttpRequest, given: NewDocument) -> DocumentOut:
     raw = {
         "format": "nest-line", "version": 1, "title": given.title or "Untitled", "language": "en", "unit": given.unit,
         "colors": {"ink": "#1d2b27", "paper": "#ffffff", "straw": "#f6e3b4", "kite red": "#d8523a", "lake": "#2f6f8f"},
-        "styles": {"Body": {"font": "EB Garamond", "size": 11, "leading": 14}},
+        "styles": {"Body": {"font": "EB Garamond", "size": 11, "leading": "1.25em"}},
         "copies": {}, "pages": [{**sheet, "objects": []}],
     }  # fmt: skip
     with transaction.atomic():
@@ -732,19 +733,47 @@ def document_picture(request: HttpRequest, document_id: int) -> HttpResponse:
 
 
 @router.get("/{document_id}/{kind}", include_in_schema=False)
-def export_document(request: HttpRequest, document_id: int, kind: Literal["pdf", "json", "zip"]) -> HttpResponse:
-    """The document as a PDF for print, as JSON of the open format, or as a zip archive with its pictures."""
+def export_document(
+    request: HttpRequest, document_id: int, kind: Literal["pdf", "png", "webp", "svg", "json", "zip"], page: int = 1,
+    dpi: float = 150, letters: Literal["outlines", "text"] = "outlines",
+) -> HttpResponse:  # fmt: skip
+    """The document as a PDF for print, a page of it as PNG, WebP or SVG, the document as JSON of the open format, or as a
+    zip archive with its pictures."""
     row = own_document(request.user.id, document_id)
+    name = slugify(row.title) or "document"
     if kind == "json":
         content, media = exchange.as_json(raw_of(row)), "application/json"
     elif kind == "zip":
         content, media = exchange.as_archive(request.user.id, raw_of(row)), "application/zip"
     else:
         state = state_of(row)
+        document = state.scene.document
+        if kind != "pdf" and not 1 <= page <= len(document.pages):
+            raise NestLineError(f"there is no page {page}")
+        if kind in ("png", "webp"):
+            _check_pixels(document.pages[page - 1].sheet, dpi)
+        if kind != "pdf" and len(document.pages) > 1:
+            name = f"{name}-{page}"
         with state.lock:
-            content = write_pdf(state.scene.document, state.scene.nests, state.studio.pictures, state.studio.contours)
-        media = "application/pdf"
+            if kind == "svg":
+                content = state.studio.svg(state.studio.read(state.raw), page - 1, letters)
+            else:
+                content = write_pdf(document, state.scene.nests, state.studio.pictures, state.studio.contours)
+                if kind != "pdf":
+                    content = page_picture(content, page - 1, dpi, "PNG" if kind == "png" else "WEBP")
+        media = {"pdf": "application/pdf", "svg": "image/svg+xml", "png": "image/png", "webp": "image/webp"}[kind]
     response = HttpResponse(content, content_type=media)
-    name = slugify(row.title) or "document"
     response["Content-Disposition"] = f'attachment; filename="{name}.{kind}"'
     return response
+
+
+MOST_PIXELS = 16_000
+"""The longest side of an exported picture, in pixels (WebP holds 16,383)."""
+
+
+def _check_pixels(sheet: PageSheet, dpi: float) -> None:
+    longer = max(sheet.size) + 2 * lengths.points(sheet.bleed)
+    if not 10 <= dpi <= 2400:
+        raise NestLineError(f"{dpi:g} dots an inch will not do; write a figure from 10 to 2400")
+    if longer * dpi / 72 > MOST_PIXELS:
+        raise NestLineError(f"that would be more than {MOST_PIXELS} pixels long; choose fewer dots an inch")

@@ -83,7 +83,7 @@ class PutAnchor(Given):
     """The frame whose copy it belongs to: the one where it stands, or else the nearest, when not given."""
     at: int | None = None
     """The code point of the frame's copy that its place is before; where not given: the same words when only how it
-    stands changes, else the line nearest to the object's top, or the copy's start for one in line."""
+    stands changes, else the line nearest to the object's top, or the nearest word of the nearest line for one in line."""
     place: Literal["in-line", "beside", "centred"] | None = None
     """How it stands; as it does, or in line, when not given."""
     version: str | None = None
@@ -134,6 +134,8 @@ def put_anchor(at: Acting, given: PutAnchor) -> list[Operation]:
         record = _record(placed, where, stands)
         if where is None:
             where = int(placed.nest.ranges[record, 0])
+    if where is None and place == "in-line" and placed is not None and len(placed.nest.records):
+        where = nearest_place(placed, stands.box)
     where = where or 0
     for version, content in versions.items():
         old = content.get("paragraphs", [])
@@ -156,6 +158,28 @@ def put_anchor(at: Acting, given: PutAnchor) -> list[Operation]:
                 if one.frame is not None and one.frame.pushed and others:  # a label keeps its place in its badge
                     out.append({"do": "put", "at": ["objects", one.id, "frame", "pushed"], "value": False})
     return out
+
+
+def nearest_place(placed: PlacedNest, box: tuple[float, float, float, float]) -> int:
+    """The code point of a frame's copy nearest to a box on its page: before the nearest word of the nearest line."""
+    nest = placed.nest
+    x, y = box[0] + box[2] / 2, box[1] + box[3] / 2
+    if placed.matrix is not None:
+        a, b, c, d, e, f = placed.matrix
+        x, y = ((d * (x - e) - c * (y - f)) / (a * d - b * c), (a * (y - f) - b * (x - e)) / (a * d - b * c))
+    rows = nest.records
+    down = np.maximum(np.maximum(rows[:, k.TOP] - y, y - rows[:, k.BOTTOM]), 0)
+    across = np.maximum(np.maximum(nest.left - x, x - nest.right), 0)
+    record = int(np.argmin(down * 1000 + across))
+    start, end = (int(v) for v in nest.ranges[record])
+    drawn = nest.drawn
+    words = np.flatnonzero(drawn.record == record)
+    if not len(words):
+        return start
+    nearest = words[int(np.argmin(np.abs(drawn.x[words] - x)))]
+    if x > nest.right[record] and not nest.copy.bidi:
+        return end
+    return max(int(nest.copy.segments.start[drawn.segment[nearest]]), start)
 
 
 CLEARANCE = 9

@@ -35,6 +35,7 @@ export function Bench() {
   const blink = useRef(true);
   const writing = useRef<number | null>(null);
   const bending = useRef<Point | null>(null);
+  const pressed = useRef<{ at: Point; when: number }>({ at: [0, 0], when: 0 });
   const touches = useRef(new Map<number, Point>());
   const pinch = useRef<{ far: number; middle: Point } | null>(null);
   const marquee = useRef<{ from: Point; to: Point; adding: boolean } | null>(null);
@@ -66,8 +67,12 @@ export function Bench() {
 
   useLayoutEffect(() => {
     const element = canvas.current!;
+    let size: Point | null = null;
     const fit = () => {
       const ratio = window.devicePixelRatio || 1;
+      const now: Point = [element.clientWidth, element.clientHeight];
+      if (size && (size[0] !== now[0] || size[1] !== now[1])) keepInView(size, now);
+      size = now;
       element.width = Math.round(element.clientWidth * ratio);
       element.height = Math.round(element.clientHeight * ratio);
       draw();
@@ -87,6 +92,18 @@ export function Bench() {
   useEffect(() => {
     if (id !== null) showAll();
   }, [id]);
+
+  // The clean view fits the page, or the pages that lie open, in the middle; what was seen before comes back after it.
+  const before = useRef<{ scale: number; x: number; y: number } | null>(null);
+  useLayoutEffect(() => {
+    if (clean) {
+      before.current = useStore.getState().view;
+      showAll();
+    } else if (before.current) {
+      useStore.setState({ view: before.current });
+      before.current = null;
+    }
+  }, [clean]);
 
   // The caret blinks, and shows at once where it goes.
   const caret = useStore((s) => s.caret);
@@ -271,6 +288,10 @@ export function Bench() {
           return;
         }
         if (spot.kind === "edge") {
+          const last = pressed.current;
+          pressed.current = { at: here, when: Date.now() };
+          // The second press of a double-click adds no second point.
+          if (Date.now() - last.when < 450 && Math.hypot(here[0] - last.at[0], here[1] - last.at[1]) < 6) return;
           sayIfItBecomesAPath(object, selectedThing()?.outline?.kind ?? "rectangle");
           return void addPoint(object, m, here);
         }
@@ -780,6 +801,16 @@ export function zoomBy(factor: number) {
   zoomAt([w / 2, h / 2], factor);
 }
 
+/** The view that a page was fitted with last: while it is the view, the page stays fitted. */
+let fitted: { view: object; page: number } | null = null;
+
+/** Keep what is seen in the middle when the bench changes its size; a page that was fitted is fitted again. */
+function keepInView(from: Point, to: Point) {
+  const { view } = useStore.getState();
+  if (fitted?.view === view) return showPage(fitted.page);
+  useStore.setState({ view: { ...view, x: view.x + (to[0] - from[0]) / 2, y: view.y + (to[1] - from[1]) / 2 } });
+}
+
 /** Fit the page that is spoken of into the bench. */
 export function showAll() {
   showPage(useStore.getState().page);
@@ -791,6 +822,8 @@ export function showPage(index: number) {
   const page = scene?.pages[Math.min(index, scene.pages.length - 1)];
   if (!scene || !page) return;
   const [w, h] = benchSize();
+  // Rulers take room at the top and on the left.
+  const rulers = useStore.getState().clean ? 0 : 14;
   // Pages that face each other are shown together.
   const places = pagePlaces(scene);
   const top = places[scene.pages.indexOf(page)][1];
@@ -798,9 +831,11 @@ export function showPage(index: number) {
   const left = Math.min(...row.map((r) => r.left));
   const width = Math.max(...row.map((r) => r.left + r.one.width)) - left;
   const height = Math.max(...row.map((r) => r.one.height));
-  const { bleed } = page;
-  const scale = Math.min((w - 84) / (width + 2 * bleed), (h - 80) / (height + 2 * bleed)) / PX;
-  useStore.setState({ view: { scale, x: (w + 14 - width * scale * PX) / 2 - left * scale * PX, y: (h + 14 - height * scale * PX) / 2 - top * scale * PX } });
+  const bleed = useStore.getState().clean ? 0 : page.bleed;
+  const scale = Math.min((w - 70 - rulers) / (width + 2 * bleed), (h - 66 - rulers) / (height + 2 * bleed)) / PX;
+  const view = { scale, x: (w + rulers - width * scale * PX) / 2 - left * scale * PX, y: (h + rulers - height * scale * PX) / 2 - top * scale * PX };
+  useStore.setState({ view });
+  fitted = { view, page: index };
 }
 
 /** Show the page of an object that is out of sight. */

@@ -137,7 +137,7 @@ export function paint(ctx: CanvasRenderingContext2D, size: Point, ratio: number,
     const [a, b] = caught.axis === "x" ? ([[caught.at, -20], [caught.at, page.height + 20]] as Point[]) : ([[-20, caught.at], [page.width + 20, caught.at]] as Point[]);
     line(ctx, apply(m, a), apply(m, b), CAUGHT, []);
   }
-  paintRulers(ctx, size, pageMatrix(view, tops[0]), aids.unit, colors.card, colors.soft);
+  paintRulers(ctx, size, scene, tops, view, pageMatrix(view, tops[0])[0], aids.unit, colors.card, colors.soft);
   if (aids.draft) paintDraft(ctx, aids.draft, aids.pen, pageMatrix(view, tops[aids.draft.page]), colors);
 }
 

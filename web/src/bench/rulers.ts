@@ -9,8 +9,28 @@ export const RULER = 18;
 const POINTS: Record<string, number> = { pt: 1, mm: 72 / 25.4, cm: 720 / 25.4, in: 72, px: 0.75, pc: 12 };
 const STEPS = [0.125, 0.25, 0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500, 1000];
 
-export function paintRulers(ctx: CanvasRenderingContext2D, size: Point, m: Matrix, unit: string, ground: string, ink: string) {
-  const perUnit = (POINTS[unit] ?? 1) * m[0];
+/** A page along a ruler: where its figures begin, and from where to where they are its own, in CSS px. */
+interface Along {
+  zero: number;
+  from: number;
+  to: number;
+}
+
+/** The pages along both rulers: figures begin anew at each. */
+function pagesAlong(scene: Scene, places: Point[], view: { scale: number; x: number; y: number }, k: number, size: Point): [Along[], Along[]] {
+  const boxes = scene.pages.map((page, i) => ({ left: view.x + places[i][0] * k, top: view.y + places[i][1] * k, width: page.width * k, height: page.height * k }));
+  // Pages side by side stand along the upper ruler: those of the row that is seen in the middle.
+  const middle = size[1] / 2;
+  const far = (box: (typeof boxes)[number]) => Math.max(box.top - middle, middle - box.top - box.height, 0);
+  const nearest = boxes.reduce((a, b) => (far(b) < far(a) ? b : a));
+  const row = boxes.filter((box) => Math.abs(box.top - nearest.top) < 1);
+  const rows = boxes.filter((box, i) => boxes.findIndex((other) => Math.abs(other.top - box.top) < 1) === i);
+  const apart = (starts: [number, number][]): Along[] => starts.map(([zero, length], i) => ({ zero, from: i ? (starts[i - 1][0] + starts[i - 1][1] + zero) / 2 : -Infinity, to: i < starts.length - 1 ? (zero + length + starts[i + 1][0]) / 2 : Infinity }));
+  return [apart(row.map((box) => [box.left, box.width])), apart(rows.map((box) => [box.top, box.height]))];
+}
+
+export function paintRulers(ctx: CanvasRenderingContext2D, size: Point, scene: Scene, places: Point[], view: { scale: number; x: number; y: number }, k: number, unit: string, ground: string, ink: string) {
+  const perUnit = (POINTS[unit] ?? 1) * k;
   const step = STEPS.find((s) => s * perUnit >= 56) ?? 2000;
   ctx.fillStyle = ground;
   ctx.fillRect(0, 0, size[0], RULER);
@@ -21,25 +41,29 @@ export function paintRulers(ctx: CanvasRenderingContext2D, size: Point, m: Matri
   ctx.textBaseline = "alphabetic";
   ctx.textAlign = "left";
   ctx.beginPath();
-  for (const [axis, zero, length] of [[0, m[4], size[0]], [1, m[5], size[1]]] as const) {
-    const place = (along: number, across: number): Point => (axis === 0 ? [along, across] : [across, along]);
-    const first = Math.ceil((RULER - zero) / (perUnit * step));
-    for (let n = first; zero + n * step * perUnit < length; n++) {
-      for (let part = 0; part < 5; part++) {
-        const at = Math.round(zero + (n + part / 5) * step * perUnit) + 0.5;
-        const from = part ? RULER - 4 : RULER - 9;
-        ctx.moveTo(...place(at, from));
-        ctx.lineTo(...place(at, RULER));
-      }
-      const label = String(Math.round(n * step * 1000) / 1000);
-      const at = zero + n * step * perUnit;
-      if (axis === 0) ctx.fillText(label, at + 3, 9);
-      else {
-        ctx.save();
-        ctx.translate(9, at - 3);
-        ctx.rotate(-Math.PI / 2);
-        ctx.fillText(label, 0, 0);
-        ctx.restore();
+  const [across, down] = pagesAlong(scene, places, view, k, size);
+  for (const [axis, pages, length] of [[0, across, size[0]], [1, down, size[1]]] as const) {
+    const place = (along: number, off: number): Point => (axis === 0 ? [along, off] : [off, along]);
+    for (const { zero, from, to } of pages) {
+      const first = Math.floor((Math.max(RULER, from) - zero) / (perUnit * step));
+      for (let n = first; zero + n * step * perUnit < Math.min(length, to); n++) {
+        for (let part = 0; part < 5; part++) {
+          const at = Math.round(zero + (n + part / 5) * step * perUnit) + 0.5;
+          if (at < Math.max(RULER, from) || at > to) continue;
+          ctx.moveTo(...place(at, part ? RULER - 4 : RULER - 9));
+          ctx.lineTo(...place(at, RULER));
+        }
+        const label = String(Math.round(n * step * 1000) / 1000);
+        const at = zero + n * step * perUnit;
+        if (at < Math.max(RULER, from) || at + 18 > to) continue;
+        if (axis === 0) ctx.fillText(label, at + 3, 9);
+        else {
+          ctx.save();
+          ctx.translate(9, at - 3);
+          ctx.rotate(-Math.PI / 2);
+          ctx.fillText(label, 0, 0);
+          ctx.restore();
+        }
       }
     }
   }

@@ -76,7 +76,8 @@ export const Retyping = Extension.create({
             // Typed over a selection: in the look of the first letter that goes.
             if (from === to && view.state.selection.empty) return false;
             const marks = lookAt(view.state);
-            view.dispatch(view.state.tr.replaceWith(from, to, view.state.schema.text(text, marks)).scrollIntoView());
+            const tr = view.state.tr.replaceWith(from, to, view.state.schema.text(text, marks));
+            view.dispatch(tr.setSelection(TextSelection.create(tr.doc, tr.mapping.map(to))).scrollIntoView());
             return true;
           },
           transformPasted: (slice, view) => pastedInto(slice, view.state),

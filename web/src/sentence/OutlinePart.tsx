@@ -78,7 +78,7 @@ export function OutlinePart({ thing }: { thing: Thing }) {
 
 function saidOf(kind: string, outline: Record<string, unknown>, radii: string): string {
   const name = NAMES[kind] ?? `a ${kind}`;
-  if (kind === "rectangle" && radii !== "0 pt") return `${name} with ${radii} corners`;
+  if (kind === "rectangle" && !/^0 /.test(radii)) return `${name} with ${radii} corners`;
   if (kind === "polygon") return `${name} of ${outline.sides ?? 6} sides`;
   if (kind === "star") return `${name} of ${outline.points ?? 5} points`;
   if (kind === "cloud") return `${name} of ${outline.points ?? 9} puffs`;

@@ -7,17 +7,19 @@ type ShelfPicture = Schemas["ShelfPicture"];
 
 /** The small library of made-up pictures: search it, drag one onto the page. */
 export function Shelf() {
+  const [dragged, setDragged] = useState(false);
   return (
     <Popover>
       <PopoverButton className="rounded-md px-3 py-1 hover:bg-sheet/70 data-open:bg-sheet data-open:font-bold data-open:shadow-sm">Shelf</PopoverButton>
-      <PopoverPanel anchor={{ to: "bottom start", gap: 8 }} className="card z-40 flex max-h-[70vh] w-[340px] flex-col p-3">
-        {({ close }) => <Pictures close={close} />}
+      {/* While a picture is dragged out of it, the shelf makes way for the page below. */}
+      <PopoverPanel anchor={{ to: "bottom start", gap: 8 }} className={`card z-40 flex max-h-[70vh] w-[340px] flex-col p-3 ${dragged ? "pointer-events-none opacity-0!" : ""}`}>
+        {({ close }) => <Pictures close={close} onDrag={setDragged} />}
       </PopoverPanel>
     </Popover>
   );
 }
 
-function Pictures({ close }: { close: () => void }) {
+function Pictures({ close, onDrag }: { close: () => void; onDrag: (on: boolean) => void }) {
   const [search, setSearch] = useState("");
   const [found, setFound] = useState<ShelfPicture[] | null>(null);
   const [fault, setFault] = useState<string | null>(null);
@@ -55,12 +57,16 @@ function Pictures({ close }: { close: () => void }) {
               onDragStart={(event) => {
                 event.dataTransfer.setData(SHELF, picture.file);
                 event.dataTransfer.effectAllowed = "copy";
+                setTimeout(() => onDrag(true)); // a source that goes away at once ends the drag
               }}
-              onDragEnd={(event) => event.dataTransfer.dropEffect !== "none" && close()}
+              onDragEnd={(event) => {
+                onDrag(false);
+                if (event.dataTransfer.dropEffect !== "none") close();
+              }}
               onClick={() => (close(), void placeFromShelf(picture.file))}
             >
-              <span className={`grid h-20 w-full place-items-center rounded-md ${picture.transparent ? "bg-bench p-1.5" : ""}`}>
-                <img src={picture.url} alt="" className="max-h-full max-w-full" draggable={false} />
+              <span className={`block h-20 w-full overflow-hidden rounded-md ${picture.transparent ? "bg-bench p-1.5" : ""}`}>
+                <img src={picture.url} alt="" className="h-full w-full object-contain" draggable={false} />
               </span>
               <span className="mt-1 leading-tight">{picture.title}</span>
             </button>

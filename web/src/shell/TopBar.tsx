@@ -42,15 +42,17 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
   const undoLabel = useStore((s) => s.undoLabel);
   const redoLabel = useStore((s) => s.redoLabel);
   const file = useRef<HTMLInputElement>(null);
+  const page = useStore((s) => s.page);
+  const several = useStore((s) => (s.document?.pages.length ?? 1) > 1);
   const drawing = tool.kind === "outline";
   return (
-    <header className="flex h-12 items-center gap-1.5 border-b border-line bg-card pr-3 pl-4 whitespace-nowrap *:shrink-0">
+    <header className="flex h-12 items-center gap-1.5 border-b border-line bg-card pr-3 pl-4 overflow-x-auto whitespace-nowrap *:shrink-0 max-[900px]:gap-0.5 max-[900px]:pr-2 max-[900px]:pl-2">
       <button className="flex items-center gap-2.5 rounded-lg pr-2" onClick={onLeave} aria-label="All documents" title="All documents">
         <Logo />
-        <span className="font-serif text-[19px] font-bold">Nest Line</span>
+        <span className="font-serif text-[19px] font-bold max-[1000px]:hidden">Nest Line</span>
       </button>
       <DocumentName />
-      <nav aria-label="Make" className="ml-2 flex gap-0.5 rounded-lg bg-inset p-1">
+      <nav aria-label="Make" className="ml-2 flex gap-0.5 rounded-lg bg-inset p-1 max-[900px]:ml-0 max-[900px]:*:px-2">
         <Menu>
           <MenuButton className={`flex items-center gap-1 rounded-md px-3 py-1 ${drawing ? "bg-sheet font-bold shadow-sm" : "hover:bg-sheet/70"}`}>
             {tool.kind === "outline" ? tool.name : "Outline"} <ChevronDown size={14} />
@@ -108,7 +110,7 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
         Redo
       </button>
       <Zoom />
-      <button className={`button ${tool.kind === "why" ? "bg-slot-wash font-bold text-slot-text" : ""}`} aria-pressed={tool.kind === "why"} onClick={whyHere} title="Point at a line’s end, a gap or a baseline and see what put it there ( Y )">
+      <button className={`button max-[900px]:hidden ${tool.kind === "why" ? "bg-slot-wash font-bold text-slot-text" : ""}`} aria-pressed={tool.kind === "why"} onClick={whyHere} title="Point at a line’s end, a gap or a baseline and see what put it there ( Y )">
         Why here
       </button>
       <button className={`button ${clean ? "bg-slot-wash font-bold text-slot-text" : ""}`} aria-pressed={clean} onClick={() => useStore.setState({ clean: !clean })} title="How it will print ( . )">
@@ -116,12 +118,12 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
       </button>
       <Menu>
         <MenuButton className="button-main">Export</MenuButton>
-        <MenuItems anchor={{ to: "bottom end", gap: 8 }} className="card z-40 w-72 p-1.5">
+        <MenuItems anchor={{ to: "bottom end", gap: 8 }} className="card z-40 max-h-[80vh] w-80 overflow-y-auto p-1.5">
           {EXPORTS.map(([kind, label, hint]) => (
             <MenuItem key={kind}>
-              <a className="block rounded-md px-3 py-1.5 data-focus:bg-slot-wash" href={`/api/documents/${id}/${kind}`} download>
+              <a className="block rounded-md px-3 py-1.5 data-focus:bg-slot-wash" href={`/api/documents/${id}/${kind}${/^(png|webp|svg)/.test(kind) ? `&page=${page + 1}` : ""}`} download>
                 {label}
-                <span className="block text-xs text-soft">{hint}</span>
+                <span className="block text-xs text-soft">{hint(several ? `page ${page + 1}` : "the page")}</span>
               </a>
             </MenuItem>
           ))}
@@ -147,7 +149,7 @@ function Zoom() {
   const scale = useStore((s) => s.view.scale);
   return (
     <div className="flex items-center" role="group" aria-label="Zoom">
-      <button className="button px-2" aria-label="Zoom out" onClick={() => zoomBy(1 / 1.25)}>
+      <button className="button px-2 max-[900px]:hidden" aria-label="Zoom out" onClick={() => zoomBy(1 / 1.25)}>
         −
       </button>
       <Menu>
@@ -169,18 +171,25 @@ function Zoom() {
           ))}
         </MenuItems>
       </Menu>
-      <button className="button px-2" aria-label="Zoom in" onClick={() => zoomBy(1.25)}>
+      <button className="button px-2 max-[900px]:hidden" aria-label="Zoom in" onClick={() => zoomBy(1.25)}>
         +
       </button>
     </div>
   );
 }
 
-const EXPORTS = [
-  ["pdf", "PDF for print", "Real text, embedded fonts, trim and bleed"],
-  ["json", "Document, JSON", "The open format, without its pictures"],
-  ["zip", "Document with pictures, zip", "To keep, or to bring in elsewhere"],
-] as const;
+/** What a document can be handed over as: of one page or of all, and how that is said. */
+const EXPORTS: [string, string, (page: string) => string][] = [
+  ["pdf", "PDF for print", () => "Every page: real text, embedded fonts, trim and bleed"],
+  ["png?dpi=300", "PNG, 300 dots an inch", (page) => `Of ${page}, for print`],
+  ["png?dpi=96", "PNG, a dot a pixel", (page) => `Of ${page}, for screens; 192 is twice as sharp`],
+  ["png?dpi=192", "PNG, two dots a pixel", (page) => `Of ${page}, for sharp screens`],
+  ["webp?dpi=192", "WebP, two dots a pixel", (page) => `Of ${page}, small, for the web`],
+  ["svg?letters=outlines", "SVG, letters as outlines", (page) => `Of ${page}; looks the same everywhere`],
+  ["svg?letters=text", "SVG, letters as text", (page) => `Of ${page}; its fonts travel with it`],
+  ["json", "Document, JSON", () => "The open format, without its pictures"],
+  ["zip", "Document with pictures, zip", () => "To keep, or to bring in elsewhere"],
+];
 
 function DocumentName() {
   const title = useStore((s) => s.document?.title ?? "");
