@@ -442,7 +442,10 @@ class NearestPlace(unittest.TestCase):
         for seed in range(40):
             dice = random.Random(seed)
             thing = {"id": "p", "x": dice.uniform(60, 380), "y": dice.uniform(60, 360), "width": 6, "height": 6}
-            raw = document([frame(turn=dice.choice([0, 0, 20]), setting="turned"), thing], paragraph(STORY, size=dice.choice([9, 12])))
+            raw = document(
+                [frame(turn=dice.choice([0, 0, 20]), setting="turned"), thing],
+                paragraph(STORY, size=dice.choice([9, 12])),
+            )
             placed = nest_of(raw)
             after = done(raw, "anchor", object="p", frame="f")
             runs = after["copies"]["story"]["versions"]["en"]["paragraphs"][0]["runs"]

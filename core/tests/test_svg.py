@@ -73,7 +73,9 @@ class Alike(unittest.TestCase):
                 wanted = Image.open(io.BytesIO(png_pages(self.studio.pdf(document), DPI)[0]))
                 svg = self.studio.svg(document, 0, "text")
                 page.set_viewport_size({"width": wanted.width, "height": wanted.height})
-                page.set_content(f'<style>body {{ margin: 0 }} svg {{ display: block; width: {wanted.width}px; height: {wanted.height}px }}</style>{svg.decode().split("?>", 1)[1]}')
+                page.set_content(
+                    f"<style>body {{ margin: 0 }} svg {{ display: block; width: {wanted.width}px; height: {wanted.height}px }}</style>{svg.decode().split('?>', 1)[1]}"
+                )
                 page.evaluate("document.fonts.ready")
                 page.wait_for_function("[...document.fonts].every((font) => font.status !== 'loading')")
                 drawn = page.screenshot()

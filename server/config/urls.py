@@ -45,7 +45,9 @@ def _unexpected(request: HttpRequest, error: Exception) -> HttpResponse:
     reference = secrets.token_hex(4)
     asked = request.body[:MOST_LOGGED].decode("utf-8", "replace") if request.content_type == "application/json" else ""
     log.error("fault %s: %s %s %s", reference, request.method, request.get_full_path(), asked, exc_info=error)
-    message = f"Something went wrong in the server that should not have. Nothing was changed. Its log calls it {reference}."
+    message = (
+        f"Something went wrong in the server that should not have. Nothing was changed. Its log calls it {reference}."
+    )
     return api.create_response(request, {"message": message, "path": None}, status=500)
 
 

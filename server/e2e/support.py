@@ -137,7 +137,10 @@ class BrowserCase(StaticLiveServerTestCase):
         self.page.get_by_role("navigation", name="Make").get_by_role("button").first.click()
         self.page.get_by_role("menuitem", name=name, exact=True).click()
         self.drag(start, end)
-        self.page.wait_for_function("nestLine.store.getState().selected !== null")
+        self.page.wait_for_function("nestLine.store.getState().justMade !== null")
+        # Until then typing would begin its copy; letters are shortcuts again.
+        self.page.keyboard.press("Escape")
+        self.page.wait_for_function("nestLine.store.getState().justMade === null")
         return next(iter(set(self.state("scene.objects")) - before))
 
     def part(self, name: str) -> None:

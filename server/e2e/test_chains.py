@@ -282,7 +282,7 @@ class WhyHere(BrowserCase):
         page.wait_for_function("nestLine.store.getState().why?.causes[0].object === 'far'")
         page.mouse.click(*self.on_page(266, 120))
         page.get_by_role("button", name="Change it").first.click()
-        page.get_by_label("Distance copy keeps").wait_for()
+        page.get_by_label("Copy keeps away by").wait_for()
         self.assertEqual(self.state("selected"), "far")
 
 

@@ -136,7 +136,7 @@ class Poster(BrowserCase):
         delta = self.state("selected")
         x, y, w, h = self.state(f"scene.objects.{delta}.box")
         self.drag((x + w / 2, y + h / 2), (600, 420))
-        self.length("clearance", "Distance copy keeps", "12")
+        self.length("clearance", "Copy keeps away by", "12")
         self.assertNotEqual(self.lines(kite), lines)
 
         # The programme stands in a box that an ellipse is cut out of.

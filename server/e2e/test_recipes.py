@@ -170,7 +170,7 @@ class Travelling(BrowserCase):
     def test_several_frames_say_ranges_and_change_together(self) -> None:
         page = self.page
         one, two = self.label("Fly", 30, 40), self.label("Land", 30, 120)
-        for frame, padding, size in ((one, "4", "9"), (two, "10", "14")):
+        for frame, padding, size in ((one, "4px", "9px"), (two, "10px", "14px")):
             self.choose(frame)
             self.part("padding")
             self.length("Room to the edge", padding)
@@ -178,17 +178,17 @@ class Travelling(BrowserCase):
             self.length("Type size", size)
         self.choose(one, two)
         said = lambda part: page.locator(f'[data-part="{part}"]').inner_text()  # noqa: E731
-        self.assertEqual(said("padding"), "4–10 pt")
+        self.assertEqual(said("padding"), "4–10 px")
         self.assertIn("9–14", said("size"))
         self.part("sit")
         page.get_by_role("radio", name="middle").click()
         self.settled()
         page.keyboard.press("Escape")
         self.part("padding")
-        self.length("Room to the edge", "6")
+        self.length("Room to the edge", "6px")
         self.part("size")
-        self.length("Type size", "11")
-        self.assertEqual([self.object(i)["frame"]["padding"] for i in (one, two)], ["6", "6"])
+        self.length("Type size", "11px")
+        self.assertEqual([self.object(i)["frame"]["padding"] for i in (one, two)], ["6px", "6px"])
         self.assertEqual([self.object(i)["frame"]["sit"] for i in (one, two)], ["middle", "middle"])
-        self.assertEqual([self.state(f"scene.nests.{i}.size") for i in (one, two)], [11, 11])
-        self.assertEqual(said("padding"), "6 pt")
+        self.assertEqual([self.state(f"scene.nests.{i}.size") for i in (one, two)], [8.25, 8.25])
+        self.assertEqual(said("padding"), "6 px")

@@ -92,10 +92,9 @@ export const Retyping = Extension.create({
             let attrs = paragraph.attrs;
             if (!attrs.rules && before?.attrs.rules) attrs = { ...attrs, rules: before.attrs.rules as unknown };
             const bare = !paragraph.content.size;
-            if (bare && !attrs.empty) {
-              // One that was made bare here, not one that is new below the caret.
-              const made = emptyHere(old, transactions, offset);
-              if (made) attrs = { ...attrs, empty: saved(look) };
+            // One that was made bare here, not one that is new below the caret.
+            if (bare && !attrs.empty && state.doc.childCount <= old.doc.childCount) {
+              if (emptyHere(old, transactions, offset)) attrs = { ...attrs, empty: saved(look) };
             }
             if (!bare && attrs.empty) {
               const kept = emptyMarks(paragraph, state.schema);

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from "react";
-import { stepped } from "../state/units";
+import { inItsUnit, stepped } from "../state/units";
 
 /** A length typed within a sentence: the page follows while it is typed; Enter or leaving it keeps it. */
 export function Figure({ label, value, onTry, onKeep }: { label: string; value: string; onTry: (text: string) => void; onKeep: (text: string) => void }) {
@@ -8,7 +8,7 @@ export function Figure({ label, value, onTry, onKeep }: { label: string; value: 
   useEffect(() => setText(value), [value]);
   const change = (next: string) => {
     setText(next);
-    if (next.trim()) onTry(next.trim());
+    if (next.trim()) onTry(inItsUnit(next.trim(), value));
   };
   return (
     <input
@@ -26,7 +26,7 @@ export function Figure({ label, value, onTry, onKeep }: { label: string; value: 
         if (next !== null) change(next);
       }}
       onBlur={() => {
-        if (!left.current && text.trim() && text !== value) onKeep(text.trim());
+        if (!left.current && text.trim() && text !== value) onKeep(inItsUnit(text.trim(), value));
         left.current = false;
       }}
       spellCheck={false}

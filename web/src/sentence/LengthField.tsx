@@ -1,6 +1,6 @@
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import { useStore } from "../state/store";
-import { stepped } from "../state/units";
+import { inItsUnit, stepped } from "../state/units";
 
 interface Props {
   label: string;
@@ -35,10 +35,10 @@ export function LengthField({ label, value, onTry, onKeep, autoFocus, hint, abov
 
   const change = (next: string) => {
     setText(next);
-    if (next.trim()) onTry(next.trim());
+    if (next.trim()) onTry(inItsUnit(next.trim(), kept.current));
   };
   const keep = (next = text) => {
-    const wanted = next.trim();
+    const wanted = inItsUnit(next.trim(), kept.current);
     if (!wanted || wanted === kept.current || left.current) return;
     if (useStore.getState().triedFault) return setText(kept.current);
     kept.current = wanted;

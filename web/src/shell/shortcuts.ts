@@ -97,8 +97,18 @@ export function useShortcuts(toggleHelp: () => void) {
         else useStore.setState({ selected: null, others: [], points: [], draft: null });
       } else if (onBench || (target.closest?.("[data-tally]") && OF_THE_TALLY.includes(key))) onObject(event, key);
     };
+    // A press anywhere, or Esc, and an outline just made is an outline like others.
+    const settle = (event: Event) => {
+      if (useStore.getState().justMade && (event.type === "pointerdown" || (event as KeyboardEvent).key === "Escape")) setTimeout(() => useStore.setState({ justMade: null }));
+    };
     addEventListener("keydown", keys);
-    return () => removeEventListener("keydown", keys);
+    addEventListener("keydown", settle, true);
+    addEventListener("pointerdown", settle, true);
+    return () => {
+      removeEventListener("keydown", keys);
+      removeEventListener("keydown", settle, true);
+      removeEventListener("pointerdown", settle, true);
+    };
   }, [toggleHelp]);
 }
 

@@ -280,7 +280,7 @@ export function putCaret(anchor: number, head = anchor, keep?: "add" | "clear") 
 }
 
 export function selectAll(ids: string[]) {
-  set({ selected: ids[0] ?? null, others: ids.slice(1), points: [], tool: { kind: "hand" } });
+  set({ selected: ids[0] ?? null, others: ids.slice(1), points: [], tool: { kind: "hand" }, justMade: null });
 }
 
 /** What is selected, with the rules that it takes from its recipe. */
@@ -375,6 +375,10 @@ let busy = false;
 
 /** Make a change. Resolves to whether it was made; a refusal is said to the user. */
 export function edit(operations: Operation[], label: string, join = ""): Promise<boolean> {
+  // What was tried until now is over.
+  wanted = null;
+  trying = false;
+  turn++;
   return new Promise((done) => {
     add({ kind: "edit", operations: ontoRecipe(forAll(operations)), label, join, done });
   });
@@ -500,9 +504,6 @@ export function stopTrying() {
 
 /** Make the change that was tried; what was shown stays until it is stored. */
 export async function keepTried(operations: Operation[], label: string, join = ""): Promise<boolean> {
-  wanted = null;
-  trying = false;
-  turn++;
   return edit(operations, label, join);
 }
 

@@ -59,6 +59,17 @@ export function stepped(text: string, steps: number): string | null {
   return `${trim(next, 5)}${match[2] ? ` ${unit}` : ""}`;
 }
 
+/** A figure typed without a unit takes that of what stood there before; points need none. */
+export function inItsUnit(text: string, before: string): string {
+  const unit = before.match(/(mm|cm|in|px|pc|em)(?![a-z])/)?.[1];
+  if (!unit) return text;
+  return text
+    .split(/(\s+)/)
+    .map((part) => (/^-?(\d+([.,]\d*)?|[.,]\d+)$/.test(part) ? `${part}${unit}` : part))
+    .join("")
+    .replace(/(\d)(mm|cm|in|px|pc|em)(\s+)(?=(mm|cm|in|px|pc|em|pt)\b)/g, "$1$3");
+}
+
 /** One length, or four for four sides, as typed in CSS: `12`, `12 8`, `12 8 12 24`. */
 export function oneOrFour(text: string): string | string[] {
   // A sum is one length: no space parts its terms.
