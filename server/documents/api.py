@@ -385,6 +385,14 @@ class LookScene(Schema):
     tags: dict[str, int]
 
 
+class HyphenLimitsScene(Schema):
+    before: int
+    after: int
+    least: int
+    ladder: int
+    capitals: bool
+
+
 class RuleScene(Schema):
     """A paragraph's rules as they hold, in points."""
 
@@ -413,6 +421,7 @@ class RuleScene(Schema):
     breaking: Literal["optimal", "first-fit", "balanced"]
     lastWord: Literal["avoided", "stands", "never"]
     hyphenated: bool
+    hyphenLimits: HyphenLimitsScene | None
     canHyphenate: bool
     language: str
     leastSpace: float

@@ -68,7 +68,10 @@ class Letters(BrowserCase):
         page = self.page
         page.set_viewport_size({"width": 1240, "height": 1760})
         state = self.opened(poster)
-        page.evaluate("nestLine.store.setState({ clean: true, selected: null, view: { scale: 1, x: 30, y: 20 } })")
+        page.evaluate("nestLine.store.setState({ clean: true, selected: null })")
+        self.drawn()
+        # The clean view has fitted the page; here it is looked at as large as it is.
+        page.evaluate("nestLine.store.setState({ view: { scale: 1, x: 30, y: 20 } })")
         self.drawn()
         box = page.get_by_role("application").bounding_box()
         assert box

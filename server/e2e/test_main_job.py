@@ -150,7 +150,7 @@ class Sentence(BrowserCase):
             self.state(f"scene.shapes[nestLine.store.getState().scene.nests.{frame}.shape].rules[0].align"), "end"
         )
         self.part("size")
-        page.get_by_label("Type size").fill("20")
+        page.get_by_label("Type size").fill("20pt")
         page.get_by_label("Type size").press("Enter")
         self.settled()
         self.assertEqual(self.state(f"scene.nests.{frame}.size"), 20)

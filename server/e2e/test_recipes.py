@@ -83,8 +83,8 @@ class Travelling(BrowserCase):
         page.get_by_role("button", name="Change Button").click()
         self.part("padding")
         self.length("Room to the edge", "8 40")
-        self.assertEqual(self.state("document.recipes.Button.frame.padding"), ["8", "40", "8", "40"])
-        self.assertGreater(min(self.width(one) - before[0], self.width(two) - before[1]), 30)
+        self.assertEqual(self.state("document.recipes.Button.frame.padding"), ["8px", "40px", "8px", "40px"])
+        self.assertGreater(min(self.width(one) - before[0], self.width(two) - before[1]), 20)
         page.get_by_role("button", name="Done").click()
         # Let go, it stays as it is.
         wide = self.width(one)
@@ -115,7 +115,7 @@ class Travelling(BrowserCase):
         with page.expect_download() as given:
             page.get_by_role("link", name="Give out as JSON").click()
         content = json.loads(Path(given.value.path()).read_text())
-        self.assertEqual(content["recipes"]["Seven"]["frame"]["padding"], "7")
+        self.assertEqual(content["recipes"]["Seven"]["frame"]["padding"], "7px")
         # Taken out and brought in again.
         row.get_by_role("button", name="Take Seven out").click()
         page.get_by_text("is taken out of your library").wait_for()

@@ -13,7 +13,7 @@ from nestline.document import edits
 from nestline.document.edits import Operation, Raw
 from nestline.document.model import PageObject
 from nestline.nesting.wrapping import share_on
-from nestline.pictures.contour import background_is_plain
+from nestline.pictures.contour import stands_on_paper
 from nestline.pictures.files import PictureFile
 
 SHARE_OF_PAGE, CLEARANCE = 0.4, 9
@@ -38,8 +38,8 @@ class PlacePicture(Given):
 
 @act("place-picture", PlacePicture)
 def place_picture(at: Acting, given: PlacePicture) -> list[Operation]:
-    """A picture on a page, with copy running round what it shows: by its transparency, by its contour on a plain background
-    (it is then painted inside that only), else by its outline. With a frame it stands in that frame's copy."""
+    """A picture on a page, with copy running round what it shows: by its transparency, by its contour where it stands on
+    white (it is then painted inside that only), else by its outline. With a frame it stands in that frame's copy."""
     if not 0 <= given.page < len(at.document.pages):
         raise ActError("that page is not there any more")
     file = at.studio.pictures(given.file)
@@ -70,7 +70,7 @@ def shows_round(file: PictureFile) -> Raw:
     """How copy runs round a new picture, as fields of its object; `clip` where it is painted inside its contour only."""
     if file.transparent:
         return {"wrap": {"by": "contour", "clearance": CLEARANCE}}
-    if background_is_plain(file):
+    if stands_on_paper(file):
         return {"wrap": {"by": "contour", "clearance": CLEARANCE}, "contour": {"from": "plain"}, "clip": True}
     return {"wrap": {"by": "outline", "clearance": CLEARANCE}}
 

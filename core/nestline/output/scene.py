@@ -15,7 +15,7 @@ from typing import Any
 import numpy as np
 
 from nestline.acts.offers import capitals, cures
-from nestline.copy.hyphenation import has_patterns
+from nestline.copy.hyphenation import Hyphenation, has_patterns
 from nestline.copy.shaped import ShapedCopy, hyphen_of
 from nestline.copy.wording import CONTINUED, continued
 from nestline.document import lengths, recipes
@@ -359,6 +359,7 @@ def shape_json(document: Document, copy: ShapedCopy) -> Json:
                 "breaking": r.breaking,
                 "lastWord": {None: "avoided", True: "stands", False: "never"}[r.last_word_alone],
                 "hyphenated": r.hyphenation is not None,
+                "hyphenLimits": _limits(r.hyphenation),
                 "canHyphenate": has_patterns(r.language),
                 "language": r.language,
                 "leastSpace": r.least_space,
@@ -400,6 +401,12 @@ def shape_json(document: Document, copy: ShapedCopy) -> Json:
         ],
         "words": copy.words,
     }
+
+
+def _limits(hyphenation: Hyphenation | None) -> Json | None:
+    if hyphenation is None:
+        return None
+    return {name: getattr(hyphenation, name) for name in ("before", "after", "least", "ladder", "capitals")}
 
 
 def nest_json(document: Document, placed: PlacedNest) -> Json:

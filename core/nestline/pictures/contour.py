@@ -23,7 +23,7 @@ from nestline.outlines.path import Path, PathError, from_svg, transformed
 from nestline.outlines.polygons import area_of
 from nestline.pictures.busy import SURE, busy_mask
 from nestline.pictures.files import PictureFile
-from nestline.pictures.plain import certainty, plain_mask
+from nestline.pictures.plain import certainty, on_paper, plain_mask
 
 TOLERANCE_PX = 1.0
 LOOSEST = 0.02
@@ -69,9 +69,9 @@ def traced(picture: PictureFile, contour: Contour, mask: PictureFile | None = No
     return Traced(area)
 
 
-def background_is_plain(picture: PictureFile) -> bool:
-    """Whether a picture's subject is surely found from its plain background."""
-    return certainty(picture) >= SURE
+def stands_on_paper(picture: PictureFile) -> bool:
+    """Whether a picture shows a thing on white, surely found from that: the white is no part of what it shows."""
+    return on_paper(picture) and certainty(picture) >= SURE
 
 
 def _given(contour: Contour, picture: PictureFile) -> BaseGeometry:

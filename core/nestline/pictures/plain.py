@@ -84,6 +84,19 @@ def certainty(picture: PictureFile, threshold: float = 0.5) -> float:
     return float(same)
 
 
+PAPER_L, PAPER_CHROMA = 93.0, 5.0
+"""How light, and how near to grey, a border is that is like paper (CIELAB units)."""
+
+
+def on_paper(picture: PictureFile) -> bool:
+    """Whether a picture's border is like paper: nearly white all round."""
+    small = picture.decoded().convert("RGB")
+    small.thumbnail((CERTAIN_PX, CERTAIN_PX))
+    background, spread = background_of(lab_of(np.asarray(small)))
+    light, chroma = background[..., 0], np.hypot(background[..., 1], background[..., 2])
+    return bool(spread <= PLAIN and light.min() >= PAPER_L and chroma.max() <= PAPER_CHROMA)
+
+
 def lab_of(image: NDArray[Any]) -> Pixels:
     return np.asarray(cv2.cvtColor(image.astype(np.float32) / 255, cv2.COLOR_RGB2LAB), dtype=np.float32)
 

@@ -755,6 +755,19 @@ export interface components {
             /** Y */
             y: number[];
         };
+        /** HyphenLimitsScene */
+        HyphenLimitsScene: {
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+            /** Least */
+            least: number;
+            /** Ladder */
+            ladder: number;
+            /** Capitals */
+            capitals: boolean;
+        };
         /** LacksScene */
         LacksScene: {
             /**
@@ -1162,6 +1175,7 @@ export interface components {
             lastWord: "avoided" | "stands" | "never";
             /** Hyphenated */
             hyphenated: boolean;
+            hyphenLimits: components["schemas"]["HyphenLimitsScene"] | null;
             /** Canhyphenate */
             canHyphenate: boolean;
             /** Language */

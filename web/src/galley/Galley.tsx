@@ -324,6 +324,7 @@ function renumber(editor: Editor, numbers: string[]) {
 function byLines(view: EditorView, event: KeyboardEvent, goal: { current: number | null }): boolean {
   const { tool, selected } = useStore.getState();
   const scene = shownScene();
+  if (["Enter", "Backspace", "Delete"].includes(event.key)) caretAsSeen(view);
   if (event.key.length === 1 || event.key.startsWith("ArrowL") || event.key.startsWith("ArrowR")) goal.current = null;
   if ((event.ctrlKey || event.metaKey) && !event.altKey && (event.key === "Home" || event.key === "End")) {
     // To the copy's start or end: a browser stops at objects in line.
@@ -350,6 +351,17 @@ function byLines(view: EditorView, event: KeyboardEvent, goal: { current: number
   const head = positionOf(doc, step.index);
   view.dispatch(tr.setSelection(TextSelection.create(doc, event.shiftKey ? selection.anchor : head, head)).scrollIntoView());
   return true;
+}
+
+/** The browser moves a caret at once and tells of it later: keys that come in between count from where it is seen. */
+function caretAsSeen(view: EditorView) {
+  const seen = document.getSelection();
+  if (view.composing || !seen?.focusNode || !seen.anchorNode || !view.dom.contains(seen.focusNode) || !view.dom.contains(seen.anchorNode)) return;
+  const head = view.posAtDOM(seen.focusNode, seen.focusOffset);
+  const anchor = view.posAtDOM(seen.anchorNode, seen.anchorOffset);
+  const { selection, doc, tr } = view.state;
+  if (!(selection instanceof TextSelection) || (selection.head === head && selection.anchor === anchor)) return;
+  view.dispatch(tr.setSelection(TextSelection.between(doc.resolve(anchor), doc.resolve(head))));
 }
 
 function selectedParagraphs(editor: Editor): [number, number] | null {

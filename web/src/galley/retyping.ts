@@ -103,7 +103,9 @@ export const Retyping = Extension.create({
             }
             if (attrs !== paragraph.attrs) tr.setNodeMarkup(offset, undefined, attrs);
           });
-          return tr.docChanged ? tr : null;
+          // An emptied copy is not to be made plain either.
+          const emptied = state.doc.childCount === 1 && !state.doc.firstChild!.content.size;
+          return tr.docChanged || emptied ? tr.setMeta("preventClearDocument", true) : null;
         },
       }),
     ];

@@ -64,6 +64,7 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
   const breaking = only(picked.map((r) => r.breaking));
   const list = picked.every((r) => r.list === picked[0].list) ? picked[0].list : undefined;
   const hyphenated = only(picked.map((r) => r.hyphenated));
+  const limits = picked[0].hyphenLimits;
   const language = only(picked.map((r) => r.language));
   const font = only(picked.map((r) => r.font));
   const families = [...new Set(faces.map((f) => f.family))];
@@ -104,6 +105,38 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
               ]}
               onChoose={(value) => put("hyphenate", "Hyphenation")(value === "yes")}
             />
+            {hyphenated && limits && (
+              <div className="mt-4 space-y-2">
+                {(
+                  [
+                    ["before", "Letters before a hyphen, at least", 1, 20],
+                    ["after", "Letters behind it, at least", 1, 20],
+                    ["least", "Letters of a word, at least", 2, 40],
+                    ["ladder", "Hyphens in a row, at most", 1, 1000],
+                  ] as const
+                ).map(([field, label, low, high]) => (
+                  <label key={field} className="flex items-center gap-3 text-soft">
+                    <span className="flex-1">{label}</span>
+                    <input
+                      type="number"
+                      key={limits[field]}
+                      className="field w-20 py-1 text-right tabular-nums"
+                      min={low}
+                      max={high}
+                      defaultValue={limits[field]}
+                      onBlur={(e) => {
+                        const wanted = Math.round(Math.min(high, Math.max(low, Number(e.target.value) || limits[field])));
+                        if (wanted !== limits[field]) put("hyphenate", "Limits of hyphenation")({ ...limits, [field]: wanted });
+                      }}
+                      onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+                    />
+                  </label>
+                ))}
+                <label className="flex items-center gap-2 text-soft">
+                  <input type="checkbox" className="accent-slot" checked={limits.capitals} onChange={(e) => put("hyphenate", "Limits of hyphenation")({ ...limits, capitals: e.target.checked })} /> words in capitals too
+                </label>
+              </div>
+            )}
             <h4 className="eyebrow mt-4 mb-1.5">Marks at a line’s ends</h4>
             <Choice
               columns={2}

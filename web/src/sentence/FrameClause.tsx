@@ -4,6 +4,7 @@ import type { Operation, Schemas } from "../api/client";
 import type { Frame, Thing } from "../state/document";
 import { edit, keepTried, shownScene, stopTrying, tryOut, useStore } from "../state/store";
 import { inUnit, oneOrFour, shown, sidesShown, trim } from "../state/units";
+import { usePoints } from "../state/lengths";
 import { Tries } from "../tries/Tries";
 import { ChainPart } from "./ChainPart";
 import { EndHerePart } from "./EndHere";
@@ -333,6 +334,7 @@ function ColumnsPart({ thing, frame, attempt, keep, put }: ColumnProps) {
               {rule && <Colors value={rule.color ?? "ink"} onChoose={(color, done) => (done ? keep("column_rule", "Rule between columns") : attempt("column_rule"))({ ...rule, color })} />}
             </>
           )}
+          <LengthField label="Slots no narrower than" value={shown(frame.least_slot ?? "3em")} onTry={attempt("least_slot")} onKeep={keep("least_slot", "Narrowest slot")} hint="Narrower ones stay empty: beside a picture, in the tip of an outline." />
           {columns > 1 && thing.frame && <p className="text-xs text-soft">In any outline, with any wrap. They share the y at which their first lines hang.</p>}
         </div>
       )}
@@ -366,7 +368,9 @@ function HangPart({ thing, frame, attempt, keep, put }: MetricProps) {
     [m],
   );
   const named = hang in HANGS;
-  const at = named ? (marks.find((k) => k.value === hang)?.at ?? m.cap) : lengthInEms(hang, thing);
+  const size = useStore((s) => s.scene?.nests[thing.id]?.size ?? 12);
+  const points = usePoints(named ? 0 : hang, size);
+  const at = named ? (marks.find((k) => k.value === hang)?.at ?? m.cap) : (points ?? size / 2) / size;
   return (
     <Part name="hang" title="What the first line hangs from" said={named ? HANGS[hang as keyof typeof HANGS] : `${shown(hang)} above its baseline`} width="w-[292px]">
       {() => (
@@ -409,6 +413,7 @@ function StandPart({ thing, frame, attempt, keep, put }: MetricProps) {
 
 function Dragged({ thing, marks, at, free, attempt, keep }: { thing: Thing; marks: Mark[]; at: number; free: boolean; attempt: (v: unknown) => void; keep: (v: unknown) => void }) {
   const [held, setHeld] = useState<number | null>(null);
+  // What is dragged to is a metric by its name, or a height in ems.
   const heightOf = (value: unknown) => marks.find((k) => k.value === value)?.at ?? Number.parseFloat(String(value));
   return (
     <MetricWord
@@ -426,13 +431,4 @@ function Dragged({ thing, marks, at, free, attempt, keep }: { thing: Thing; mark
       }}
     />
   );
-}
-
-function lengthInEms(length: unknown, thing: Thing): number {
-  const scene = shownScene();
-  const size = scene?.nests[thing.id]?.size ?? 12;
-  const match = String(length).match(/^([\d.]+)\s*(em|pt|mm|in|px)?$/);
-  if (!match) return 0.5;
-  const unit = { em: size, pt: 1, mm: 72 / 25.4, in: 72, px: 0.75 }[match[2] ?? "pt"] ?? 1;
-  return (Number(match[1]) * unit) / size;
 }

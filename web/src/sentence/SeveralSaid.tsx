@@ -3,6 +3,8 @@ import { combine, group, remove, ungroup, unlocked } from "../bench/arrange";
 import { act } from "../api/client";
 import { groupOf, labelOf, leaderOf, type Thing, thingsOf } from "../state/document";
 import { edit, select, selection, stopTrying, tryOut, useStore } from "../state/store";
+import { usePoints } from "../state/lengths";
+import { inItsUnit } from "../state/units";
 import { AnchorPart } from "./AnchorPart";
 import { Choice, Deed, Part } from "./Part";
 
@@ -166,12 +168,14 @@ function Drawing({ path }: { path: string }) {
 
 function Gaps() {
   const [gap, setGap] = useState("");
-  const given = (axis: string) => ({ objects: unlocked(), axis, ...(gap.trim() ? { gap: Number(gap) } : {}) });
+  const unit = useStore((s) => s.document?.unit ?? "mm");
+  const points = usePoints(gap.trim() ? inItsUnit(gap.trim(), `0 ${unit}`) : 0, 0);
+  const given = (axis: string) => ({ objects: unlocked(), axis, ...(gap.trim() && points !== null ? { gap: points } : {}) });
   useEffect(() => stopTrying, []);
   return (
     <>
       <label className="flex items-center gap-3 text-soft">
-        <span className="flex-1">Gap, in points</span>
+        <span className="flex-1">Gap</span>
         <input className="field w-28 text-right" inputMode="decimal" placeholder="as they are" value={gap} onChange={(e) => setGap(e.target.value)} />
       </label>
       <div className="mt-3 grid grid-cols-2 gap-1">

@@ -36,6 +36,7 @@ export interface Frame {
   stand?: "baseline" | "descender" | "line-box" | "ink";
   band?: "letters" | "line-box";
   pushed?: boolean;
+  least_slot?: Length;
   give?: Give[];
   least?: { width?: Length; height?: Length };
   greatest?: { width?: Length; height?: Length };

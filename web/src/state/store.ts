@@ -376,12 +376,8 @@ let busy = false;
 /** Make a change. Resolves to whether it was made; a refusal is said to the user. */
 export function edit(operations: Operation[], label: string, join = ""): Promise<boolean> {
   // What was tried until now is over.
-  wanted = null;
-  trying = false;
   turn++;
-  return new Promise((done) => {
-    add({ kind: "edit", operations: ontoRecipe(forAll(operations)), label, join, done });
-  });
+  return keepTried(operations, label, join);
 }
 
 function add(change: Change) {
@@ -502,9 +498,13 @@ export function stopTrying() {
   if (get().tried || get().triedFault) set({ tried: null, triedFault: null });
 }
 
-/** Make the change that was tried; what was shown stays until it is stored. */
-export async function keepTried(operations: Operation[], label: string, join = ""): Promise<boolean> {
-  return edit(operations, label, join);
+/** Make the change that was tried; what was shown, or is on its way to be, stays until it is stored. */
+export function keepTried(operations: Operation[], label: string, join = ""): Promise<boolean> {
+  wanted = null;
+  trying = false;
+  return new Promise((done) => {
+    add({ kind: "edit", operations: ontoRecipe(forAll(operations)), label, join, done });
+  });
 }
 
 /** What is tried stands on what is stored and on the changes that are on their way: so that a hand need not wait for them. */
@@ -521,7 +521,7 @@ async function ask() {
     const began = performance.now();
     try {
       const tried = await post<SceneOut>(`/api/documents/${id}/preview`, { base: revision, operations: [...waiting, ...operations] });
-      if (mine === turn && (get().revision === revision || busy)) set({ tried, triedFault: null, caught });
+      if (mine === turn && (get().revision === revision || (busy && trying))) set({ tried, triedFault: null, caught });
       previewTimes.push(performance.now() - began);
     } catch (error) {
       if (mine !== turn) continue;

@@ -61,7 +61,7 @@ export function stepped(text: string, steps: number): string | null {
 
 /** A figure typed without a unit takes that of what stood there before; points need none. */
 export function inItsUnit(text: string, before: string): string {
-  const unit = before.match(/(mm|cm|in|px|pc|em)(?![a-z])/)?.[1];
+  const unit = before.match(/(mm|cm|in|px|pc)(?![a-z])/)?.[1] ?? (own === "px" ? "px" : null);
   if (!unit) return text;
   return text
     .split(/(\s+)/)
