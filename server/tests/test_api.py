@@ -507,6 +507,42 @@ class Exchange(ApiCase):
 
 
 class Demo(ApiCase):
+    def test_a_page_goes_out_as_a_picture_or_as_svg(self) -> None:
+        document = self.new()
+        for kind, begins in (("png", b"\x89PNG"), ("webp", b"RIFF"), ("svg", b"<?xml"), ("svg?letters=text", b"<?xml")):
+            answer = self.client.get(f"/api/documents/{document}/{kind}")
+            self.assertEqual(answer.status_code, 200, kind)
+            self.assertTrue(answer.content.startswith(begins), kind)
+            self.assertIn(f'.{kind.partition("?")[0]}"', answer["Content-Disposition"])
+        for wrong in ("png?page=2", "png?dpi=2400000", "svg?page=0", "webp?dpi=1"):
+            answer = self.client.get(f"/api/documents/{document}/{wrong}")
+            self.assertEqual(answer.status_code, 400, wrong)
+            self.assertTrue(answer.json()["message"])
+
+    def test_a_fault_nobody_foresaw_is_said_with_its_place_in_the_log_and_changes_nothing(self) -> None:
+        document = self.new()
+        before = Document.objects.get(id=document).revision
+        operations = [{"do": "act", "act": "take-copy", "given": {"object": "f"}}]
+        with patch("documents.door.expanded", side_effect=ZeroDivisionError("nobody foresaw")):
+            with self.assertLogs("nestline", "ERROR") as logged:
+                answer = self.client.post(
+                    f"/api/documents/{document}/edits",
+                    {"base": before, "operations": operations, "label": "Take the copy out", "join": ""},
+                    content_type="application/json",
+                )
+        self.assertEqual(answer.status_code, 500)
+        reference = answer.json()["message"].rstrip(".").split()[-1]
+        self.assertIn(reference, logged.output[0])
+        self.assertIn("take-copy", logged.output[0])
+        self.assertIn("nobody foresaw", logged.output[0])
+        self.assertEqual(Document.objects.get(id=document).revision, before)
+
+    def test_lengths_are_read_as_the_core_reads_them(self) -> None:
+        texts = ["1cm", "1p6", "8 + 2mm", "1.5em", "none"]
+        answer = self.client.post("/api/lengths", {"texts": texts, "em": 10}, content_type="application/json").json()
+        found = answer["points"]
+        self.assertEqual([None if v is None else round(v, 4) for v in found], [28.3465, 18, 13.6693, 15, None])
+
     def test_the_demo_loads_twice_and_leaves_nothing_over(self) -> None:
         from django.core.management import call_command
 

@@ -5,7 +5,7 @@ import { onPictureReady } from "../drawing/pictures";
 import { missing } from "../drawing/scene";
 import { groupAround, labelOf, leaderOf, leavesOf, thingsOf } from "../state/document";
 import type { NestScene, Operation } from "../api/client";
-import { inUnit } from "../state/units";
+import { leftoverSaid } from "../tally/leftover";
 import { beginCopy, caretGone, keepTried, putCaret, select, selectAll, selectedThing, selection, shownScene, stopTrying, tryOut, useStore } from "../state/store";
 import { indexAt, lineStep } from "./caret";
 import { apply, extentOf, inverse, type Matrix, pagePlaces, PX, type Point } from "../drawing/geometry";
@@ -638,14 +638,7 @@ function CleanHint() {
 function LeftoverWhy({ nest }: { nest: NestScene }) {
   const unit = useStore((s) => s.document?.unit ?? "mm");
   const labels = useStore((s) => s.scene?.labels);
-  const pushers = nest.pushedBy.map((id) => labels?.[id] ?? id);
-  const by = pushers.length > 2 ? `${pushers.slice(0, 2).join(", ")} and ${pushers.length - 2} more` : pushers.join(" and ");
-  return (
-    <span className="pr-1.5">
-      {nest.lacks && `its ${nest.lacks.axis} lacks ${inUnit(nest.lacks.points, unit)}`}
-      {by && `${nest.lacks ? "; " : ""}${by} ${pushers.length > 1 ? "push" : "pushes"} it`}
-    </span>
-  );
+  return <span className="pr-1.5">{leftoverSaid(nest, labels ?? {}, unit)}</span>;
 }
 
 /** What is offered where words are left over. */

@@ -45,6 +45,15 @@ const Underlined = Mark.create({
   },
 });
 
+/** Size and colour that a pasted element sets itself: kept only when they are asked for. */
+function lookOfElement(element: HTMLElement): { look: { size?: number; color?: string } } | false {
+  const [, figure, unit] = element.style.fontSize.match(/^([\d.]+)(pt|px)$/) ?? [];
+  const rgb = element.style.color.match(/^rgb\((\d+), (\d+), (\d+)\)$/)?.slice(1).map(Number);
+  const color = rgb && `#${rgb.map((part) => part.toString(16).padStart(2, "0")).join("")}`;
+  const size = figure ? Math.round(Number(figure) * (unit === "px" ? 0.75 : 1) * 100) / 100 : undefined;
+  return size || color ? { look: { ...(size ? { size } : {}), ...(color ? { color } : {}) } } : false;
+}
+
 /** A run's own font, size or colour, carried through editing unchanged. */
 const RunLook = Mark.create({
   name: "look",
@@ -52,7 +61,7 @@ const RunLook = Mark.create({
     return { look: { default: {}, rendered: false } };
   },
   parseHTML() {
-    return [{ tag: "span[data-look]" }];
+    return [{ tag: "span[data-look]" }, { tag: "span[style], font", consuming: false, getAttrs: (element) => lookOfElement(element as HTMLElement) }];
   },
   renderHTML() {
     return ["span", { "data-look": "" }, 0];

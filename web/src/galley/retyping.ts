@@ -5,6 +5,8 @@
 import { Extension } from "@tiptap/core";
 import type { Mark, Node as ProseNode, Schema, Slice } from "@tiptap/pm/model";
 import { Fragment, Slice as SliceOf } from "@tiptap/pm/model";
+import type { EditorView } from "@tiptap/pm/view";
+import { say } from "../state/store";
 import { AllSelection, type EditorState, Plugin, PluginKey, TextSelection } from "@tiptap/pm/state";
 
 /** Marks that a paste brings of its own. */
@@ -53,6 +55,30 @@ export function pastedInto(slice: Slice, state: EditorState): Slice {
   return new SliceOf(dressed(slice.content), slice.openStart, slice.openEnd);
 }
 
+function hasLook(slice: Slice): boolean {
+  let found = false;
+  slice.content.descendants((node) => {
+    found ||= node.isText && node.marks.some((mark) => mark.type.name === "look");
+    return !found;
+  });
+  return found;
+}
+
+/** What a paste left behind of its formatting, its sizes and colours, is put in when it is asked for. */
+function offerLook(view: EditorView, slice: Slice, from: number, made: Slice) {
+  setTimeout(() => {
+    const pasted = view.state.doc;
+    say("Pasted in the look of what stood there.", "said", {
+      label: "Keep its own sizes and colours",
+      run: () => {
+        if (!view.state.doc.eq(pasted)) return say("The copy has changed since: undo, and paste it again.");
+        const to = Math.min(from + made.size, view.state.doc.content.size);
+        view.dispatch(view.state.tr.replaceRange(from, to, slice));
+      },
+    });
+  });
+}
+
 /** After each change: paragraphs without rules take those of the paragraph that stood there, emptied ones keep their look. */
 export const Retyping = Extension.create({
   name: "retyping",
@@ -80,7 +106,11 @@ export const Retyping = Extension.create({
             view.dispatch(tr.setSelection(TextSelection.create(tr.doc, tr.mapping.map(to))).scrollIntoView());
             return true;
           },
-          transformPasted: (slice, view) => pastedInto(slice, view.state),
+          transformPasted: (slice, view) => {
+            const made = pastedInto(slice, view.state);
+            if (hasLook(slice)) offerLook(view, slice, view.state.selection.from, made);
+            return made;
+          },
         },
         appendTransaction(transactions, old, state) {
           if (!transactions.some((tr) => tr.docChanged) || transactions.some((tr) => tr.getMeta("preventUpdate"))) return null;

@@ -4,6 +4,7 @@ import { type DragEvent, type ReactNode, useRef, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 import { act } from "../api/client";
 import { labelOf, leavesOf, type Thing, thingsOf } from "../state/document";
+import { leftoverSaid } from "./leftover";
 import { bringIntoView } from "../bench/Bench";
 import { edit, ruled, select, selectAll, shownScene, useStore } from "../state/store";
 
@@ -90,9 +91,11 @@ function GroupRow({ group }: { group: Thing }) {
 }
 
 function FrameRow({ thing, inside }: { thing: Thing; inside?: boolean }) {
-  const [figure, percent, over, nowhere] = useStore(useShallow((s) => filled(thing, s)));
+  const [figure, percent, over, why] = useStore(useShallow((s) => filled(thing, s)));
+  const pushed = useStore((s) => (over ? (shownScene(s)?.nests[thing.id]?.pushedBy ?? []).map((id) => s.scene?.labels[id] ?? id).join(", ") : ""));
   return (
-    <Row thing={thing} inside={inside} figure={figure} fault={over || !!nowhere} why={nowhere}>
+    <Row thing={thing} inside={inside} figure={figure} fault={over || !!why} why={why}>
+      {pushed && <p className="truncate text-xs text-coral-text">pushed by {pushed}</p>}
       <div className="mt-1 h-1.5 overflow-hidden rounded-full bg-inset">
         <div className={`h-full rounded-full ${over ? "bg-coral" : "bg-ink"}`} style={{ width: `${percent}%` }} />
       </div>
@@ -107,13 +110,14 @@ function filled(thing: Thing, state: ReturnType<typeof useStore.getState>): [str
   const nowhere = scene?.nowhere[thing.id];
   if (!nest) return [state.complete ? "hidden" : "…", 0, false, nowhere];
   const over = nest.leftover;
+  const why = nowhere ?? (over ? leftoverSaid(nest, scene.labels, state.document?.unit ?? "mm") : undefined);
   const percent = over ? 100 : Math.round(nest.fill * 1000) / 10;
   // What stands in for a version that is missing is said first.
   const standsIn = nest.version !== (state.document?.showing ?? state.document?.language ?? "en") ? nest.version : null;
   const tag = standsIn ? `${standsIn.length < 7 ? standsIn : `${standsIn.slice(0, 5)}…`} · ` : "";
   const gives = ruled(thing, state).frame?.give?.length ? "gives · " : "";
   const figure = nowhere ? "leads nowhere" : over ? `${tag}${over} over` : nest.words === 0 || (nest.chain && !nest.wordsHeld) ? "empty" : percent > 99.5 ? `${tag}full` : `${tag || gives}${Math.round(percent)} %`;
-  return [`${nest.chain ? `${nest.chain.place + 1}/${nest.chain.frames.length} · ` : ""}${figure}`, percent, over > 0, nowhere];
+  return [`${nest.chain ? `${nest.chain.place + 1}/${nest.chain.frames.length} · ` : ""}${figure}`, percent, over > 0, why];
 }
 
 interface RowProps {
