@@ -130,7 +130,7 @@ class Travelling(BrowserCase):
         self.new_document("Another", "Phone screen")
         new = self.label("Fly", 30, 40)
         self.assertEqual(self.object(new)["recipe"], "Seven")
-        self.assertEqual(self.state(f"scene.objects.{new}.follows.rules.frame.padding"), "7")
+        self.assertEqual(self.state(f"scene.objects.{new}.follows.rules.frame.padding"), "7px")
 
     def test_copy_replaced_by_its_german_version_and_what_stands_in(self) -> None:
         page = self.page

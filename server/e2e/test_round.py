@@ -64,7 +64,7 @@ class Round(BrowserCase):
         page.get_by_role("button", name="Undo").click()
         self.settled()
         self.part("clearance")
-        page.get_by_label("Copy keeps away by").fill("24")
+        page.get_by_label("Copy keeps away by").fill("24pt")
         page.keyboard.press("Enter")
         self.settled()
         page.keyboard.press("Escape")

@@ -7,6 +7,7 @@ import os
 import tempfile
 from collections.abc import Sequence
 from pathlib import Path
+from random import Random
 from typing import Any
 
 import docx
@@ -788,41 +789,64 @@ class Keys(Work):
         self.assertGreater(self.state("view")["scale"], view["scale"] * 1.5)
 
 
+LATE = """(most) => { window.plainFetch ??= window.fetch; let seed = 7; const dice = () => (seed = (seed * 16807) % 2147483647) / 2147483647;
+  window.fetch = async (...given) => { await new Promise((r) => setTimeout(r, dice() * most / 2)); const a = await window.plainFetch(...given);
+    await new Promise((r) => setTimeout(r, dice() * most / 2)); return a; }; }"""
+"""Holds every answer of the server back, each for another time, in ms at most."""
+SEEN = """([id, x, y]) => { const s = nestLine.store.getState(); const b = (s.tried?.objects[id] ?? s.scene.objects[id]).box;
+  return Math.abs(b[0] - x) < 1.2 && Math.abs(b[1] - y) < 1.2; }"""
+
+
 class Latency(Work):
-    def test_drags_close_after_one_another_lose_nothing_however_slow_the_line(self) -> None:
-        """Every answer of the server is held back; the hand does not wait."""
+    def test_no_step_is_lost_however_slow_the_line_and_fast_the_hand(self) -> None:
         page = self.page
         self.begin("Latency")
-        frame = self.outline("r", (60, 60), (160, 120))
-        page.keyboard.press("Escape")
-        for delay in (0, 120, 400):
-
-            def late(route: Any, delay: int = delay) -> None:
-                page.wait_for_timeout(0)
-                route.continue_()
-
-            # Held back in the page itself, so that many can be on their way.
-            page.evaluate(
-                """(delay) => { window.plainFetch ??= window.fetch; window.fetch = async (...given) => { await new Promise((r) => setTimeout(r, delay / 2)); const a = await window.plainFetch(...given); await new Promise((r) => setTimeout(r, delay / 2)); return a; }; }""",
-                delay,
-            )
-            del late
-            x, y, w, h = self.box(frame)
-            mouse = page.mouse
-            at = (x + w / 2, y + h / 2)
-            for _ in range(3):
-                mouse.move(*self.on_page(*at))
-                mouse.down()
-                at = (at[0] + 20, at[1] + 15)
-                mouse.move(*self.on_page(*at), steps=6)
-                mouse.up()
-                # The hand takes hold of it again as soon as it is seen there, stored or not.
-                page.wait_for_function(
-                    "([id, x]) => { const s = nestLine.store.getState(); return Math.abs((s.tried?.objects[id] ?? s.scene.objects[id]).box[0] - x) < 1; }",
-                    arg=[frame, at[0] - w / 2],
-                )
-            for _ in range(5):
-                page.keyboard.press("ArrowRight")
+        page.evaluate("nestLine.store.setState({ snapping: false })")
+        places = {}
+        for x, y in ((60, 60), (60, 260), (300, 160)):
+            one = self.outline("r", (x, y), (x + 100, y + 60))
+            page.keyboard.press("Escape")
+            places[one] = self.box(one)
+        dice = Random(3)
+        guides = 0
+        canvas = page.get_by_role("application").bounding_box()
+        assert canvas
+        for most in (0, 150, 500):
+            page.evaluate(LATE, most)
+            for _ in range(14):
+                one = dice.choice(list(places))
+                box = places[one]
+                what = dice.choice(["drag", "drag", "keys", "guide"])
+                middle = (box[0] + box[2] / 2, box[1] + box[3] / 2)
+                if what == "guide":
+                    page.mouse.move(canvas["x"] + 6, canvas["y"] + 300)
+                    page.mouse.down()
+                    page.mouse.move(*self.on_page(dice.uniform(20, 570), 300), steps=3)
+                    page.mouse.up()
+                    guides += 1
+                    continue
+                # The hand takes hold of a thing as soon as it is seen there, stored or not.
+                page.wait_for_function(SEEN, arg=[one, box[0], box[1]])
+                page.mouse.move(*self.on_page(*middle))
+                page.mouse.down()
+                if what == "drag":
+                    by = (dice.uniform(-30, 30), dice.uniform(-30, 30))
+                    page.mouse.move(*self.on_page(middle[0] + by[0], middle[1] + by[1]), steps=4)
+                    page.mouse.up()
+                    box[0] += by[0]
+                    box[1] += by[1]
+                    continue
+                page.mouse.up()
+                for _ in range(dice.randint(1, 6)):
+                    key, dx, dy = dice.choice([("ArrowRight", 1, 0), ("ArrowDown", 0, 1), ("Shift+ArrowLeft", -10, 0)])
+                    page.keyboard.press(key)
+                    box[0] += dx
+                    box[1] += dy
             self.settled()
             self.assertIsNone(self.state("overtaken"))
-            self.near(self.box(frame)[:2], [x + 60 + 5, y + 45], 1.5)
+            self.assertIsNone(self.state("notice"))
+            for one, box in places.items():
+                # A hand is as exact as a pixel: what it did is summed here, not what it came to.
+                self.near(self.box(one)[:2], box[:2], 6)
+                places[one] = self.box(one)
+            self.assertEqual(len((self.state("document.pages[0].guides") or {"x": []})["x"]), guides)

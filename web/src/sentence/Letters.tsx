@@ -50,9 +50,13 @@ export function LettersPart({ picked, faces, attempt, keep, put }: Props) {
     put("features", "Features")(next);
   };
   const stroke = first.letterStroke;
-  const names = FEATURES.filter(([tag]) => on(tag)).map(([, name]) => name);
-  const apart = first.tracking ? `${first.tracking > 0 ? "set apart by" : "closed up by"} ${fine(Math.abs(first.tracking))}` : "";
-  const said = [first.weight !== 400 ? `weight ${first.weight}` : "", first.slope === "italic" ? "italic" : "", ...names, apart, stroke ? "with a stroke" : "", first.underline ? "underlined" : ""].filter(Boolean).join(", ");
+  // What all share is said; where they differ, that some have it.
+  const inAll = (has: (rule: Rule) => boolean, said: string) => (picked.every(has) ? said : picked.some(has) ? `some ${said}` : "");
+  const names = FEATURES.flatMap(([tag, name]) => inAll((rule) => rule.features[tag] > 0, name) || []);
+  const tracked = picked.every((rule) => rule.tracking === first.tracking);
+  const apart = tracked ? (first.tracking ? `${first.tracking > 0 ? "set apart by" : "closed up by"} ${fine(Math.abs(first.tracking))}` : "") : "set apart in several ways";
+  const weight = picked.every((rule) => rule.weight === first.weight) ? (first.weight !== 400 ? `weight ${first.weight}` : "") : "of several weights";
+  const said = [weight, inAll((rule) => rule.slope === "italic", "italic"), ...names, apart, inAll((rule) => rule.letterStroke !== null, "with a stroke"), inAll((rule) => rule.underline, "underlined")].filter(Boolean).join(", ");
   return (
     <Rest plain={!said}>
       {"\u2060, "}<Part name="letters" title="Letters" said={said || "letters as they are"} width="w-80">

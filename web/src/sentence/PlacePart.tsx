@@ -81,7 +81,7 @@ export function PlacePart({ thing }: { thing: Thing }) {
             </label>
             <select
               id="turn-about"
-              className="field max-w-44"
+              className="field w-40"
               value={about ?? "a point"}
               onChange={(e) => {
                 const found = ABOUT.find(([name]) => name === e.target.value);

@@ -521,7 +521,7 @@ async function ask() {
     const began = performance.now();
     try {
       const tried = await post<SceneOut>(`/api/documents/${id}/preview`, { base: revision, operations: [...waiting, ...operations] });
-      if (mine === turn && (get().revision === revision || (busy && trying))) set({ tried, triedFault: null, caught });
+      if (mine === turn && (get().revision === revision || (busy && trying))) set({ tried, triedFault: null, caught: trying ? caught : NOTHING });
       previewTimes.push(performance.now() - began);
     } catch (error) {
       if (mine !== turn) continue;
