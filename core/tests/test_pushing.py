@@ -8,7 +8,6 @@ from typing import Any
 
 import numpy as np
 import shapely
-import shapely.affinity
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -40,7 +39,8 @@ def bands(raw: Raw, frame_id: str = "f") -> shapely.Geometry:
     ]
     if placed.matrix is not None:
         a, b, c, d, e, f = placed.matrix
-        return shapely.affinity.affine_transform(shapely.union_all(boxes), (a, c, b, d, e, f))
+        m = np.array([[a, b], [c, d]])
+        return shapely.transform(shapely.union_all(boxes), lambda places: places @ m + [e, f])
     return shapely.union_all(boxes)
 
 

@@ -25,12 +25,17 @@ def kind_of(thing: PageObject) -> str:
 
 
 def labels_of(document: Document) -> dict[str, str]:
-    """What every object is called. Names of words may be alike, as the words are; those of kinds are numbered."""
+    """What every object is called. Names of words that are alike are numbered from the second on, those of kinds from one."""
     out: dict[str, str] = {}
     taken = {thing.name for _, thing in document.objects() if thing.name}
     counts: Counter[str] = Counter()
+    alike: Counter[str] = Counter()
     for _, thing in document.objects():
         said = thing.name or (_words_of(document, thing) if thing.frame is not None else "")
+        if said and not thing.name:
+            # Two frames of the same words are told apart.
+            alike[said] += 1
+            said = said if alike[said] == 1 else f"{said} {alike[said]}"
         while not said:
             kind = kind_of(thing)
             counts[kind] += 1

@@ -163,7 +163,8 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
         className="min-h-0 flex-1 overflow-y-auto px-5 pb-6"
         onKeyDownCapture={(event) => {
           if (event.key === "Escape") {
-            useStore.setState({ tool: { kind: "hand" } });
+            // Out of the copy: the frame is chosen again, and all of its copy.
+            useStore.setState({ tool: { kind: "hand" }, paragraphs: null, stretches: [] });
             document.querySelector<HTMLCanvasElement>("canvas")?.focus();
             caretGone(true);
             event.stopPropagation();

@@ -63,7 +63,7 @@ export function TiesPart({ thing }: { thing: Thing }) {
               </button>
             </div>
           ))}
-          {others.length > 0 && <GoesUnder thing={thing} others={others} />}
+          {others.length > 0 && <GoesUnder thing={thing} others={others} close={close} />}
           {others.length === 0 ? (
             <p className="text-soft">There is nothing else on the page to tie it to.</p>
           ) : (
@@ -92,7 +92,7 @@ const WAYS = [
 ] as const;
 
 /** One act for what takes three ties: under another, as wide, at a gap, and not pushed by it. */
-function GoesUnder({ thing, others }: { thing: Thing; others: Thing[] }) {
+function GoesUnder({ thing, others, close }: { thing: Thing; others: Thing[]; close: () => void }) {
   const nearest = [...others].reverse().find((other) => other.picture) ?? others[others.length - 1];
   const [to, setTo] = useState(nearest.id);
   return (
@@ -109,7 +109,7 @@ function GoesUnder({ thing, others }: { thing: Thing; others: Thing[] }) {
       </label>
       <div className="grid grid-cols-4 gap-1" onMouseLeave={stopTrying}>
         {WAYS.map(([side, label]) => (
-          <button key={side} className="button px-1 py-1" onMouseEnter={() => tryOut(goUnder(thing.id, to, side))} onClick={() => void keepTried(goUnder(thing.id, to, side), `Goes ${label}`)}>
+          <button key={side} className="button px-1 py-1" onMouseEnter={() => tryOut(goUnder(thing.id, to, side))} onClick={() => (close(), void keepTried(goUnder(thing.id, to, side), `Goes ${label}`))}>
             {label} it
           </button>
         ))}
