@@ -243,6 +243,6 @@ class Set(unittest.TestCase):
                 self.assertEqual([p.name for p in folder.iterdir()], ["document.json"])
 
     def test_outputs_that_are_not_built_yet_are_refused(self) -> None:
-        done, _ = self.set(document([frame()], paragraph("Kite")), "--svg", "out")
+        done, _ = self.set(document([frame()], paragraph("Kite")), "--findings", "out")
         self.assertEqual(done.returncode, 2)
         self.assertIn("not built yet", done.stderr)

@@ -153,6 +153,23 @@ class GoingUnder(unittest.TestCase):
             self.assertAlmostEqual(there[0], x + 40, delta=0.05)
             self.assertAlmostEqual(there[1], y - 30, delta=0.05)
 
+    def test_labels_in_a_row_keep_their_height(self) -> None:
+        """A frame that gives at its sides alone has a height of its own; so has its duplicate, tied already."""
+        labels = [frame(id="a", width=100, height=40, give=["left", "right"])]
+        raw = document(
+            [*labels, frame(id="b", x=90, y=300, width=100, height=40, give=["left", "right"])], paragraph("Fly")
+        )
+        after = done(raw, "go-under", object="b", to="a")
+        after = done(after, "duplicate", objects=["b"], ids=["c"])
+        after = done(after, "go-under", object="c", to="b")
+        read = studio().read(after)
+        a, b, c = (t.box for _, t in settled(read, studio().nest(read)).objects())
+        for upper, lower in ((a, b), (b, c)):
+            self.assertAlmostEqual(lower[1], upper[1] + upper[3] + 6, delta=0.01)
+            self.assertEqual(
+                [round(v, 2) for v in (lower[0], *lower[2:])], [round(v, 2) for v in (upper[0], *upper[2:])]
+            )
+
     def test_what_cannot_go_there_is_said(self) -> None:
         with self.assertRaisesRegex(ActError, "itself"):
             done(document([frame()], paragraph("x")), "go-under", object="f", to="f")

@@ -170,14 +170,62 @@ class ALabelThatChanges(Work):
         self.page.keyboard.press("Control+z")
         self.settled()
         self.bench()
-        # Three of a kind: duplicated twice, one renamed, the gaps stay.
-        self.keys("Control+d")
-        self.settled()
-        self.page.wait_for_function("Object.keys(nestLine.store.getState().scene.objects).length === 2")
-        self.look("1-label-two")
+        # Three of a kind, each under the one before: renamed, they keep one size and their gaps.
+        row = [label]
+        for _ in range(2):
+            before = set(self.state("scene.objects"))
+            self.page.get_by_role("application").focus()
+            self.keys("Control+d")
+            self.page.wait_for_function(f"Object.keys(nestLine.store.getState().scene.objects).length > {len(before)}")
+            self.settled()
+            row.append(next(iter(set(self.state("scene.objects")) - before)))
+            self.part("ties")
+            self.page.get_by_label("What it goes by").select_option(row[-2])
+            self.page.get_by_role("button", name="under it").click()
+            self.settled()
+        self.look("1-label-three")
+        gaps = [
+            self.box(lower)[1] - self.box(upper)[1] - self.box(upper)[3]
+            for upper, lower in zip(row, row[1:], strict=False)
+        ]
+        self.keys("Escape", "Escape")
+        self.press(middle, self.box(label)[1] + self.box(label)[3] / 2)
+        self.assertEqual(self.state("selected"), label)
+        self.write()
+        self.type("Up it goes")
+        self.bench()
+        self.assertGreater(self.box(label)[2], widths[2])
+        for one in row:
+            self.near([self.box(one)[0], *self.box(one)[2:]], [self.box(label)[0], *self.box(label)[2:]], 0.05)
+            self.assertEqual((self.rule(one, "align"), self.rule(one, "colorName")), ("center", "paper"))
+        self.near(
+            gaps,
+            [
+                self.box(lower)[1] - self.box(upper)[1] - self.box(upper)[3]
+                for upper, lower in zip(row, row[1:], strict=False)
+            ],
+            0.05,
+        )
         # Its rules saved, a fourth made from them.
         self.part("recipe")
-        self.look("1-label-recipe")
+        self.page.get_by_role("button", name="Save a recipe of this frame").click()
+        self.page.get_by_label("Name of the recipe").fill("Button")
+        self.page.keyboard.press("Enter")
+        self.settled()
+        self.page.keyboard.press("Escape")
+        boxes = [self.box(one) for one in row]
+        self.keys("Escape", "Escape")
+        fourth = self.outline("r", (150, 420), (250, 460))
+        self.type("Land")
+        self.bench()
+        self.part("recipe")
+        self.page.get_by_role("radio", name="Button").click()
+        self.settled()
+        self.look("1-label-four")
+        self.assertEqual((self.rule(fourth, "align"), self.rule(fourth, "colorName")), ("center", "paper"))
+        self.assertEqual(self.state(f"scene.objects.{fourth}.fill"), self.state(f"scene.objects.{label}.fill"))
+        self.assertEqual([self.box(one) for one in row], boxes)
+        self.assertEqual(self.state(f"scene.nests.{fourth}.leftover"), 0)
 
 
 class CopyInAHeart(Work):
@@ -536,7 +584,73 @@ class AStoryThatRunsOn(Work):
         page.wait_for_function("(nestLine.store.getState().document.chains ?? []).length === 1")
         self.settled()
         self.near(self.box(side), now, 0.05)
-        self.look("8-story")
+        page.get_by_role("button", name="Undo").click()
+        self.settled()
+        # Overleaf: a page more, the tag of the words left over dragged onto it.
+        self.press(560, 820)
+        self.keys("Escape")
+        self.part("pages")
+        page.get_by_role("button", name="Add a page behind page 1").click()
+        page.wait_for_function("nestLine.store.getState().scene.pages.length === 2")
+        self.settled()
+        page.keyboard.press("Escape")
+        canvas = page.get_by_role("application").bounding_box()
+        assert canvas
+        for _ in range(4):
+            page.get_by_role("button", name="Zoom out").click()
+        page.mouse.move(canvas["x"] + 30, canvas["y"] + 300)
+        page.mouse.wheel(0, -200)
+        page.wait_for_timeout(200)
+        self.look("8-pages")
+        self.press(160, 100)
+        self.write(over=False)
+        page.keyboard.press("Control+End")
+        page.keyboard.press("Enter")
+        self.type(SENTENCES)
+        self.bench()
+        self.keys("Escape")
+        over = page.get_by_role("button", name="left over")
+        over.wait_for()
+        tag = over.bounding_box()
+        assert tag
+        page.mouse.move(tag["x"] + 20, tag["y"] + 8)
+        page.mouse.down()
+        page.mouse.move(*self.on_page(140, 1100), steps=12)
+        page.mouse.up()
+        page.wait_for_function("(nestLine.store.getState().document.chains ?? []).length === 1")
+        self.settled()
+        over.wait_for(state="detached")
+        [_, overleaf] = self.state("document.chains[0]")
+        self.assertEqual(self.state(f"scene.objects.{overleaf}.page"), 1)
+        self.near(self.box(side), now, 0.05)
+        # A jump line knows its page, also after the pages were swapped.
+        page.get_by_label("Tally").get_by_role("button").first.click()
+        self.part("chain")
+        page.get_by_role("button", name="below this frame").click()
+        page.wait_for_function("Object.keys(nestLine.store.getState().scene.objects).length === 3")
+        self.settled()
+        jump = next(iter(set(self.state("scene.objects")) - {side, overleaf}))
+        self.assertEqual(self.words(jump), "continued on page 2")
+        self.look("8-jump")
+        # A second frame put between.
+        page.get_by_label("Tally").get_by_role("button", name=self.state(f"scene.labels.{side}"), exact=True).click()
+        self.part("chain")
+        page.get_by_role("button", name="a new frame of the same kind").click()
+        page.wait_for_function("nestLine.store.getState().document.chains[0].length === 3")
+        self.settled()
+        self.look("8-between")
+        said = " ".join(self.lines(side) + self.lines(self.state("document.chains[0][1]")) + self.lines(overleaf))
+        self.assertEqual(said.split(), self.words(side).split())
+        page.get_by_role("button", name="Undo").click()
+        self.settled()
+        self.keys("Escape", "Escape")
+        self.part("pages")
+        page.get_by_label("Page 2 before the one above it").click()
+        page.wait_for_function(f"nestLine.store.getState().scene.objects.{side}.page === 1")
+        self.settled()
+        page.keyboard.press("Escape")
+        self.assertEqual(self.words(jump), "continued on page 1")
+        self.look("8-swapped")
 
 
 class APictureInTheCopy(Work):

@@ -49,9 +49,16 @@ def go_under(at: Acting, given: GoUnder) -> list[Operation]:
     out: list[Operation] = [{"do": "put", "at": ["objects", thing.id, "ties"], "value": [*kept, *ties]}]
     frame = thing.frame
     if frame is not None and upright and given.width:
-        # It takes its width from the other, its height from its words.
+        # It takes its width from the other, its height from its words; one whose width alone was ruled has a height of its own.
         grows = ["top"] if given.side == "above" else ["bottom"]
-        if list(frame.give) != grows:
+        ruled = frame.wrap_lines and (
+            frame.give or any(tie["edge"] == "width" for tie in at.raw(thing.id).get("ties", []))
+        )
+        if ruled and not {"top", "bottom"} & set(frame.give):
+            grows = []
+        if not grows and frame.give:
+            out.append({"do": "cut", "at": ["objects", thing.id, "frame", "give"]})
+        elif list(frame.give) != grows:
             out.append({"do": "put", "at": ["objects", thing.id, "frame", "give"], "value": grows})
         if not frame.wrap_lines:
             out.append({"do": "put", "at": ["objects", thing.id, "frame", "wrap_lines"], "value": True})

@@ -433,6 +433,15 @@ export function Bench() {
     setReadout(null);
   };
 
+  const goOn: GoOn = (event, frame) => {
+    const scene = shownScene();
+    const object = scene?.objects[frame];
+    if (!scene || !object) return;
+    event.preventDefault();
+    canvas.current!.setPointerCapture(event.pointerId);
+    gesture.current = { gesture: linking(scene, object), from: at(event) };
+  };
+
   /** What a drawn box covers is selected: objects, or points while these are edited. */
   const choose = ({ from, to, adding }: { from: Point; to: Point; adding: boolean }) => {
     const scene = shownScene();
@@ -514,20 +523,9 @@ export function Bench() {
           else beginCopy();
         }}
       />
-      {!clean && <LeftoverTags />}
+      {!clean && <LeftoverTags goOn={goOn} />}
       <WhyCard />
-      {!clean && (
-        <EndTag
-          begin={(event) => {
-            const scene = shownScene();
-            const object = scene?.objects[useStore.getState().selected ?? ""];
-            if (!scene || !object) return;
-            event.preventDefault();
-            canvas.current!.setPointerCapture(event.pointerId);
-            gesture.current = { gesture: linking(scene, object), from: at(event) };
-          }}
-        />
-      )}
+      {!clean && <EndTag goOn={goOn} />}
       <ReadoutCard />
       {box && (
         <div
@@ -641,10 +639,14 @@ function LeftoverWhy({ nest }: { nest: NestScene }) {
   return <span className="pr-1.5">{leftoverSaid(nest, labels ?? {}, unit)}</span>;
 }
 
-/** What is offered where words are left over. */
-function LeftoverTags() {
+/** Begins to drag the copy of a frame on to another. */
+type GoOn = (event: PointerEvent, frame: string) => void;
+
+/** What is offered where words are left over; dragged, the copy goes on there. */
+function LeftoverTags({ goOn }: { goOn: GoOn }) {
   const selected = useStore((s) => s.selected);
   const [held, setHeld] = useState<string | null>(null);
+  const pressed = useRef<[number, number]>([0, 0]);
   // By what is stored: while a cure is pointed at nothing may be left over, and its button must not go away.
   const stored = useStore((s) => s.scene);
   useStore((s) => s.tried);
@@ -663,7 +665,20 @@ function LeftoverTags() {
       const top = Math.max(...corners.map((c) => c[1]));
       return (
         <div key={nest.id} className="absolute flex -translate-x-1/2 items-center rounded-full bg-coral-wash pr-1 pl-2.5 text-xs whitespace-nowrap text-coral-text shadow-sm" style={{ left, top: top + 6 }} onMouseEnter={() => setHeld(nest.id)} onMouseLeave={() => setHeld(null)}>
-          <button className="py-0.5 pr-1.5 font-bold" onClick={() => (useStore.setState({ selected: nest.id, others: [] }), beginCopy())} title="Show them in the galley">
+          <button
+            className="touch-none py-0.5 pr-1.5 font-bold"
+            title={object.locked ? "Show them in the galley" : "Show them in the galley; dragged onto another frame or an empty place, the copy goes on there"}
+            onPointerDown={(event) => {
+              pressed.current = [event.clientX, event.clientY];
+              event.currentTarget.setPointerCapture(event.pointerId);
+            }}
+            onPointerMove={(event) => {
+              if (object.locked || !event.currentTarget.hasPointerCapture(event.pointerId) || Math.hypot(event.clientX - pressed.current[0], event.clientY - pressed.current[1]) < 5) return;
+              useStore.setState({ selected: nest.id, others: [] });
+              goOn(event, nest.id);
+            }}
+            onClick={() => (useStore.setState({ selected: nest.id, others: [] }), beginCopy())}
+          >
             {nest.leftover} {nest.leftover === 1 ? "word" : "words"} left over
           </button>
           {nest.id === selected && <LeftoverWhy nest={nest} />}
@@ -682,7 +697,7 @@ function LeftoverTags() {
 }
 
 /** Where the copy of the selected frame goes on; dragged onto another frame or an empty place it goes on there. */
-function EndTag({ begin }: { begin: (event: PointerEvent) => void }) {
+function EndTag({ goOn }: { goOn: GoOn }) {
   const selected = useStore((s) => (s.others.length || s.tool.kind !== "hand" ? null : s.selected));
   useStore((s) => s.scene);
   useStore((s) => s.tried);
@@ -703,7 +718,7 @@ function EndTag({ begin }: { begin: (event: PointerEvent) => void }) {
       className="absolute flex cursor-grab touch-none items-center gap-1 rounded-full border border-slot bg-sheet px-2 py-0.5 text-xs whitespace-nowrap text-slot-text shadow-sm"
       style={{ left: left + 14, top: top - 24 }}
       title="Drag it onto another frame or an empty place: the copy goes on there"
-      onPointerDown={(event) => event.button === 0 && begin(event)}
+      onPointerDown={(event) => event.button === 0 && goOn(event, object.id)}
       onClick={(event) => event.detail === 0 && document.querySelector<HTMLElement>("[data-part=chain]")?.click()}
     >
       {there ? `goes on in ${labelOf(there)}${after.page !== object.page ? `, page ${after.page + 1}` : ""}` : "goes on …"} <span aria-hidden>↝</span>
