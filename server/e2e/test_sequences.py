@@ -736,7 +736,50 @@ class ColumnsInAnOval(Work):
         self.settled()
         page.keyboard.press("Escape")
         self.assertLess(self.state(f"scene.nests.{oval}.leftover"), 40)
+        # A gutter of 8 mm; the first lines of both columns still side by side.
+        self.figure("columns", "Gutter", "8mm")
         self.look("12-oval")
+        plain = self.lines(oval)
+        # A pull quote across both columns: the copy makes way at once, and no word of it stands under the quote.
+        self.keys("Escape", "Escape")
+        quote = self.outline("r", (190, 370), (410, 430))
+        self.type("Nobody hurries up there")
+        self.bench()
+        self.choose("wrap", "on both sides")
+        self.assertNotEqual(self.lines(oval), plain)
+        x, y, width, height = self.box(quote)
+        flat = self.state(f"scene.nests.{oval}.records")
+        for at in range(0, len(flat), 15):
+            baseline, left, right = flat[at + 1], flat[at + 6], flat[at + 7]
+            self.assertFalse(y < baseline < y + height and left < x + width - 0.1 and right > x + 0.1, (baseline, left, right))
+        self.look("12-quote")
+        # The last line of a paragraph filled, and let go again.
+        self.keys("Escape", "Escape")
+        self.press(300, 600)
+        self.assertEqual(self.state("selected"), oval)
+        self.part("align")
+        loose = self.state(f"scene.nests.{oval}.records")
+        page.get_by_role("radio", name="filled").click()
+        self.settled()
+        self.assertNotEqual(self.state(f"scene.nests.{oval}.records"), loose)
+        page.locator(".card").get_by_role("radio", name="left", exact=True).click()
+        self.settled()
+        self.assertEqual(self.state(f"scene.nests.{oval}.records"), loose)
+        page.keyboard.press("Escape")
+        # The leading by dragging its figure: no step of the hand is lost, and nothing but the lines moves.
+        still, leading = (self.box(oval), self.box(quote)), self.rule(oval, "leading")
+        self.part("size")
+        handle = page.locator(".card").get_by_text("Leading ↔", exact=True).bounding_box()
+        assert handle
+        page.mouse.move(handle["x"] + 10, handle["y"] + handle["height"] / 2)
+        page.mouse.down()
+        page.mouse.move(handle["x"] + 40, handle["y"] + handle["height"] / 2, steps=10)
+        page.mouse.up()
+        self.settled()
+        page.keyboard.press("Escape")
+        self.assertGreater(self.rule(oval, "leading"), leading)
+        self.assertEqual((self.box(oval), self.box(quote)), still)
+        self.look("12-leading")
 
 
 class AnOldDocument(Work):
