@@ -90,6 +90,23 @@ class Placed(unittest.TestCase):
         told = object_json(OWN, read, 0, read.pages[0].objects[0])
         self.assertTrue(told["picture"]["clip"].startswith("M"))
 
+    def test_another_picture_where_one_stands_keeps_its_place_and_finds_its_own_contour(self) -> None:
+        place = ("x", "y", "width", "height")
+        for old in ("white.png", "cut.png", "busy.png"):
+            for new in ("white.png", "cut.png", "busy.png"):
+                raw = acted(document([frame()], paragraph(STORY)), "place-picture", page=0, file=old, id="p")
+                raw = acted(raw, "contour-by-hand", object="p") if old == "cut.png" else raw
+                was = things(raw)["p"]
+                was["picture"].update(scale=1.5, x=4)
+                now = things(acted(raw, "replace-picture", object="p", file=new))["p"]
+                self.assertEqual([now[k] for k in place], [was[k] for k in place])
+                self.assertEqual((now["picture"]["file"], now["picture"]["scale"], now["picture"]["x"]), (new, 1.5, 4))
+                self.assertEqual(now["wrap"]["clearance"], 9)
+                contour = was["wrap"]["by"] == "contour" and new != "busy.png"
+                self.assertEqual(now["wrap"]["by"], "contour" if contour else "outline")
+                self.assertEqual(now.get("contour"), {"from": "plain"} if contour and new == "white.png" else None)
+                self.assertEqual(now["picture"].get("clip"), "contour" if contour and new == "white.png" else None)
+
     def test_with_a_caret_it_stands_there(self) -> None:
         raw = document([frame()], paragraph("One two three"))
         made = acted(raw, "place-picture", page=0, file="cut.png", id="p", frame="f", place=4)

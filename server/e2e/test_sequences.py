@@ -751,7 +751,9 @@ class ColumnsInAnOval(Work):
         flat = self.state(f"scene.nests.{oval}.records")
         for at in range(0, len(flat), 15):
             baseline, left, right = flat[at + 1], flat[at + 6], flat[at + 7]
-            self.assertFalse(y < baseline < y + height and left < x + width - 0.1 and right > x + 0.1, (baseline, left, right))
+            self.assertFalse(
+                y < baseline < y + height and left < x + width - 0.1 and right > x + 0.1, (baseline, left, right)
+            )
         self.look("12-quote")
         # The last line of a paragraph filled, and let go again.
         self.keys("Escape", "Escape")
@@ -825,6 +827,57 @@ class AnOldDocument(Work):
             page.keyboard.press("Control+Shift+z")
         self.settled()
         self.near(self.box(frame), after, 0.01)
+
+    def test_a_picture_replaced_a_colour_renamed_a_page_doubled(self) -> None:
+        page = self.page
+        self.begin("Old still")
+        pictures = draw()
+        body = self.outline("r", (60, 60), (535, 780))
+        page.get_by_label("More for this copy").click()
+        page.get_by_role("menuitem", name="Dummy copy").click()
+        page.wait_for_function("Object.keys(nestLine.store.getState().scene.nests).length === 1")
+        self.settled()
+        picture = self.bring("box-kite-on-white.jpg", pictures["pictures/box-kite-on-white.jpg"])
+        box, lines = self.box(picture), self.lines(body)
+        # Another picture where it stands: its box stays, the copy runs round what the new one shows.
+        self.part("within")
+        with tempfile.TemporaryDirectory() as folder:
+            file = Path(folder) / "tower.png"
+            file.write_bytes(pictures["pictures/tower.png"])
+            old = self.state(f"scene.objects.{picture}.picture.file")
+            page.locator(".card input[type=file]").set_input_files(str(file))
+            page.wait_for_function(f"nestLine.store.getState().scene.objects.{picture}.picture.file !== '{old}'")
+        self.settled()
+        page.keyboard.press("Escape")
+        self.assertEqual(self.box(picture), box)
+        self.assertNotEqual(self.lines(body), lines)
+        lines = self.lines(body)
+        self.look("13-replaced")
+        # A colour renamed everywhere: nothing that is seen changes.
+        self.keys("Escape", "Escape")
+        self.press(580, 830)
+        self.part("colors")
+        field = page.get_by_label("Name of straw")
+        field.fill("stubble")
+        field.press("Enter")
+        self.settled()
+        page.keyboard.press("Escape")
+        self.press(80, 700)
+        self.assertEqual(self.state("selected"), body)
+        self.assertIn("a stubble fill", page.locator('[data-part="fill"]').inner_text())
+        self.assertEqual((self.lines(body), self.box(picture)), (lines, box))
+        # The page doubled: the same on both, each with copy of its own.
+        self.keys("Escape", "Escape")
+        self.press(580, 830)
+        self.part("pages")
+        page.get_by_label("Page 1 duplicated").click()
+        page.wait_for_function("nestLine.store.getState().scene.pages.length === 2")
+        self.settled()
+        page.keyboard.press("Escape")
+        first, second = (self.state(f"scene.pages[{n}].order") for n in (0, 1))
+        self.assertEqual([self.box(one) for one in second], [self.box(one) for one in first])
+        self.assertEqual([self.lines(one) for one in second if one in self.state("scene.nests")], [lines])
+        self.look("13-doubled")
 
 
 class Keys(Work):

@@ -27,6 +27,7 @@ ACTS: dict[str, frozenset[Aspect]] = {
     "distribute": PLACE | LETTERS, "scale": ALL, "close-up": BOX, "go-under": BOX,
     "stack": PAINT | LETTERS, "restack": PAINT | LETTERS, "group": NOTHING, "ungroup": NOTHING,
     "duplicate": NOTHING, "paste": NOTHING, "delete": ALL, "bring-svg": NOTHING, "place-picture": NOTHING,
+    "replace-picture": PAINT | LETTERS,
     # Outlines
     "draw": NOTHING, "combine": ALL, "add-point": NOTHING, "delete-points": ALL, "move-points": ALL, "point-kind": ALL,
     "move-handle": ALL, "to-path": NOTHING, "set-path": ALL,

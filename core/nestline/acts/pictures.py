@@ -66,6 +66,38 @@ def place_picture(at: Acting, given: PlacePicture) -> list[Operation]:
     return out + put_anchor(Acting(at.studio, after), anchor)
 
 
+class ReplacePicture(Given):
+    object: str
+    file: Annotated[str, Field(min_length=1, max_length=500)]
+
+
+@act("replace-picture", ReplacePicture)
+def replace_picture(at: Acting, given: ReplacePicture) -> list[Operation]:
+    """Another picture where one stands: its box, its place in its outline and how near copy comes stay. A contour is that of the
+    new one, found anew: marks of a subject and points moved by hand were of the old. Copy that ran round a contour runs round
+    the outline when the new picture has none that is found by itself."""
+    thing = at.thing(given.object)
+    if thing.picture is None:
+        raise ActError(f"“{at.label(thing)}” holds no picture")
+    raw = at.raw(thing.id)
+    fresh = shows_round(at.studio.pictures(given.file))
+    picture: Raw = {**raw["picture"], "file": given.file, "alt": ""}
+    if fresh.pop("clip", False) and thing.wrap.by == "contour":
+        picture["clip"] = "contour"
+    else:
+        picture.pop("clip", None)
+    path: list[str | int] = ["objects", thing.id]
+    out: list[Operation] = [{"do": "put", "at": [*path, "picture"], "value": picture}]
+    if "contour" in raw:
+        out.append({"do": "cut", "at": [*path, "contour"]})
+    if thing.wrap.by == "contour":
+        if "contour" in fresh:
+            out.append({"do": "put", "at": [*path, "contour"], "value": fresh["contour"]})
+        if fresh["wrap"]["by"] != "contour":
+            out.append({"do": "put", "at": [*path, "wrap"], "value": {**(raw.get("wrap") or {}), "by": "outline"}})
+    return out
+
+
 def shows_round(file: PictureFile) -> Raw:
     """How copy runs round a new picture, as fields of its object; `clip` where it is painted inside its contour only."""
     if file.transparent:

@@ -45,18 +45,31 @@ async function bringSvg(file: File, at?: Point) {
     selectAll(Object.keys(useStore.getState().scene?.objects ?? {}).filter((id) => !before.has(id)));
 }
 
-/** Bring a picture and place it; the core says how copy runs round it. */
-async function placePicture(file: File, at?: Point, into: Thing | null = null) {
+/** Keep a picture; nothing where it is refused, which is said. */
+async function kept(file: File) {
   say(`Bringing “${file.name}” …`);
   const form = new FormData();
   form.append("file", file);
-  let picture;
   try {
-    picture = await post<Schemas["PictureOut"]>("/api/pictures", form);
+    return await post<Schemas["PictureOut"]>("/api/pictures", form);
   } catch (error) {
     say(error instanceof Refused ? `“${file.name}”: ${error.message}` : String(error), "fault");
-    return;
+    return null;
   }
+}
+
+/** Another picture where one stands. */
+export async function replacePicture(file: File, thing: Thing) {
+  const picture = await kept(file);
+  if (!picture) return;
+  useStore.setState((s) => ({ pictures: { ...s.pictures, [picture.file]: picture.url }, notice: null }));
+  await edit(act("replace-picture", { object: thing.id, file: picture.file }), "Another picture");
+}
+
+/** Bring a picture and place it; the core says how copy runs round it. */
+async function placePicture(file: File, at?: Point, into: Thing | null = null) {
+  const picture = await kept(file);
+  if (!picture) return;
   await placed(picture, file.name.replace(/\.[^.]+$/, ""), at, into);
 }
 

@@ -1,4 +1,5 @@
 import type { Plain } from "../api/client";
+import { replacePicture } from "../bench/place";
 import type { Thing } from "../state/document";
 import { edit, keepTried, shownScene, tryOut, useStore } from "../state/store";
 import { shown } from "../state/units";
@@ -27,6 +28,18 @@ export function WithinPart({ thing }: { thing: Thing }) {
             <LengthField label="To the right" value={shown(picture.x ?? 0)} onTry={(x) => tryOut(put({ x }))} onKeep={(x) => void keepTried(put({ x }), "Move the picture")} />
             <LengthField label="Down" value={shown(picture.y ?? 0)} onTry={(y) => tryOut(put({ y }))} onKeep={(y) => void keepTried(put({ y }), "Move the picture")} />
             <p className="text-xs text-soft">Double-click the picture to move it within its outline by hand.</p>
+            <label className="button -ml-3 inline-block cursor-pointer focus-within:outline-2 focus-within:outline-slot">
+              Another picture here …
+              <input
+                type="file"
+                className="sr-only"
+                accept="image/png,image/jpeg,image/webp"
+                onChange={(event) => {
+                  if (event.target.files?.[0]) void replacePicture(event.target.files[0], thing);
+                  event.target.value = "";
+                }}
+              />
+            </label>
             {kept && (
               <button className="button -ml-3" onClick={() => void edit(put({ x: 0, y: 0, scale: 1 }), "Picture in its outline")}>
                 Back to its place
