@@ -6,6 +6,7 @@ import { edit, select, selection, stopTrying, tryOut, useStore } from "../state/
 import { usePoints } from "../state/lengths";
 import { inItsUnit } from "../state/units";
 import { AnchorPart } from "./AnchorPart";
+import { CombinedDrawing } from "./CombinedDrawing";
 import { Choice, Deed, Part } from "./Part";
 
 const EDGES = [
@@ -18,11 +19,11 @@ const EDGES = [
 ] as const;
 
 const WAYS = [
-  { value: "union", label: "joined into one", path: "M3 3h12v6h6v12h-12v-6h-6Z" },
-  { value: "difference", label: "cut out of the one chosen last", path: "M3 3h12v6h-6v6h-6Z" },
-  { value: "difference-other", label: "with the one chosen last cut out", path: "M15 9h6v12h-12v-6h6Z" },
-  { value: "intersection", label: "only where they overlap", path: "M9 9h6v6h-6Z" },
-  { value: "symmetric-difference", label: "without where they overlap", path: "M3 3h12v6h-6v6h-6ZM15 9h6v12h-12v-6h6Z" },
+  { value: "union", label: "joined into one" },
+  { value: "difference", label: "cut out of the one chosen last" },
+  { value: "difference-other", label: "with the one chosen last cut out" },
+  { value: "intersection", label: "only where they overlap" },
+  { value: "symmetric-difference", label: "without where they overlap" },
 ] as const;
 
 /** *These objects*: what can be done with several at once. */
@@ -81,7 +82,7 @@ export function SeveralSaid() {
         <Part name="combine" title="Combine outlines" said="combined" width="w-80">
           {(close) => (
             <div className="space-y-0.5" onMouseLeave={stopTrying}>
-              {WAYS.map(({ value, label, path }) => {
+              {WAYS.map(({ value, label }) => {
                 const order = selection();
                 const [how, base] = value === "difference-other" ? ["difference", order[1]] : [value, order[0]];
                 return (
@@ -97,7 +98,7 @@ export function SeveralSaid() {
                       void combine(how);
                     }}
                   >
-                    <Drawing path={path} />
+                    <CombinedDrawing ids={[base, ...order.filter((id) => id !== base)]} how={how} />
                     {label}
                   </button>
                 );
@@ -154,15 +155,6 @@ function GroupName({ group }: { group: Thing }) {
         />
       )}
     </Part>
-  );
-}
-
-function Drawing({ path }: { path: string }) {
-  return (
-    <svg width="30" height="30" viewBox="0 0 24 24" aria-hidden>
-      <path d="M3 3h12v12h-12ZM9 9h12v12h-12Z" fill="none" stroke="var(--color-line)" strokeWidth="1.5" />
-      <path d={path} fill="var(--color-slot)" fillOpacity="0.75" />
-    </svg>
   );
 }
 
