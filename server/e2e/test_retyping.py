@@ -96,7 +96,11 @@ class Retyping(BrowserCase):
                 size = sum(len(letters) + 1 for _, letters in now) - 1
                 breaks = [sum(len(letters) + 1 for _, letters in now[: k + 1]) - 1 for k in range(len(now))]
                 everything = step == 2
-                start = 0 if everything else dice.choice([i for i in range(size) if i not in breaks])
+                # Half of the stretches begin where the look changes.
+                looks = [look for _, letters in now for look in [*(one for _, one in letters), None]]
+                changes = [i for i in range(1, size) if i not in breaks and looks[i] != looks[i - 1] is not None]
+                anywhere = [i for i in range(size) if i not in breaks]
+                start = 0 if everything else dice.choice(changes if changes and dice.random() < 0.5 else anywhere)
                 end = size if everything else min(size, start + dice.choice([1, 2, 5, 14]))
                 text = dice.choice(["Zut", "q", "Up it goes"])
                 keys.press("Control+Home")
