@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import os
+import re
 import tempfile
 from collections.abc import Sequence
 from pathlib import Path
@@ -1003,6 +1004,10 @@ LATE = """(most) => { window.plainFetch ??= window.fetch; let seed = 7; const di
   window.fetch = async (...given) => { await new Promise((r) => setTimeout(r, dice() * most / 2)); const a = await window.plainFetch(...given);
     await new Promise((r) => setTimeout(r, dice() * most / 2)); return a; }; }"""
 """Holds every answer of the server back, each for another time, in ms at most."""
+LOSE = """() => { const plain = window.fetch; window.answersLost = 0;
+  window.fetch = async (...given) => { const a = await plain(...given);
+    if (String(given[0]).endsWith("/edits") && !window.answersLost) { window.answersLost++; throw new TypeError("lost"); } return a; }; }"""
+"""Loses the answer to the next edit: it is made, and nothing says so."""
 SEEN = """([id, x, y]) => { const s = nestLine.store.getState(); const b = (s.tried?.objects[id] ?? s.scene.objects[id]).box;
   return Math.abs(b[0] - x) < 1.2 && Math.abs(b[1] - y) < 1.2; }"""
 
@@ -1060,3 +1065,38 @@ class Latency(Work):
                 self.near(self.box(one)[:2], box[:2], 6)
                 places[one] = self.box(one)
             self.assertEqual(len((self.state("document.pages[0].guides") or {"x": []})["x"]), guides)
+
+    def test_the_network_away_for_a_while_loses_no_word(self) -> None:
+        page = self.page
+        self.begin("Away")
+        frame = self.outline("r", (60, 60), (360, 200))
+        self.type("Fly a kite")
+        page.context.set_offline(True)
+        page.keyboard.type(" up the hill")
+        page.get_by_text(re.compile("waits? since")).wait_for()
+        # The galley keeps the words and goes on taking more.
+        page.keyboard.type(" at noon")
+        self.assertIn("Fly a kite up the hill at noon", page.locator(".galley").inner_text())
+        self.look("13-away")
+        page.wait_for_timeout(1500)
+        page.context.set_offline(False)
+        page.get_by_text("everything is stored").wait_for()
+        self.settled()
+        self.assertEqual(self.words(frame), "Fly a kite up the hill at noon")
+        self.assertIsNone(self.state("overtaken"))
+        self.assertIn("Fly a kite up the hill at noon", page.locator(".galley").inner_text())
+        # A change that was made while its answer was lost is not made twice.
+        self.bench()
+        self.press(200, 150)
+        box = self.box(frame)
+        page.evaluate(LOSE)
+        page.keyboard.press("ArrowRight")
+        page.get_by_text(re.compile("waits? since")).wait_for()
+        page.get_by_text(re.compile("waits? since")).wait_for(state="detached")
+        self.settled()
+        self.assertEqual(page.evaluate("window.answersLost"), 1)
+        self.assertIsNone(self.state("overtaken"))
+        self.near(self.box(frame)[:2], [box[0] + 1, box[1]], 0.01)
+        page.keyboard.press("ArrowRight")
+        self.settled()
+        self.near(self.box(frame)[:2], [box[0] + 2, box[1]], 0.01)

@@ -136,6 +136,16 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
 /** Whether changes are on their way to be stored. */
 function Storing() {
   const saving = useStore((s) => s.saving);
+  const away = useStore((s) => s.away);
+  if (away) {
+    const since = new Date(away.since).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hour12: false });
+    const waiting = `${away.waiting} ${away.waiting === 1 ? "change" : "changes"}`;
+    return (
+      <span className="truncate rounded-full bg-coral-wash px-2.5 py-0.5 text-xs font-bold text-coral-text" title={away.out ? "You are signed out. Sign in again in another tab: what you did goes on its way by itself." : "The server does not answer. What you did goes on its way as soon as it does; leave this window open until then."}>
+        {away.out ? `Signed out: ${waiting} to store` : `${waiting} ${away.waiting === 1 ? "waits" : "wait"} since ${since}`}
+      </span>
+    );
+  }
   return (
     saving && (
       <span className="size-2 rounded-full bg-slot" title="Storing …">

@@ -1,6 +1,6 @@
 /** The one store: the open document, what is drawn, what is selected, and the two ways to change a document. */
 import { create } from "zustand";
-import { type Face, type NestScene, type ObjectScene, type Operation, post, Refused, type SceneOut, type Schemas, type ShapeScene } from "../api/client";
+import { answer, api, type Face, type NestScene, type ObjectScene, type Operation, post, Refused, type SceneOut, type Schemas, type ShapeScene } from "../api/client";
 import type { OpenDocument, Thing } from "./document";
 import type { Why } from "../bench/WhyHere";
 import { knowUnit } from "./units";
@@ -98,6 +98,8 @@ interface State {
   everyRule: boolean;
   view: { scale: number; x: number; y: number };
   saving: boolean;
+  /** Since when the server does not answer (ms), how many changes wait for it, and whether that is because of a session that ended. */
+  away: { since: number; waiting: number; out: boolean } | null;
   notice: Notice | null;
   overtaken: Operation[] | null;
   /** Grows when the document changed other than by the galley's own typing. */
@@ -142,6 +144,7 @@ export const useStore = create<State>(() => ({
   everyRule: localStorage.getItem("every-rule") === "yes",
   view: { scale: 1, x: 0, y: 0 },
   saving: false,
+  away: null,
   notice: null,
   overtaken: null,
   epoch: 0,
@@ -385,6 +388,8 @@ function add(change: Change) {
   const together = last && summed(last, change);
   if (together) queue[queue.length - 1] = together;
   else queue.push(change);
+  const { away } = get();
+  if (away) set({ away: { ...away, waiting: queue.length } });
   void work();
 }
 
@@ -402,6 +407,8 @@ async function work() {
   if (busy) return;
   busy = true;
   set({ saving: true });
+  /** Whether an answer was lost: what was asked may have been done. */
+  let lost = false;
   while (queue.length) {
     const { kind, operations, label, join, done } = queue[0];
     const { id, revision, undoLabel, redoLabel } = get();
@@ -415,7 +422,25 @@ async function work() {
       queue.shift();
       if (get().id === id) takeIn(made, join.startsWith("typing:"));
       done(true);
+      lost = false;
+      back();
     } catch (error) {
+      if (unreached(error)) {
+        // It is kept here and asked again, until there is an answer.
+        const { away } = get();
+        set({ away: { since: away?.since ?? Date.now(), waiting: queue.length, out: error.status === 401 } });
+        lost ||= error.status !== 401;
+        await new Promise((on) => setTimeout(on, AGAIN));
+        continue;
+      }
+      back();
+      if (lost && error instanceof Refused && error.status === 409 && (await wasMade(kind, label))) {
+        queue.shift();
+        done(true);
+        lost = false;
+        continue;
+      }
+      lost = false;
       queue.shift();
       fail(error, operations);
       done(false);
@@ -425,6 +450,36 @@ async function work() {
   set({ saving: false });
   void ask();
 }
+
+/** How long until the server is asked again, in ms. */
+const AGAIN = 1500;
+
+/** No answer, none of the application's, or none without signing in again. */
+function unreached(error: unknown): error is Refused {
+  return error instanceof Refused && [0, 401, 502, 503, 504].includes(error.status);
+}
+
+function back() {
+  if (!get().away) return;
+  set({ away: null });
+  say("The server answers again: everything is stored.");
+}
+
+/** Whether the change whose answer was lost was made: the document is one further, by a change of that name. */
+async function wasMade(kind: Change["kind"], label: string): Promise<boolean> {
+  const { id, revision } = get();
+  try {
+    const given = (await answer(api.GET("/api/documents/{document_id}", { params: { path: { document_id: id! } } }))) as Schemas["OpenOut"];
+    if (get().id !== id || given.revision !== revision + 1 || (kind === "edit" && given.undo !== label)) return false;
+    const document = given.document as unknown as OpenDocument;
+    set({ revision: given.revision, document, undoLabel: given.undo, redoLabel: given.redo, scene: sceneOf(null, given.scene), pictures: given.pictures, tried: null });
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+addEventListener("beforeunload", (event) => get().away && event.preventDefault());
 
 function takeIn(made: Schemas["EditOut"], typing: boolean) {
   const before = get();
@@ -530,6 +585,10 @@ async function ask() {
         wanted ??= { operations, caught };
         if (busy) break;
       } else if (error instanceof Refused && error.status === 400) set({ triedFault: error.message });
+      else if (unreached(error)) {
+        if (!get().away) say(error.message, "fault");
+        break;
+      }
       else fail(error, operations);
     }
   }
