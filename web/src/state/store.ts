@@ -428,8 +428,8 @@ async function work() {
       if (unreached(error)) {
         // It is kept here and asked again, until there is an answer.
         const { away } = get();
-        set({ away: { since: away?.since ?? Date.now(), waiting: queue.length, out: error.status === 401 } });
-        lost ||= error.status !== 401;
+        set({ away: { since: away?.since ?? Date.now(), waiting: queue.length, out: [401, 403].includes(error.status) } });
+        lost ||= ![401, 403].includes(error.status);
         await new Promise((on) => setTimeout(on, AGAIN));
         continue;
       }
@@ -456,7 +456,7 @@ const AGAIN = 1500;
 
 /** No answer, none of the application's, or none without signing in again. */
 function unreached(error: unknown): error is Refused {
-  return error instanceof Refused && [0, 401, 502, 503, 504].includes(error.status);
+  return error instanceof Refused && [0, 401, 403, 502, 503, 504].includes(error.status);
 }
 
 function back() {
