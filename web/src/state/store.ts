@@ -410,7 +410,8 @@ async function work() {
   /** Whether an answer was lost: what was asked may have been done. */
   let lost = false;
   while (queue.length) {
-    const { kind, operations, label, join, done } = queue[0];
+    const change = queue[0];
+    const { kind, operations, label, join, done } = change;
     const { id, revision, undoLabel, redoLabel } = get();
     if ((kind === "undo" && !undoLabel) || (kind === "redo" && !redoLabel)) {
       queue.shift();
@@ -419,7 +420,7 @@ async function work() {
     }
     try {
       const made = await post<Schemas["EditOut"]>(`/api/documents/${id}/${kind === "edit" ? "edits" : kind}`, kind === "edit" ? { base: revision, operations, label, join } : { base: revision });
-      queue.shift();
+      if (queue[0] === change) queue.shift(); // another document may be open by now
       if (get().id === id) takeIn(made, join.startsWith("typing:"));
       done(true);
       lost = false;
@@ -433,15 +434,15 @@ async function work() {
         await new Promise((on) => setTimeout(on, AGAIN));
         continue;
       }
-      back();
+      set({ away: null });
       if (lost && error instanceof Refused && error.status === 409 && (await wasMade(kind, label))) {
-        queue.shift();
+        if (queue[0] === change) queue.shift();
         done(true);
         lost = false;
         continue;
       }
       lost = false;
-      queue.shift();
+      if (queue[0] === change) queue.shift(); // another document may be open by now
       fail(error, operations);
       done(false);
     }
@@ -460,7 +461,9 @@ function unreached(error: unknown): error is Refused {
 }
 
 function back() {
-  if (!get().away) return;
+  const { away } = get();
+  if (!away) return;
+  if (queue.length) return set({ away: { ...away, waiting: queue.length } });
   set({ away: null });
   say("The server answers again: everything is stored.");
 }
