@@ -231,6 +231,34 @@ class Following(BrowserCase):
         self.assertEqual(page.locator('[data-part="capitals"]').count(), 0)
         self.assertTrue(self.state(f"scene.nests.{frame}.exact"))
 
+    def test_what_was_tried_does_not_outlive_its_change(self) -> None:
+        """A preview that the change itself overtakes, and one of what goes away under the pointer."""
+        page = self.page
+        frame = self.draw("Rectangle", (30, 30), (180, 90))
+        self.type_copy("RESERVE")
+        page.mouse.click(*self.on_page(40, 80))
+        self.part("sit")
+        page.get_by_role("radio", name="middle").click()
+        self.settled()
+        page.keyboard.press("Escape")
+        page.evaluate(
+            "() => { const plain = fetch; window.fetch = async (to, how) => {"
+            " if (String(to).endsWith('/preview')) await new Promise((on) => setTimeout(on, 400)); return plain(to, how); }; }"
+        )
+        self.part("capitals")
+        self.settled()
+        page.wait_for_timeout(1500)
+        self.assertIsNone(self.state("tried"))
+        self.assertTrue(self.state(f"scene.nests.{frame}.exact"))
+        page.keyboard.press("Control+z")
+        page.locator('[data-part="capitals"]').hover()
+        page.wait_for_function("nestLine.store.getState().tried")
+        page.keyboard.press("Control+z")
+        page.keyboard.press("Control+z")
+        page.locator('[data-part="capitals"]').wait_for(state="detached")
+        page.wait_for_timeout(1500)
+        self.assertIsNone(self.state("tried"))
+
     def test_the_sentence_is_worked_by_keyboard_alone(self) -> None:
         page = self.page
         frame = self.draw("Rectangle", (30, 30), (230, 110))

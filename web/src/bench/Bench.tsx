@@ -6,7 +6,7 @@ import { missing } from "../drawing/scene";
 import { groupAround, labelOf, leaderOf, leavesOf, thingsOf } from "../state/document";
 import type { NestScene, Operation } from "../api/client";
 import { leftoverSaid } from "../tally/leftover";
-import { beginCopy, caretGone, keepTried, putCaret, select, selectAll, selectedThing, selection, shownScene, stopTrying, tryOut, useStore } from "../state/store";
+import { beginCopy, caretGone, keepTried, putCaret, ruled, select, selectAll, selectedThing, selection, shownScene, stopTrying, tryOut, useStore } from "../state/store";
 import { indexAt, lineStep } from "./caret";
 import { apply, extentOf, inverse, type Matrix, pagePlaces, PX, type Point } from "../drawing/geometry";
 import { dragging, drawing, linking, pageAt, type Gesture, type Keys, makingLine, movingInLine, movingPicture, movingPivot, tying, sizing, type Spot, spotAt, turning } from "./hand";
@@ -436,7 +436,7 @@ export function Bench() {
   const goOn: GoOn = (event, frame) => {
     const scene = shownScene();
     const object = scene?.objects[frame];
-    if (!scene || !object) return;
+    if (!scene || !object || !mayGoOn(frame)) return;
     event.preventDefault();
     canvas.current!.setPointerCapture(event.pointerId);
     gesture.current = { gesture: linking(scene, object), from: at(event) };
@@ -639,6 +639,13 @@ function LeftoverWhy({ nest }: { nest: NestScene }) {
   return <span className="pr-1.5">{leftoverSaid(nest, labels ?? {}, unit)}</span>;
 }
 
+/** Whether copy can go on from a frame by hand: not from a locked one, nor from one whose lines do not wrap. */
+function mayGoOn(frame: string): boolean {
+  const { document, scene } = useStore.getState();
+  const thing = document && thingsOf(document).find((t) => t.id === frame);
+  return !!thing && !scene?.objects[frame]?.locked && ruled(thing).frame?.wrap_lines !== false;
+}
+
 /** Begins to drag the copy of a frame on to another. */
 type GoOn = (event: PointerEvent, frame: string) => void;
 
@@ -667,13 +674,13 @@ function LeftoverTags({ goOn }: { goOn: GoOn }) {
         <div key={nest.id} className="absolute flex -translate-x-1/2 items-center rounded-full bg-coral-wash pr-1 pl-2.5 text-xs whitespace-nowrap text-coral-text shadow-sm" style={{ left, top: top + 6 }} onMouseEnter={() => setHeld(nest.id)} onMouseLeave={() => setHeld(null)}>
           <button
             className="touch-none py-0.5 pr-1.5 font-bold"
-            title={object.locked ? "Show them in the galley" : "Show them in the galley; dragged onto another frame or an empty place, the copy goes on there"}
+            title={!mayGoOn(nest.id) ? "Show them in the galley" : "Show them in the galley; dragged onto another frame or an empty place, the copy goes on there"}
             onPointerDown={(event) => {
               pressed.current = [event.clientX, event.clientY];
               event.currentTarget.setPointerCapture(event.pointerId);
             }}
             onPointerMove={(event) => {
-              if (object.locked || !event.currentTarget.hasPointerCapture(event.pointerId) || Math.hypot(event.clientX - pressed.current[0], event.clientY - pressed.current[1]) < 5) return;
+              if (!mayGoOn(nest.id) || !event.currentTarget.hasPointerCapture(event.pointerId) || Math.hypot(event.clientX - pressed.current[0], event.clientY - pressed.current[1]) < 5) return;
               useStore.setState({ selected: nest.id, others: [] });
               goOn(event, nest.id);
             }}
@@ -683,17 +690,21 @@ function LeftoverTags({ goOn }: { goOn: GoOn }) {
           </button>
           {nest.id === selected && <LeftoverWhy nest={nest} />}
           {nest.id === selected &&
-            nest.cures.map(({ label, hint, operations }) => {
-              const cure = operations as Operation[];
-              return (
-                <button key={label} className="rounded-full px-2 py-0.5 underline decoration-dotted underline-offset-2 hover:bg-sheet" title={hint} onMouseEnter={() => tryOut(cure)} onMouseLeave={stopTrying} onClick={() => void keepTried(cure, label)}>
-                  {label}
-                </button>
-              );
-            })}
+            nest.cures.map((cure) => <Cure key={cure.label} cure={cure} />)}
         </div>
       );
     });
+}
+
+/** A change that finds room for the words left over; pointing at it shows it. */
+function Cure({ cure: { label, hint, operations } }: { cure: NestScene["cures"][number] }) {
+  const cure = operations as Operation[];
+  useEffect(() => stopTrying, []); // it may go while it is pointed at
+  return (
+    <button className="rounded-full px-2 py-0.5 underline decoration-dotted underline-offset-2 hover:bg-sheet" title={hint} onMouseEnter={() => tryOut(cure)} onMouseLeave={stopTrying} onClick={() => void keepTried(cure, label)}>
+      {label}
+    </button>
+  );
 }
 
 /** Where the copy of the selected frame goes on; dragged onto another frame or an empty place it goes on there. */
@@ -706,8 +717,7 @@ function EndTag({ goOn }: { goOn: GoOn }) {
   const scene = shownScene();
   const nest = selected ? scene?.nests[selected] : undefined;
   const object = selected ? scene?.objects[selected] : undefined;
-  const thing = useStore(selectedThing);
-  if (!scene || !nest || !object || !open || thing?.frame?.wrap_lines === false || object.locked) return null;
+  if (!scene || !nest || !object || !open || !mayGoOn(object.id)) return null;
   const m = pageMatrix(view, pagePlaces(scene)[object.page]);
   const corners = [0, 1].flatMap((fx) => [0, 1].map((fy) => apply(m, apply(object.matrix, [fx * object.box[2], fy * object.box[3]]))));
   const [left, top] = [Math.max(...corners.map((c) => c[0])), Math.max(...corners.map((c) => c[1]))];

@@ -1,4 +1,4 @@
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 import type { Operation, Schemas } from "../api/client";
 import type { Frame, Thing } from "../state/document";
@@ -33,6 +33,8 @@ export function FrameClause({ thing, frame, several = false }: { thing: Thing; f
   const attempt = (rule: Rule) => (value: unknown) => tryOut(operations(rule, value));
   const keep = (rule: Rule, label: string) => (value: unknown) => void keepTried(operations(rule, value), label);
   const sit = frame.sit ?? "top";
+  // By what is stored: while it is pointed at it is made already, and must not go away.
+  const proposal = useStore((s) => s.scene?.nests[thing.id]?.proposal);
   const settled = nest && nest.leftover === 0 && sit !== "top" && !nest.exact;
   return (
     <p>
@@ -90,7 +92,7 @@ export function FrameClause({ thing, frame, several = false }: { thing: Thing; f
       </Part>
       {settled ? <span className="text-soft"> (nearest: {inUnit(Math.abs(nest.residue))} off)</span> : null}, hang from <HangPart thing={thing} frame={frame} attempt={attempt("hang")} keep={keep("hang", "Hang")} put={put("hang", "Hang")} /> and stand on{" "}
       <StandPart thing={thing} frame={frame} attempt={attempt("stand")} keep={keep("stand", "Stand")} put={put("stand", "Stand")} />
-      {nest?.proposal && !several && <Proposal offer={nest.proposal} />}
+      {proposal && !several && <Proposal offer={proposal} />}
       <Rest of="leftover" plain={(frame.leftover?.ends ?? "past-the-edge") === "past-the-edge" && !frame.leftover?.mark && !nest?.leftover}>
         {"\u2060; "}what does not fit <LeftoverPart frame={frame} attempt={attempt("leftover")} keep={keep("leftover", "Leftover")} put={put("leftover", "Leftover")} />
       </Rest>
@@ -138,6 +140,7 @@ export function FrameClause({ thing, frame, several = false }: { thing: Thing; f
 /** A change that the copy itself suggests; pointing at it shows it. */
 function Proposal({ offer }: { offer: Schemas["OfferScene"] }) {
   const operations = offer.operations as unknown as Operation[];
+  useEffect(() => stopTrying, []); // it may go while it is pointed at
   return (
     <>
       {" "}

@@ -584,8 +584,8 @@ async function ask() {
     } catch (error) {
       if (mine !== turn) continue;
       if (error instanceof Refused && error.status === 409 && (busy || get().revision !== revision)) {
-        // One of this window's own changes came in between.
-        wanted ??= { operations, caught };
+        // One of this window's own changes came in between; it may be the very one that was tried.
+        if (trying) wanted ??= { operations, caught };
         if (busy) break;
       } else if (error instanceof Refused && error.status === 400) set({ triedFault: error.message });
       else if (unreached(error)) {
