@@ -114,7 +114,7 @@ def keep_font(owner_id: int, content: bytes) -> list[Font]:
 
 
 def fonts_of(owner_id: int) -> FontLibrary:
-    """The fonts that come with the application and a user's own."""
+    """The fonts that come with the application and a user's own; one stands in for those that are not there."""
     rows = Font.objects.filter(owner_id=owner_id).order_by("family", "weight", "slope")
     own = [read_face(row.path, row.family, row.weight, row.slope) for row in rows if row.path.is_file()]
-    return FontLibrary([*shipped_fonts().faces.values(), *own])
+    return FontLibrary([*shipped_fonts().faces.values(), *own], stands_in=True)

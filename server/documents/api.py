@@ -313,6 +313,13 @@ class AnchorMarkScene(Schema):
     mark: tuple[float, float, float, float]
 
 
+class AbsentScene(Schema):
+    """A font that is not there, and the one that stands in for it."""
+
+    family: str
+    by: str
+
+
 class LacksScene(Schema):
     axis: Literal["width", "height"]
     points: float
@@ -343,6 +350,8 @@ class NestScene(Schema):
     broken: bool
     missing: int
     fallback: list[str]
+    absent: list[AbsentScene]
+    """Fonts of its copy that are not there."""
     words: int
     held: tuple[int, int]
     wordsHeld: int

@@ -120,12 +120,17 @@ class Copy(BrowserCase):
                     record.string = "Quarrow Sans"
             font.save(Path(folder) / "quarrow.ttf")
             self.part("font")
-            page.get_by_label("Font file").set_input_files(str(Path(folder) / "quarrow.ttf"))
+            bring = page.get_by_role("button", name="Bring a font of your own …")
+            with page.expect_file_chooser() as chooser:
+                bring.click()
+            chooser.value.set_files(str(Path(folder) / "quarrow.ttf"))
             page.get_by_text("can be used now").wait_for()
             page.get_by_role("radio", name="Quarrow Sans").click()
             self.settled()
             (Path(folder) / "no.ttf").write_bytes(b"no font")
-            page.get_by_label("Font file").set_input_files(str(Path(folder) / "no.ttf"))
+            with page.expect_file_chooser() as chooser:
+                bring.click()
+            chooser.value.set_files(str(Path(folder) / "no.ttf"))
             page.get_by_role("alert").get_by_text("not a font file").wait_for()
         page.keyboard.press("Escape")
         self.drawn()
@@ -146,6 +151,45 @@ class Copy(BrowserCase):
         page.get_by_role("button", name="Make", exact=True).click()
         self.settled()
         self.assertEqual(self.state("document.styles.Small.features"), {"smcp": 1})
+
+    def test_what_stands_in_for_a_font_is_said_until_the_font_is_there(self) -> None:
+        from fontTools.ttLib import TTFont
+
+        page = self.page
+        paragraphs = [
+            {"font": "Quarrow Grotesque", "runs": [{"text": "Bring string and friends, and a kite if you have one."}]}
+        ]
+        frame = {"id": "f", "x": 40, "y": 40, "width": 220, "height": 120, "frame": {"copy": "c"}}
+        pages = [{"width": 400, "height": 300, "objects": [frame]}]
+        copies = {"c": {"versions": {"en": {"language": "en", "paragraphs": paragraphs}}}}
+        self.open_raw({"format": "nest-line", "version": 1, "copies": copies, "pages": pages})
+        notice = page.get_by_role("alert").filter(has_text="Quarrow Grotesque")
+        notice.wait_for()
+        self.assertIn("EB Garamond stands in", notice.inner_text())
+        self.assertEqual(page.get_by_text("Quarrow Grotesque").count(), 2, "the sentence of the page says it too")
+        stood_in = self.state("scene.nests.f.records[7]")
+        page.mouse.click(*self.on_page(50, 50))
+        # Its words can be worked on, and keep the font that they name; another that is not there is refused.
+        page.get_by_label("Copy", exact=True).click()
+        page.keyboard.press("Control+End")
+        page.keyboard.insert_text(" It waits")
+        self.settled()
+        text = "document.copies.c.versions.en.paragraphs[0]"
+        self.assertEqual(self.state(f"{text}.font"), "Quarrow Grotesque")
+        self.assertTrue(self.state(f"{text}.runs[0].text").endswith("It waits"))
+        with tempfile.TemporaryDirectory() as folder:
+            font = TTFont(SHIPPED / "Oswald-Regular.ttf")
+            for record in font["name"].names:
+                if record.nameID in (1, 16):
+                    record.string = "Quarrow Grotesque"
+            font.save(Path(folder) / "quarrow.ttf")
+            with page.expect_file_chooser() as chooser:
+                page.get_by_role("button", name="Bring the font").last.click()
+            chooser.value.set_files(str(Path(folder) / "quarrow.ttf"))
+            page.get_by_text("its copy is set in it again").wait_for()
+        self.assertEqual(self.state("scene.nests.f.absent"), [])
+        self.assertNotEqual(self.state("scene.nests.f.records[7]"), stood_in)
+        self.drawn()
 
     def test_hebrew_begins_at_the_right(self) -> None:
         frame = self.draw("Rectangle", (80, 80), (300, 300))

@@ -147,7 +147,16 @@ def expanded(studio: Studio, raw: Raw, operations: Sequence[Operation]) -> list[
         if index < last_act and done:
             raw = edits.apply(raw, done).document
         out += done
+    _check_fonts(studio, begun, out)
     return staying(studio, begun, out)
+
+
+def _check_fonts(studio: Studio, raw: Raw, operations: Sequence[Operation]) -> None:
+    """Raises FontError for a font that is named anew and is not there; one that the document names already stands."""
+    named = set(edits.named("font", operations))
+    for family in sorted(family for family in named if isinstance(family, str) and not studio.fonts.has_family(family)):
+        if family not in set(edits.named("font", raw)):
+            studio.fonts.check_family(family)
 
 
 def _one(studio: Studio, raw: Raw, operation: Operation) -> list[Operation]:

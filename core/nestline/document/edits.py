@@ -12,7 +12,7 @@ A path starts at the document; `["objects", id, …]` reaches an object or a gro
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -185,6 +185,21 @@ def joined(
     if again:
         return [*first[:-1], *then], first_inverse
     return [*first, *then], [*then_inverse, *first_inverse]
+
+
+def named(field: str, part: Any) -> Iterator[Any]:
+    """Every value that a field of this name has in a part of a document, or is given by operations."""
+    if isinstance(part, list | tuple):
+        for one in part:
+            yield from named(field, one)
+    elif isinstance(part, dict):
+        at = part.get("at")
+        if part.get("do") == "put" and isinstance(at, list) and at and at[-1] == field:
+            yield part.get("value")
+        for name, value in part.items():
+            if name == field:
+                yield value
+            yield from named(field, value)
 
 
 def grafted(old: Any, new: Any) -> Any:

@@ -137,9 +137,14 @@ def read_face(path: Path, family: str, weight: int, slope: str) -> Face:
 
 
 class FontLibrary:
-    """Families of faces; a weight or slope that a family lacks is answered by its nearest face."""
+    """Families of faces; a weight or slope that a family lacks is answered by its nearest face.
 
-    def __init__(self, faces: list[Face]) -> None:
+    A library that `stands_in` answers for a family that is not there by DEFAULT_FAMILY: a document is not refused for a
+    font that its owner does not have, and what stands in is said (`has_family`).
+    """
+
+    def __init__(self, faces: list[Face], stands_in: bool = False) -> None:
+        self.stands_in = stands_in
         self.faces = {face.key: face for face in faces}
         self._families: dict[str, list[Face]] = {}
         self._fallbacks: dict[tuple[str, str], Face] = {}
@@ -150,11 +155,20 @@ class FontLibrary:
     def families(self) -> list[str]:
         return list(self._families)
 
-    def face(self, family: str, weight: int = 400, slope: str = "normal") -> Face:
-        """The nearest face of a family. Raises FontError when there is no such family."""
-        faces = self._families.get(family)
-        if not faces:
+    def has_family(self, family: str) -> bool:
+        return family in self._families
+
+    def check_family(self, family: str) -> None:
+        """Raises FontError when there is no such family."""
+        if not self.has_family(family):
             raise FontError(f"there is no font “{family}”; fonts are: {', '.join(self._families)}")
+
+    def face(self, family: str, weight: int = 400, slope: str = "normal") -> Face:
+        """The nearest face of a family. Raises FontError when there is no such family, and nothing stands in."""
+        if self.stands_in and not self.has_family(family):
+            family = DEFAULT_FAMILY
+        self.check_family(family)
+        faces = self._families[family]
         return min(faces, key=lambda f: (f.slope != slope, abs(f.weight - weight), f.weight))
 
     def fallback(self, letter: str, instead_of: Face) -> Face:

@@ -22,6 +22,7 @@ from nestline.document import lengths, recipes
 from nestline.document.model import LetterStroke, Line, PageObject, Stroke
 from nestline.document.reading import Document, color_figure, tinted
 from nestline.errors import NestLineError
+from nestline.fonts.library import FontLibrary
 from nestline.nesting import kernel as k
 from nestline.nesting.giving import may_give
 from nestline.nesting.glyphs import InLinePlace, column_rules, drop_caps, marks, underlines
@@ -93,7 +94,7 @@ def difference(studio: Studio, before: Scene | None, after: Scene, only: int | N
         same = same and old is not None and old.unsettled == placed.unsettled
         same = same and old is not None and (old.copy, old.version) == (placed.copy, placed.version)
         if not same or (placed.thing.recipe and old and old.thing is not placed.thing):
-            nests[placed.thing.id] = nest_json(document, placed)
+            nests[placed.thing.id] = nest_json(document, placed, studio.fonts)
         key = shape_key(placed.nest.copy)
         if key not in shapes_known and key not in shapes:
             shapes[key] = shape_json(document, placed.nest.copy)
@@ -409,7 +410,7 @@ def _limits(hyphenation: Hyphenation | None) -> Json | None:
     return {name: getattr(hyphenation, name) for name in ("before", "after", "least", "ladder", "capitals")}
 
 
-def nest_json(document: Document, placed: PlacedNest) -> Json:
+def nest_json(document: Document, placed: PlacedNest, fonts: FontLibrary) -> Json:
     """A nest: `records` by RECORD_FIELDS, and the x of every word segment in order."""
     nest = placed.nest
     rule = placed.thing.frame.column_rule if placed.thing.frame else None
@@ -472,6 +473,11 @@ def nest_json(document: Document, placed: PlacedNest) -> Json:
         "broken": nest.broken,
         "missing": sum(len(p.missing) for p in nest.copy.paragraphs),
         "fallback": sorted({s.face.family for p in nest.copy.paragraphs for s in p.stretches if s.fallback}),
+        "absent": [
+            {"family": family, "by": fonts.face(family).family}
+            for family in sorted({s.look.font for p in nest.copy.paragraphs for s in p.stretches})
+            if not fonts.has_family(family)
+        ],
         "words": nest.copy.words,
         "held": nest.held,
         "wordsHeld": nest.words_held,

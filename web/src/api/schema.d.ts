@@ -612,6 +612,16 @@ export interface components {
             unit: "pt" | "mm" | "cm" | "in" | "px" | "pc";
         };
         /**
+         * AbsentScene
+         * @description A font that is not there, and the one that stands in for it.
+         */
+        AbsentScene: {
+            /** Family */
+            family: string;
+            /** By */
+            by: string;
+        };
+        /**
          * AnchorMarkScene
          * @description The place in the copy of an object that stands elsewhere; `mark` is x and y of both ends of a caret there.
          */
@@ -912,6 +922,8 @@ export interface components {
             missing: number;
             /** Fallback */
             fallback: string[];
+            /** Absent */
+            absent: components["schemas"]["AbsentScene"][];
             /** Words */
             words: number;
             /** Held */

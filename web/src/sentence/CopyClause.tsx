@@ -1,14 +1,14 @@
 import { act, type Face, type Operation, type Schemas, type ShapeScene } from "../api/client";
 import type { Thing } from "../state/document";
+import { chooseFonts } from "../state/fonts";
 import { edit, keepTried, tryOut, useStore } from "../state/store";
 import { fine, shown } from "../state/units";
 import { LengthField } from "./LengthField";
-import { Choice, Part, Rest } from "./Part";
+import { Choice, Deed, Part, Rest } from "./Part";
 import { CopyColorPart } from "./CopyColor";
 import { LettersPart } from "./Letters";
 import { OpeningPart } from "./OpeningPart";
 import { StylePart } from "./StylePart";
-import { FontUpload } from "./FontUpload";
 
 const BREAKS = {
   optimal: ["weighed together", "Each line of a paragraph is weighed with all others."],
@@ -165,7 +165,14 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
       <Part name="font" title="Font" said={font ?? `${new Set(picked.map((r) => r.font)).size} fonts`}>
         {() => (
           <div role="radiogroup" className="-mx-1.5 max-h-80 overflow-y-auto px-1.5 py-1.5">
-            <FontUpload />
+            <button className="button mb-1 w-full px-2.5 text-left text-slot-text" onClick={chooseFonts}>
+              Bring a font of your own …
+            </button>
+            {nest.absent.map(({ family, by }) => (
+              <p key={family} className="px-2.5 py-1.5 text-soft">
+                {family} <span className="block text-xs">not here; {by} stands in</span>
+              </p>
+            ))}
             {families.map((family) => (
               <button key={family} role="radio" aria-checked={family === font} className={`block w-full rounded-md px-2.5 py-1.5 text-left ${family === font ? "bg-slot-wash text-slot-text" : "hover:bg-inset"}`} onClick={() => put("font", "Font")(family)}>
                 <FamilyName family={family} />
@@ -254,6 +261,12 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
         <span className="text-coral-text">
           {" "}
           {nest.loose} {nest.loose === 1 ? "line is" : "lines are"} too short of words to justify.
+        </span>
+      )}
+      {nest.absent.length > 0 && (
+        <span className="text-coral-text">
+          {" "}
+          {nest.absent.map((a) => a.family).join(" and ")} {nest.absent.length === 1 ? "is" : "are"} not here: {nest.absent[0].by} stands in. <Deed onDo={chooseFonts}>Bring the font</Deed>
         </span>
       )}
       {nest.missing > 0 && (

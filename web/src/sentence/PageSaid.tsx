@@ -1,12 +1,13 @@
 import type { ReactNode } from "react";
 import type { Plain } from "../api/client";
 import { thingsOf } from "../state/document";
+import { absentSaid, chooseFonts } from "../state/fonts";
 import { edit, keepTried, tryOut, useStore } from "../state/store";
 import { inUnit, oneOrFour, shown } from "../state/units";
 import { LengthField } from "./LengthField";
 import { Colors, ColorsPart } from "./Paint";
 import { PagesPart } from "./PagesPart";
-import { Choice, Part } from "./Part";
+import { Choice, Deed, Part } from "./Part";
 
 /** Sheets and screens: ISO 216 in mm, US sheets in inches, common screens in CSS px. */
 const SHEETS: [string, [string, string, string][]][] = [
@@ -33,6 +34,7 @@ export function PageSaid({ Clause }: { Clause: (props: { head: string; children:
   const size = (name: "width" | "height", label: string) => (
     <LengthField label={label} value={inUnit(page[name], unit)} onTry={(text) => tryOut([put(name, text)])} onKeep={(text) => void keepTried([put(name, text)], "Page size")} />
   );
+  const absent = absentSaid(scene);
   const margins = raw.margins ?? 0;
   const guides = raw.guides ?? {};
   return (
@@ -121,7 +123,11 @@ export function PageSaid({ Clause }: { Clause: (props: { head: string; children:
           ) : (
             ""
           )}
-          .
+          . {absent && (
+            <>
+              <span className="text-coral-text">{absent}</span> <Deed onDo={chooseFonts}>Bring the font</Deed>
+            </>
+          )}
         </p>
       </Clause>
       <Clause head="On it">

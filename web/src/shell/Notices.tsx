@@ -40,7 +40,7 @@ export function Notices({ onReload }: { onReload?: () => Promise<void> }) {
       <span>{notice.text.replace(/^\$[^:]*: /, "")}</span>
       {notice.action && (
         <button
-          className="font-bold underline underline-offset-2"
+          className="font-bold whitespace-nowrap underline underline-offset-2"
           onClick={() => {
             notice.action!.run();
             useStore.setState({ notice: null });

@@ -3,6 +3,7 @@ import { ChevronDown } from "lucide-react";
 import { useRef, useState } from "react";
 import { bringFile } from "../bench/place";
 import { showAll, zoomBy, zoomTo } from "../bench/Bench";
+import { absentSaid } from "../state/fonts";
 import { edit, redo, type InHand, undo, useStore } from "../state/store";
 import { whyHere } from "../bench/WhyHere";
 import { Shelf } from "./Shelf";
@@ -44,6 +45,7 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
   const file = useRef<HTMLInputElement>(null);
   const page = useStore((s) => s.page);
   const several = useStore((s) => (s.document?.pages.length ?? 1) > 1);
+  const absent = useStore((s) => absentSaid(s.scene));
   const drawing = tool.kind === "outline";
   return (
     <header className="flex h-12 items-center gap-1.5 border-b border-line bg-card pr-3 pl-4 overflow-x-auto whitespace-nowrap *:shrink-0 max-[900px]:gap-0.5 max-[900px]:pr-2 max-[900px]:pl-2">
@@ -119,6 +121,7 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
       <Menu>
         <MenuButton className="button-main">Export</MenuButton>
         <MenuItems anchor={{ to: "bottom end", gap: 8 }} className="card z-40 max-h-[80vh] w-80 overflow-y-auto p-1.5">
+          {absent && <p className="px-3 pt-1.5 pb-2 text-xs whitespace-normal text-coral-text">{absent}</p>}
           {EXPORTS.map(([kind, label, hint]) => (
             <MenuItem key={kind}>
               <a className="block rounded-md px-3 py-1.5 data-focus:bg-slot-wash" href={`/api/documents/${id}/${kind}${/^(png|webp|svg)/.test(kind) ? `&page=${page + 1}` : ""}`} download>

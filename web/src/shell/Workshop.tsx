@@ -5,6 +5,7 @@ import { Bench } from "../bench/Bench";
 import { Galley } from "../galley/Galley";
 import { loadLibrary } from "../recipes/library";
 import { RuleSentence } from "../sentence/RuleSentence";
+import { absentSaid, chooseFonts } from "../state/fonts";
 import { completed, opened, say, useStore } from "../state/store";
 import { Tally } from "../tally/Tally";
 import { Help } from "./Help";
@@ -19,6 +20,8 @@ async function load(id: number) {
   void loadLibrary().catch(() => undefined); // recipes are offered once they are there
   // The pages behind the first follow; what was changed meanwhile is asked for again.
   while (useStore.getState().id === id && !useStore.getState().complete) completed(await ask(false));
+  const absent = absentSaid(useStore.getState().scene);
+  if (absent) say(absent, "fault", { label: "Bring the font", run: chooseFonts });
 }
 
 /** The screen: galley, bench, tally, and the sentence at its foot. */

@@ -470,16 +470,22 @@ function back() {
 
 /** Whether the change whose answer was lost was made: the document is one further, by a change of that name. */
 async function wasMade(kind: Change["kind"], label: string): Promise<boolean> {
-  const { id, revision } = get();
+  const { revision } = get();
   try {
-    const given = (await answer(api.GET("/api/documents/{document_id}", { params: { path: { document_id: id! } } }))) as Schemas["OpenOut"];
-    if (get().id !== id || given.revision !== revision + 1 || (kind === "edit" && given.undo !== label)) return false;
-    const document = given.document as unknown as OpenDocument;
-    set({ revision: given.revision, document, undoLabel: given.undo, redoLabel: given.redo, scene: sceneOf(null, given.scene), pictures: given.pictures, tried: null });
-    return true;
+    return await readAgain((given) => given.revision === revision + 1 && (kind !== "edit" || given.undo === label));
   } catch {
     return false;
   }
+}
+
+/** Read the document again as it is stored, if it is `wanted`; whether it was. */
+export async function readAgain(wanted: (given: Schemas["OpenOut"]) => boolean = () => true): Promise<boolean> {
+  const { id } = get();
+  const given = (await answer(api.GET("/api/documents/{document_id}", { params: { path: { document_id: id! } } }))) as Schemas["OpenOut"];
+  if (get().id !== id || !wanted(given)) return false;
+  const document = given.document as unknown as OpenDocument;
+  set({ revision: given.revision, document, undoLabel: given.undo, redoLabel: given.redo, scene: sceneOf(null, given.scene), complete: given.complete, pictures: given.pictures, tried: null, epoch: get().epoch + 1 });
+  return true;
 }
 
 addEventListener("beforeunload", (event) => get().away && event.preventDefault());
