@@ -38,3 +38,8 @@ def line_breaks(text: str, language: str) -> list[int]:
 def graphemes(text: str) -> list[int]:
     """Grapheme cluster boundaries as code point indices, the end of the text included."""
     return _boundaries(icu.BreakIterator.createCharacterInstance(icu.Locale.getRoot()), text)
+
+
+def words(text: str) -> list[int]:
+    """Word boundaries (UAX #29) as code point indices, the end of the text included."""
+    return _boundaries(icu.BreakIterator.createWordInstance(icu.Locale.getRoot()), text)

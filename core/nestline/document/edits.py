@@ -33,6 +33,7 @@ class EditError(NestLineError):
 class Applied:
     """What `apply` gives: the new document, the operations that undo it, and the parts it touched.
 
+    `inverse` names places, not objects: it holds for the new document as it is, whatever its objects are called by then.
     `touched` holds ("head",), ("page", index) and ("copy", name, version); a copy put or cut whole has version None.
     """
 
@@ -65,14 +66,14 @@ def _apply_one(document: Raw, operation: Any) -> tuple[Raw, Operation, Path]:
     if do == "put":
         if "value" not in operation:
             raise EditError("`put` needs a value")
-        at, given, value = _from_what_is_there(document, at, given, operation["value"])
+        at, value = _from_what_is_there(document, at, operation["value"])
         changed, old = _put(document, at, value)
-        undo = {"do": "cut", "at": given} if old is _NOTHING else {"do": "put", "at": given, "value": old}
+        undo = {"do": "cut", "at": [*at]} if old is _NOTHING else {"do": "put", "at": [*at], "value": old}
     elif do == "cut":
         changed, old = _put(document, at, _NOTHING)
-        undo = {"do": "cut", "at": given} if old is _NOTHING else {"do": "put", "at": given, "value": old}
+        undo = {"do": "cut", "at": [*at]} if old is _NOTHING else {"do": "put", "at": [*at], "value": old}
     elif do == "splice":
-        changed, undo = _splice(document, at, given, operation)
+        changed, undo = _splice(document, at, operation)
     else:
         raise EditError(f"there is no operation “{do}”; use put, cut or splice")
     return changed, undo, at
@@ -110,7 +111,7 @@ def _place_of(objects: list[Raw], identity: str | int) -> Path | None:
     return None
 
 
-def _from_what_is_there(document: Raw, at: Path, given: list[Any], value: Any) -> tuple[Path, list[Any], Any]:
+def _from_what_is_there(document: Raw, at: Path, value: Any) -> tuple[Path, Any]:
     """Shorten a put to the first missing part on its way, so that its inverse takes that part away again."""
     part: Any = document
     for depth, step in enumerate(at[:-1]):
@@ -118,8 +119,8 @@ def _from_what_is_there(document: Raw, at: Path, given: list[Any], value: Any) -
         if part is _NOTHING or part is None:
             for missing in reversed(at[depth + 1 :]):
                 value = {missing: value}
-            return at[: depth + 1], given[: len(given) - (len(at) - depth - 1)], value
-    return at, given, value
+            return at[: depth + 1], value
+    return at, value
 
 
 def _step(part: Any, step: str | int) -> Any:
@@ -152,7 +153,7 @@ def _put(part: Any, path: Path, value: Any) -> tuple[Any, Any]:
     return changed, old
 
 
-def _splice(document: Raw, at: Path, given: list[Any], operation: Operation) -> tuple[Raw, Operation]:
+def _splice(document: Raw, at: Path, operation: Operation) -> tuple[Raw, Operation]:
     start, count, insert = operation.get("from"), operation.get("remove", 0), operation.get("insert", [])
     if not (type(start) is int and type(count) is int and isinstance(insert, list)):
         raise EditError("`splice` needs from, remove and insert")
@@ -162,10 +163,10 @@ def _splice(document: Raw, at: Path, given: list[Any], operation: Operation) -> 
     old = [] if part is _NOTHING else part
     if not isinstance(old, list) or not 0 <= start <= len(old) or not 0 <= count <= len(old) - start:
         raise EditError("the list to change is not that long any more")
-    at, _, value = _from_what_is_there(document, at, given, [*old[:start], *insert, *old[start + count :]])
+    at, value = _from_what_is_there(document, at, [*old[:start], *insert, *old[start + count :]])
     changed, _ = _put(document, at, value)
     removed = old[start : start + count]
-    return changed, {"do": "splice", "at": given, "from": start, "remove": len(insert), "insert": removed}
+    return changed, {"do": "splice", "at": [*at], "from": start, "remove": len(insert), "insert": removed}
 
 
 def _touched(at: Path) -> tuple[Any, ...]:
