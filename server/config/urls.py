@@ -36,7 +36,8 @@ api.add_router("", assets)
 def _in_users_words(request: HttpRequest, error: NestLineError) -> HttpResponse:
     path_ = error.path if isinstance(error, DocumentError) else None
     message = error.message if isinstance(error, DocumentError) else str(error)
-    return api.create_response(request, {"message": message, "path": path_}, status=getattr(error, "status", 400))
+    found = {"message": message, "path": path_, "collisions": getattr(error, "collisions", [])}
+    return api.create_response(request, found, status=getattr(error, "status", 400))
 
 
 @api.exception_handler(Exception)

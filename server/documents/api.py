@@ -16,7 +16,7 @@ from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 from pydantic import ConfigDict, Field
 
-from documents import door, exchange
+from documents import door, exchange, presence
 from documents.errors import ErrorOut
 from documents.models import Document
 from documents.store import Gone, State, create, first_page, own_document, raw_of, state_of
@@ -74,9 +74,20 @@ class Operation(Schema):
     model_config = ConfigDict(populate_by_name=True)
 
 
-class EditIn(Schema):
+class StepIn(Schema):
+    """What a window asks for: `base` is the revision that it stands on, `mark` the id of what it asks for, by which that is
+    never done twice, `prefer` the side that holds where both changed the same."""
+
     base: int
+    window: str = Field("", max_length=40)
+    mark: str = Field("", max_length=40)
+    prefer: Literal["mine", "theirs"] | None = None
+
+
+class EditIn(StepIn):
     operations: list[Operation]
+    on: list[Operation] = []
+    """The window's own changes since `base`, on which this one was made."""
     label: str = "Change"
     join: str = Field("", max_length=120)
 
@@ -124,10 +135,6 @@ class TraceStep(Schema):
     share: float
     done: bool
     fault: str | None
-
-
-class StepIn(Schema):
-    base: int
 
 
 class GuidesScene(Schema):
@@ -557,12 +564,12 @@ def import_document(request: HttpRequest, file: UploadedFile = File(...)) -> Doc
 
 
 @router.get("/{document_id}", response={200: OpenOut, 404: ErrorOut})
-def open_document(request: HttpRequest, document_id: int, first: bool = False) -> HttpResponse:
+def open_document(request: HttpRequest, document_id: int, first: bool = False, window: str = "") -> HttpResponse:
     """A document with everything to draw it; with `first` only its first page is drawn where the rest would take long."""
     row = own_document(request.user.id, document_id)
     begun = first_page(row) if first else None
     state = begun or state_of(row)
-    undo, redo = door.steps(row)
+    undo, redo = door.steps(row, window)
     with state.lock:
         scene = whole(state.studio, state.scene, 0 if begun else None)
     return _json(
@@ -579,8 +586,7 @@ def rename_document(request: HttpRequest, document_id: int, given: Rename) -> Do
     row = own_document(request.user.id, document_id)
     title = given.title.strip() or "Untitled"
     operations = [{"do": "put", "at": ["title"], "value": title}]
-    row, _, _ = door.make_edit(request.user.id, row.id, row.revision, operations, "Rename")
-    return _summary(row)
+    return _summary(door.make_edit(request.user.id, row.id, door.Wanted(row.revision, operations, "Rename")).row)
 
 
 @router.delete("/{document_id}", response={200: ErrorOut, 404: ErrorOut})
@@ -599,18 +605,19 @@ def restore_document(request: HttpRequest, document_id: int) -> DocumentOut:
     return _summary(own_document(request.user.id, document_id))
 
 
-def _changed(request: HttpRequest, result: tuple[Document, State, State]) -> HttpResponse:
-    row, before, after = result
-    undo, redo = door.steps(row)
-    old, new = before.raw, after.raw
+def _changed(request: HttpRequest, made: door.Made, window: str) -> HttpResponse:
+    row, before, after = made.row, made.before, made.after
+    undo, redo = door.steps(row, window)
+    old: dict[str, Any] = before.raw if before else {}
+    new = after.raw
     document: dict[str, Any] = {k: v for k, v in new.items() if k not in ("pages", "copies") and old.get(k) is not v}
     document["gone"] = [k for k in old if k not in new]
     if old.get("copies") is not new.get("copies"):
         document["copies"] = new.get("copies", {})
-    if old["pages"] is not new["pages"]:
+    if old.get("pages") is not new["pages"]:
         document["pages"] = new["pages"]
     with after.lock:
-        scene = difference(after.studio, before.scene, after.scene)
+        scene = difference(after.studio, before.scene if before else None, after.scene)
     return _json(
         {
             "revision": row.revision, "undo": undo, "redo": redo, "document": document, "scene": scene,
@@ -622,10 +629,34 @@ def _changed(request: HttpRequest, result: tuple[Document, State, State]) -> Htt
 @router.post("/{document_id}/edits", response={200: EditOut, 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})
 def edit_document(request: HttpRequest, document_id: int, given: EditIn) -> HttpResponse:
     """Make a change: the operations are applied, checked, stored with their inverse, and nested."""
-    made = door.make_edit(
-        request.user.id, document_id, given.base, _operations(given.operations), given.label, given.join
-    )
-    return _changed(request, made)
+    wanted = door.Wanted(
+        given.base, _operations(given.operations), given.label, given.join, given.window, given.mark,
+        _operations(given.on), given.prefer,
+    )  # fmt: skip
+    return _changed(request, door.make_edit(request.user.id, document_id, wanted), given.window)
+
+
+@router.get("/{document_id}/since", response={200: EditOut, 404: ErrorOut})
+def document_since(request: HttpRequest, document_id: int, revision: int, window: str = "") -> HttpResponse:
+    """What differs from how the document stood at a revision."""
+    return _changed(request, door.since(request.user.id, document_id, revision), window)
+
+
+class HereIn(Schema):
+    """Where a window is: the page that it looks at, what is chosen there, and whether it is being closed."""
+
+    window: str = Field(min_length=1, max_length=40)
+    page: int = 0
+    chosen: list[str] = Field([], max_length=20)
+    gone: bool = False
+    hello: bool = False
+
+
+@router.post("/{document_id}/here", response={204: None, 404: ErrorOut})
+def here(request: HttpRequest, document_id: int, given: HereIn):  # type: ignore[no-untyped-def]
+    """Say where a window is, to all others of the document; to be said once a minute at least."""
+    presence.say_where(request.user, document_id, given.window, given.page, given.chosen, given.gone, given.hello)
+    return 204, None
 
 
 class WhyIn(Schema):
@@ -700,7 +731,8 @@ def trace_contour(request: HttpRequest, document_id: int, given: TraceIn) -> Str
 @router.post("/{document_id}/preview", response={200: SceneOut, 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})
 def preview_document(request: HttpRequest, document_id: int, given: PreviewIn) -> HttpResponse:
     """What a change would look like; nothing is stored."""
-    return _json(door.preview(request.user.id, document_id, given.base, _operations(given.operations)))
+    wanted = door.Wanted(given.base, _operations(given.operations))
+    return _json(door.preview(request.user.id, document_id, wanted))
 
 
 @router.post("/{document_id}/tries", response={200: list[TryOut], 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})
@@ -717,16 +749,20 @@ def endings_of_frame(request: HttpRequest, document_id: int, given: EndingsIn) -
         return offers.endings(at, given.object, given.allowed, given.version)
 
 
+def _step(given: StepIn) -> door.Wanted:
+    return door.Wanted(given.base, window=given.window, mark=given.mark, prefer=given.prefer)
+
+
 @router.post("/{document_id}/undo", response={200: EditOut, 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})
 def undo_edit(request: HttpRequest, document_id: int, given: StepIn) -> HttpResponse:
     """Take the last change back."""
-    return _changed(request, door.undo(request.user.id, document_id, given.base))
+    return _changed(request, door.undo(request.user.id, document_id, _step(given)), given.window)
 
 
 @router.post("/{document_id}/redo", response={200: EditOut, 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})
 def redo_edit(request: HttpRequest, document_id: int, given: StepIn) -> HttpResponse:
     """Make the change that was taken back last again."""
-    return _changed(request, door.redo(request.user.id, document_id, given.base))
+    return _changed(request, door.redo(request.user.id, document_id, _step(given)), given.window)
 
 
 @router.get("/{document_id}/picture.png", include_in_schema=False)

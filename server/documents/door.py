@@ -1,114 +1,281 @@
 """The edit door: every change of a document goes through here, and nothing else writes one.
 
-An edit names the revision it was made on. When the document has moved on meanwhile (another window, another user's
-machine), the edit is refused, and the client shows both: nothing is overwritten silently.
+An edit names the revision that its window stands on, and that window's own changes since (`on`). Where the document has
+moved on meanwhile, by another window or another person, both changes are merged (nestline.merging); what collides is
+refused with both sides, and nothing is overwritten silently. Everything is worked out before a row is locked: locked it
+is only compared with what was worked out for, and written.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass, field
 from datetime import timedelta
 from typing import Any
 
 from django.db import transaction
 from django.utils import timezone
 
-from documents.models import Document, Edit
+from documents.events import tell
+from documents.history import TooOld, known_step, next_edit, own_edits, prune, raw_at
+from documents.models import Document, Edit, Step
 from documents.store import Raw, State, current_state, own_document, remember, state_of, write
 from nestline.acts import expanded
 from nestline.acts.acting import Acting
 from nestline.document import edits
-from nestline.errors import NestLineError
+from nestline.errors import DocumentError, NestLineError
+from nestline.merging import Collision, changes, merged
+from nestline.merging.said import said
+from nestline.merging.sequences import Side
 from nestline.output.scene import difference, scene_of
 
 JOIN_WITHIN = timedelta(seconds=2)
 MOST_OPERATIONS = 2000
 MOST_EDITS = 500
+MOST_TRIES = 20
+"""How often a change is worked out again because another one came in between."""
 
 Operations = list[dict[str, Any]]
 
 
 class Overtaken(NestLineError):
-    """The document has moved on since the revision the edit was made on."""
+    """The document has moved on since the revision that was named, and what was asked does not merge."""
 
     status = 409
 
 
-def make_edit(
-    owner_id: int, document_id: int, base: int, operations: Operations, label: str, join: str = ""
-) -> tuple[Document, State, State]:
-    """Apply and store an edit, its acts as the operations that they come to. Returns the document with its states before and after.
+class Collided(Overtaken):
+    """Two changes of the same: shown with both sides, for the user to choose."""
 
-    Edits with the same `join` key, one soon after the other, are undone in one step. Raises NestLineError.
+    def __init__(self, collisions: list[dict[str, str]]) -> None:
+        places = ", ".join(c["what"] for c in collisions[:3])
+        super().__init__(f"this was changed in another window at the same time: {places}")
+        self.collisions = collisions
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """A change as a window asks for it.
+
+    `base` is the revision that the window stands on, and `on` are its own changes since; `mark` is the change's own id, by
+    which it is never made twice; `prefer` says which side holds where both changed the same.
     """
-    _check_count(operations)
-    with transaction.atomic():
-        row = own_document(owner_id, document_id, lock=True)
-        _check_base(row, base)
-        before = state_of(row)
-        with before.lock:
-            operations = expanded(before.studio, before.raw, operations)
-        if not operations:  # an act that has nothing to do
-            return row, before, before
-        _check_count(operations)
-        after, applied = _changed(row, before, operations)
-        write(row, after.raw, applied.touched)
-        row.edits.filter(undone=True).delete()
+
+    base: int
+    operations: Operations = field(default_factory=list)
+    label: str = ""
+    join: str = ""
+    window: str = ""
+    mark: str = ""
+    on: Operations = field(default_factory=list)
+    prefer: Side | None = None
+
+
+@dataclass(frozen=True)
+class Made:
+    """The document as it stands, and as it stood where the window stands that asked; None where that is too long ago."""
+
+    row: Document
+    before: State | None
+    after: State
+
+
+def make_edit(owner_id: int, document_id: int, wanted: Wanted) -> Made:
+    """Apply and store an edit, its acts as the operations that they come to. Raises NestLineError.
+
+    Edits with the same `join` key, one soon after the other, are undone in one step.
+    """
+    _check_count(wanted.operations)
+    if wanted.on:
+        _check_count(wanted.on)
+
+    def work(row: Document, before: State) -> tuple[Operations, Operations | None] | None:
+        if wanted.base == before.revision and not wanted.on:
+            with before.lock:
+                return expanded(before.studio, before.raw, wanted.operations), None
+        base, mine = _sides(row, before, wanted)
+        return _merge(before, base, mine, wanted.prefer)
+
+    def keep(row: Document, operations: Operations, inverse: Operations, kept: Operations | None) -> None:
+        own_edits(row, wanted.window).filter(undone=True).delete()
         last = row.edits.order_by("-number").first()
         now = timezone.now()
-        if join and last and last.join == join and now - last.last < JOIN_WITHIN and len(last.operations) < 400:
-            last.operations, last.inverse = edits.joined(last.operations, last.inverse, operations, applied.inverse)
+        joins = wanted.join and last and (last.join, last.window) == (wanted.join, wanted.window) and not kept
+        if (
+            joins
+            and last
+            and now - last.last < JOIN_WITHIN
+            and len(last.operations) < 400
+            and last.after == row.revision - 1
+        ):
+            last.operations, last.inverse = edits.joined(last.operations, last.inverse, operations, inverse)
+            last.after = row.revision
             last.save()
-        else:
-            number = last.number + 1 if last else 1
+            return
+        number = last.number + 1 if last else 1
+        common = {"document": row, "after": row.revision, "window": wanted.window}
+        if operations:
             Edit.objects.create(
-                document=row,
+                **common,
                 number=number,
-                label=label[:120],
+                label=wanted.label[:120],
                 operations=operations,
-                inverse=applied.inverse,
-                join=join,
+                inverse=inverse,
+                join=wanted.join,
             )
-            row.edits.filter(number__lte=number - MOST_EDITS).delete()
-        row.save()
-    return row, before, remember(row, after)
+        if kept is not None:
+            # What was not chosen can still be had: it waits where steps forward do.
+            Edit.objects.create(
+                **common,
+                number=number + 1,
+                label=f"{wanted.label[:100]} (yours)",
+                operations=kept,
+                inverse=[],
+                undone=True,
+            )
+        row.edits.filter(number__lte=number - MOST_EDITS).delete()
+
+    return _made(owner_id, document_id, wanted, work, keep)
 
 
-def undo(owner_id: int, document_id: int, base: int) -> tuple[Document, State, State]:
-    """Take the last edit back. Raises NestLineError when there is none."""
-    return _step(owner_id, document_id, base, back=True)
+def undo(owner_id: int, document_id: int, wanted: Wanted) -> Made:
+    """Take this window's last edit back, past what others did since. Raises NestLineError when there is none."""
+    return _step(owner_id, document_id, wanted, back=True)
 
 
-def redo(owner_id: int, document_id: int, base: int) -> tuple[Document, State, State]:
-    """Make the edit that was taken back last again. Raises NestLineError when there is none."""
-    return _step(owner_id, document_id, base, back=False)
+def redo(owner_id: int, document_id: int, wanted: Wanted) -> Made:
+    """Make the edit that this window took back last again. Raises NestLineError when there is none."""
+    return _step(owner_id, document_id, wanted, back=False)
 
 
-def _step(owner_id: int, document_id: int, base: int, back: bool) -> tuple[Document, State, State]:
-    with transaction.atomic():
-        row = own_document(owner_id, document_id, lock=True)
-        _check_base(row, base)
-        wanted = row.edits.filter(undone=not back).order_by("-number" if back else "number").first()
-        if wanted is None:
+def _step(owner_id: int, document_id: int, wanted: Wanted, back: bool) -> Made:
+    chosen: list[Edit] = []
+
+    def work(row: Document, before: State) -> tuple[Operations, Operations | None] | None:
+        edit = next_edit(row, wanted.window, back)
+        if edit is None:
             raise NestLineError("there is nothing to undo" if back else "there is nothing to redo")
+        chosen[:] = [edit]
+        operations = edit.inverse if back else edit.operations
+        # One of before there were steps stands on the document as it is.
+        if edit.after in (before.revision, 0):
+            return operations, None
+        base = raw_at(row, before.raw, edit.after)
+        return _merge(before, base, edits.apply(base, operations).document, wanted.prefer)
+
+    def keep(row: Document, operations: Operations, inverse: Operations, kept: Operations | None) -> None:
+        edit = chosen[0]
+        edit.undone = back
+        edit.join = ""
+        edit.after = row.revision
+        if back:
+            edit.operations, edit.inverse = inverse, operations
+        else:
+            edit.operations, edit.inverse = operations, inverse
+        edit.save()
+
+    return _made(owner_id, document_id, wanted, work, keep)
+
+
+Work = Callable[[Document, State], tuple[Operations, Operations | None] | None]
+Keep = Callable[[Document, Operations, Operations, Operations | None], None]
+
+
+def _made(owner_id: int, document_id: int, wanted: Wanted, work: Work, keep: Keep) -> Made:
+    """Work a change out, lock the document, and write it if the document is still what it was worked out for; else again."""
+    for _ in range(MOST_TRIES):
+        row = own_document(owner_id, document_id)
         before = state_of(row)
-        after, applied = _changed(row, before, wanted.inverse if back else wanted.operations)
-        write(row, after.raw, applied.touched)
-        wanted.undone = back
-        wanted.join = ""
-        wanted.save()
-        row.save()
-    return row, before, remember(row, after)
+        if known_step(row, wanted.mark):
+            return Made(row, _stood(row, before, wanted.base), before)
+        found = work(row, before)
+        operations, kept = found or ([], None)
+        if not operations and kept is None:  # an act that has nothing to do
+            return Made(row, _stood(row, before, wanted.base), before)
+        if operations:
+            _check_count(operations)
+        after, applied = _changed(row, before, operations)
+        with transaction.atomic():
+            locked = own_document(owner_id, document_id, lock=True)
+            if locked.revision != before.revision:
+                continue
+            locked.revision = after.revision
+            write(locked, after.raw, applied.touched)
+            keep(locked, operations, applied.inverse, kept)
+            Step.objects.create(
+                document=locked,
+                revision=locked.revision,
+                inverse=applied.inverse,
+                window=wanted.window,
+                mark=wanted.mark,
+            )
+            prune(locked)
+            locked.save()
+            tell(document_id, {"what": "changed", "revision": locked.revision, "window": wanted.window})
+        return Made(locked, _stood(row, before, wanted.base), remember(locked, after))
+    raise Overtaken("this document is being changed very often just now; try again in a moment")
 
 
-def preview(owner_id: int, document_id: int, base: int, operations: Operations) -> Raw:
+def since(owner_id: int, document_id: int, revision: int) -> Made:
+    """A document as it stands, and as it stood at a revision. Raises Gone."""
+    row = own_document(owner_id, document_id)
+    state = state_of(row)
+    return Made(row, _stood(row, state, revision), state)
+
+
+def _stood(row: Document, now: State, revision: int) -> State | None:
+    """A document's state at an earlier revision; None when that is not known any more."""
+    if revision == now.revision:
+        return now
+    try:
+        raw = raw_at(row, now.raw, revision)
+        with now.lock:
+            return State(revision, raw, scene_of(now.studio, now.studio.read(raw)), now.studio, now.lock)
+    except NestLineError:
+        return None
+
+
+def _sides(row: Document, now: State, wanted: Wanted) -> tuple[Raw, Raw]:
+    """The document that a change was made on, and what the change makes of it."""
+    if wanted.base > now.revision:
+        raise Overtaken("this window is ahead of what is stored; open the document again")
+    try:
+        base = raw_at(row, now.raw, wanted.base)
+    except TooOld:
+        raise Overtaken("this window has been left behind too far; open the document again") from None
+    with now.lock:
+        if wanted.on:
+            base = edits.apply(base, expanded(now.studio, base, wanted.on)).document
+        return base, edits.apply(base, expanded(now.studio, base, wanted.operations)).document
+
+
+def _merge(now: State, base: Raw, mine: Raw, prefer: Side | None) -> tuple[Operations, Operations | None]:
+    """The operations by which the document takes a change in; and those of what was not chosen. Raises Collided."""
+    found = merged(base, now.raw, mine, prefer)
+    if found.collisions and prefer is None:
+        raise Collided(said(found.collisions, now.scene.document))
+    operations = changes(now.raw, found.document)
+    try:
+        with now.lock:
+            now.studio.read(found.document)
+    except DocumentError as error:
+        whole = Collision((), "what is stored", "your change")
+        raise Collided([{**one, "why": error.message} for one in said([whole], now.scene.document)]) from None
+    if not found.collisions or prefer != "theirs":
+        return operations, None
+    all_mine = merged(base, now.raw, mine, "mine").document
+    return operations, changes(found.document, all_mine)
+
+
+def preview(owner_id: int, document_id: int, wanted: Wanted) -> Raw:
     """What an edit would change on the screen; nothing is stored. Raises NestLineError."""
-    _check_count(operations)
+    _check_count(wanted.operations)
     before = current_state(owner_id, document_id)
-    _check_base(before, base)
+    if wanted.base != before.revision:
+        raise Overtaken("this document was changed in another window since")
     with before.lock:
-        applied = edits.apply(before.raw, expanded(before.studio, before.raw, operations))
+        applied = edits.apply(before.raw, expanded(before.studio, before.raw, wanted.operations))
         document = before.studio.read(applied.document)
         scene = scene_of(before.studio, document)
         return difference(before.studio, before.scene, scene)
@@ -118,17 +285,17 @@ def preview(owner_id: int, document_id: int, base: int, operations: Operations) 
 def acting(owner_id: int, document_id: int, base: int) -> Iterator[Acting]:
     """A document to work something out on; nothing is stored. Raises NestLineError."""
     row = own_document(owner_id, document_id)
-    _check_base(row, base)
+    if row.revision != base:
+        raise Overtaken("this document was changed in another window since")
     state = state_of(row)
     with state.lock:
         yield Acting(state.studio, state.studio.read(state.raw))
 
 
-def steps(row: Document) -> tuple[str | None, str | None]:
-    """What undo and redo would do now, in words."""
-    done = row.edits.filter(undone=False).order_by("-number").values_list("label", flat=True).first()
-    undone = row.edits.filter(undone=True).order_by("number").values_list("label", flat=True).first()
-    return done, undone
+def steps(row: Document, window: str) -> tuple[str | None, str | None]:
+    """What undo and redo would do now in a window, in words."""
+    done, undone = next_edit(row, window, back=True), next_edit(row, window, back=False)
+    return done and done.label, undone and undone.label
 
 
 def _changed(row: Document, before: State, operations: Operations) -> tuple[State, edits.Applied]:
@@ -137,13 +304,7 @@ def _changed(row: Document, before: State, operations: Operations) -> tuple[Stat
         document = before.studio.read(applied.document)
         before.studio.check_pictures(document)
         scene = scene_of(before.studio, document)
-    row.revision += 1
-    return State(row.revision, applied.document, scene, before.studio, before.lock), applied
-
-
-def _check_base(row: Document | State, base: int) -> None:
-    if row.revision != base:
-        raise Overtaken("this document was changed in another window since; your last change is not in it yet")
+    return State(before.revision + 1, applied.document, scene, before.studio, before.lock), applied
 
 
 def _check_count(operations: Operations) -> None:

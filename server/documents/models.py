@@ -55,8 +55,41 @@ class Copy(models.Model):
         constraints = [models.UniqueConstraint(fields=["document", "name", "version"], name="copy_version")]
 
 
+class Step(models.Model):
+    """One revision's change: the operations that undo it, the window that made it, and the id that it gave it."""
+
+    document = models.ForeignKey(Document, on_delete=models.CASCADE, related_name="steps")
+    revision = models.PositiveIntegerField()
+    inverse = models.JSONField()
+    window = models.CharField(max_length=40, blank=True)
+    mark = models.CharField(max_length=40, blank=True)
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["revision"]
+        constraints = [
+            models.UniqueConstraint(fields=["document", "revision"], name="step_revision"),
+            models.UniqueConstraint(fields=["document", "mark"], condition=~Q(mark=""), name="step_mark"),
+        ]
+
+
+class Window(models.Model):
+    """A window in which a document is open, and when it was heard of last."""
+
+    document = models.ForeignKey(Document, on_delete=models.CASCADE, related_name="windows")
+    name = models.CharField(max_length=40)
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="windows")
+    seen = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["document", "name"], name="window_name")]
+
+
 class Edit(models.Model):
-    """A change that was made: its operations and those that undo it. Undone edits wait for redo until the next change."""
+    """A change that was made: its operations and those that undo it. Undone edits wait for redo until the next change.
+
+    `after` is the revision at which it was made last, or taken back; 0 of before there were steps.
+    """
 
     document = models.ForeignKey(Document, on_delete=models.CASCADE, related_name="edits")
     number = models.PositiveIntegerField()
@@ -65,6 +98,8 @@ class Edit(models.Model):
     inverse = models.JSONField()
     join = models.CharField(max_length=120, blank=True)
     undone = models.BooleanField(default=False)
+    window = models.CharField(max_length=40, blank=True)
+    after = models.PositiveIntegerField(default=0)
     made = models.DateTimeField(auto_now_add=True)
     last = models.DateTimeField(auto_now=True)
 

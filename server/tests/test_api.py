@@ -364,7 +364,9 @@ class EditDoor(ApiCase):
         self.assertEqual(late.status_code, 409)
         self.assertIn("another window", late.json()["message"])
         self.assertEqual(self.open(id)["document"]["pages"][0]["objects"][0]["x"], 30)
-        self.assertEqual(self.send(f"/api/documents/{id}/undo", {"base": 1}).status_code, 409)
+        self.assertEqual(
+            self.send(f"/api/documents/{id}/tries", {"base": 1, "object": "f", "kind": "room"}).status_code, 409
+        )
 
     def test_what_is_not_valid_changes_nothing(self) -> None:
         id = self.new()

@@ -1,0 +1,16 @@
+"""What windows of a document are told at once: sent through PostgreSQL (NOTIFY) when the transaction is committed."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from django.db import connection
+
+CHANNEL = "nest_line"
+
+
+def tell(document_id: int, event: dict[str, Any]) -> None:
+    """Tell every window of a document something; at most 8,000 bytes (PostgreSQL's limit)."""
+    with connection.cursor() as cursor:
+        cursor.execute("select pg_notify(%s, %s)", [CHANNEL, json.dumps({"document": document_id, **event})])
