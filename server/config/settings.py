@@ -14,6 +14,9 @@ DEBUG = False
 SECRET_KEY = os.environ.get("NEST_SECRET", "only-for-tests-on-loopback")
 ALLOWED_HOSTS = os.environ.get("NEST_HOSTS", "127.0.0.1,localhost,[::1],testserver").split(",")
 
+LIVE_PORT = os.environ.get("NEST_LIVE_PORT", "")
+"""The port of the live process (config.live); none where a balancer brings /live/ to it under the same address."""
+
 INSTALLED_APPS = [
     "django.contrib.auth",
     "django.contrib.contenttypes",

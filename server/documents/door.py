@@ -18,7 +18,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from documents.events import tell
-from documents.history import TooOld, known_step, next_edit, own_edits, prune, raw_at
+from documents.history import TooOld, known_step, next_edit, own_edits, prune, raw_at, run_of
 from documents.models import Document, Edit, Step
 from documents.store import Raw, State, current_state, own_document, remember, state_of, write
 from nestline.acts import expanded
@@ -114,6 +114,9 @@ def make_edit(owner_id: int, document_id: int, wanted: Wanted) -> Made:
             last.save()
             return
         number = last.number + 1 if last else 1
+        own = row.edits.filter(window=wanted.window, undone=False).order_by("-number").first() if wanted.join else None
+        goes_on = own and own.join == wanted.join and now - own.last < JOIN_WITHIN
+        run = own.run if own and goes_on else number
         common = {"document": row, "after": row.revision, "window": wanted.window}
         if operations:
             Edit.objects.create(
@@ -123,6 +126,7 @@ def make_edit(owner_id: int, document_id: int, wanted: Wanted) -> Made:
                 operations=operations,
                 inverse=inverse,
                 join=wanted.join,
+                run=run,
             )
         if kept is not None:
             # What was not chosen can still be had: it waits where steps forward do.
@@ -156,16 +160,24 @@ def _step(owner_id: int, document_id: int, wanted: Wanted, back: bool) -> Made:
         edit = next_edit(row, wanted.window, back)
         if edit is None:
             raise NestLineError("there is nothing to undo" if back else "there is nothing to redo")
-        chosen[:] = [edit]
-        operations = edit.inverse if back else edit.operations
+        chosen[:] = run_of(edit)
         # One of before there were steps stands on the document as it is.
-        if edit.after in (before.revision, 0):
-            return operations, None
-        base = raw_at(row, before.raw, edit.after)
-        return _merge(before, base, edits.apply(base, operations).document, wanted.prefer)
+        if len(chosen) == 1 and edit.after in (before.revision, 0):
+            return edit.inverse if back else edit.operations, None
+        raw = before.raw
+        for one in chosen:
+            base = raw_at(row, before.raw, one.after)
+            mine = edits.apply(base, one.inverse if back else one.operations).document
+            found = merged(base, raw, mine, wanted.prefer)
+            if found.collisions and wanted.prefer is None:
+                raise Collided(said(found.collisions, before.scene.document))
+            raw = found.document
+        _check_together(before, raw)
+        return changes(before.raw, raw), None
 
     def keep(row: Document, operations: Operations, inverse: Operations, kept: Operations | None) -> None:
-        edit = chosen[0]
+        *others, edit = chosen
+        row.edits.filter(id__in=[one.id for one in others]).delete()
         edit.undone = back
         edit.join = ""
         edit.after = row.revision
@@ -256,16 +268,21 @@ def _merge(now: State, base: Raw, mine: Raw, prefer: Side | None) -> tuple[Opera
     if found.collisions and prefer is None:
         raise Collided(said(found.collisions, now.scene.document))
     operations = changes(now.raw, found.document)
-    try:
-        with now.lock:
-            now.studio.read(found.document)
-    except DocumentError as error:
-        whole = Collision((), "what is stored", "your change")
-        raise Collided([{**one, "why": error.message} for one in said([whole], now.scene.document)]) from None
+    _check_together(now, found.document)
     if not found.collisions or prefer != "theirs":
         return operations, None
     all_mine = merged(base, now.raw, mine, "mine").document
     return operations, changes(found.document, all_mine)
+
+
+def _check_together(now: State, raw: Raw) -> None:
+    """Raises Collided where two changes that touch different things make a document that is not valid."""
+    try:
+        with now.lock:
+            now.studio.read(raw)
+    except DocumentError as error:
+        whole = Collision((), "what is stored", "your change")
+        raise Collided([{**one, "why": error.message} for one in said([whole], now.scene.document)]) from None
 
 
 def preview(owner_id: int, document_id: int, wanted: Wanted) -> Raw:

@@ -65,6 +65,14 @@ def next_edit(row: Document, window: str, back: bool) -> Edit | None:
     return own_edits(row, window).filter(undone=not back).order_by("-number" if back else "number").first()
 
 
+def run_of(edit: Edit) -> list[Edit]:
+    """The edits that are taken back together with one, the last first."""
+    if not edit.run or edit.undone:
+        return [edit]
+    others = Edit.objects.filter(document_id=edit.document_id, run=edit.run, window=edit.window, undone=False)
+    return list(others.order_by("-number"))
+
+
 def prune(row: Document) -> None:
     """Let go of steps that are too old to be asked for, now and then."""
     if row.revision % 50 == 0:

@@ -88,7 +88,8 @@ class Window(models.Model):
 class Edit(models.Model):
     """A change that was made: its operations and those that undo it. Undone edits wait for redo until the next change.
 
-    `after` is the revision at which it was made last, or taken back; 0 of before there were steps.
+    `after` is the revision at which it was made last, or taken back; 0 of before there were steps. Edits of one `run` are
+    taken back together: words typed in one go, though another window changed something in between.
     """
 
     document = models.ForeignKey(Document, on_delete=models.CASCADE, related_name="edits")
@@ -100,6 +101,7 @@ class Edit(models.Model):
     undone = models.BooleanField(default=False)
     window = models.CharField(max_length=40, blank=True)
     after = models.PositiveIntegerField(default=0)
+    run = models.PositiveIntegerField(default=0)
     made = models.DateTimeField(auto_now_add=True)
     last = models.DateTimeField(auto_now=True)
 

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from urllib.parse import urlsplit
+
+from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
 from django.http import HttpRequest
 from django.middleware.csrf import get_token
@@ -20,14 +23,18 @@ class SessionIn(Schema):
 
 
 class SessionOut(Schema):
+    """Who is signed in, and where the live process is, which tells a window what others do (config.live)."""
+
     name: str | None
+    live: str = ""
 
 
 @router.get("", response=SessionOut)
 def who(request: HttpRequest) -> SessionOut:
     """Who is signed in; nobody is None."""
     get_token(request)
-    return SessionOut(name=request.user.get_username() or None if request.user.is_authenticated else None)
+    name = request.user.get_username() or None if request.user.is_authenticated else None
+    return SessionOut(name=name, live=_live(request))
 
 
 @router.post("", response={200: SessionOut, 401: ErrorOut})
@@ -47,6 +54,15 @@ def sign_out(request: HttpRequest) -> SessionOut:
     _same_site(request)
     logout(request)
     return SessionOut(name=None)
+
+
+def _live(request: HttpRequest) -> str:
+    """Where the live process is: on a port of its own of this host, else behind the same address (a balancer)."""
+    if not settings.LIVE_PORT:
+        return ""
+    host = urlsplit(f"//{request.get_host()}").hostname or ""
+    shown = f"[{host}]" if ":" in host else host
+    return f"{request.scheme}://{shown}:{settings.LIVE_PORT}"
 
 
 def _same_site(request: HttpRequest) -> None:

@@ -15,6 +15,7 @@ from playwright.sync_api import Browser, Page, Playwright, sync_playwright
 
 from documents.exchange import bring_in
 from documents.management.commands.load_demo import _archive
+from tests.live import Live
 
 CHROMIUM = "/usr/bin/chromium"
 ARGUMENTS = [
@@ -43,11 +44,14 @@ class BrowserCase(StaticLiveServerTestCase):
         super().setUpClass()
         cls.playwright = sync_playwright().start()
         cls.browser = launch(cls.playwright)
+        cls.live = Live().__enter__()
+        cls.enterClassContext(override_settings(LIVE_PORT=str(cls.live.port)))
 
     @classmethod
     def tearDownClass(cls) -> None:
         cls.browser.close()
         cls.playwright.stop()
+        cls.live.__exit__()
         super().tearDownClass()
 
     def setUp(self) -> None:

@@ -231,21 +231,6 @@ class Hands(BrowserCase):
         self.settled()
         self.assertEqual((self.box(), self.state("revision")), (before, revision))
 
-    def test_two_windows_are_told_of_each_other(self) -> None:
-        other = self.page.context.new_page()
-        other.goto(self.page.url)
-        other.get_by_role("application").wait_for()
-        self.drag((200, 200), (220, 240))
-        other.get_by_role("button", name="Star").first.click()
-        other.get_by_role("application").focus()
-        other.keyboard.press("ArrowRight")
-        other.get_by_text("changed in another window").wait_for()
-        other.get_by_role("button", name="Put my change on top").click()
-        other.wait_for_function("!nestLine.store.getState().saving && !nestLine.store.getState().overtaken")
-        x, y, *_ = other.evaluate(f"nestLine.store.getState().scene.objects.{self.id}.box")
-        self.assertAlmostEqual(x, 121, delta=1.5)
-        self.assertAlmostEqual(y, 140, delta=1.5)
-
     def test_the_keyboard_makes_and_looks(self) -> None:
         page = self.page
         page.get_by_role("application").focus()

@@ -804,7 +804,7 @@ class AnOldDocument(Work):
         self.settled()
         guides = self.state("document.pages[0].guides")
         self.assertEqual((len(guides["x"]), len(guides["y"])), (1, 1))
-        self.assertIsNone(self.state("overtaken"))
+        self.assertIsNone(self.state("collided"))
         # Thirty steps with a key held: none is lost.
         self.press(200, 150)
         x = self.box(frame)[0]
@@ -1057,7 +1057,7 @@ class Latency(Work):
                     box[0] += dx
                     box[1] += dy
             self.settled()
-            self.assertIsNone(self.state("overtaken"))
+            self.assertIsNone(self.state("collided"))
             self.assertIsNone(self.state("notice"))
             for one, box in places.items():
                 # A hand is as exact as a pixel: what it did is summed here, not what it came to.
@@ -1082,7 +1082,7 @@ class Latency(Work):
         page.get_by_text("everything is stored").wait_for()
         self.settled()
         self.assertEqual(self.words(frame), "Fly a kite up the hill at noon")
-        self.assertIsNone(self.state("overtaken"))
+        self.assertIsNone(self.state("collided"))
         self.assertIn("Fly a kite up the hill at noon", page.locator(".galley").inner_text())
         # A change that was made while its answer was lost is not made twice.
         self.bench()
@@ -1094,7 +1094,7 @@ class Latency(Work):
         page.get_by_text(re.compile("waits? since")).wait_for(state="detached")
         self.settled()
         self.assertEqual(page.evaluate("window.answersLost"), 1)
-        self.assertIsNone(self.state("overtaken"))
+        self.assertIsNone(self.state("collided"))
         self.near(self.box(frame)[:2], [box[0] + 1, box[1]], 0.01)
         page.keyboard.press("ArrowRight")
         self.settled()

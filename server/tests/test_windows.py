@@ -156,6 +156,28 @@ class Undo(WindowsCase):
         self.ask(id, "undo", 6, "a", prefer="mine")
         self.assertEqual(self.text(id), said.replace("built", "made"))
 
+    def test_words_typed_in_one_go_are_taken_back_in_one_whatever_the_other_does_meanwhile(self) -> None:
+        id = self.new()
+        for window in "ab":
+            self.here(id, window)
+        said = "Bring string, bring friends, and bring whatever you built."
+        revision = 1
+        for n in range(1, 4):
+            self.change(
+                id, revision, "a", runs(self.text(id).replace("built.", "built.") + "One"[n - 1]), join="typing:story"
+            )
+            self.change(
+                id, revision + 1, "b", runs("Now"[:n] + self.text(id)[n - 1 if n > 1 else 0 :]), join="typing:story"
+            )
+            revision += 2
+        self.assertEqual(self.text(id), f"Now{said}One")
+        back = self.ask(id, "undo", revision, "a").json()
+        self.assertEqual(self.text(id), f"Now{said}")
+        self.ask(id, "redo", back["revision"], "a")
+        self.assertEqual(self.text(id), f"Now{said}One")
+        self.ask(id, "undo", back["revision"] + 1, "b")
+        self.assertEqual(self.text(id), f"{said}One")
+
     def test_an_objects_id_is_put_and_taken_back(self) -> None:
         id = self.new()
         before = self.open(id)["document"]

@@ -23,6 +23,7 @@ export class Refused extends Error {
     message: string,
     readonly status: number,
     readonly path: string | null = null,
+    readonly collisions: Schemas["CollisionOut"][] = [],
   ) {
     super(message);
   }
@@ -53,11 +54,11 @@ export async function answer<T>(call: Promise<{ data?: T; error?: unknown; respo
 }
 
 function refusal(status: number, error: unknown): Refused {
-  const said = (error ?? {}) as { message?: string; path?: string | null; detail?: unknown };
+  const said = (error ?? {}) as { message?: string; path?: string | null; detail?: unknown; collisions?: Schemas["CollisionOut"][] };
   if (status === 401) return new Refused(said.message ?? "You are signed out. Sign in again; your work is stored.", status);
   if (status === 413) return new Refused("The file is too large.", status);
   const message = said.message ?? (typeof said.detail === "string" ? said.detail : "The server could not do that. Nothing was changed.");
-  return new Refused(message, status, said.path ?? null);
+  return new Refused(message, status, said.path ?? null, said.collisions ?? []);
 }
 
 /** Posts JSON or a form without the typed client's copying: for previews, edits and uploads. */

@@ -144,6 +144,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/documents/{document_id}/since": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Document Since
+         * @description What differs from how the document stood at a revision.
+         */
+        get: operations["documents_api_document_since"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{document_id}/here": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Here
+         * @description Say where a window is, to all others of the document; to be said once a minute at least.
+         */
+        post: operations["documents_api_here"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/documents/{document_id}/why": {
         parameters: {
             query?: never;
@@ -538,10 +578,32 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        /** SessionOut */
+        /**
+         * SessionOut
+         * @description Who is signed in, and where the live process is, which tells a window what others do (config.live).
+         */
         SessionOut: {
             /** Name */
             name: string | null;
+            /**
+             * Live
+             * @default
+             */
+            live: string;
+        };
+        /**
+         * CollisionOut
+         * @description A place that two windows changed at the same time, with what each made of it; `why` where they do not go together.
+         */
+        CollisionOut: {
+            /** What */
+            what: string;
+            /** Theirs */
+            theirs: string;
+            /** Mine */
+            mine: string;
+            /** Why */
+            why: string;
         };
         /** ErrorOut */
         ErrorOut: {
@@ -549,6 +611,11 @@ export interface components {
             message: string;
             /** Path */
             path?: string | null;
+            /**
+             * Collisions
+             * @default []
+             */
+            collisions: components["schemas"]["CollisionOut"][];
         };
         /** SessionIn */
         SessionIn: {
@@ -1362,8 +1429,25 @@ export interface components {
         EditIn: {
             /** Base */
             base: number;
+            /**
+             * Window
+             * @default
+             */
+            window: string;
+            /**
+             * Mark
+             * @default
+             */
+            mark: string;
+            /** Prefer */
+            prefer?: ("mine" | "theirs") | null;
             /** Operations */
             operations: components["schemas"]["Operation"][];
+            /**
+             * On
+             * @default []
+             */
+            on: components["schemas"]["Operation"][];
             /**
              * Label
              * @default Change
@@ -1401,6 +1485,34 @@ export interface components {
             remove?: number | null;
             /** Insert */
             insert?: unknown[] | null;
+        };
+        /**
+         * HereIn
+         * @description Where a window is: the page that it looks at, what is chosen there, and whether it is being closed.
+         */
+        HereIn: {
+            /** Window */
+            window: string;
+            /**
+             * Page
+             * @default 0
+             */
+            page: number;
+            /**
+             * Chosen
+             * @default []
+             */
+            chosen: string[];
+            /**
+             * Gone
+             * @default false
+             */
+            gone: boolean;
+            /**
+             * Hello
+             * @default false
+             */
+            hello: boolean;
         };
         /**
          * CauseOut
@@ -1631,10 +1743,26 @@ export interface components {
             /** Version */
             version?: string | null;
         };
-        /** StepIn */
+        /**
+         * StepIn
+         * @description What a window asks for: `base` is the revision that it stands on, `mark` the id of what it asks for, by which that is
+         *     never done twice, `prefer` the side that holds where both changed the same.
+         */
         StepIn: {
             /** Base */
             base: number;
+            /**
+             * Window
+             * @default
+             */
+            window: string;
+            /**
+             * Mark
+             * @default
+             */
+            mark: string;
+            /** Prefer */
+            prefer?: ("mine" | "theirs") | null;
         };
         /** RecipeOut */
         RecipeOut: {
@@ -1961,6 +2089,7 @@ export interface operations {
         parameters: {
             query?: {
                 first?: boolean;
+                window?: string;
             };
             header?: never;
             path: {
@@ -2131,6 +2260,73 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_api_document_since: {
+        parameters: {
+            query: {
+                revision: number;
+                window?: string;
+            };
+            header?: never;
+            path: {
+                document_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_api_here: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HereIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

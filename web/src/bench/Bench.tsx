@@ -15,6 +15,7 @@ import { knotsOf } from "./knots";
 import { marking, marksNow } from "./marking";
 import { draggingGuide, guideAt } from "./rulers";
 import { askWhy, WhyCard } from "./WhyHere";
+import { OthersChosen } from "./OthersChosen";
 import { pageMatrix, paint, readColors } from "./paint";
 import { bringFile, placeFromShelf, SHELF } from "./place";
 
@@ -523,6 +524,7 @@ export function Bench() {
           else beginCopy();
         }}
       />
+      {!clean && <OthersChosen />}
       {!clean && <LeftoverTags goOn={goOn} />}
       <WhyCard />
       {!clean && <EndTag goOn={goOn} />}

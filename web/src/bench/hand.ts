@@ -1,6 +1,7 @@
 /** What the hand does on the bench: drag, size, turn, draw a ready outline. Every step is a preview; letting go makes the edit. */
 import { act, type ObjectScene, type Operation } from "../api/client";
 import { pathOf } from "../drawing/scene";
+import { WINDOW } from "../state/window";
 import { fresh, hostOf, labelOf, leaderOf, type Thing, thingsOf } from "../state/document";
 import { type Caught, edit, keepTried, putCaret, ruled, type Scene, selectAll, selection, showCaught, stopTrying, tryOut, useStore } from "../state/store";
 import { inUnit } from "../state/units";
@@ -278,11 +279,11 @@ export function gives(id: string): boolean {
 
 const handedOut: string[] = [];
 
-/** Ids for new objects: none that is taken, nor one of an object that is on its way. */
+/** Ids for new objects: none that is taken, nor one of an object that is on its way, nor one that another window gives. */
 export function freshIds(count: number): string[] {
   const taken = thingsOf(useStore.getState().document!).map((t) => t.id);
   const out: string[] = [];
-  for (let n = 0; n < count; n++) out.push(fresh([...taken, ...handedOut, ...out], "o"));
+  for (let n = 0; n < count; n++) out.push(fresh([...taken, ...handedOut, ...out], `o${WINDOW.slice(0, 4)}-`));
   handedOut.push(...out);
   return out;
 }

@@ -1,7 +1,7 @@
 import { TextSelection } from "@tiptap/pm/state";
 import { Fragment, type Node as ProseNode, Slice } from "@tiptap/pm/model";
 import type { EditorView } from "@tiptap/pm/view";
-import { type Editor, EditorContent, useEditor } from "@tiptap/react";
+import { type Editor, EditorContent, type JSONContent, useEditor } from "@tiptap/react";
 import { ArrowRightToLine, Bold, Italic, Underline } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { bringIntoView } from "../bench/Bench";
@@ -12,7 +12,8 @@ import { fresh, labelOf, type Paragraph, type Thing, thingsOf } from "../state/d
 import { VersionMenu, versionSaid } from "./VersionMenu";
 import { useShallow } from "zustand/react/shallow";
 import { act, type NestScene } from "../api/client";
-import { caretGone, edit, redo, selectedThing, shownScene, undo, useStore } from "../state/store";
+import type { Change } from "../state/line";
+import { caretGone, edit, lineOf, redo, selectedThing, shownScene, type, typingWaits, undo, useStore } from "../state/store";
 import { lookAt } from "./retyping";
 import { CopyMenu } from "./CopyMenu";
 import { type Begin, beginsKey, extensions, indexOf, keep, keptKey, leftoverKey, positionOf } from "./extensions";
@@ -91,19 +92,26 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
     },
   });
 
-  // Undo, another window, the sentence: what did not come from here is shown here.
+  // Undo, another window, the sentence: what did not come from here is shown here, at once; while words of this galley are
+  // on their way it knows more, and waits for them.
   const seen = useRef(epoch);
+  const known = useRef({ copy, version, numbers });
   useEffect(() => {
-    if (!editor || seen.current === epoch) return;
-    seen.current = epoch;
-    if (!stored || difference("", "", fromEditor(editor.getJSON(), stored), stored) === null) return;
-    const { from, to } = editor.state.selection;
-    const kept = keptKey.getState(editor.state) ?? [];
-    editor.commands.setContent(toEditor(stored, numbers.split("\n")), { emitUpdate: false });
-    const size = editor.state.doc.content.size;
-    editor.commands.setTextSelection({ from: Math.min(from, size), to: Math.min(to, size) });
-    if (kept.length) editor.view.dispatch(editor.state.tr.setMeta(keptKey, kept.filter((k) => k.to <= size)));
-  }, [editor, epoch, stored, numbers]);
+    known.current = { copy, version, numbers };
+  });
+  useEffect(() => {
+    if (!editor) return;
+    const show = () => {
+      const { epoch, document } = useStore.getState();
+      if (editor.isDestroyed || seen.current === epoch || typingWaits()) return;
+      seen.current = epoch;
+      const { copy, version, numbers } = known.current;
+      const stored = copy ? document?.copies[copy]?.versions[version]?.paragraphs : undefined;
+      if (stored && difference("", "", fromEditor(editor.getJSON(), stored), stored) !== null) showStored(editor, toEditor(stored, numbers.split("\n")));
+    };
+    show();
+    return useStore.subscribe(show);
+  }, [editor, epoch, copy, version]);
 
   // Pages that move change numbers, not copy.
   useEffect(() => {
@@ -205,6 +213,34 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
       </div>
     </>
   );
+}
+
+/** Make what an editor holds what is stored, no more of it than differs: the caret stays with its words. */
+function showStored(editor: Editor, content: JSONContent) {
+  const { state, schema } = editor;
+  const wanted = schema.nodeFromJSON(content);
+  const tr = state.tr;
+  // First the rules of paragraphs that are there still, so that no words are taken out for them.
+  const [had, has] = [state.doc.childCount, wanted.childCount];
+  const alike = (a: number, b: number) => had === has || state.doc.child(a).textContent === wanted.child(b).textContent;
+  let at = 0;
+  let first = 0;
+  for (; first < Math.min(had, has) && alike(first, first); first++) {
+    tr.setNodeMarkup(at, undefined, wanted.child(first).attrs);
+    at += state.doc.child(first).nodeSize;
+  }
+  at = state.doc.content.size;
+  for (let last = 0; last < Math.min(had, has) - first && alike(had - 1 - last, has - 1 - last); last++) {
+    at -= state.doc.child(had - 1 - last).nodeSize;
+    tr.setNodeMarkup(at, undefined, wanted.child(has - 1 - last).attrs);
+  }
+  const start = tr.doc.content.findDiffStart(wanted.content);
+  const ends = tr.doc.content.findDiffEnd(wanted.content);
+  if (start !== null && ends) {
+    const overlap = Math.max(0, start - Math.min(ends.a, ends.b));
+    tr.replace(start, ends.a + overlap, wanted.slice(start, ends.b + overlap));
+  }
+  editor.view.dispatch(tr.setMeta("preventUpdate", true).setMeta("addToHistory", false));
 }
 
 function MarkButton({ editor, mark, label, icon }: { editor: Editor | null; mark: "bold" | "italic" | "underline"; label: string; icon: React.ReactNode }) {
@@ -370,18 +406,36 @@ function selectedParagraphs(editor: Editor): [number, number] | null {
   return editor.isFocused ? [$from.index(0), Math.min($to.index(0), editor.state.doc.childCount - 1)] : null;
 }
 
-/** Every keystroke is an edit; while one is on its way the next ones gather into one. */
+/** Every keystroke is a change that waits to be stored; while one is on its way the next ones gather into one. */
 function useTyping(thing: Thing, version: string) {
-  const state = useRef<{ sent: Paragraph[] | null; latest: Editor | null; busy: boolean; copy: string | null }>({ sent: null, latest: null, busy: false, copy: null });
+  const state = useRef<{ latest: Editor | null; giving: boolean; copy: string | null; before: Paragraph[]; sent: Paragraph[] | null; change: Change | null }>({ latest: null, giving: false, copy: null, before: [], sent: null, change: null });
   const current = useRef({ thing, version });
   useEffect(() => {
     current.current = { thing, version };
   });
+  /** Words for a copy that is there: always in the line at once, so that they are kept whatever happens. */
+  const send = (editor: Editor, copy: string, version: string) => {
+    const work = state.current;
+    const { id, document } = useStore.getState();
+    const stored = document!.copies[copy]?.versions[version]?.paragraphs ?? [];
+    const line = lineOf(id!);
+    const after = fromEditor(editor.getJSON(), stored);
+    const waits = work.change !== null && line.waits(work.change);
+    // What the next words are typed behind: what was sent and is not taken in as yet, else what is stored.
+    if (!waits) work.before = (typingWaits() && work.sent) || stored;
+    const operation = difference(copy, version, work.before, after);
+    work.sent = after;
+    if (!operation) return;
+    if (waits) line.amend(work.change!, [operation]);
+    else work.change = type([operation], "Type", `typing:${copy}`);
+  };
   return (editor: Editor) => {
     const work = state.current;
+    const name = current.current.thing.frame?.copy ?? work.copy;
+    if (name && !work.giving) return send(editor, name, current.current.version);
     work.latest = editor;
-    if (work.busy) return;
-    work.busy = true;
+    if (work.giving) return;
+    work.giving = true;
     void (async () => {
       try {
         while (work.latest) {
@@ -390,19 +444,16 @@ function useTyping(thing: Thing, version: string) {
           const copy = thing.frame?.copy ?? work.copy;
           // The core has said how new copy looks: what is typed meanwhile looks like it.
           const after = fromEditor(work.latest.getJSON(), copy ? open.copies[copy]?.versions[version]?.paragraphs : []);
+          const latest = work.latest;
           work.latest = null;
-          if (!copy) {
-            if (!after.some((p) => p.runs?.length)) continue;
+          if (copy) send(latest, copy, version);
+          else if (after.some((p) => p.runs?.length)) {
             work.copy = await give(thing, version, after);
             if (!work.copy) return;
-            continue;
           }
-          const before = open.copies[copy]?.versions[version]?.paragraphs ?? [];
-          const operation = difference(copy, version, before, after);
-          if (operation && !(await edit([operation], "Type", `typing:${copy}`))) return;
         }
       } finally {
-        work.busy = false;
+        work.giving = false;
       }
     })();
   };

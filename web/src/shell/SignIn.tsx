@@ -1,8 +1,42 @@
-import { type FormEvent, useState } from "react";
+import { type FormEvent, type ReactNode, useState } from "react";
 import { answer, api, Refused } from "../api/client";
+import { signedIn, useStore } from "../state/store";
 import { Logo } from "./Logo";
 
+/** The first page: nobody is signed in. */
 export function SignIn({ onDone }: { onDone: () => void }) {
+  return (
+    <main className="grid min-h-full place-items-center p-6">
+      <SignInForm onDone={onDone}>
+        <div className="mb-1 flex items-center gap-3">
+          <Logo size={34} />
+          <h1 className="font-serif text-3xl font-bold">Nest Line</h1>
+        </div>
+        <p className="mb-6 font-serif text-[17px] leading-snug text-soft italic">Copy that sits right, and stays right.</p>
+      </SignInForm>
+    </main>
+  );
+}
+
+/** The session ended while work was going on: signed in again where one is, what waits is stored. */
+export function SignInAgain() {
+  const out = useStore((s) => s.away?.out ?? false);
+  const waiting = useStore((s) => s.away?.waiting ?? 0);
+  if (!out) return null;
+  // Beside the work, not over it: words go on being typed where they are.
+  return (
+    <aside role="alertdialog" aria-label="Sign in again" className="fixed top-16 right-6 z-50 w-80">
+      <SignInForm onDone={signedIn} quiet>
+        <h2 className="font-serif text-xl font-bold">Sign in again</h2>
+        <p className="mt-1 mb-4 text-soft">
+          Your session has ended. {waiting === 1 ? "One change waits" : `${waiting} changes wait`} here and will be stored; go on working.
+        </p>
+      </SignInForm>
+    </aside>
+  );
+}
+
+function SignInForm({ onDone, quiet = false, children }: { onDone: () => void; quiet?: boolean; children: ReactNode }) {
   const [name, setName] = useState("");
   const [password, setPassword] = useState("");
   const [fault, setFault] = useState<string | null>(null);
@@ -12,6 +46,7 @@ export function SignIn({ onDone }: { onDone: () => void }) {
     setBusy(true);
     setFault(null);
     try {
+      await answer(api.GET("/api/session")); // brings the token that the next one needs, when its cookie is gone
       await answer(api.POST("/api/session", { body: { name: name.trim(), password } }));
       onDone();
     } catch (error) {
@@ -20,17 +55,12 @@ export function SignIn({ onDone }: { onDone: () => void }) {
     setBusy(false);
   };
   return (
-    <main className="grid min-h-full place-items-center p-6">
-      <form onSubmit={submit} className="card w-full max-w-sm p-8">
-        <div className="mb-1 flex items-center gap-3">
-          <Logo size={34} />
-          <h1 className="font-serif text-3xl font-bold">Nest Line</h1>
-        </div>
-        <p className="mb-6 font-serif text-[17px] leading-snug text-soft italic">Copy that sits right, and stays right.</p>
+    <form onSubmit={submit} className={`card w-full max-w-sm ${quiet ? "p-5" : "p-8"}`}>
+      {children}
         <label className="mb-1 block font-bold" htmlFor="name">
           Name
         </label>
-        <input id="name" className="field mb-4 w-full" autoComplete="username" autoFocus required value={name} onChange={(e) => setName(e.target.value)} />
+        <input id="name" className="field mb-4 w-full" autoComplete="username" autoFocus={!quiet} required value={name} onChange={(e) => setName(e.target.value)} />
         <label className="mb-1 block font-bold" htmlFor="password">
           Password
         </label>
@@ -41,7 +71,6 @@ export function SignIn({ onDone }: { onDone: () => void }) {
         <button className="button-main mt-2 w-full py-2" disabled={busy}>
           Sign in
         </button>
-      </form>
-    </main>
+    </form>
   );
 }

@@ -2,7 +2,7 @@ import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { ChevronDown } from "lucide-react";
 import { useRef, useState } from "react";
 import { bringFile } from "../bench/place";
-import { showAll, zoomBy, zoomTo } from "../bench/Bench";
+import { bringIntoView, showAll, zoomBy, zoomTo } from "../bench/Bench";
 import { absentSaid } from "../state/fonts";
 import { edit, redo, type InHand, undo, useStore } from "../state/store";
 import { whyHere } from "../bench/WhyHere";
@@ -102,7 +102,8 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
           }}
         />
       </nav>
-      <span className="flex w-4 flex-1 items-center justify-end" aria-live="polite">
+      <span className="flex w-4 flex-1 items-center justify-end gap-2" aria-live="polite">
+        <Others />
         <Storing />
       </span>
       <button className="button px-2" disabled={!undoLabel} onClick={() => void undo()} title={undoLabel ? `Undo: ${undoLabel} (Ctrl+Z)` : "Nothing to undo"}>
@@ -136,6 +137,23 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
   );
 }
 
+/** The other windows that the document is open in; pressed, what is chosen there is brought into view. */
+function Others() {
+  const windows = useStore((s) => s.windows);
+  if (!windows.length) return null;
+  const page = (n: number) => `page ${n + 1}`;
+  return (
+    <button
+      className="button flex items-center gap-1.5 px-2 text-xs"
+      title={`Open in ${windows.length === 1 ? "another window" : "other windows"}: ${windows.map((w) => `${w.who}, ${page(w.page)}`).join("; ")}. Press to see what is chosen there.`}
+      onClick={() => windows[0].chosen[0] && bringIntoView(windows[0].chosen[0])}
+    >
+      <span aria-hidden className="size-2 rounded-full bg-slot" />
+      {windows.length === 1 ? `${windows[0].who}, ${page(windows[0].page)}` : `${windows.length} other windows`}
+    </button>
+  );
+}
+
 /** Whether changes are on their way to be stored. */
 function Storing() {
   const saving = useStore((s) => s.saving);
@@ -144,7 +162,7 @@ function Storing() {
     const since = new Date(away.since).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hour12: false });
     const waiting = `${away.waiting} ${away.waiting === 1 ? "change" : "changes"}`;
     return (
-      <span className="truncate rounded-full bg-coral-wash px-2.5 py-0.5 text-xs font-bold text-coral-text" title={away.out ? "You are signed out. Sign in again in another tab: what you did goes on its way by itself." : "The server does not answer. What you did goes on its way as soon as it does; leave this window open until then."}>
+      <span className="truncate rounded-full bg-coral-wash px-2.5 py-0.5 text-xs font-bold text-coral-text" title={away.out ? "You are signed out. Sign in again: what you did goes on its way by itself." : "The server does not answer. What you did is kept in this browser and goes on its way as soon as it does. The page is shown as it was stored last."}>
         {away.out ? `Signed out: ${waiting} to store` : `${waiting} ${away.waiting === 1 ? "waits" : "wait"} since ${since}`}
       </span>
     );

@@ -6,7 +6,11 @@ import { Galley } from "../galley/Galley";
 import { loadLibrary } from "../recipes/library";
 import { RuleSentence } from "../sentence/RuleSentence";
 import { absentSaid, chooseFonts } from "../state/fonts";
-import { completed, opened, say, useStore } from "../state/store";
+import { completed, lineOf, opened, say, useStore } from "../state/store";
+import { live } from "../state/live";
+import { WINDOW } from "../state/window";
+import { Collided } from "./Collided";
+import { SignInAgain } from "./SignIn";
 import { Tally } from "../tally/Tally";
 import { Help } from "./Help";
 import { Notices } from "./Notices";
@@ -14,7 +18,9 @@ import { useShortcuts } from "./shortcuts";
 import { TopBar } from "./TopBar";
 
 async function load(id: number) {
-  const ask = async (first: boolean) => (await answer(api.GET("/api/documents/{document_id}", { params: { path: { document_id: id }, query: { first } } }))) as unknown as Schemas["OpenOut"];
+  // First what a window that was closed, or this one before it was loaded again, could not store.
+  await Promise.race([lineOf(id).takeUp(), new Promise((on) => setTimeout(on, 4000))]);
+  const ask = async (first: boolean) => (await answer(api.GET("/api/documents/{document_id}", { params: { path: { document_id: id }, query: { first, window: WINDOW } } }))) as unknown as Schemas["OpenOut"];
   const [document, faces] = await Promise.all([ask(true), answer(api.GET("/api/fonts"))]);
   opened(document, faces);
   void loadLibrary().catch(() => undefined); // recipes are offered once they are there
@@ -39,8 +45,18 @@ export function Workshop({ id, onLeave }: { id: number; onLeave: () => void }) {
   useEffect(() => {
     setFault(null);
     load(id).catch(setFault);
-    return () => useStore.setState({ id: null, document: null, scene: null, tried: null, selected: null, others: [], points: [], draft: null, tool: { kind: "hand" }, overtaken: null, notice: null });
+    return () => useStore.setState({ id: null, document: null, scene: null, tried: null, selected: null, others: [], points: [], draft: null, tool: { kind: "hand" }, collided: null, windows: [], notice: null });
   }, [id]);
+  useEffect(() => {
+    if (!ready) return;
+    let end = () => {};
+    let over = false;
+    answer(api.GET("/api/session")).then(
+      (session) => !over && (end = live(id, session.live ?? "")),
+      () => undefined,
+    );
+    return () => ((over = true), end());
+  }, [id, ready]);
   useEffect(() => {
     document.title = title ? `${title} · Nest Line` : "Nest Line";
   }, [title]);
@@ -56,7 +72,6 @@ export function Workshop({ id, onLeave }: { id: number; onLeave: () => void }) {
       </main>
     );
   if (!ready) return <p className="p-8 text-soft">Opening …</p>;
-  const reload = () => load(id).catch((error: Error) => say(error.message, "fault"));
   return (
     <div className="flex h-full flex-col">
       <TopBar onLeave={onLeave} />
@@ -76,7 +91,9 @@ export function Workshop({ id, onLeave }: { id: number; onLeave: () => void }) {
           <RuleSentence />
         </div>
       )}
-      <Notices onReload={reload} />
+      <Notices />
+      <Collided />
+      <SignInAgain />
       <Help open={help} onClose={() => setHelp(false)} />
     </div>
   );

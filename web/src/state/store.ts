@@ -4,6 +4,8 @@ import { answer, api, type Face, type NestScene, type ObjectScene, type Operatio
 import type { OpenDocument, Thing } from "./document";
 import type { Why } from "../bench/WhyHere";
 import { knowUnit } from "./units";
+import { type Change, type Held, Line, type Made, unreached } from "./line";
+import { WINDOW } from "./window";
 import { groupAround, knowLabels, leavesOf, thingsOf } from "./document";
 
 export interface Scene {
@@ -41,13 +43,13 @@ export interface Caught {
   at: number;
 }
 
-/** What waits to be stored: a change, or a step back or forward. */
-interface Change {
-  kind: "edit" | "undo" | "redo";
-  operations: Operation[];
-  label: string;
-  join: string;
-  done: (made: boolean) => void;
+/** Another window of the document, and where it is. */
+export interface Other {
+  window: string;
+  who: string;
+  page: number;
+  chosen: string[];
+  seen: number;
 }
 
 interface State {
@@ -101,7 +103,10 @@ interface State {
   /** Since when the server does not answer (ms), how many changes wait for it, and whether that is because of a session that ended. */
   away: { since: number; waiting: number; out: boolean } | null;
   notice: Notice | null;
-  overtaken: Operation[] | null;
+  /** What collides with another window's change, until a side is chosen. */
+  collided: Held | null;
+  /** The other windows that the document is open in. */
+  windows: Other[];
   /** Grows when the document changed other than by the galley's own typing. */
   epoch: number;
   /** The caret is wanted in the copy of what is selected, with what was typed already. */
@@ -146,7 +151,8 @@ export const useStore = create<State>(() => ({
   saving: false,
   away: null,
   notice: null,
-  overtaken: null,
+  collided: null,
+  windows: [],
   epoch: 0,
   begin: null,
   justMade: null,
@@ -166,7 +172,7 @@ export function say(text: string, kind: Notice["kind"] = "said", action?: Notice
 }
 
 export function opened(given: Schemas["OpenOut"], faces: Face[]) {
-  queue.length = 0;
+  lineOf(given.id).stand(given.revision);
   set({
     id: given.id,
     revision: given.revision,
@@ -179,8 +185,9 @@ export function opened(given: Schemas["OpenOut"], faces: Face[]) {
     faces,
     tried: null,
     triedFault: null,
-    saving: false,
-    overtaken: null,
+    saving: lineOf(given.id).busy,
+    collided: lineOf(given.id).held,
+    windows: [],
     paragraphs: null,
     stretches: [],
     onRecipe: null,
@@ -373,8 +380,55 @@ function ontoRecipe(operations: Operation[]): Operation[] {
 
 // ---- edits: stored, one at a time, in order; steps back and forward stand in the same line
 
-const queue: Change[] = [];
-let busy = false;
+const lines = new Map<number, Line>();
+
+/** The line of changes of a document. */
+export function lineOf(doc: number): Line {
+  let line = lines.get(doc);
+  if (!line) lines.set(doc, (line = new Line(doc, hooks)));
+  return line;
+}
+
+/** The line of the open document. */
+function line(): Line {
+  return lineOf(get().id!);
+}
+
+const hooks = {
+  changed() {
+    const { id, away } = get();
+    const mine = id === null ? null : lineOf(id);
+    const waiting = [...lines.values()].reduce((sum, one) => sum + (one.away ? one.changes.length : 0), 0);
+    const cut = [...lines.values()].map((one) => one.away).find(Boolean);
+    set({
+      // Until all that waited is stored it counts down.
+      away: cut ? { since: away?.since ?? cut.since, waiting, out: cut.out } : away && mine?.changes.length ? { ...away, waiting: mine.changes.length, out: false } : null,
+      saving: mine?.busy ?? false,
+      collided: mine?.held ?? null,
+    });
+    if (away && !cut && !mine?.changes.length) say("The server answers again: everything is stored.");
+    if (!mine?.busy) void ask();
+  },
+  takeIn(one: Line, made: Made, typing: boolean) {
+    if (get().id === one.doc) takeIn(made, typing);
+  },
+  readAgain(one: Line) {
+    if (get().id === one.doc) void readAgain();
+    say("What waited from before is stored.");
+  },
+  steps(one: Line, made: Made) {
+    if (get().id === one.doc) set({ undoLabel: made.undo, redoLabel: made.redo });
+  },
+  may(one: Line, kind: "undo" | "redo") {
+    const { id, undoLabel, redoLabel } = get();
+    return id !== one.doc || (kind === "undo" ? undoLabel : redoLabel) !== null;
+  },
+  refused(one: Line, error: unknown) {
+    if (get().id === one.doc) set({ tried: null, triedFault: null, epoch: get().epoch + 1 });
+    say(error instanceof Error ? error.message : String(error), "fault");
+    if (error instanceof Refused && error.status === 409 && get().id === one.doc) void readAgain();
+  },
+};
 
 /** Make a change. Resolves to whether it was made; a refusal is said to the user. */
 export function edit(operations: Operation[], label: string, join = ""): Promise<boolean> {
@@ -383,112 +437,71 @@ export function edit(operations: Operation[], label: string, join = ""): Promise
   return keepTried(operations, label, join);
 }
 
-function add(change: Change) {
-  const last = queue.length > 1 ? queue[queue.length - 1] : null; // the first is on its way
-  const together = last && summed(last, change);
-  if (together) queue[queue.length - 1] = together;
-  else queue.push(change);
-  const { away } = get();
-  if (away) set({ away: { ...away, waiting: queue.length } });
-  void work();
+/** A change that typing makes: one that waits still can be made another (`Line.amend`). */
+export function type(operations: Operation[], label: string, join: string): Change {
+  turn++;
+  wanted = null;
+  trying = false;
+  return line().add({ kind: "edit", operations, label, join, done: () => undefined });
 }
 
-/** Two moves of the same objects that wait one behind the other, as one. */
-function summed(a: Change, b: Change): Change | null {
-  if (!a.join || a.join !== b.join || a.operations.length !== 1 || b.operations.length !== 1) return null;
-  const [one, other] = [a.operations[0], b.operations[0]];
-  if (one.do !== "act" || other.do !== "act" || one.act !== "move" || other.act !== "move") return null;
-  const [by, more] = [one.given.by, other.given.by] as [number, number][];
-  const given = { ...one.given, by: [by[0] + more[0], by[1] + more[1]] };
-  return { ...a, operations: [{ ...one, given }], done: (made) => (a.done(made), b.done(made)) };
-}
-
-async function work() {
-  if (busy) return;
-  busy = true;
-  set({ saving: true });
-  /** Whether an answer was lost: what was asked may have been done. */
-  let lost = false;
-  while (queue.length) {
-    const change = queue[0];
-    const { kind, operations, label, join, done } = change;
-    const { id, revision, undoLabel, redoLabel } = get();
-    if ((kind === "undo" && !undoLabel) || (kind === "redo" && !redoLabel)) {
-      queue.shift();
-      done(false);
-      continue;
-    }
-    try {
-      const made = await post<Schemas["EditOut"]>(`/api/documents/${id}/${kind === "edit" ? "edits" : kind}`, kind === "edit" ? { base: revision, operations, label, join } : { base: revision });
-      if (queue[0] === change) queue.shift(); // another document may be open by now
-      if (get().id === id) takeIn(made, join.startsWith("typing:"));
-      done(true);
-      lost = false;
-      back();
-    } catch (error) {
-      if (unreached(error)) {
-        // It is kept here and asked again, until there is an answer.
-        const { away } = get();
-        set({ away: { since: away?.since ?? Date.now(), waiting: queue.length, out: [401, 403].includes(error.status) } });
-        lost ||= ![401, 403].includes(error.status);
-        await new Promise((on) => setTimeout(on, AGAIN));
-        continue;
-      }
-      set({ away: null });
-      if (lost && error instanceof Refused && error.status === 409 && (await wasMade(kind, label))) {
-        if (queue[0] === change) queue.shift();
-        done(true);
-        lost = false;
-        continue;
-      }
-      lost = false;
-      if (queue[0] === change) queue.shift(); // another document may be open by now
-      fail(error, operations);
-      done(false);
-    }
-  }
-  busy = false;
-  set({ saving: false });
-  void ask();
-}
-
-/** How long until the server is asked again, in ms. */
-const AGAIN = 1500;
-
-/** No answer, none of the application's, or none without signing in again. */
-function unreached(error: unknown): error is Refused {
-  return error instanceof Refused && [0, 401, 403, 502, 503, 504].includes(error.status);
-}
-
-function back() {
-  const { away } = get();
-  if (!away) return;
-  if (queue.length) return set({ away: { ...away, waiting: queue.length } });
-  set({ away: null });
-  say("The server answers again: everything is stored.");
-}
-
-/** Whether the change whose answer was lost was made: the document is one further, by a change of that name. */
-async function wasMade(kind: Change["kind"], label: string): Promise<boolean> {
-  const { revision } = get();
-  try {
-    return await readAgain((given) => given.revision === revision + 1 && (kind !== "edit" || given.undo === label));
-  } catch {
-    return false;
-  }
-}
-
-/** Read the document again as it is stored, if it is `wanted`; whether it was. */
-export async function readAgain(wanted: (given: Schemas["OpenOut"]) => boolean = () => true): Promise<boolean> {
+/** Whether words that were typed are on their way: then the galley knows more than what is stored. */
+export function typingWaits(): boolean {
   const { id } = get();
-  const given = (await answer(api.GET("/api/documents/{document_id}", { params: { path: { document_id: id! } } }))) as Schemas["OpenOut"];
-  if (get().id !== id || !wanted(given)) return false;
+  return id !== null && lineOf(id).changes.some((change) => change.join.startsWith("typing:"));
+}
+
+/** Read the document again as it is stored. */
+export async function readAgain() {
+  const { id } = get();
+  const given = (await answer(api.GET("/api/documents/{document_id}", { params: { path: { document_id: id! }, query: { window: WINDOW } } }))) as Schemas["OpenOut"];
+  if (get().id !== id || given.revision < get().revision) return;
   const document = given.document as unknown as OpenDocument;
+  lineOf(id!).stand(given.revision);
   set({ revision: given.revision, document, undoLabel: given.undo, redoLabel: given.redo, scene: sceneOf(null, given.scene), complete: given.complete, pictures: given.pictures, tried: null, epoch: get().epoch + 1 });
-  return true;
+}
+
+let catching = false;
+/** The newest revision that this window was told of. */
+let told = { id: 0, revision: 0 };
+
+/** Take in what others changed up to a revision; with changes of one's own on their way it comes with their answer. */
+export async function catchUp(revision: number) {
+  const { id } = get();
+  if (id === null) return;
+  if (told.id !== id || told.revision < revision) told = { id, revision };
+  if (catching || revision <= get().revision) return;
+  catching = true;
+  try {
+    while (get().id === told.id && get().revision < told.revision) {
+      const { id, complete } = get();
+      if (id === null || !complete) return; // the pages behind the first are asked for anyway
+      const mine = line();
+      if (mine.busy || mine.changes.length) {
+        if (mine.held || mine.away) return; // it comes with the answer to what waits
+        await new Promise((on) => setTimeout(on, 50));
+        continue;
+      }
+      const stood = get().revision;
+      const made = (await answer(api.GET("/api/documents/{document_id}/since", { params: { path: { document_id: id }, query: { revision: stood, window: WINDOW } } }))) as Made;
+      if (get().id !== id || get().revision !== stood || mine.busy || mine.changes.length) continue;
+      takeIn(made, false);
+      mine.stand(made.revision);
+    }
+  } catch {
+    return; // it is told again
+  } finally {
+    catching = false;
+  }
 }
 
 addEventListener("beforeunload", (event) => get().away && event.preventDefault());
+addEventListener("online", () => lines.forEach((one) => one.now()));
+
+/** Signed in again: what waits goes on its way. */
+export function signedIn() {
+  lines.forEach((one) => one.now());
+}
 
 function takeIn(made: Schemas["EditOut"], typing: boolean) {
   const before = get();
@@ -516,14 +529,8 @@ function takeIn(made: Schemas["EditOut"], typing: boolean) {
   });
 }
 
-function fail(error: unknown, operations: Operation[]) {
-  set({ tried: null, triedFault: null, epoch: get().epoch + 1 });
-  if (error instanceof Refused && error.status === 409) set({ overtaken: operations });
-  else say(error instanceof Error ? error.message : String(error), "fault");
-}
-
 function step(kind: "undo" | "redo"): Promise<boolean> {
-  return new Promise((done) => add({ kind, operations: [], label: "", join: "", done }));
+  return new Promise((done) => void line().add({ kind, operations: [], label: "", join: "", done }));
 }
 
 export const undo = () => step("undo");
@@ -566,39 +573,39 @@ export function stopTrying() {
 export function keepTried(operations: Operation[], label: string, join = ""): Promise<boolean> {
   wanted = null;
   trying = false;
-  return new Promise((done) => {
-    add({ kind: "edit", operations: ontoRecipe(forAll(operations)), label, join, done });
-  });
+  return new Promise((done) => void line().add({ kind: "edit", operations: ontoRecipe(forAll(operations)), label, join, done }));
 }
 
 /** What is tried stands on what is stored and on the changes that are on their way: so that a hand need not wait for them. */
 async function ask() {
   if (asking) return;
   asking = true;
-  while (wanted) {
-    if (queue.some((change) => change.kind !== "edit")) break; // it is asked again when the step is made
+  while (wanted && get().id !== null) {
+    const mine = line();
+    if (mine.changes.some((change) => change.kind !== "edit")) break; // it is asked again when the step is made
     const { operations, caught } = wanted;
-    const mine = turn;
+    const thisTurn = turn;
     const { id, revision } = get();
-    const waiting = queue.flatMap((change) => change.operations);
+    const waiting = [...mine.on, ...mine.changes.flatMap((change) => change.operations)];
     wanted = null;
     const began = performance.now();
     try {
       const tried = await post<SceneOut>(`/api/documents/${id}/preview`, { base: revision, operations: [...waiting, ...operations] });
-      if (mine === turn && (get().revision === revision || (busy && trying))) set({ tried, triedFault: null, caught: trying ? caught : NOTHING });
+      if (thisTurn === turn && (get().revision === revision || (mine.busy && trying))) set({ tried, triedFault: null, caught: trying ? caught : NOTHING });
       previewTimes.push(performance.now() - began);
     } catch (error) {
-      if (mine !== turn) continue;
-      if (error instanceof Refused && error.status === 409 && (busy || get().revision !== revision)) {
-        // One of this window's own changes came in between; it may be the very one that was tried.
+      if (thisTurn !== turn) continue;
+      if (error instanceof Refused && error.status === 409) {
+        // A change came in between: one of this window's own, maybe the very one that was tried, or another's.
         if (trying) wanted ??= { operations, caught };
-        if (busy) break;
+        if (mine.busy) break;
+        if (get().revision === revision) await catchUp(revision + 1);
+        if (get().revision === revision) break;
       } else if (error instanceof Refused && error.status === 400) set({ triedFault: error.message });
-      else if (unreached(error)) {
-        if (!get().away) say(error.message, "fault");
+      else {
+        if (!unreached(error) || !get().away) say(error instanceof Error ? error.message : String(error), "fault");
         break;
       }
-      else fail(error, operations);
     }
   }
   asking = false;

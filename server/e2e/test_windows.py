@@ -1,0 +1,144 @@
+"""Two windows of one document, a reload while the server is away, and a session that ended, in the real client."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Page
+
+from e2e.support import BrowserCase
+
+SETTLED = "!nestLine.store.getState().saving && !nestLine.store.getState().tried"
+
+
+class TwoWindows(BrowserCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.sign_in()
+        self.new_document("Shared")
+        self.frame = self.draw("Rectangle", (60, 60), (360, 200))
+        self.page.get_by_role("textbox", name="Copy").click()
+        self.page.keyboard.insert_text("Bring string and tape to the hill at noon")
+        self.settled()
+        self.page.keyboard.press("Escape")
+        self.other = self.page.context.new_page()
+        self.other.on("pageerror", lambda error: self.faults.append(str(error)))
+        self.other.goto(self.page.url)
+        self.other.get_by_role("application").wait_for()
+        self.page.wait_for_function("nestLine.store.getState().windows.length === 1")
+
+    def words(self, page: Page) -> str:
+        return page.evaluate(
+            "Object.values(nestLine.store.getState().document.copies)[0].versions.en.paragraphs.map((p) => p.runs.map((r) => r.text).join('')).join('|')"
+        )
+
+    def write(self, page: Page, at: int, text: str) -> None:
+        """Type at a place of the copy, letter by letter."""
+        page.bring_to_front()
+        page.evaluate(f"nestLine.store.setState({{ selected: '{self.frame}', others: [] }})")
+        page.get_by_role("textbox", name="Copy").click()
+        page.keyboard.press("Control+Home")
+        for _ in range(at):
+            page.keyboard.press("ArrowRight")
+        page.keyboard.type(text)
+
+    def same(self, wanted: str) -> None:
+        for page in (self.page, self.other):
+            page.wait_for_function(SETTLED)
+            page.wait_for_function(
+                "(wanted) => Object.values(nestLine.store.getState().document.copies)[0].versions.en.paragraphs[0].runs.map((r) => r.text).join('') === wanted",
+                arg=wanted,
+            )
+            galley = page.get_by_role("textbox", name="Copy")
+            if galley.count():
+                self.assertEqual(galley.inner_text().strip(), wanted)
+
+    def test_what_one_does_is_seen_in_the_other_and_where_it_is(self) -> None:
+        self.drag((200, 130), (220, 170))
+        self.settled()
+        x, y = self.state(f"scene.objects['{self.frame}'].box")[:2]
+        self.other.wait_for_function(
+            "([id, x, y]) => { const b = nestLine.store.getState().scene.objects[id].box; return Math.abs(b[0] - x) < 0.01 && Math.abs(b[1] - y) < 0.01; }",
+            arg=[self.frame, x, y],
+        )
+        self.other.get_by_text("ada, another window").wait_for()
+        self.other.get_by_role("button", name="ada, page 1").wait_for()
+        self.other.close()
+        self.page.wait_for_function("nestLine.store.getState().windows.length === 0")
+
+    def test_both_type_in_one_paragraph_and_each_takes_back_its_own(self) -> None:
+        self.write(self.page, len("Bring "), "strong ")
+        self.write(self.other, len("Bring strong string and tape"), ", glue")
+        self.same("Bring strong string and tape, glue to the hill at noon")
+        self.page.wait_for_timeout(2200)  # what is typed after a pause is taken back by itself
+        # At the same time: neither waits for the other.
+        self.page.bring_to_front()
+        for a, b in zip("big ", " xyz", strict=True):
+            self.page.keyboard.type(a)
+            self.other.keyboard.type(b)
+        self.same("Bring strong big string and tape, glue xyz to the hill at noon")
+        self.page.keyboard.press("Control+z")
+        self.same("Bring strong string and tape, glue xyz to the hill at noon")
+        self.other.keyboard.press("Control+z")
+        self.same("Bring strong string and tape, glue to the hill at noon")
+
+    def test_what_collides_is_shown_with_both_and_chosen(self) -> None:
+        for page in (self.page, self.other):
+            page.evaluate("nestLine.store.setState({ everyRule: true })")
+        # The other hears of nothing for a while.
+        self.other.context.set_offline(False)
+        self.other.evaluate(
+            "() => { window.plain = fetch; window.fetch = () => Promise.reject(new TypeError('away')); }"
+        )
+        self.write(self.other, len("Bring string"), "s")
+        self.write(self.page, len("Bring st"), "o")
+        self.settled()
+        self.other.bring_to_front()
+        self.other.evaluate("() => { window.fetch = window.plain; }")
+        self.other.get_by_role("heading", name="Two changes of the same").wait_for()
+        dialog = self.other.get_by_role("alertdialog")
+        self.assertIn("storing", dialog.inner_text())
+        self.assertIn("strings", dialog.inner_text())
+        self.other.get_by_role("button", name="Keep the other window’s").click()
+        self.same("Bring storing and tape to the hill at noon")
+        self.other.get_by_role("button", name="Redo", exact=True).click()
+        self.same("Bring strings and tape to the hill at noon")
+
+
+class Away(BrowserCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.sign_in()
+        self.new_document("Away")
+        self.frame = self.draw("Rectangle", (60, 60), (360, 200))
+        self.page.get_by_role("textbox", name="Copy").click()
+        self.page.keyboard.insert_text("Fly a kite")
+        self.settled()
+
+    def words(self) -> str:
+        return self.state("document.copies['Copy 1'].versions.en.paragraphs[0].runs.map((r) => r.text).join('')")
+
+    def test_a_reload_while_the_server_is_away_loses_no_word(self) -> None:
+        page = self.page
+        page.evaluate("() => { window.fetch = () => Promise.reject(new TypeError('away')); }")
+        page.keyboard.type(" up the")
+        page.get_by_text(re.compile("waits? since")).wait_for()
+        page.keyboard.type(" hill")
+        page.on("dialog", lambda dialog: dialog.accept())
+        page.reload()
+        page.get_by_role("application").wait_for()
+        page.get_by_text("What waited from before is stored").wait_for()
+        page.wait_for_function(SETTLED)
+        self.assertEqual(self.words(), "Fly a kite up the hill")
+
+    def test_a_session_that_ended_is_signed_in_again_in_place(self) -> None:
+        page = self.page
+        page.context.clear_cookies()
+        page.keyboard.type(" at noon")
+        page.get_by_text("Your session has ended").wait_for()
+        page.get_by_label("Name").fill("ada")
+        page.get_by_label("Password").fill("kites-up-high")
+        page.get_by_role("button", name="Sign in").click()
+        page.get_by_text("everything is stored").wait_for()
+        self.settled()
+        self.assertEqual(self.words(), "Fly a kite at noon")

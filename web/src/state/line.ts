@@ -1,0 +1,203 @@
+/** The line of changes that wait to be stored: one for each document, in order, one on its way at a time.
+ *
+ * A line stands on a revision, and on the window's own changes since. As long as nobody else changes the document, each
+ * answer is taken in and the line stands on it. Where a change was merged with another's, the document stays as it is seen
+ * until all that waits is stored: what waits was made on that. */
+import { type Operation, post, Refused, type Schemas } from "../api/client";
+import { drop, keep, left, type Waiting } from "./kept";
+import { isOpen, mark, WINDOW } from "./window";
+
+export type Made = Schemas["EditOut"];
+export type Side = "mine" | "theirs";
+
+export interface Change extends Waiting {
+  /** Whether it was sent: then it stays as it is. */
+  sent: boolean;
+  prefer?: Side;
+  done: (made: boolean) => void;
+}
+
+export interface Held {
+  label: string;
+  collisions: Schemas["CollisionOut"][];
+}
+
+interface Hooks {
+  /** What is on its way, waits, or does not go on changed. */
+  changed(): void;
+  /** All that was made is in this answer. */
+  takeIn(line: Line, made: Made, typing: boolean): void;
+  /** What this line stored is shown nowhere yet. */
+  readAgain(line: Line): void;
+  /** What undo and redo would do. */
+  steps(line: Line, made: Made): void;
+  may(line: Line, kind: "undo" | "redo"): boolean;
+  refused(line: Line, error: unknown): void;
+}
+
+/** How long until the server is asked again, in ms. */
+const AGAIN = 1500;
+let order = Date.now() * 1000;
+
+/** No answer, none of the application's, or none without signing in again. */
+export function unreached(error: unknown): error is Refused {
+  return error instanceof Refused && [0, 401, 403, 502, 503, 504].includes(error.status);
+}
+
+export class Line {
+  changes: Change[] = [];
+  base = 0;
+  on: Operation[] = [];
+  busy = false;
+  /** What collides with another window's change: nothing goes on until it is chosen. */
+  held: Held | null = null;
+  away: { since: number; out: boolean } | null = null;
+  /** Whether what waits was left by a window that is closed: what it was made on is shown nowhere. */
+  left = false;
+  private wake: (() => void) | null = null;
+
+  constructor(
+    readonly doc: number,
+    private hooks: Hooks,
+  ) {}
+
+  /** The window shows this revision; changes are made on it from now on. */
+  stand(revision: number) {
+    if (this.changes.length || this.busy) return;
+    this.base = revision;
+    this.on = [];
+  }
+
+  private get standing() {
+    return { doc: this.doc, window: WINDOW, base: this.base, on: this.on };
+  }
+
+  add(change: Pick<Change, "kind" | "operations" | "label" | "join" | "done">): Change {
+    const made: Change = { ...change, mark: mark(), doc: this.doc, window: WINDOW, order: order++, sent: false };
+    const last = this.changes[this.changes.length - 1];
+    const together = last && !last.sent && summed(last, made);
+    if (together) this.changes[this.changes.length - 1] = together;
+    else this.changes.push(made);
+    keep(together || made, this.standing);
+    this.hooks.changed();
+    void this.work();
+    return together || made;
+  }
+
+  /** Make a change that was not sent yet another one. */
+  amend(change: Change, operations: Operation[]) {
+    change.operations = operations;
+    keep(change, this.standing);
+  }
+
+  waits(change: Change): boolean {
+    return !change.sent && this.changes.includes(change);
+  }
+
+  /** Store what this window, before it was loaded again, or one that is closed left behind. */
+  async takeUp(): Promise<void> {
+    for (const group of await left(this.doc)) {
+      if (this.changes.length || (await isOpen(group.standing.window))) continue;
+      this.base = group.standing.base;
+      this.on = group.standing.on;
+      this.left = true;
+      this.changes = group.changes.map((change) => ({ ...change, sent: true, done: () => undefined }));
+      await this.work();
+    }
+  }
+
+  async work() {
+    if (this.busy || this.held) return;
+    this.busy = true;
+    this.hooks.changed();
+    while (this.changes.length) {
+      const change = this.changes[0];
+      const { kind, operations, label, join, prefer } = change;
+      if (kind !== "edit" && !this.left && !this.hooks.may(this, kind)) {
+        this.over(change, false);
+        continue;
+      }
+      const asked = { base: this.base, window: WINDOW, mark: change.mark, prefer: prefer ?? null };
+      try {
+        change.sent = true;
+        const made = await post<Made>(`/api/documents/${this.doc}/${kind === "edit" ? "edits" : kind}`, kind === "edit" ? { ...asked, on: this.on, operations, label, join } : asked);
+        this.reached();
+        const alone = !this.on.length && made.revision <= this.base + 1;
+        if (alone || this.changes.length === 1) {
+          this.changes.shift(); // what is taken in is not waited for
+          this.base = made.revision;
+          this.on = [];
+          drop(change.mark, this.standing);
+          if (!this.left) this.hooks.takeIn(this, made, alone && join.startsWith("typing:"));
+          change.done(true);
+        } else {
+          if (kind === "edit") this.on = [...this.on, ...operations];
+          this.hooks.steps(this, made);
+          this.over(change, true);
+        }
+      } catch (error) {
+        if (unreached(error)) {
+          await this.later([401, 403].includes(error.status));
+          continue;
+        }
+        this.reached();
+        if (error instanceof Refused && error.collisions.length) {
+          this.held = { label, collisions: error.collisions };
+          break;
+        }
+        this.over(change, false);
+        this.hooks.refused(this, error);
+      }
+    }
+    this.busy = false;
+    if (this.left && !this.changes.length) {
+      this.left = false;
+      this.hooks.readAgain(this);
+    }
+    this.hooks.changed();
+  }
+
+  /** Say which side holds where a change collides; what was made on it follows. */
+  choose(prefer: Side) {
+    this.held = null;
+    for (const change of this.changes) change.prefer = prefer;
+    void this.work();
+  }
+
+  /** Ask at once, not in a while. */
+  now() {
+    this.wake?.();
+  }
+
+  private over(change: Change, made: boolean) {
+    this.changes = this.changes.filter((one) => one !== change);
+    drop(change.mark, this.standing);
+    change.done(made);
+  }
+
+  private reached() {
+    if (!this.away) return;
+    this.away = null;
+    this.hooks.changed();
+  }
+
+  private async later(out: boolean) {
+    this.away = { since: this.away?.since ?? Date.now(), out };
+    this.hooks.changed();
+    await new Promise<void>((on) => {
+      const timer = setTimeout(on, AGAIN);
+      this.wake = () => (clearTimeout(timer), on());
+    });
+    this.wake = null;
+  }
+}
+
+/** Two moves of the same objects that wait one behind the other, as one. */
+function summed(a: Change, b: Change): Change | null {
+  if (!a.join || a.join !== b.join || a.operations.length !== 1 || b.operations.length !== 1) return null;
+  const [one, other] = [a.operations[0], b.operations[0]];
+  if (one.do !== "act" || other.do !== "act" || one.act !== "move" || other.act !== "move") return null;
+  const [by, more] = [one.given.by, other.given.by] as [number, number][];
+  const given = { ...one.given, by: [by[0] + more[0], by[1] + more[1]] };
+  return { ...a, operations: [{ ...one, given }], done: (made) => (a.done(made), b.done(made)) };
+}
