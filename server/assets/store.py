@@ -22,10 +22,11 @@ def keep_picture(owner_id: int, name: str, content: bytes) -> Picture:
     """Check a picture and keep it for a user; the same content is kept once. Raises NestLineError."""
     picture = read_picture(content)
     digest = hashlib.sha256(content).hexdigest()
-    stem = slugify(re.sub(r"\.[A-Za-z0-9]{1,5}$", "", Path(name).name))[:60] or "picture"
+    name = Path(name).name.replace(f"-{digest[:16]}.", ".")  # the name that it had before it went out with a document
+    stem = slugify(re.sub(r"\.[A-Za-z0-9]{1,5}$", "", name))[:60] or "picture"
     existing = Picture.objects.filter(owner_id=owner_id, sha256=digest).first()
     row = existing or Picture(
-        owner_id=owner_id, file=f"pictures/{stem}-{digest[:16]}.{picture.ending}", name=Path(name).name[:200],
+        owner_id=owner_id, file=f"pictures/{stem}-{digest[:16]}.{picture.ending}", name=name[:200],
         sha256=digest, media_type=picture.media_type, width=picture.width, height=picture.height,
         transparent=picture.transparent, size=len(content),
     )  # fmt: skip

@@ -479,6 +479,17 @@ class Exchange(ApiCase):
         again = self.client.get(f"/api/documents/{id}/zip").content
         self.client.force_login(self.ben)
         self.assertEqual(self.bring(again, "flyer.zip").status_code, 200)
+        # Its name is the same with every user that it comes to.
+        self.client.force_login(self.ben)
+        names = set()
+        for who in (self.ben, self.ada, self.ben):
+            self.client.force_login(who)
+            brought = self.bring(again, "flyer.zip").json()["id"]
+            names |= {
+                t["picture"]["file"] for t in self.open(brought)["document"]["pages"][0]["objects"] if "picture" in t
+            }
+            again = self.client.get(f"/api/documents/{brought}/zip").content
+        self.assertEqual(len(names), 1, names)
 
     def test_what_cannot_be_read_is_refused_and_nothing_is_kept(self) -> None:
         missing = raw()

@@ -283,7 +283,7 @@ const handedOut: string[] = [];
 export function freshIds(count: number): string[] {
   const taken = thingsOf(useStore.getState().document!).map((t) => t.id);
   const out: string[] = [];
-  for (let n = 0; n < count; n++) out.push(fresh([...taken, ...handedOut, ...out], `o${WINDOW.slice(0, 4)}-`));
+  for (let n = 0; n < count; n++) out.push(fresh([...taken, ...handedOut, ...out], `o${WINDOW.slice(0, 4)}_`));
   handedOut.push(...out);
   return out;
 }
