@@ -1,8 +1,12 @@
 """Settings. What differs between machines comes from the environment, which `./nest` sets."""
 
 import os
+import secrets
 import sys
+from datetime import timedelta
 from pathlib import Path
+
+from csp.constants import NONE, SELF, UNSAFE_INLINE
 
 ROOT = Path(__file__).resolve().parents[2]
 sys.path[:0] = [p for p in (str(ROOT / "core"), str(ROOT)) if p not in sys.path]
@@ -11,7 +15,11 @@ HOME = Path(os.environ.get("NEST_HOME", "/tmp/nest-line"))
 """Where the application keeps what is not in the database: its secret, pictures, thumbnails."""
 
 DEBUG = False
-SECRET_KEY = os.environ.get("NEST_SECRET", "only-for-tests-on-loopback")
+TESTING = "test" in sys.argv[1:2]
+SECRET_KEY = os.environ.get("NEST_SECRET") or secrets.token_urlsafe(48)
+"""Without one in the environment, one of this process alone: sessions end with it, and none is known beforehand."""
+TLS = os.environ.get("NEST_TLS", "") == "1"
+"""Whether browsers reach the application through TLS, ended by a balancer that says so in X-Forwarded-Proto."""
 ALLOWED_HOSTS = os.environ.get("NEST_HOSTS", "127.0.0.1,localhost,[::1],testserver").split(",")
 
 LIVE_PORT = os.environ.get("NEST_LIVE_PORT", "")
@@ -22,17 +30,22 @@ INSTALLED_APPS = [
     "django.contrib.contenttypes",
     "django.contrib.sessions",
     "django.contrib.staticfiles",
+    "axes",
     "documents",
     "assets",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "documents.doors.Permissions",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "axes.middleware.AxesMiddleware",
+    "documents.bounds.Bounds",
 ]
 ROOT_URLCONF = "config.urls"
 WSGI_APPLICATION = "config.wsgi.application"
@@ -47,17 +60,61 @@ DATABASES = {
         "HOST": "127.0.0.1",
         "PORT": os.environ.get("NEST_DB_PORT", "5432"),
         "CONN_MAX_AGE": 600,
-        "CONN_HEALTH_CHECKS": False,
+        "CONN_HEALTH_CHECKS": True,
+        "OPTIONS": {
+            "connect_timeout": 5,
+            "application_name": "nest-line",
+            # Nothing is worked out while a row is locked: what waits longer is a fault, and ends.
+            "options": "-c statement_timeout=20000 -c lock_timeout=8000 "
+            + ("" if TESTING else "-c idle_in_transaction_session_timeout=60000"),  # a test is one transaction
+        },
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
-AUTHENTICATION_BACKENDS = ["documents.signing.Backend"]
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "documents.signing.Backend"]
 AUTH_PASSWORD_VALIDATORS = [{"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"}]
-SESSION_ENGINE = "django.contrib.sessions.backends.signed_cookies"
+# Sessions are rows: signing out, or a new password, ends them wherever their cookie has been copied to.
+SESSION_ENGINE = "documents.sessions_kept"
+# Sign-in is counted by account and address together, and refused without looking at the password.
+AXES_FAILURE_LIMIT = 8
+AXES_COOLOFF_TIME = timedelta(minutes=10)
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_RESET_ON_SUCCESS = True
+AXES_HANDLER = "axes.handlers.database.AxesDatabaseHandler"
+AXES_IPWARE_PROXY_COUNT = int(os.environ.get("NEST_PROXIES", "0")) or None
+AXES_LOCKOUT_CALLABLE = "documents.sessions.locked_out"
+AXES_VERBOSE = False
+AXES_DISABLE_ACCESS_LOG = True
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 CSRF_COOKIE_SAMESITE = "Lax"
 SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+SECURE_CROSS_ORIGIN_OPENER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = TLS
+SECURE_SSL_REDIRECT = TLS
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if TLS else None
+SECURE_HSTS_SECONDS = 31_536_000 if TLS else 0
+SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_HSTS_PRELOAD = TLS
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [SELF],
+        "connect-src": [
+            SELF,
+            *([f"http://127.0.0.1:{LIVE_PORT}", f"http://localhost:{LIVE_PORT}"] if LIVE_PORT else []),
+        ],
+        "img-src": [SELF, "data:", "blob:"],
+        "font-src": [SELF, "data:", "blob:"],
+        "style-src-attr": [UNSAFE_INLINE],
+        "style-src-elem": [SELF],
+        "object-src": [NONE],
+        "base-uri": [SELF],
+        "form-action": [SELF],
+        "frame-ancestors": [NONE],
+    }
+}
+"""Scripts and style sheets from here alone; a style of a single element is set by the client as it draws."""
 
 USE_TZ = True
 TIME_ZONE = "UTC"

@@ -4,6 +4,7 @@ import logging
 import secrets
 
 from django.conf import settings
+from django.db import InterfaceError, OperationalError
 from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
@@ -15,6 +16,7 @@ from assets.recipes import router as recipes
 from assets.shelf import router as shelf
 from assets.spelling import router as spelling
 from documents.api import router as documents
+from documents.doors import AWAY, healthz, let_go, readyz
 from documents.reading_lengths import router as lengths
 from documents.sessions import router as sessions
 from nestline.errors import DocumentError, NestLineError
@@ -40,12 +42,26 @@ def _in_users_words(request: HttpRequest, error: NestLineError) -> HttpResponse:
     return api.create_response(request, found, status=getattr(error, "status", 400))
 
 
+@api.exception_handler(OperationalError)
+@api.exception_handler(InterfaceError)
+def _away(request: HttpRequest, error: Exception) -> HttpResponse:
+    """The database is away, or a statement waited longer than it may."""
+    let_go()
+    log.warning("the database: %s", str(error).splitlines()[0] if str(error) else type(error).__name__)
+    response = api.create_response(request, {"message": AWAY, "path": None, "collisions": []}, status=503)
+    response["Retry-After"] = "2"
+    return response
+
+
 @api.exception_handler(Exception)
 def _unexpected(request: HttpRequest, error: Exception) -> HttpResponse:
     """A fault nobody foresaw: said with the reference of its line in the log, which holds what was asked."""
     reference = secrets.token_hex(4)
     asked = request.body[:MOST_LOGGED].decode("utf-8", "replace") if request.content_type == "application/json" else ""
-    log.error("fault %s: %s %s %s", reference, request.method, request.get_full_path(), asked, exc_info=error)
+    who = getattr(request.user, "pk", None)
+    log.error(
+        "fault %s: user %s, %s %s %s", reference, who, request.method, request.get_full_path(), asked, exc_info=error
+    )
     message = (
         f"Something went wrong in the server that should not have. Nothing was changed. Its log calls it {reference}."
     )
@@ -61,4 +77,9 @@ def client(request: HttpRequest) -> HttpResponse:
     return HttpResponse(page.read_bytes())
 
 
-urlpatterns = [path("api/", api.urls), re_path(r"^(?!api/|static/).*$", client)]
+urlpatterns = [
+    path("healthz", healthz),
+    path("readyz", readyz),
+    path("api/", api.urls),
+    re_path(r"^(?!api/|static/).*$", client),
+]

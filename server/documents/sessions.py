@@ -2,24 +2,31 @@
 
 from __future__ import annotations
 
+import threading
 from urllib.parse import urlsplit
 
 from django.conf import settings
-from django.contrib.auth import authenticate, login, logout
-from django.http import HttpRequest
+from django.contrib.auth import SESSION_KEY, authenticate, login, logout
+from django.contrib.auth.base_user import AbstractBaseUser
+from django.contrib.sessions.models import Session
+from django.core.exceptions import PermissionDenied
+from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
+from django.utils import timezone
 from ninja import Router, Schema
 from ninja.errors import HttpError
 from ninja.utils import check_csrf
+from pydantic import Field
 
+from documents.bounds import refused
 from documents.errors import ErrorOut
 
 router = Router(tags=["session"])
 
 
 class SessionIn(Schema):
-    name: str
-    password: str
+    name: str = Field(max_length=150)
+    password: str = Field(max_length=1000)
 
 
 class SessionOut(Schema):
@@ -37,11 +44,11 @@ def who(request: HttpRequest) -> SessionOut:
     return SessionOut(name=name, live=_live(request))
 
 
-@router.post("", response={200: SessionOut, 401: ErrorOut})
+@router.post("", response={200: SessionOut, 401: ErrorOut, 429: ErrorOut})
 def sign_in(request: HttpRequest, given: SessionIn):  # type: ignore[no-untyped-def]
     """Sign in with a name and a password."""
     _same_site(request)
-    user = authenticate(request, username=given.name, password=given.password)
+    user = _checked(request, given)
     if user is None:
         return 401, ErrorOut(message="this name and password do not belong together")
     login(request, user)
@@ -63,6 +70,39 @@ def _live(request: HttpRequest) -> str:
     host = urlsplit(f"//{request.get_host()}").hostname or ""
     shown = f"[{host}]" if ":" in host else host
     return f"{request.scheme}://{shown}:{settings.LIVE_PORT}"
+
+
+@router.delete("/elsewhere", response={200: SessionOut, 401: ErrorOut})
+def sign_out_elsewhere(request: HttpRequest):  # type: ignore[no-untyped-def]
+    """End every session of this user but this one."""
+    _same_site(request)
+    if not request.user.is_authenticated:
+        return 401, ErrorOut(message="sign in first")
+    for row in Session.objects.filter(expire_date__gt=timezone.now()).exclude(session_key=request.session.session_key):
+        if row.get_decoded().get(SESSION_KEY) == str(request.user.pk):
+            row.delete()
+    return SessionOut(name=request.user.get_username())
+
+
+_checking = threading.Semaphore(1)
+"""One password is checked at a time in a process: it takes a second of the machine, and others drag meanwhile."""
+
+
+def _checked(request: HttpRequest, given: SessionIn) -> AbstractBaseUser | None:
+    if not _checking.acquire(timeout=3):
+        raise HttpError(429, "many are signing in just now; try again in a moment")
+    try:
+        return authenticate(request, username=given.name, password=given.password)
+    except PermissionDenied:
+        return None
+    finally:
+        _checking.release()
+
+
+def locked_out(request: HttpRequest, *_: object, **__: object) -> HttpResponse:
+    """What is said where a name was tried too often (django-axes)."""
+    said = "there were too many tries with this name; wait ten minutes, then try again"
+    return refused(said, 429, **{"Retry-After": "600"})
 
 
 def _same_site(request: HttpRequest) -> None:

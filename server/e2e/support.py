@@ -5,9 +5,11 @@ from __future__ import annotations
 import json
 import os
 import tempfile
+from copy import deepcopy
 from pathlib import Path
 from typing import Any
 
+from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.test import override_settings
@@ -45,7 +47,9 @@ class BrowserCase(StaticLiveServerTestCase):
         cls.playwright = sync_playwright().start()
         cls.browser = launch(cls.playwright)
         cls.live = Live().__enter__()
-        cls.enterClassContext(override_settings(LIVE_PORT=str(cls.live.port)))
+        policy = deepcopy(settings.CONTENT_SECURITY_POLICY)
+        policy["DIRECTIVES"]["connect-src"].append(f"http://localhost:{cls.live.port}")
+        cls.enterClassContext(override_settings(LIVE_PORT=str(cls.live.port), CONTENT_SECURITY_POLICY=policy))
 
     @classmethod
     def tearDownClass(cls) -> None:

@@ -11,6 +11,7 @@ from unittest.mock import patch
 
 from django.contrib.auth import get_user_model
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import OperationalError
 from django.test import Client, TestCase, override_settings
 
 from assets.models import Picture
@@ -95,18 +96,18 @@ def put(at: list[Any], value: Any) -> dict[str, Any]:
 class Sessions(ApiCase):
     def test_signing_in_and_out(self) -> None:
         client = Client()
-        self.assertEqual(client.get("/api/session").json(), {"name": None})
+        self.assertEqual(client.get("/api/session").json(), {"name": None, "live": ""})
         self.assertEqual(client.get("/api/documents").status_code, 401)
         sent = client.post("/api/session", {"name": "ada", "password": "wrong"}, content_type="application/json")
         self.assertEqual(sent.status_code, 401)
         self.assertIn("do not belong together", sent.json()["message"])
         client.post("/api/session", {"name": "ada", "password": "kites-up-high"}, content_type="application/json")
-        self.assertEqual(client.get("/api/session").json(), {"name": "ada"})
+        self.assertEqual(client.get("/api/session").json()["name"], "ada")
         client.delete("/api/session")
         self.assertEqual(client.get("/api/documents").status_code, 401)
 
     def test_who_is_no_longer_there_or_may_not_come_in_is_signed_out(self) -> None:
-        self.assertEqual(self.client.get("/api/session").json(), {"name": "ada"})
+        self.assertEqual(self.client.get("/api/session").json()["name"], "ada")
         self.ada.set_password("another-kite")
         self.ada.save()
         self.assertEqual(self.client.get("/api/documents").status_code, 401)
@@ -116,9 +117,81 @@ class Sessions(ApiCase):
         self.assertEqual(self.client.get("/api/documents").status_code, 401)
         other = Client()
         other.force_login(self.ben)
-        self.assertEqual(other.get("/api/session").json(), {"name": "ben"})
+        self.assertEqual(other.get("/api/session").json()["name"], "ben")
         self.ben.delete()
         self.assertEqual(other.get("/api/documents").status_code, 401)
+
+    def test_a_copied_cookie_ends_with_its_session(self) -> None:
+        client, copied, elsewhere = Client(), Client(), Client()
+        for one in (client, elsewhere):
+            one.post("/api/session", {"name": "ada", "password": "kites-up-high"}, content_type="application/json")
+        copied.cookies = client.cookies.copy()
+        self.assertEqual(copied.get("/api/documents").status_code, 200)
+        client.delete("/api/session/elsewhere")
+        self.assertEqual([c.get("/api/documents").status_code for c in (client, elsewhere)], [200, 401])
+        client.delete("/api/session")
+        self.assertEqual(copied.get("/api/documents").status_code, 401)
+
+    def test_guessing_passwords_is_refused_before_they_are_looked_at(self) -> None:
+        client = Client()
+        for n in range(8):
+            sent = client.post(
+                "/api/session", {"name": "ada", "password": f"guess {n}"}, content_type="application/json"
+            )
+        with patch("django.contrib.auth.base_user.check_password", side_effect=AssertionError("looked at")):
+            sent = client.post(
+                "/api/session", {"name": "ada", "password": "kites-up-high"}, content_type="application/json"
+            )
+        self.assertEqual(sent.status_code, 429)
+        self.assertIn("too many tries", sent.json()["message"])
+        ben = client.post(
+            "/api/session", {"name": "ben", "password": "kites-down-low"}, content_type="application/json"
+        )
+        self.assertEqual(ben.status_code, 200, "others come in")
+
+    def test_what_cannot_be_kept_or_is_too_large_is_said(self) -> None:
+        id = self.new()
+        edit = {"base": 1, "operations": [put(["title"], "Kites")], "label": "Rename"}
+        for body, said in (
+            (json.dumps({**edit, "label": "a\0b"}), "U+0000"), (json.dumps({**edit, "operations": [put(["title"], "a\0b")]}), "U+0000"),
+            (json.dumps(edit).replace("Kites", "\\ud800"), "not JSON"), (json.dumps(edit).replace('"Kites"', "9" * 5000), "not JSON"),
+            ("[" * 5000 + "]" * 5000, "not JSON"), ("{", "not JSON"),
+        ):  # fmt: skip
+            sent = self.client.post(f"/api/documents/{id}/edits", body, content_type="application/json")
+            self.assertEqual(sent.status_code, 400, body[:50])
+            self.assertIn(said, sent.json()["message"])
+        sent = self.client.post(
+            "/api/session", json.dumps({"name": "a\0", "password": "b"}), content_type="application/json"
+        )
+        self.assertEqual(sent.status_code, 400)
+        large = self.client.post(
+            f"/api/documents/{id}/edits", "{}", content_type="application/json", CONTENT_LENGTH="900000000"
+        )
+        self.assertEqual(large.status_code, 413)
+        self.assertIn("900 MB", large.json()["message"])
+
+    def test_the_page_takes_scripts_and_styles_from_here_alone(self) -> None:
+        headers = self.client.get("/api/session").headers
+        policy = headers["Content-Security-Policy"]
+        self.assertNotIn("unsafe-inline", policy.replace("style-src-attr 'unsafe-inline'", ""))
+        self.assertIn("default-src 'self'", policy)
+        for name, said in (
+            ("X-Frame-Options", "DENY"),
+            ("Cross-Origin-Opener-Policy", "same-origin"),
+            ("Cross-Origin-Resource-Policy", "same-origin"),
+        ):
+            self.assertEqual(headers[name], said)
+        self.assertIn("camera=()", headers["Permissions-Policy"])
+
+    def test_whether_it_is_well(self) -> None:
+        self.assertEqual(Client().get("/healthz").status_code, 200)
+        self.assertEqual(Client().get("/readyz").status_code, 200)
+        with patch("documents.doors.connection.cursor", side_effect=OperationalError("away")):
+            self.assertEqual(Client().get("/readyz").status_code, 503)
+        with patch("documents.signing._users", side_effect=OperationalError("away")):
+            answer = self.client.get("/api/documents")
+        self.assertEqual((answer.status_code, answer["Retry-After"]), (503, "2"))
+        self.assertIn("database", answer.json()["message"])
 
     def test_the_user_behind_a_session_is_the_one_that_django_finds(self) -> None:
         for user in (self.ada, self.ben):

@@ -236,7 +236,7 @@ class LiveProcess(TransactionTestCase):
         for name in ("ada", "ben"):
             users.create_user(name, password="kites-up-high")
         client = Client()
-        client.login(username="ada", password="kites-up-high")
+        client.force_login(users.get(username="ada"))
         from documents.store import create
 
         row = create(users.get(username="ada").id, raw())
@@ -255,7 +255,7 @@ class LiveProcess(TransactionTestCase):
             self.assertEqual((told["what"], told["who"], told["chosen"]), ("here", "ada", ["f"]))
             stream.close()
             ben = Client()
-            ben.login(username="ben", password="kites-up-high")
+            ben.force_login(users.get(username="ben"))
             for who, path, status in (
                 (ben, row.id, 404),
                 (Client(), row.id, 401),

@@ -15,6 +15,8 @@ from nestline.copy.shaped import ShapedCopy, Shaper, Stretch
 from nestline.document.model import OBJECT
 from nestline.fonts.shaping import shape
 from nestline.nesting import kernel as k
+from nestline.nesting import work
+from nestline.nesting.work import room
 from nestline.outlines.polygons import Region, box_region
 
 Floats = NDArray[np.float64]
@@ -108,6 +110,8 @@ class FrameNest:
     """The piece of the copy that its first line begins with: copy before it stands in frames before."""
     goes_on: bool = False
     """Whether what finds no slot here goes on in another frame, so that nothing is left over."""
+    spent: bool = False
+    """Whether the work that it may take was spent before it was done: it is the best so far."""
 
     @property
     def past(self) -> NDArray[np.bool_]:
@@ -258,7 +262,7 @@ class FrameNest:
             shift = column * g.shift
             floor = g.bounds[3] + shift
             leading = paragraph[k.LEADING]
-            total += k.slot_length_below(g.space, begin + shift, leading, up, down, least, floor, _scratch())
+            total += work.run(k.slot_length_below, g.space, begin + shift, leading, up, down, least, floor, _scratch())
         return total
 
     @cached_property
@@ -368,17 +372,7 @@ def _space(parts: list[tuple[Region, float, int]], side: list[int]) -> k.Space:
         x, y = region.shift
         at = k.lay_edges(region.unmoved, region.starts, x, y + down, whose, edges, rings, at)
     members, *index = k.index_by_height(edges, STRIP_HEIGHT, MOST_STRIPS)
-    return k.Space(edges, rings, np.array(side, np.int64), members, _room(max(len(members), len(side)) + 2), *index)
-
-
-_rooms = [np.empty((2048, k.ROOM))]
-
-
-def _room(rows: int) -> Floats:
-    """The room that all spaces reckon in, made larger when one needs more."""
-    if rows > len(_rooms[-1]):
-        _rooms[-1] = np.empty((2 * rows, k.ROOM))
-    return _rooms[-1]
+    return k.Space(edges, rings, np.array(side, np.int64), members, room(max(len(members), len(side)) + 3), *index)
 
 
 @dataclass(frozen=True)
@@ -460,7 +454,7 @@ def slots_of_band(
         return []
     geometry, _ = _geometry(padded, wraps)
     out = np.empty((1024, 4))
-    found = k.slots_in_band(geometry.space, top, bottom, least, out)
+    found = work.run(k.slots_in_band, geometry.space, top, bottom, least, out)
     return [(float(a), float(b)) for a, b in out[:found, :2]]
 
 
@@ -502,6 +496,31 @@ def nest_frame(
     `box` (left, top, right, bottom) is where lines past the edge stand when the padding leaves nothing of the outline.
     All in one set of coordinates: the page's, or the frame's own when it is set turned.
     """
+    with work.within(work.FRAME) as done:
+        work.count(OF_A_NEST + len(copy.pieces) // 8)
+        nest = _nest_frame(padded, box, wraps, copy, rules, shaper, wrap_lines, begin, goes_on, probe, done)
+    return replace(nest, spent=True, exact=False) if done.spent else nest
+
+
+OF_A_NEST = 1000
+"""What a nest takes besides its bands, counted as bands: the padded outline, the index of its edges."""
+OF_A_LETTER = 30
+"""What a letter takes where words are broken to fit, counted as bands."""
+
+
+def _nest_frame(
+    padded: Region,
+    box: tuple[float, float, float, float],
+    wraps: tuple[WrapRegion, ...],
+    copy: ShapedCopy,
+    rules: FrameRules,
+    shaper: Shaper,
+    wrap_lines: bool,
+    begin: int,
+    goes_on: bool,
+    probe: bool,
+    doing: work.Work,
+) -> FrameNest:
     ids: tuple[str, ...] = ()
     own_right = padded.bounds[2] if not padded.empty else box[2]
     if not wrap_lines and not padded.empty:
@@ -522,7 +541,7 @@ def nest_frame(
             begin = (
                 int(np.searchsorted(copy.piece_start, starts[begin])) if begin < len(starts) - 1 else len(copy.pieces)
             )
-    sitting = _Sitting(geometry, copy, rules, begin, goes_on)
+    sitting = _Sitting(geometry, copy, rules, begin, goes_on, doing)
     if probe and "ink" not in (rules.hang, rules.stand):
         return _probed(sitting, padded, ids, broken, begin)
     if len(sitting.pieces) and not padded.empty:
@@ -611,9 +630,12 @@ def _for_whole_lines(padded: Region, copy: ShapedCopy) -> Region:
 class _Sitting:
     """A frame's copy nested where its rules let it sit: the search for the start, the depth and the leading."""
 
-    def __init__(self, geometry: _Geometry, copy: ShapedCopy, rules: FrameRules, begin: int, goes_on: bool) -> None:
+    def __init__(
+        self, geometry: _Geometry, copy: ShapedCopy, rules: FrameRules, begin: int, goes_on: bool, doing: work.Work
+    ) -> None:
         self.geometry, self.copy, self.rules = geometry, copy, rules
         self.space = geometry.space
+        self.work = doing
         self.pieces, self.paragraphs = copy.pieces[begin:], copy.rules
         self.begin = begin
         self.continued = 0 < begin < len(copy.pieces) and (
@@ -643,7 +665,7 @@ class _Sitting:
             self.frame[k.STAND_LENGTH] = self.pieces[-1, k.DESC]
         for again in range(6 if hang_ink or stand_ink else 1):
             self._solve()
-            if not (hang_ink or stand_ink) or not self.written:
+            if self.work.spent or not (hang_ink or stand_ink) or not self.written:
                 break
             up, down = self._ink()
             same = True
@@ -735,14 +757,20 @@ class _Sitting:
     def _nest(self, y: float) -> bool:
         """Nest from a start; whether nothing is left over."""
         self.start_y = y
-        self.written, self.next_piece = k.nest_from(
-            self.space, self.pieces, self.paragraphs, self.frame, 0, y, self.records, self.slots, self.ends
+        self.written, self.next_piece = work.run(
+            k.nest_from, self.space, self.pieces, self.paragraphs, self.frame, 0, y, self.records, self.slots, self.ends
         )
         return bool(self.next_piece >= len(self.pieces))
 
     def _usable(self) -> tuple[float, float]:
-        return k.usable_height(  # type: ignore[no-any-return]
-            self.space, self.pieces[0], self.pieces[-1], self.paragraphs, self.frame, self.slots
+        return work.run(
+            k.usable_height,  # type: ignore[no-any-return]
+            self.space,
+            self.pieces[0],
+            self.pieces[-1],
+            self.paragraphs,
+            self.frame,
+            self.slots,
         )
 
     def _sit(self) -> None:
@@ -766,7 +794,7 @@ class _Sitting:
         aim_bottom = sit == "bottom"
         lift = 0.0 if aim_bottom else self.rules.lift
         both = (self.space, self.pieces, self.paragraphs, self.frame)
-        y = k.solve_sit(*both, aim_bottom, lift, high, low, self.records, self.slots)
+        y = work.run(k.solve_sit, *both, aim_bottom, lift, high, low, self.records, self.slots)
         if y >= k.FAR:
             return False
         self._nest(float(y))
@@ -781,7 +809,7 @@ class _Sitting:
             return
         floor, start = float(self.frame[k.Y_BOTTOM]), self.start_y
         low, high = start, float(self.ends[k.END_STAND])
-        while high - low > 0.01:
+        while high - low > 0.01 and not self.work.spent:
             self.frame[k.Y_BOTTOM] = (low + high) / 2
             if self._nest(start):
                 high = min(float(self.frame[k.Y_BOTTOM]), float(self.ends[k.END_STAND]) + 1e-6)
@@ -801,6 +829,8 @@ class _Sitting:
         best_y, best = self.start_y, k.FAR
         y = self.least_start
         for _ in range(8):
+            if self.work.spent:
+                break
             self._nest(y)
             self._balance()
             if self.next_piece < len(self.pieces):
@@ -895,20 +925,23 @@ def _with_pieces_that_fit(
         leading = float(paragraph[k.LEADING])
         space = geometry.space
         left, right = geometry.strips.left, geometry.strips.right
-        if k.surely_fits(space, widest + copy.widest_indent, top + up, bottom - down, up, down, leading, slots):
+        if work.run(
+            k.surely_fits, space, widest + copy.widest_indent, top + up, bottom - down, up, down, leading, slots
+        ):
             return copy, False
         hang = float(k.hang_height(piece, frame_row(rules, geometry.bounds)))
         stand = float(k.stand_depth(piece, frame_row(rules, geometry.bounds)))
-        fits = float(k.width_that_always_fits(space, top + up, bottom - down, up, down, leading, slots))
+        fits = float(work.run(k.width_that_always_fits, space, top + up, bottom - down, up, down, leading, slots))
         # A single line may stand with both its ends cut.
         single = top + min(up, hang)
-        alone = float(k.widest_in_band(space, top, single + min(down, stand), slots))
+        alone = float(work.run(k.widest_in_band, space, top, single + min(down, stand), slots))
         fits = max(fits, alone)
         fits = fits or right - left
     indent = copy.widest_indent
     fits -= indent if indent < fits else 0.0
     if widest <= fits or _first_fits_alone(copy, geometry, rules, fits, slots, begin):
         return copy, False
+    work.count(OF_A_LETTER * len(copy.text))
     broken = shaper.broken_to_fit(copy, fits)
     return broken, broken is not copy
 
@@ -932,7 +965,9 @@ def _first_fits_alone(
     hang, stand = float(k.hang_height(piece, frame)), float(k.stand_depth(piece, frame))
     need = float(k.piece_width(pieces, begin, begin)) + float(k.indents(copy.rules, paragraph, True, True))
     _, top, _, bottom = geometry.bounds
-    found = k.next_usable(geometry.space, top + hang, min(up, hang), min(down, stand), need, bottom - stand, slots)
+    found = work.run(
+        k.next_usable, geometry.space, top + hang, min(up, hang), min(down, stand), need, bottom - stand, slots
+    )
     return bool(found < k.FAR)
 
 

@@ -14,6 +14,7 @@ from nestline.copy.shaped import ShapedCopy
 from nestline.document import lengths
 from nestline.document.model import Frame, Outline, PageObject
 from nestline.nesting import kernel as k
+from nestline.nesting import work
 from nestline.nesting.frame import FrameNest
 from nestline.outlines import placing
 
@@ -99,15 +100,24 @@ def given(
     pushed: bool,
     begin: int = 0,
     page: tuple[float, float] = (TALLEST, TALLEST),
-) -> PageObject:
-    """A frame with edges that give, as large as its copy needs.
+) -> tuple[PageObject, bool]:
+    """A frame with edges that give, as large as its copy needs; and whether the work that it may take was spent before it
+    was found: then it is the best so far.
 
     `whole_lines` is the copy without breaks but the forced ones; `pushed` says whether wraps may reach the frame;
     `begin` is the piece of the copy that the frame begins with; `page` the width and height of its page.
     """
+    with work.within(work.SEARCH) as done:
+        return _given(thing, frame, copy, whole_lines, nest, pushed, begin, page, done), done.spent
+
+
+def _given(
+    thing: PageObject, frame: Frame, copy: ShapedCopy, whole_lines: ShapedCopy, nest: NestIn, pushed: bool, begin: int,
+    page: tuple[float, float], done: work.Work,
+) -> PageObject:  # fmt: skip
     across = any(edge in frame.give for edge in ("left", "right"))
     down = any(edge in frame.give for edge in ("top", "bottom"))
-    search = _Search(thing, frame, copy, whole_lines, nest, pushed, begin, caps(page, thing.turn))
+    search = _Search(thing, frame, copy, whole_lines, nest, pushed, begin, caps(page, thing.turn), done)
     _, _, width, height = thing.box
     if "in-proportion" in frame.give:
         factor = search.factor()
@@ -134,9 +144,9 @@ def _up(value: float) -> float:
     return math.ceil(value * 1e4 - 1e-3) / 1e4
 
 
-def by_halves(holds: Callable[[float], bool], good: float, bad: float, near: float) -> float:
+def by_halves(holds: Callable[[float], bool], good: float, bad: float, near: float, done: work.Work) -> float:
     """A value that holds, nearer than `near` to one that does not: between `good`, which does, and `bad`."""
-    while abs(good - bad) > near:
+    while abs(good - bad) > near and not done.spent:
         half = (good + bad) / 2
         if holds(half):
             good = half
@@ -148,8 +158,9 @@ def by_halves(holds: Callable[[float], bool], good: float, bad: float, near: flo
 class _Search:
     def __init__(
         self, thing: PageObject, frame: Frame, copy: ShapedCopy, whole_lines: ShapedCopy, nest: NestIn, pushed: bool,
-        begin: int, page: tuple[float, float],
+        begin: int, page: tuple[float, float], done: work.Work,
     ) -> None:  # fmt: skip
+        self.done = done
         self.thing, self.frame, self.copy, self.whole_lines = thing, frame, copy, whole_lines
         self.nest, self.pushed = nest, pushed
         # What a frame holds, it holds wherever its lines sit, and whether its columns are balanced or not.
@@ -188,9 +199,8 @@ class _Search:
         nest = self.nest(resized(self.thing, self.frame, width, height), self.top, probe=True)
         return share_held(nest, nest.begin), nest.leftover_words
 
-    @staticmethod
     def first(
-        hold: Callable[[float], Held], low: float, high: float, needed: Callable[[float, float], float], written: float,
+        self, hold: Callable[[float], Held], low: float, high: float, needed: Callable[[float, float], float], written: float,
         near: float = NEAR,
     ) -> float:  # fmt: skip
         """The first value from `low` on that holds all, by steps and then by halves; where none up to `high` does, the
@@ -201,24 +211,28 @@ class _Search:
         bad, (held, _) = low, hold(low)
         if held >= 1:
             return low
-        while bad < high:
+        while bad < high and not self.done.spent:
             at = min(max(bad + 0.985 * (needed(bad, held) - bad), 1.004 * bad + near), high)
             held = hold(at)[0]
             if held >= 1:
-                return by_halves(lambda v: hold(v)[0] >= 1, at, bad, near)
+                return by_halves(lambda v: hold(v)[0] >= 1, at, bad, near, self.done)
             bad = at
+        if self.done.spent:
+            return bad
         # Not even the cap holds all: which values leave the fewest words over is looked for step by step.
         steps = max(2, math.ceil(math.log(high / low) / math.log(FEW_STEP))) if low > 0 and high > low else 1
         values = [low * (high / low) ** (i / steps) for i in range(steps)] + [high]
         found = [hold(value) for value in values]
         if (full := next((i for i, (share, _) in enumerate(found) if share >= 1), None)) is not None:
             before = values[full - 1] if full else values[0]
-            return by_halves(lambda v: hold(v)[0] >= 1, values[full], before, near)
+            return by_halves(lambda v: hold(v)[0] >= 1, values[full], before, near, self.done)
         if max(share for share, _ in found) <= 0:
             return min(max(written, low), high)
         fewest = min(words for _, words in found)
         best = next(i for i, (_, words) in enumerate(found) if words == fewest)
-        return by_halves(lambda v: hold(v)[1] <= fewest, values[best], values[best - 1], near) if best else low
+        return (
+            by_halves(lambda v: hold(v)[1] <= fewest, values[best], values[best - 1], near, self.done) if best else low
+        )
 
     def height(self, width: float, near: float = NEAR) -> float:
         low, high = self.low[1], self.high[1]
@@ -264,6 +278,8 @@ class _Search:
         widths = [least * (most / least) ** (i / count) for i in range(count + 1)]
         best, fewest, worse = least, math.inf, 0
         for width in widths:
+            if self.done.spent:
+                break
             found = area(width, rough)
             if found < fewest:
                 best, fewest, worse = width, found, 0
@@ -304,7 +320,7 @@ class _Search:
                 width if width == old_width else up(width + more * across),
                 height if height == old_height else up(height + more * down),
             )
-            if not must_hold or self.share(*size) >= 1:
+            if not must_hold or self.done.spent or self.share(*size) >= 1:
                 break
         return size
 
@@ -349,7 +365,15 @@ def may_give(frame: Frame, goes_on: bool) -> bool:
     return all(frame.greatest is not None and getattr(frame.greatest, axis) is not None for axis in wanted)
 
 
-def fitted(frame: Frame, size: float, share: Callable[[float], float], most: float, words: int) -> float:
+def fitted(frame: Frame, size: float, share: Callable[[float], float], most: float, words: int) -> tuple[float, bool]:
+    """As `_fitted`, and whether the work that it may take was spent before it was found."""
+    with work.within(work.SEARCH) as done:
+        return _fitted(frame, size, share, most, words, done), done.spent
+
+
+def _fitted(
+    frame: Frame, size: float, share: Callable[[float], float], most: float, words: int, done: work.Work
+) -> float:
     """The largest factor on all sizes of the copy, between the limits, that leaves nothing over; the least when none does.
 
     `share` says how much of the copy a factor holds; no factor above `most` can hold all. That a factor holds all does not say that a smaller one does (in a curved
@@ -372,16 +396,16 @@ def fitted(frame: Frame, size: float, share: Callable[[float], float], most: flo
     if most < high:
         bad = max(most, low)
         if share(bad) >= 1:
-            return by_halves(lambda factor: share(factor) >= 1, bad, high, FINEST)
+            return by_halves(lambda factor: share(factor) >= 1, bad, high, FINEST, done)
     held = share(bad)
     few = words <= FEW_WORDS
-    while bad > low:
+    while bad > low and not done.spent:
         # How much of a few words is held says little of what holds all.
         step = FIT_STEP if few else max(FIT_STEP, 0.6 * (1 - math.sqrt(max(held, 0.05))))
         at = max(bad * (1 - step), low)
         held = share(at)
         if held >= 1:
-            return by_halves(lambda factor: share(factor) >= 1, at, bad, FINEST)
+            return by_halves(lambda factor: share(factor) >= 1, at, bad, FINEST, done)
         bad = at
     return low
 

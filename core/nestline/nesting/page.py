@@ -43,10 +43,10 @@ class Nester:
 
     def __init__(self, fonts: FontLibrary) -> None:
         self.shaper = Shaper(fonts)
-        self._settled: Memory[Key, tuple[PageObject, PageObject, ShapedCopy]] = Memory(
+        self._settled: Memory[Key, tuple[PageObject, PageObject, ShapedCopy, bool]] = Memory(
             MOST_SOLVED, lambda kept: size_of(kept[2])
         )
-        self._factors: Memory[Key, tuple[ShapedCopy, float]] = Memory(MOST_SOLVED, lambda kept: size_of(kept[0]))
+        self._factors: Memory[Key, tuple[ShapedCopy, float, bool]] = Memory(MOST_SOLVED, lambda kept: size_of(kept[0]))
         self._nests: Memory[Key, tuple[ShapedCopy, FrameNest]] = Memory(MOST_NESTED, _size_of_nest)
         self._in_chains: Memory[Key, tuple[ShapedCopy, FrameNest]] = Memory(MOST_NESTED, _size_of_nest)
         self._written_out: Memory[Key, tuple[Paragraph, Paragraph]] = Memory(2000)
@@ -121,6 +121,7 @@ class Nester:
         mine = solver.frames[thing.id]
         shaped, begin = solver.begin(thing.id)
         wraps, factor, unsettled = solver.wraps[index], solver.factors.get(thing.id, 1.0), index in solver.unsettled
+        unsettled = unsettled or thing.id in solver.cut_short
         # While a page comes to rest the same is asked for again and again.
         same, alike = (thing, shaped, wraps), (begin, factor, unsettled)
         known = solver.placed.get(thing.id)
@@ -149,14 +150,18 @@ class Nester:
             place(thing).box if place else None,
         )  # fmt: skip
         found = self._settled.get(key)
+        if (stands := solver.cut_short.get(thing.id)) is not None:
+            return thing.model_copy(update={f: getattr(stands, f) for f in ("width", "height")})
         if found is not None and found[0].id == thing.id:
+            if found[3]:
+                solver.cut_short[thing.id] = found[1]
             return thing.model_copy(update={f: getattr(found[1], f) for f in ("x", "y", "width", "height")})
 
         def nest(other: PageObject, frame: Frame, probe: bool = False) -> FrameNest:
             other = place(other) if place else other
             return self._nested(other, frame, shaped, pushing, mine.copy.size, begin, goes_on, probe)
 
-        made = given(
+        made, spent = given(
             thing,
             mine.frame,
             shaped if mine.frame.wrap_lines else mine.copy,
@@ -166,7 +171,9 @@ class Nester:
             begin,
             page,
         )
-        self._settled.put(key, (thing, made, shaped))
+        self._settled.put(key, (thing, made, shaped, spent))
+        if spent:
+            solver.cut_short[thing.id] = made
         return made
 
     def factors(self, solver: Solver) -> dict[str, float]:
@@ -232,8 +239,10 @@ class Nester:
                 return min(held, 0.9) if nest.broken else held
 
             most = _most_factor(copy, [_padded(thing, plain, copy.size)[1] for thing, plain, _ in frames])
-            factor = fitted(mine.frame, copy.size, share, most, copy.words)
-            found = self._factors.put(key, (copy, factor))
+            factor, spent = fitted(mine.frame, copy.size, share, most, copy.words)
+            found = self._factors.put(key, (copy, factor, spent))
+        if found[2]:
+            solver.cut_short.update(dict.fromkeys(chain))
         return found[1]
 
     def shortened(self, placed: PlacedNest, lines: int) -> PlacedNest:
@@ -322,7 +331,7 @@ class Nester:
                 self._in_chains.put(key[1:], (nest.copy, nest))
             found = self._nests.put(key, (shaped, nest))
         placed = (page, thing, found[1], mine.name, mine.version, _about_page(matrix, thing), (number, *key))
-        return PlacedNest(*placed, unsettled, factor, mine.numbers)
+        return PlacedNest(*placed, unsettled or found[1].spent, factor, mine.numbers)
 
     def _as_before(self, key: tuple[object, ...], copy: ShapedCopy) -> FrameNest | None:
         """The nest of a frame in a chain whose copy differs only after what it holds: as it was, of the copy as it is."""

@@ -45,7 +45,7 @@ from nestline.nesting.pieces import (
     stand_depth,
     step_down,
 )
-from nestline.nesting.space import EPSILON, FAR, next_usable, previous_usable, slots_in_band
+from nestline.nesting.space import EPSILON, FAR, next_usable, previous_usable, slots_in_band, spent
 
 MOST_TRIED = 4000
 FINE = 0.01
@@ -234,6 +234,9 @@ def solve_by_scan(space, pieces, rules, frame, aim_bottom, lift, top, bottom, re
     count = int(min(400, max(24, (bottom - top) / 0.5)))
     offs = np.empty(count + 1)
     for i in range(count + 1):
+        if spent(space):
+            offs[i] = FAR
+            continue
         y = top + (bottom - top) * i / count
         offs[i] = off_middle(space, pieces, rules, frame, y, aim_bottom, lift, top, bottom, records, slots, ends)
     if offs[0] == FAR:
@@ -320,7 +323,7 @@ def solve_sit(space, pieces, rules, frame, aim_bottom, lift, top, bottom, record
         waiting += 1
     near_enough = 1e-3 if chosen == 0 else 0.05
     for _ in range(MOST_TRIED if chosen == 0 else MOST_TRIED // 8):
-        if waiting == 0:
+        if waiting == 0 or spent(space):
             break
         # The most promising; of equals, at the bottom, the lowest.
         i = int(np.argmin(nearest[:waiting]))
@@ -346,6 +349,8 @@ def solve_sit(space, pieces, rules, frame, aim_bottom, lift, top, bottom, record
                 off = off_middle(space, pieces, rules, frame, y, aim_bottom, lift, top, bottom, records, slots, ends)
                 if off != FAR and abs(off) < best and (not aim_bottom or off <= EPSILON):
                     best_y, best = y, abs(off)
+                if spent(space):
+                    break
             if best < 1e-6:
                 return best_y
             if bound >= best - near_enough or tries > 1:

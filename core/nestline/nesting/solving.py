@@ -98,6 +98,9 @@ class Solver:
         self.placed: dict[str, tuple[tuple[object, ...], tuple[object, ...], PlacedNest]] = {}
         """Each frame's nest as asked for last, with what it was asked for with."""
         self.unsettled: set[int] = set()
+        self.cut_short: dict[str, PageObject | None] = {}
+        """Frames whose size (or type, None) was looked for until the work that it may take was spent: it is not looked for
+        again in the rounds after."""
         self._fitted = False
         self._shaped: dict[tuple[object, ...], ShapedCopy] = {}
         self._fields: dict[tuple[str, str], list[Run]] = {}

@@ -27,7 +27,8 @@ class Space(NamedTuple):
     whose edge it is: 0 the padded outline's, k ≥ 1 that of the wrap k − 1. `side` says where copy may stand beside each
     wrap: 0 both, 1 left of it only, 2 right of it only. `members[members[i]:members[i + 1]]` are the edges that reach into
     the i-th of `strips` strips of height 1 / `scale` below `top`. `room` is to reckon in, and all share it:
-    compiled loops hold the interpreter's lock, and nothing in it is looked at again.
+    compiled loops hold the interpreter's lock, and nothing in it is looked at again but its last row, which counts the
+    bands looked at (LOW) and says how many may be (HIGH, see nesting.work).
 
     Few arrays, since each is counted anew whenever a Space is handed to a function.
     """
@@ -130,6 +131,10 @@ def slots_in_band(space, top, bottom, least, out):
     of a wrap; only slots at least `least` wide are kept.
     """
     edges, rings, side, members, room = space.edges, space.rings, space.side, space.members, space.room
+    counted = len(room) - 1
+    room[counted, LOW] += 1
+    if room[counted, LOW] > room[counted, HIGH]:
+        return 0
     begin, scale, height = space.top, space.scale, space.strips
     # A band may touch an edge: what rounding adds to its height does not count.
     top, bottom = top + TOUCH, bottom - TOUCH
@@ -226,6 +231,13 @@ def slots_in_band(space, top, bottom, least, out):
 
 
 @njit(cache=True)
+def spent(space):
+    """Whether no more bands may be looked at (nesting.work): then none has a slot."""
+    last = len(space.room) - 1
+    return space.room[last, LOW] > space.room[last, HIGH]
+
+
+@njit(cache=True)
 def widest_in_band(space, top, bottom, out):
     """The width of the widest slot of a band; 0 when there is none."""
     widest = 0.0
@@ -271,9 +283,9 @@ def next_usable(space, start, above, below, least, last, out):
         if slots_in_band(space, baseline - above, baseline + below, least, out) > 0:
             return baseline if baseline == start else edge_of_use(space, bad, baseline, above, below, least, out)
         bad = baseline
-        if baseline >= last:
+        if baseline >= last or spent(space):
             break
-        while leap > step:
+        while leap > step and not spent(space):
             there = min(baseline + leap, last)
             if slots_in_band(space, there - above, baseline + below, least, out) > 0:
                 leap /= 2
@@ -298,9 +310,9 @@ def previous_usable(space, start, first, above, below, least, out):
         if slots_in_band(space, baseline - above, baseline + below, least, out) > 0:
             return baseline if baseline == start else edge_of_use(space, bad, baseline, above, below, least, out)
         bad = baseline
-        if baseline <= first:
+        if baseline <= first or spent(space):
             break
-        while leap > step:
+        while leap > step and not spent(space):
             there = max(baseline - leap, first)
             if slots_in_band(space, baseline - above, there + below, least, out) > 0:
                 leap /= 2
@@ -350,7 +362,7 @@ def width_that_always_fits(space, top, bottom, above, below, leading, slots):
     for phase in range(steps):
         widest = 0.0
         y = top + leading * phase / steps
-        while y < bottom:
+        while y < bottom and not spent(space):
             widest = max(widest, widest_in_band(space, y - above, y + below, slots))
             y += leading
         least = min(least, widest)

@@ -54,6 +54,18 @@ export function Documents({ onOpen, onSignOut, name }: { onOpen: (id: number) =>
         <Logo />
         <span className="flex-1 font-serif text-[19px] font-bold">Nest Line</span>
         <span className="text-soft">{name}</span>
+        <button
+          className="button"
+          title="On every other machine and in every other browser; here you stay signed in"
+          onClick={() =>
+            void answer(api.DELETE("/api/session/elsewhere")).then(
+              () => say("You are signed out everywhere else."),
+              (error: Error) => say(error.message, "fault"),
+            )
+          }
+        >
+          Sign out elsewhere
+        </button>
         <button className="button" onClick={onSignOut}>
           Sign out
         </button>

@@ -71,6 +71,7 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
   const goal = useRef<number | null>(null);
   const wanted = useStore((s) => s.wanted);
   const editor = useEditor({
+    injectCSS: false, // in theme.css: the page takes no styles but its own
     extensions,
     content: toEditor(stored ?? [], numbers.split("\n")),
     editorProps: { attributes: { "aria-label": "Copy", role: "textbox", "aria-multiline": "true", spellcheck: "false", lang: version }, handleKeyDown: (view, event) => byLines(view, event, goal), handlePaste: (view, _, slice) => withItsObjects(view, slice) },

@@ -1,3 +1,4 @@
+import { useEffect } from "react";
 import { act, type Face, type Operation, type Schemas, type ShapeScene } from "../api/client";
 import type { Thing } from "../state/document";
 import { chooseFonts } from "../state/fonts";
@@ -302,12 +303,20 @@ function ShareField({ label, value, low, high, onKeep }: { label: string; value:
   );
 }
 
+/** Families whose names can be shown in themselves. */
+const samples = new Set<string>();
+
 function FamilyName({ family }: { family: string }) {
   const face = useStore((s) => s.faces.find((f) => f.family === family && f.slope === "normal"));
+  useEffect(() => {
+    if (face && !samples.has(family)) {
+      samples.add(family);
+      document.fonts.add(new FontFace(`sample ${family}`, `url("${face.url}")`));
+    }
+  }, [face, family]);
   if (!face) return <>{family}</>;
   return (
     <>
-      <style>{`@font-face { font-family: "sample ${family}"; src: url("${face.url}"); }`}</style>
       <span className="text-[17px]" style={{ fontFamily: `"sample ${family}"` }}>
         {family}
       </span>
