@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import lzma
+import zipfile
+import zlib
 from collections.abc import Sequence
 
 
@@ -29,3 +32,16 @@ def json_path(location: Sequence[str | int]) -> str:
         else:
             out += f'["{step}"]'
     return out
+
+
+BROKEN_ARCHIVE = (
+    zipfile.BadZipFile,
+    zlib.error,
+    lzma.LZMAError,
+    RuntimeError,
+    NotImplementedError,
+    EOFError,
+    OSError,
+    ValueError,
+)
+"""What Python's zipfile raises for archives that are damaged, locked or packed in ways that it does not know."""

@@ -13,6 +13,7 @@ import sys
 from pathlib import Path
 from typing import NoReturn
 
+from nestline.document import limits
 from nestline.errors import NestLineError
 from nestline.pictures.files import PictureFile, read_picture
 
@@ -73,6 +74,7 @@ def _outputs(options: argparse.Namespace) -> list[tuple[Path, bytes]]:
         raise NestLineError(f"--dpi {options.dpi:g} will not do; write a figure from 1 to 2400")
     raw = read_json(options.document)
     studio = Studio(folder_pictures(options.document.parent))
+    limits.check_counts(raw)
     document = studio.read(raw)
     studio.check_pictures(document)
     if options.version:
@@ -107,21 +109,7 @@ def read_json(path: Path) -> object:
         raise NestLineError(f"there is no file {path}") from None
     except UnicodeDecodeError:
         raise NestLineError(f"{path} is not UTF-8 text; save it as UTF-8") from None
-    return parse_json(text, str(path))
-
-
-def parse_json(text: str | bytes, where: str) -> object:
-    """JSON text; figures that are not finite are refused. Raises NestLineError in one line."""
-
-    def refuse(name: str) -> NoReturn:
-        raise NestLineError(f"{where}: {name} is not a figure JSON knows")
-
-    try:
-        return json.loads(text, parse_constant=refuse)
-    except json.JSONDecodeError as error:
-        raise NestLineError(f"{where}: line {error.lineno}, column {error.colno}: not JSON: {error.msg}") from None
-    except (UnicodeDecodeError, RecursionError):
-        raise NestLineError(f"{where} is not a JSON document") from None
+    return limits.parse(text, str(path))
 
 
 if __name__ == "__main__":

@@ -22,7 +22,9 @@ def keep_picture(owner_id: int, name: str, content: bytes) -> Picture:
     """Check a picture and keep it for a user; the same content is kept once. Raises NestLineError."""
     picture = read_picture(content)
     digest = hashlib.sha256(content).hexdigest()
-    name = Path(name).name.replace(f"-{digest[:16]}.", ".")  # the name that it had before it went out with a document
+    name = Path(name.replace("\0", "")).name.replace(
+        f"-{digest[:16]}.", "."
+    )  # the name that it had before it went out with a document
     stem = slugify(re.sub(r"\.[A-Za-z0-9]{1,5}$", "", name))[:60] or "picture"
     existing = Picture.objects.filter(owner_id=owner_id, sha256=digest).first()
     row = existing or Picture(

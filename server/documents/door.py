@@ -23,7 +23,7 @@ from documents.models import Document, Edit, Step
 from documents.store import Raw, State, current_state, own_document, remember, state_of, write
 from nestline.acts import expanded
 from nestline.acts.acting import Acting
-from nestline.document import edits
+from nestline.document import edits, limits
 from nestline.errors import DocumentError, NestLineError
 from nestline.merging import Collision, changes, merged
 from nestline.merging.said import said
@@ -318,6 +318,7 @@ def steps(row: Document, window: str) -> tuple[str | None, str | None]:
 def _changed(row: Document, before: State, operations: Operations) -> tuple[State, edits.Applied]:
     with before.lock:
         applied = edits.apply(before.raw, operations)
+        limits.check_counts(applied.document)
         document = before.studio.read(applied.document)
         before.studio.check_pictures(document)
         scene = scene_of(before.studio, document)

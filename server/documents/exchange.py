@@ -15,12 +15,13 @@ from assets.models import Picture
 from assets.store import keep_picture, picture_of
 from documents.models import Document
 from documents.store import Raw, create
-from nestline.errors import NestLineError
+from nestline.document import limits
+from nestline.errors import BROKEN_ARCHIVE, NestLineError
 from nestline.pictures.files import MOST_BYTES
-from nestline.set import parse_json
 
-MOST_JSON = 50_000_000
 MOST_PARTS = 500
+MOST_UNPACKED = 400_000_000
+"""Bytes of all parts of an archive together; its document and each picture have limits of their own."""
 
 
 def as_json(raw: Raw) -> bytes:
@@ -42,13 +43,10 @@ def bring_in(owner_id: int, name: str, content: bytes) -> Document:
     pictures: dict[str, bytes] = {}
     if content[:4] == b"PK\x03\x04":
         content, pictures = _unpacked(content)
-    if len(content) > MOST_JSON:
-        raise NestLineError(
-            f"the document has {len(content) / 1e6:.0f} MB; at most {MOST_JSON / 1e6:.0f} MB can be read"
-        )
-    raw = parse_json(content, name or "the file")
+    raw = limits.parse(content, name.replace("\0", "")[:200] or "the file")
     if not isinstance(raw, dict) or raw.get("format") != "nest-line":
         raise NestLineError("this is not a Nest Line document: its JSON has no “format”: “nest-line”")
+    limits.check_counts(raw)
     with transaction.atomic():
         raw = _with_own_pictures(owner_id, raw, pictures)
         _with_boxes(raw)
@@ -59,10 +57,17 @@ def _unpacked(content: bytes) -> tuple[bytes, dict[str, bytes]]:
     try:
         with zipfile.ZipFile(io.BytesIO(content)) as archive:
             parts = [p for p in archive.infolist() if not p.is_dir()]
-            if len(parts) > MOST_PARTS or sum(p.file_size for p in parts) > 10 * MOST_BYTES:
-                raise NestLineError("the archive is too large")
-            files = {p.filename: archive.read(p) for p in parts if p.file_size <= max(MOST_BYTES, MOST_JSON)}
-    except (zipfile.BadZipFile, RuntimeError, NotImplementedError, EOFError):
+            if len(parts) > MOST_PARTS:
+                raise NestLineError(f"the archive has {len(parts)} parts; there may be {MOST_PARTS}")
+            whole = sum(p.file_size for p in parts)
+            if whole > MOST_UNPACKED:
+                raise NestLineError(
+                    f"the archive unpacks to {whole / 1e6:.0f} MB; at most {MOST_UNPACKED / 1e6:.0f} MB can be"
+                )
+            files = {p.filename: _part(archive, p) for p in parts}
+    except NestLineError:
+        raise
+    except BROKEN_ARCHIVE:
         raise NestLineError("the archive is damaged or not a zip file") from None
     documents = [name for name in files if name.endswith(".json")]
     if len(documents) != 1:
@@ -74,6 +79,18 @@ def _unpacked(content: bytes) -> tuple[bytes, dict[str, bytes]]:
         if PurePosixPath(n).is_relative_to(folder)
     }
     return files[documents[0]], pictures
+
+
+def _part(archive: zipfile.ZipFile, part: zipfile.ZipInfo) -> bytes:
+    """One part, read to its limit: what an archive says of its size need not be true."""
+    most = limits.MOST_JSON if part.filename.endswith(".json") else MOST_BYTES
+    with archive.open(part) as file:
+        content = file.read(most + 1)
+    if len(content) > most:
+        raise NestLineError(
+            f"“{part.filename[:80]}” in the archive has more than {most / 1e6:.0f} MB, which is the most"
+        )
+    return content
 
 
 def _things(raw: Raw) -> Iterator[Raw]:

@@ -14,7 +14,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
 
-from nestline.errors import NestLineError
+from nestline.errors import BROKEN_ARCHIVE, NestLineError
 
 MOST_BYTES = 20_000_000
 MOST_UNPACKED = 200_000_000
@@ -163,13 +163,17 @@ def _packed(content: bytes) -> Callable[[bytes], Imported]:
             if sum(i.file_size for i in archive.infolist()) > MOST_UNPACKED or len(names) > 5000:
                 raise TextError("the file unpacks to more than is sensible; it is not read")
             for name in names:
-                if name.endswith((".xml", ".rels")) and b"<!ENTITY" in archive.read(name):
+                if name.endswith((".xml", ".rels")) and b"<!ENTITY" in archive.read(name).replace(
+                    b"\0", b""
+                ):  # in UTF-16 too
                     raise TextError("the file defines entities; it is not read")
             if "word/document.xml" in names:
                 return _docx
             if "mimetype" in names and archive.read("mimetype").startswith(b"application/vnd.oasis.opendocument.text"):
                 return _odt
-    except zipfile.BadZipFile:
+    except TextError:
+        raise
+    except BROKEN_ARCHIVE:
         raise TextError("the file is broken and cannot be read") from None
     raise TextError("this archive is no text document; bring DOCX or ODT")
 

@@ -92,16 +92,19 @@ def _resolved(document: Raw, path: Path) -> Path:
         return path
     if len(path) < 2:
         raise EditError("a path to an object needs its id")
-    for p, page in enumerate(document.get("pages", [])):
-        found = _place_of(page.get("objects", []), path[1])
+    pages = document.get("pages")
+    for p, page in enumerate(pages if isinstance(pages, list) else []):
+        found = _place_of(page.get("objects") if isinstance(page, dict) else None, path[1])
         if found is not None:
             return ("pages", p, "objects", *found, *path[2:])
     raise EditError(f"there is no object “{path[1]}” any more")
 
 
-def _place_of(objects: list[Raw], identity: str | int) -> Path | None:
-    """Where an object or a group stands in a list of them, groups entered."""
-    for i, thing in enumerate(objects):
+def _place_of(objects: Any, identity: str | int) -> Path | None:
+    """Where an object or a group stands in a list of them, groups entered. An operation before may have made it none."""
+    for i, thing in enumerate(objects if isinstance(objects, list) else []):
+        if not isinstance(thing, dict):
+            continue
         if thing.get("id") == identity:
             return (i,)
         if "objects" in thing:

@@ -28,6 +28,17 @@ TAG = r"[a-z]{2,3}(-[A-Za-z0-9]{1,8})*"
 P = TypeVar("P", bound=BaseModel)
 
 
+MOST_COPY_NAME, MOST_VERSION_NAME, MOST_TAG = 200, 80, 35
+"""Letters of the name of a copy and of a version, and of a language's tag (RFC 5646, 4.4.1)."""
+
+
+def _check_name(name: str, most: int, what: str, path: tuple[str | int, ...]) -> None:
+    if len(name) > most:
+        raise DocumentError(
+            json_path((*path[:-1], name[:20] + "…")), f"the name of a {what} has at most {most} letters"
+        )
+
+
 @dataclass(frozen=True)
 class Version:
     """The paragraphs of one version of a copy."""
@@ -220,12 +231,14 @@ class Reader:
         if not versions:
             raise DocumentError(json_path((*at, "versions")), "a copy needs at least one version")
         out = {}
+        _check_name(name, MOST_COPY_NAME, "copy", at)
         for key, value in versions.items():
             here = (*at, "versions", key)
             value = self._mapping(value, here)
             _only(value, {"language", "paragraphs"}, here)
             language = value.get("language", key)
-            if not isinstance(language, str) or not language.replace("-", "a").isalnum():
+            _check_name(key, MOST_VERSION_NAME, "version", here)
+            if not isinstance(language, str) or len(language) > MOST_TAG or not language.replace("-", "a").isalnum():
                 raise DocumentError(json_path((*here, "language")), "is not a language tag; write for example en or fi")
             paragraphs = self._list(value.get("paragraphs", []), (*here, "paragraphs"))
             read = tuple(self._part(Paragraph, p, (*here, "paragraphs", i)) for i, p in enumerate(paragraphs))
