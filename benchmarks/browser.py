@@ -22,7 +22,7 @@ def application(signed_in: bool = True, width: int = 1280, height: int = 800) ->
 
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
-        page = browser.new_page(viewport={"width": width, "height": height})
+        page = browser.new_page(bypass_csp=True, viewport={"width": width, "height": height})
         page.goto(ADDRESS)
         page.get_by_label("Name").wait_for()
         if signed_in:

@@ -63,7 +63,9 @@ class BrowserCase(StaticLiveServerTestCase):
 
         store._states.clear()
         get_user_model().objects.create_user("ada", password="kites-up-high")
-        context = self.browser.new_context(viewport={"width": 1280, "height": 800}, accept_downloads=True)
+        context = self.browser.new_context(
+            bypass_csp=True, viewport={"width": 1280, "height": 800}, accept_downloads=True
+        )
         context.set_default_timeout(WAIT)
         self.addCleanup(context.close)
         self.page = context.new_page()

@@ -6,7 +6,7 @@ import re
 
 from playwright.sync_api import Page
 
-from e2e.support import BrowserCase
+from e2e.support import WAIT, BrowserCase
 
 SETTLED = "!nestLine.store.getState().saving && !nestLine.store.getState().tried"
 
@@ -142,3 +142,44 @@ class Away(BrowserCase):
         page.get_by_text("everything is stored").wait_for()
         self.settled()
         self.assertEqual(self.words(), "Fly a kite at noon")
+
+
+class Policy(BrowserCase):
+    def test_every_view_keeps_to_the_pages_policy(self) -> None:
+        """Without leave to pass it by, as the other tests have: no style, script or connection is refused."""
+        context = self.browser.new_context(viewport={"width": 1280, "height": 800})
+        context.set_default_timeout(WAIT)
+        self.addCleanup(context.close)
+        self.page = page = context.new_page()
+        refused: list[str] = []
+        page.on("console", lambda said: refused.append(said.text) if said.type == "error" else None)
+        page.on("pageerror", lambda error: self.faults.append(str(error)))
+        self.sign_in()
+        page.get_by_role("button", name="New document").click()
+        page.get_by_label("Title").fill("Policy")
+        page.get_by_role("button", name="A4 sheet").click()
+        page.get_by_role("application").wait_for()
+        page.get_by_role("button", name="Outline").click()
+        page.get_by_role("menuitem", name="Ellipse").click()
+        box = page.get_by_role("application").bounding_box()
+        assert box
+        page.mouse.move(box["x"] + 250, box["y"] + 120)
+        page.mouse.down()
+        page.mouse.move(box["x"] + 450, box["y"] + 300, steps=5)
+        page.mouse.up()
+        page.get_by_text("It holds no copy").wait_for()
+        page.keyboard.type("Bring string and friends")
+        page.get_by_text("4 words").wait_for()
+        self.part("font")
+        page.get_by_role("radio", name="Vollkorn").click()
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="Shelf").click()
+        page.wait_for_timeout(500)
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="Export").click()
+        page.get_by_text("PDF for print").wait_for()
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name="All documents").click()
+        page.get_by_role("heading", name="Documents").wait_for()
+        page.wait_for_timeout(500)
+        self.assertEqual(refused, [])

@@ -140,7 +140,8 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
 /** The other windows that the document is open in; pressed, what is chosen there is brought into view. */
 function Others() {
   const windows = useStore((s) => s.windows);
-  if (!windows.length) return null;
+  const away = useStore((s) => s.away !== null);
+  if (!windows.length || away) return null; // what waits is said first
   const page = (n: number) => `page ${n + 1}`;
   return (
     <button
