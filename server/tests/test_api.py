@@ -2,6 +2,10 @@
 
 import io
 import json
+import os
+import secrets
+import subprocess
+import sys
 import tempfile
 import zipfile
 from datetime import timedelta
@@ -182,6 +186,20 @@ class Sessions(ApiCase):
         ):
             self.assertEqual(headers[name], said)
         self.assertIn("camera=()", headers["Permissions-Policy"])
+
+    def test_deployed_settings_pass_djangos_own_check(self) -> None:
+        found = subprocess.run(
+            [sys.executable, "manage.py", "check", "--deploy", "--fail-level", "WARNING"],
+            cwd=Path(__file__).resolve().parents[1],
+            env={
+                **{name: value for name, value in os.environ.items() if name != "DJANGO_ALLOW_ASYNC_UNSAFE"},
+                "NEST_TLS": "1",
+                "NEST_SECRET": secrets.token_urlsafe(54),
+            },
+            capture_output=True,
+            text=True,
+        )
+        self.assertEqual(found.returncode, 0, found.stderr)
 
     def test_whether_it_is_well(self) -> None:
         self.assertEqual(Client().get("/healthz").status_code, 200)
