@@ -182,3 +182,34 @@ class Edits(unittest.TestCase):
             json.dumps(edits.apply(applied.document, applied.inverse).document, sort_keys=True),
             json.dumps(json.loads(before), sort_keys=True),
         )
+
+
+class Faults(unittest.TestCase):
+    """Faults that a document could have and was read with all the same."""
+
+    def test_each_is_refused_where_it_stands(self) -> None:
+        def raw(**thing: Any) -> dict[str, Any]:
+            objects = [
+                {"id": "a", "x": 0, "y": 0, "width": 9, "height": 9, **thing},
+                {"id": "b", "x": 0, "y": 0, "width": 9, "height": 9},
+            ]
+            copies = {"c": {"versions": {"en": {"paragraphs": [{"runs": [{"text": "x"}]}]}}}}
+            return {
+                "format": "nest-line",
+                "version": 1,
+                "copies": copies,
+                "pages": [{"width": 99, "height": 99, "objects": objects}],
+            }
+
+        Reader().read(raw())
+        inside = raw(frame={"copy": "c"}, anchor={})
+        inside["copies"]["c"]["versions"]["en"]["paragraphs"][0]["runs"].append({"object": "a"})
+        for wrong, said in (
+            ({**raw(), "version": True}, "$.version"), (raw(picture={"file": "../secret.png"}), "picture"), (raw(picture={"file": "/etc/passwd"}), "picture"),
+            (raw(picture={"file": "C:\\a.png"}), "picture"), (raw(picture={"file": "a/../../b.png"}), "picture"),
+            (raw(ties=[{"edge": "top", "to": "b"}, {"edge": "top", "to": "b", "its": "bottom"}]), "tied twice"),
+            (raw(frame={"copy": "c", "fit_type": {"least": 12, "greatest": 9}}), "least type size"), (inside, "the copy that it holds"),
+        ):  # fmt: skip
+            with self.assertRaises(DocumentError) as refused:
+                Reader().read(wrong)
+            self.assertIn(said, str(refused.exception))

@@ -16,6 +16,7 @@ from pydantic import (
     Field,
     StringConstraints,
     ValidationError,
+    field_validator,
     model_validator,
 )
 
@@ -378,8 +379,19 @@ class Stroke(Line):
     opacity: Share = 1
 
 
+def _within_the_folder(name: str) -> str:
+    """A file beside the document, or below: no way up, no root, no address."""
+    parts = name.replace("\\", "/").split("/")
+    if ".." in parts or not parts[0] or ":" in parts[0] or "\0" in name:
+        raise ValueError("must be a file in the document’s folder or below it; write for example pictures/kite.png")
+    return name
+
+
+File = Annotated[str, StringConstraints(min_length=1, max_length=500), AfterValidator(_within_the_folder)]
+
+
 class Picture(Part):
-    file: Annotated[str, StringConstraints(min_length=1, max_length=500)]
+    file: File
     alt: Annotated[str, StringConstraints(max_length=2000)] = ""
     x: Place = 0
     y: Place = 0
@@ -421,7 +433,7 @@ class Contour(Part):
     smoothness: Share = 0
     holes: bool = False
     points: Annotated[int, Field(ge=3, le=5000)] | None = None
-    mask: Annotated[str, StringConstraints(min_length=1, max_length=500)] | None = None
+    mask: File | None = None
     d: Annotated[str, StringConstraints(min_length=1, max_length=500_000)] | None = None
     subject: Subject | None = None
 
@@ -490,6 +502,13 @@ class FitType(Part):
     greatest: Size | None = None
     grow: bool = False
     set: Annotated[str, StringConstraints(min_length=1, max_length=80)] | None = None
+
+    @model_validator(mode="after")
+    def _limits(self) -> FitType:
+        plain = [v for v in (self.least, self.greatest) if v is not None and "em" not in str(v)]
+        if len(plain) == 2 and lengths.points(plain[0]) > lengths.points(plain[1]):
+            raise ValueError("the least type size is more than the greatest")
+        return self
 
 
 class Leftover(Part):
@@ -592,6 +611,14 @@ class PageObject(Part):
     frame: Frame | None = None
 
     @model_validator(mode="after")
+    def _each_edge_tied_once(self) -> PageObject:
+        edges = [tie.edge for tie in self.ties]
+        twice = next((edge for edge in edges if edges.count(edge) > 1), None)
+        if twice:
+            raise ValueError(f"the {twice} is tied twice; one tie an edge")
+        return self
+
+    @model_validator(mode="after")
     def _path_in_its_box(self) -> PageObject:
         """A path without a box is drawn at the object's own size: from here on it is stretched with its object."""
         if self.outline.d is not None and self.outline.box is None:
@@ -686,6 +713,13 @@ class Head(Part):
     chains: tuple[Chain, ...] = ()
     facing: bool = False
     """Whether pages lie open in pairs: the first is a right-hand page, the second its left-hand neighbour's back."""
+
+    @field_validator("version", mode="before")
+    @classmethod
+    def _a_figure(cls, value: Any) -> Any:
+        if isinstance(value, bool):
+            raise ValueError("must be 1")
+        return value
 
     @model_validator(mode="after")
     def _colors_are_figures(self) -> Head:

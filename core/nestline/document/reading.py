@@ -405,6 +405,7 @@ def _check_references(document: Document) -> None:
         _check_ties(page)
     _check_chains(document)
     anchored = {t.id for _, t in document.objects() if t.anchor}
+    held = {t.id: t.frame.copy_name for _, t in document.objects() if t.frame}
     for copy, versions in document.copies.items():
         for version_name, version in versions.items():
             placed: set[str] = set()
@@ -430,6 +431,8 @@ def _check_references(document: Document) -> None:
                         raise DocumentError(
                             json_path(at), f"“{run.object}” has no `anchor` that says how it stands here"
                         )
+                    if held.get(run.object) == copy:
+                        raise DocumentError(json_path(at), f"“{run.object}” would stand in the copy that it holds")
                     if run.object in placed:
                         raise DocumentError(json_path(at), f"“{run.object}” stands in this copy already")
                     placed.add(run.object)
