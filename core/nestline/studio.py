@@ -9,10 +9,13 @@ from typing import Any
 
 from nestline.document.reading import Document, Reader
 from nestline.errors import DocumentError, NestLineError, json_path
-from nestline.fonts.library import FontLibrary, shipped_fonts
+from nestline.fonts.baked import features_of
+from nestline.fonts.library import Face, FontLibrary, shipped_fonts
+from nestline.fonts.own import BadFont
 from nestline.nesting.page import Nester, Nests
 from nestline.output.pdf import write_pdf
 from nestline.output.svg import Letters, write_svg
+from nestline.pictures.files import PictureFile
 from nestline.pictures.placed import Contours, Kept, PictureSource
 
 
@@ -53,3 +56,28 @@ class Studio:
     def svg(self, document: Document, page: int, letters: Letters = "outlines", version: str | None = None) -> bytes:
         """A page as SVG, its letters as outlines or as text with their fonts."""
         return write_svg(document, self.nest(document, version), self.pictures, page, letters, self.contours)
+
+
+def try_font(face: Face) -> None:
+    """Sets some words in a face and writes them as PDF and SVG. Raises BadFont when a table that this needs is broken: a
+    font is tried before it is kept, not when a document is delivered."""
+
+    def no_pictures(file: str) -> PictureFile:
+        raise NestLineError(f"there is no picture “{file}”")
+
+    letters = "".join(map(chr, sorted(face.open().getBestCmap())[:40]))
+    run = {"text": "Hamburgefonstiv 0123 " + "".join(c for c in letters if c.isprintable()), "font": face.family}
+    copies = {"c": {"versions": {"en": {"language": "en", "paragraphs": [{"runs": [run]}]}}}}
+    thing = {"id": "f", "x": 0, "y": 0, "width": 300, "height": 200, "frame": {"copy": "c", "hang": "ink"}}
+    pages = [{"width": 300, "height": 200, "objects": [thing]}]
+    try:
+        studio = Studio(no_pictures, FontLibrary([*shipped_fonts().faces.values(), face]))
+        document = studio.read({"format": "nest-line", "version": 1, "copies": copies, "pages": pages})
+        studio.pdf(document)
+        studio.svg(document, 0, "text")
+        studio.svg(document, 0, "outlines")
+        features_of(face)
+    except Exception as error:  # the font libraries raise many kinds for broken tables
+        raise BadFont(
+            f"the font “{face.family}” has broken tables and cannot be used ({type(error).__name__})"
+        ) from None

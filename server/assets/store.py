@@ -14,8 +14,9 @@ from django.utils.text import slugify
 from assets.models import Font, Picture
 from nestline.errors import NestLineError
 from nestline.fonts.library import FontLibrary, read_face, shipped_fonts
-from nestline.fonts.own import BadFont, read_own_font
+from nestline.fonts.own import BadFont, OwnFace, read_own_font
 from nestline.pictures.files import PictureFile, read_picture
+from nestline.studio import try_font
 
 
 def keep_picture(owner_id: int, name: str, content: bytes) -> Picture:
@@ -32,13 +33,13 @@ def keep_picture(owner_id: int, name: str, content: bytes) -> Picture:
         sha256=digest, media_type=picture.media_type, width=picture.width, height=picture.height,
         transparent=picture.transparent, size=len(content),
     )  # fmt: skip
-    _write(row.path, content)
+    write_whole(row.path, content)
     if existing is None:
         row.save()
     return row
 
 
-def _write(path: Path, content: bytes) -> None:
+def write_whole(path: Path, content: bytes) -> None:
     """Write whole or not at all."""
     if path.exists():
         return
@@ -83,7 +84,7 @@ def keep_contour(owner_id: int, file: str, key: str, content: bytes) -> None:
     path = _contour_path(owner_id, file, key)
     if path is not None:
         with contextlib.suppress(NestLineError):
-            _write(path, content)
+            write_whole(path, content)
 
 
 MOST_FACES = 200
@@ -108,12 +109,23 @@ def keep_font(owner_id: int, content: bytes) -> list[Font]:
             owner_id=owner_id, family=face.family, weight=face.weight, slope=face.slope, sha256=digest,
             size=len(face.content), may_embed=face.may_embed,
         )  # fmt: skip
-        _write(row.path, face.content)
-        read_face(row.path, face.family, face.weight, face.slope)  # what cannot be measured is refused
+        write_whole(row.path, face.content)
+        _try(row.path, face)
         Font.objects.filter(owner_id=owner_id, family=face.family, weight=face.weight, slope=face.slope).delete()
         row.save()
         rows.append(row)
     return rows
+
+
+def _try(path: Path, face: OwnFace) -> None:
+    """Refuse what cannot be measured, set or delivered; its file goes again. Raises BadFont."""
+    try:
+        try_font(read_face(path, face.family, face.weight, face.slope))
+    except Exception as error:
+        path.unlink(missing_ok=True)
+        if isinstance(error, NestLineError):
+            raise
+        raise BadFont(f"the font “{face.family}” cannot be measured ({type(error).__name__})") from None
 
 
 def fonts_of(owner_id: int) -> FontLibrary:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from contextlib import suppress
 from datetime import datetime
 from typing import Any, Literal
 
@@ -16,6 +17,7 @@ from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 from pydantic import ConfigDict, Field
 
+from assets.store import write_whole
 from documents import door, exchange, presence
 from documents.errors import ErrorOut
 from documents.models import Document
@@ -777,11 +779,14 @@ def document_picture(request: HttpRequest, document_id: int) -> HttpResponse:
         with state.lock:
             pdf = write_pdf(scene.document, scene.nests, state.studio.pictures, state.studio.contours)
         content = png_pages(pdf, 72 * min(520 / width, 520 / height))[0]
-        path.parent.mkdir(parents=True, exist_ok=True)
-        for old in path.parent.glob(f"{row.id}-*.png"):
-            old.unlink(missing_ok=True)
-        path.write_bytes(content)
-    response = HttpResponse(path.read_bytes(), content_type="image/png")
+        with suppress(NestLineError):  # without room for it, it is drawn again next time
+            write_whole(path, content)
+            for old in path.parent.glob(f"{row.id}-*.png"):
+                if old != path:
+                    old.unlink(missing_ok=True)
+    else:
+        content = path.read_bytes()
+    response = HttpResponse(content, content_type="image/png")
     response["Cache-Control"] = "private, max-age=86400"
     return response
 

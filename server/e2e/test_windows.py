@@ -131,6 +131,32 @@ class Away(BrowserCase):
         page.wait_for_function(SETTLED)
         self.assertEqual(self.words(), "Fly a kite up the hill")
 
+    def test_what_waits_is_said_in_the_list_and_stored_when_the_document_is_opened(self) -> None:
+        page = self.page
+        page.evaluate("() => { window.plain = fetch; window.fetch = () => Promise.reject(new TypeError('away')); }")
+        page.keyboard.type(" up the hill")
+        page.get_by_text(re.compile("waits? since")).wait_for()
+        page.on("dialog", lambda dialog: dialog.accept())
+        page.goto(self.live_server_url)
+        page.get_by_text(re.compile("changes? waits? here")).wait_for()
+        page.get_by_role("button", name="Open Away").click()
+        page.get_by_role("application").wait_for()
+        page.wait_for_function(SETTLED)
+        page.wait_for_function(
+            "nestLine.store.getState().document.copies['Copy 1'].versions.en.paragraphs[0].runs.map((r) => r.text).join('') === 'Fly a kite up the hill'"
+        )
+
+    def test_too_many_tries_to_sign_in_are_said(self) -> None:
+        page = self.page
+        page.context.clear_cookies()
+        page.goto(self.live_server_url)
+        page.get_by_label("Name").fill("ada")
+        for number in range(9):
+            page.get_by_label("Password").fill(f"guess {number}")
+            page.get_by_role("button", name="Sign in").click()
+            page.wait_for_function("!document.querySelector('form button').disabled")
+        page.get_by_role("alert").get_by_text("too many tries").wait_for()
+
     def test_a_session_that_ended_is_signed_in_again_in_place(self) -> None:
         page = self.page
         page.context.clear_cookies()

@@ -780,6 +780,43 @@ class Fonts(ApiCase):
             self.assertEqual(answer.status_code, 400)
             self.assertTrue(answer.json()["message"])
 
+    def test_a_font_with_broken_tables_is_tried_before_it_is_kept(self) -> None:
+        import random
+
+        from fontTools.ttLib import TTFont
+
+        from nestline.fonts.library import SHIPPED
+
+        font = TTFont(SHIPPED / "Lato-Regular.ttf")
+        for record in font["name"].names:
+            if record.nameID in (1, 16):
+                record.string = "Quarrow Sans"
+        out = io.BytesIO()
+        font.save(out)
+        sound = out.getvalue()
+        head, kept = 400, 0
+        for seed in range(12):
+            dice = random.Random(seed)
+            broken = bytearray(sound)
+            for _ in range(dice.choice([1, 4, 30])):
+                broken[dice.randrange(head, len(broken))] = dice.randrange(256)
+            answer = self.upload_font(bytes(broken))
+            self.assertIn(answer.status_code, (200, 400), answer.content)
+            if answer.status_code != 200:
+                continue
+            # What was kept can be used for all that a font is for.
+            kept += 1
+            (family,) = answer.json()
+            for face in self.client.get("/api/fonts").json():
+                if face["own"]:
+                    self.assertEqual(self.client.get(face["url"]).status_code, 200)
+            document = raw()
+            document["copies"]["story"]["versions"]["en"]["paragraphs"][0]["font"] = family
+            id = self.bring(document).json()["id"]
+            for kind in ("pdf", "svg", "svg?letters=text", "png", "picture.png"):
+                self.assertEqual(self.client.get(f"/api/documents/{id}/{kind}").status_code, 200, kind)
+        self.assertGreater(kept, 0)
+
     def upload_font(self, content: bytes) -> Any:
         return self.client.post("/api/fonts", {"file": SimpleUploadedFile("a.ttf", content)})
 

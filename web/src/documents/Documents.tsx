@@ -5,6 +5,7 @@ import { type FormEvent, useRef, useState } from "react";
 import { answer, api, post, Refused, type Schemas } from "../api/client";
 import { Library } from "../recipes/Library";
 import { Logo } from "../shell/Logo";
+import { leftOf } from "../state/kept";
 import { say } from "../state/store";
 
 type Item = Schemas["DocumentOut"];
@@ -21,6 +22,8 @@ const SHEETS: { name: string; hint: string; body: Partial<Schemas["NewDocument"]
 export function Documents({ onOpen, onSignOut, name }: { onOpen: (id: number) => void; onSignOut: () => void; name: string }) {
   const queries = useQueryClient();
   const list = useQuery({ queryKey: ["documents"], queryFn: () => answer(api.GET("/api/documents")) });
+  // Changes of this browser that are not stored yet, by document.
+  const waiting = useQuery({ queryKey: ["waiting"], queryFn: leftOf, refetchInterval: 3000 }).data;
   const again = () => queries.invalidateQueries({ queryKey: ["documents"] });
   const [renaming, setRenaming] = useState<Item | null>(null);
   const [making, setMaking] = useState(false);
@@ -113,6 +116,11 @@ export function Documents({ onOpen, onSignOut, name }: { onOpen: (id: number) =>
                   <p className="text-xs text-soft">
                     {item.pages === 1 ? "One page" : `${item.pages} pages`}, changed {ago(item.changed)}
                   </p>
+                  {waiting?.get(item.id) && (
+                    <p className="text-xs font-bold text-coral-text">
+                      {waiting.get(item.id) === 1 ? "One change waits" : `${waiting.get(item.id)} changes wait`} here; open it to store {waiting.get(item.id) === 1 ? "it" : "them"}
+                    </p>
+                  )}
                 </div>
                 <Menu>
                   <MenuButton className="rounded-md p-1.5 text-soft hover:bg-inset" aria-label={`More for ${item.title}`}>
