@@ -173,7 +173,11 @@ def _step(owner_id: int, document_id: int, wanted: Wanted, back: bool) -> Made:
                 raise Collided(said(found.collisions, before.scene.document))
             raw = found.document
         _check_together(before, raw)
-        return changes(before.raw, raw), None
+        operations = changes(before.raw, raw)
+        if not operations and wanted.prefer == "theirs":
+            # Nothing of it is left to take back: it stands in the way of nothing before it.
+            row.edits.filter(id__in=[one.id for one in chosen]).delete()
+        return operations, None
 
     def keep(row: Document, operations: Operations, inverse: Operations, kept: Operations | None) -> None:
         *others, edit = chosen

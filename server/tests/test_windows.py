@@ -156,6 +156,20 @@ class Undo(WindowsCase):
         self.ask(id, "undo", 6, "a", prefer="mine")
         self.assertEqual(self.text(id), said.replace("built", "made"))
 
+    def test_an_edit_that_is_not_taken_back_for_the_others_sake_stands_in_the_way_of_none(self) -> None:
+        id = self.new()
+        for window in "ab":
+            self.here(id, window)
+        self.change(id, 1, "a", put(["objects", "w", "x"], 60))
+        self.change(id, 2, "a", put(["objects", "f", "x"], 30))
+        self.change(id, 3, "b", put(["objects", "f", "x"], 40))
+        self.assertEqual(self.ask(id, "undo", 4, "a").status_code, 409)
+        kept = self.ask(id, "undo", 4, "a", prefer="theirs").json()
+        self.assertEqual((kept["revision"], kept["undo"]), (4, "Change"))
+        self.assertEqual(self.ask(id, "undo", 4, "a").status_code, 200)
+        things = self.open(id)["document"]["pages"][0]["objects"]
+        self.assertEqual((things[0]["x"], things[1]["x"]), (40, 100))
+
     def test_words_typed_in_one_go_are_taken_back_in_one_whatever_the_other_does_meanwhile(self) -> None:
         id = self.new()
         for window in "ab":

@@ -55,6 +55,8 @@ export class Line {
   /** Whether what waits was left by a window that is closed: what it was made on is shown nowhere. */
   left = false;
   private wake: (() => void) | null = null;
+  /** The window whose changes wait: this one, or one that is closed. */
+  private whose = WINDOW;
 
   constructor(
     readonly doc: number,
@@ -69,11 +71,11 @@ export class Line {
   }
 
   private get standing() {
-    return { doc: this.doc, window: WINDOW, base: this.base, on: this.on };
+    return { doc: this.doc, window: this.whose, base: this.base, on: this.on };
   }
 
   add(change: Pick<Change, "kind" | "operations" | "label" | "join" | "done">): Change {
-    const made: Change = { ...change, mark: mark(), doc: this.doc, window: WINDOW, order: order++, sent: false };
+    const made: Change = { ...change, mark: mark(), doc: this.doc, window: this.whose, order: order++, sent: false };
     const last = this.changes[this.changes.length - 1];
     const together = last && !last.sent && summed(last, made);
     if (together) this.changes[this.changes.length - 1] = together;
@@ -98,6 +100,7 @@ export class Line {
   async takeUp(): Promise<void> {
     for (const group of await left(this.doc)) {
       if (this.changes.length || (await isOpen(group.standing.window))) continue;
+      this.whose = group.standing.window;
       this.base = group.standing.base;
       this.on = group.standing.on;
       this.left = true;
@@ -143,6 +146,8 @@ export class Line {
         this.reached();
         if (error instanceof Refused && error.collisions.length) {
           this.held = { label, collisions: error.collisions };
+          // Steps pressed one after the other: those behind one that collides are not gone on with.
+          if (kind !== "edit") for (const one of this.changes.slice(1)) if (one.kind !== "edit") this.over(one, false);
           break;
         }
         this.over(change, false);
@@ -150,6 +155,7 @@ export class Line {
       }
     }
     this.busy = false;
+    if (!this.changes.length) this.whose = WINDOW;
     if (this.left && !this.changes.length) {
       this.left = false;
       this.hooks.readAgain(this);

@@ -530,6 +530,7 @@ function takeIn(made: Schemas["EditOut"], typing: boolean) {
 }
 
 function step(kind: "undo" | "redo"): Promise<boolean> {
+  if (get().collided) return Promise.resolve(false); // first it is chosen what holds
   return new Promise((done) => void line().add({ kind, operations: [], label: "", join: "", done }));
 }
 
