@@ -59,7 +59,7 @@ export function Documents({ onOpen, onSignOut, name }: { onOpen: (id: number) =>
         <span className="text-soft">{name}</span>
         <button
           className="button"
-          title="On every other machine and in every other browser; here you stay signed in"
+          title="Sign out on every other machine and in every other browser; here you stay signed in"
           onClick={() =>
             void answer(api.DELETE("/api/session/elsewhere")).then(
               () => say("You are signed out everywhere else."),
@@ -67,7 +67,7 @@ export function Documents({ onOpen, onSignOut, name }: { onOpen: (id: number) =>
             )
           }
         >
-          Sign out elsewhere
+          End other sessions
         </button>
         <button className="button" onClick={onSignOut}>
           Sign out

@@ -423,7 +423,7 @@ function useTyping(thing: Thing, version: string) {
     const after = fromEditor(editor.getJSON(), stored);
     const waits = work.change !== null && line.waits(work.change);
     // What the next words are typed behind: what was sent and is not taken in as yet, else what is stored.
-    if (!waits) work.before = (typingWaits() && work.sent) || stored;
+    if (!waits) work.before = (work.change && !work.change.over && work.sent) || stored;
     const operation = difference(copy, version, work.before, after);
     work.sent = after;
     if (!operation) return;

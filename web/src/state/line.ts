@@ -13,6 +13,8 @@ export type Side = "mine" | "theirs";
 export interface Change extends Waiting {
   /** Whether it was sent: then it stays as it is. */
   sent: boolean;
+  /** Whether it is over: in what the window shows as stored, or refused. */
+  over: boolean;
   prefer?: Side;
   done: (made: boolean) => void;
 }
@@ -57,6 +59,8 @@ export class Line {
   private wake: (() => void) | null = null;
   /** The window whose changes wait: this one, or one that is closed. */
   private whose = WINDOW;
+  /** Changes that are made and not taken in yet. */
+  private made: Change[] = [];
 
   constructor(
     readonly doc: number,
@@ -75,7 +79,7 @@ export class Line {
   }
 
   add(change: Pick<Change, "kind" | "operations" | "label" | "join" | "done">): Change {
-    const made: Change = { ...change, mark: mark(), doc: this.doc, window: this.whose, order: order++, sent: false };
+    const made: Change = { ...change, mark: mark(), doc: this.doc, window: this.whose, order: order++, sent: false, over: false };
     const last = this.changes[this.changes.length - 1];
     const together = last && !last.sent && summed(last, made);
     if (together) this.changes[this.changes.length - 1] = together;
@@ -104,7 +108,7 @@ export class Line {
       this.base = group.standing.base;
       this.on = group.standing.on;
       this.left = true;
-      this.changes = group.changes.map((change) => ({ ...change, sent: true, done: () => undefined }));
+      this.changes = group.changes.map((change) => ({ ...change, sent: true, over: false, done: () => undefined }));
       await this.work();
     }
   }
@@ -117,7 +121,7 @@ export class Line {
       const change = this.changes[0];
       const { kind, operations, label, join, prefer } = change;
       if (kind !== "edit" && !this.left && !this.hooks.may(this, kind)) {
-        this.over(change, false);
+        this.end(change, false);
         continue;
       }
       const asked = { base: this.base, window: WINDOW, mark: change.mark, prefer: prefer ?? null };
@@ -128,6 +132,7 @@ export class Line {
         const alone = !this.on.length && made.revision <= this.base + 1;
         if (alone || this.changes.length === 1) {
           this.changes.shift(); // what is taken in is not waited for
+          for (const one of [...this.made.splice(0), change]) one.over = true;
           this.base = made.revision;
           this.on = [];
           drop(change.mark, this.standing);
@@ -135,8 +140,9 @@ export class Line {
           change.done(true);
         } else {
           if (kind === "edit") this.on = [...this.on, ...operations];
+          this.made.push(change);
           this.hooks.steps(this, made);
-          this.over(change, true);
+          this.end(change, true);
         }
       } catch (error) {
         if (unreached(error)) {
@@ -147,10 +153,10 @@ export class Line {
         if (error instanceof Refused && error.collisions.length) {
           this.held = { label, collisions: error.collisions };
           // Steps pressed one after the other: those behind one that collides are not gone on with.
-          if (kind !== "edit") for (const one of this.changes.slice(1)) if (one.kind !== "edit") this.over(one, false);
+          if (kind !== "edit") for (const one of this.changes.slice(1)) if (one.kind !== "edit") this.end(one, false);
           break;
         }
-        this.over(change, false);
+        this.end(change, false);
         this.hooks.refused(this, error);
       }
     }
@@ -175,7 +181,8 @@ export class Line {
     this.wake?.();
   }
 
-  private over(change: Change, made: boolean) {
+  private end(change: Change, made: boolean) {
+    change.over ||= !made;
     this.changes = this.changes.filter((one) => one !== change);
     drop(change.mark, this.standing);
     change.done(made);
