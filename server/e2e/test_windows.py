@@ -68,6 +68,7 @@ class TwoWindows(BrowserCase):
 
     def test_both_type_in_one_paragraph_and_each_takes_back_its_own(self) -> None:
         self.write(self.page, len("Bring "), "strong ")
+        self.same("Bring strong string and tape to the hill at noon")
         self.write(self.other, len("Bring strong string and tape"), ", glue")
         self.same("Bring strong string and tape, glue to the hill at noon")
         self.page.wait_for_timeout(2200)  # what is typed after a pause is taken back by itself
@@ -124,6 +125,7 @@ class Away(BrowserCase):
         page.keyboard.type(" up the")
         page.get_by_text(re.compile("waits? since")).wait_for()
         page.keyboard.type(" hill")
+        page.wait_for_timeout(700)
         page.on("dialog", lambda dialog: dialog.accept())
         page.reload()
         page.get_by_role("application").wait_for()
@@ -136,6 +138,7 @@ class Away(BrowserCase):
         page.evaluate("() => { window.plain = fetch; window.fetch = () => Promise.reject(new TypeError('away')); }")
         page.keyboard.type(" up the hill")
         page.get_by_text(re.compile("waits? since")).wait_for()
+        page.wait_for_timeout(700)  # the last letters are kept a moment after they are typed
         page.on("dialog", lambda dialog: dialog.accept())
         page.goto(self.live_server_url)
         page.get_by_text(re.compile("changes? waits? here")).wait_for()
