@@ -59,7 +59,8 @@ class Tied(unittest.TestCase):
             for number, thing in enumerate(things, start=1):
                 one, other = thing, dice.choice(all_things[:number])
                 edge, axis = dice.choice([("left", "x"), ("top", "y")])
-                if dice.random() < 0.5:
+                free_there = all(tie["edge"] != edge for tie in other.get("ties", []))  # an edge is tied once
+                if dice.random() < 0.5 and free_there:
                     one, other = other, one
                 one.setdefault("ties", []).append({"edge": edge, "to": other["id"], "gap": one[axis] - other[axis]})
             order = all_things[:]

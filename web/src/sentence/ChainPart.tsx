@@ -1,12 +1,13 @@
 import { useState } from "react";
 import { act } from "../api/client";
 import { labelOf, type Thing, thingsOf } from "../state/document";
-import { edit, keepTried, say, shownScene, stopTrying, tryOut, useStore } from "../state/store";
+import { edit, keepTried, say, stopTrying, tryOut, useStore } from "../state/store";
 import { Part, Rest } from "./Part";
 
 /** Where a frame's copy comes from and goes on, and what can be done about that. */
 export function ChainPart({ thing }: { thing: Thing }) {
-  const nest = useStore((s) => shownScene(s)?.nests[thing.id]);
+  // By what is stored: what is pointed at to try it must not go away.
+  const nest = useStore((s) => s.scene?.nests[thing.id]);
   const open = useStore((s) => s.document);
   const scene = useStore((s) => s.scene);
   if (!nest || !open || !scene || thing.frame?.wrap_lines === false) return null;
