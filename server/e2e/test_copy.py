@@ -152,6 +152,24 @@ class Copy(BrowserCase):
         self.settled()
         self.assertEqual(self.state("document.styles.Small.features"), {"smcp": 1})
 
+    def test_copy_that_an_act_gives_is_in_the_galley_and_typed_behind(self) -> None:
+        page = self.page
+        frame = self.draw("Ellipse", (60, 60), (400, 300))
+        page.get_by_label("Galley").get_by_role("button", name="More").click()
+        page.get_by_text("Dummy copy").click()
+        page.wait_for_function(f"nestLine.store.getState().scene.nests.{frame}?.words > 20")
+        self.settled()
+        galley = page.get_by_role("textbox", name="Copy")
+        begun = galley.inner_text()[:40]
+        self.assertTrue(begun.strip())
+        galley.click()
+        page.keyboard.press("Control+End")
+        page.keyboard.insert_text(" Kites")
+        self.settled()
+        paragraphs = self.state("document.copies['Copy 1'].versions.en.paragraphs")
+        said = "".join(run["text"] for paragraph in paragraphs for run in paragraph["runs"])
+        self.assertTrue(said.startswith(begun[:30]) and said.endswith(" Kites"), said)
+
     def test_what_stands_in_for_a_font_is_said_until_the_font_is_there(self) -> None:
         from fontTools.ttLib import TTFont
 
