@@ -96,16 +96,15 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
   // Undo, another window, the sentence: what did not come from here is shown here, at once; while words of this galley are
   // on their way it knows more, and waits for them.
   const seen = useRef(epoch);
-  const shownCopy = useRef(copy);
-  const known = useRef({ id: thing.id, copy, version, numbers });
+  const known = useRef({ id: thing.id, version, numbers });
   useEffect(() => {
-    known.current = { id: thing.id, copy, version, numbers };
+    known.current = { id: thing.id, version, numbers };
   });
   useEffect(() => {
     if (!editor) return;
-    const show = (anyhow = false) => {
+    const show = () => {
       const { epoch, document } = useStore.getState();
-      if (editor.isDestroyed || (!anyhow && seen.current === epoch) || typingWaits()) return;
+      if (editor.isDestroyed || seen.current === epoch || typingWaits()) return;
       const { id, version, numbers } = known.current;
       const copy = document && thingsOf(document).find((t) => t.id === id)?.frame?.copy; // as it is now, drawn or not
       const stored = copy ? document.copies[copy]?.versions[version]?.paragraphs : undefined;
@@ -113,9 +112,8 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
       seen.current = epoch;
       if (difference("", "", fromEditor(editor.getJSON(), stored), stored) !== null) showStored(editor, toEditor(stored, numbers.split("\n")));
     };
-    show(seen.current !== epoch || known.current.copy !== shownCopy.current);
-    shownCopy.current = known.current.copy;
-    return useStore.subscribe(() => show());
+    show();
+    return useStore.subscribe(show);
   }, [editor, epoch, copy, version]);
 
   // Pages that move change numbers, not copy.
