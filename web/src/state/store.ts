@@ -485,6 +485,10 @@ export async function catchUp(revision: number) {
       const stood = get().revision;
       const made = (await answer(api.GET("/api/documents/{document_id}/since", { params: { path: { document_id: id }, query: { revision: stood, window: WINDOW } } }))) as Made;
       if (get().id !== id || get().revision !== stood || mine.busy || mine.changes.length) continue;
+      if (made.revision <= stood) {
+        told = { id, revision: stood }; // nothing was missed
+        return;
+      }
       takeIn(made, false);
       mine.stand(made.revision);
     }
