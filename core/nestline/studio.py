@@ -1,6 +1,6 @@
 """Everything a process keeps to answer for documents: the reader, the fonts, the nester, the contours.
 
-One `Studio` serves the command `./nest set`; the server keeps one a process. The source of pictures is given to it.
+One `Studio` serves the command `./nest set`; the server keeps one a document. The source of pictures is given to it.
 """
 
 from __future__ import annotations
@@ -28,6 +28,11 @@ class Studio:
         self.reader = Reader()
         self.nester = Nester(self.fonts)
         self.contours = Contours(pictures, kept)
+
+    @property
+    def size(self) -> float:
+        """What it remembers, in bytes, about."""
+        return self.nester.size
 
     def read(self, raw: Any) -> Document:
         """A document, checked. Raises DocumentError."""

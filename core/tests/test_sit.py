@@ -141,6 +141,7 @@ class Middle(unittest.TestCase):
     @settings(max_examples=25)
     @example("heart", 139, "bottom", "first-fit")
     @example("cloud", 154, "bottom", "first-fit")
+    @example("ring", 9999, "bottom", "optimal")
     @given(
         st.sampled_from(KINDS), st.integers(0, 10_000), st.sampled_from(["middle", "bottom"]),
         st.sampled_from(["first-fit", "optimal"]),

@@ -929,7 +929,7 @@ def roughly_scaled(copy: ShapedCopy, factor: float) -> ShapedCopy:
 
 
 NOTHING_IN_LINE: InLine = {}
-MOST_SHAPED = 70e6
+MOST_SHAPED = 20e6
 """The bytes of paragraphs, and of copies with theirs, that are remembered when shaped, about."""
 PARAGRAPH_BYTES, COPY_BYTES = 200, 290
 """What a letter takes of a shaped paragraph, and of a copy with its paragraphs, about (measured: 50 words a paragraph)."""
@@ -942,7 +942,8 @@ def size_of(copy: ShapedCopy) -> float:
 
 
 class Shaper:
-    """Shapes copies, remembering paragraphs and copies by identity of their (frozen) parts. Keep one per process."""
+    """Shapes copies, remembering paragraphs and copies by identity of their (frozen) parts. Keep one for each
+    document."""
 
     def __init__(self, fonts: FontLibrary) -> None:
         self.fonts = fonts
@@ -955,6 +956,11 @@ class Shaper:
         """A document, or a passing state of it, is gone through from here on (see `Memory`)."""
         self._paragraphs.round(passing)
         self._copies.round(passing)
+
+    @property
+    def size(self) -> float:
+        """What is remembered, in bytes, about."""
+        return self._paragraphs.size + self._copies.size
 
     def paragraph(
         self, paragraph: Paragraph, style: Style | None, language: str, in_line: InLine = NOTHING_IN_LINE

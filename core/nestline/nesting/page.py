@@ -32,14 +32,15 @@ from nestline.outlines.polygons import Region
 from nestline.remembering import Memory
 
 Key = tuple[object, ...]
-MOST_NESTED, MOST_SOLVED = 100e6, 50e6
-"""The bytes of nests, and of sizes and factors found, that are remembered with the copies that they are of, about."""
+MOST_NESTED, MOST_SOLVED = 15e6, 8e6
+"""The bytes of nests, and of sizes and factors found, that are remembered with the copies that they are of, about, beyond
+what the document as it stands needs."""
 NEST_BYTES = 50e3
 """What a nest of a few dozen lines takes, about (measured with the reference page)."""
 
 
 class Nester:
-    """Nests documents, remembering shaped copy and nests. Keep one per process."""
+    """Nests documents, remembering shaped copy and nests. Keep one for each document."""
 
     def __init__(self, fonts: FontLibrary) -> None:
         self.shaper = Shaper(fonts)
@@ -56,6 +57,11 @@ class Nester:
         self.shaper.round(passing)
         for kept in (self._settled, self._factors, self._nests, self._in_chains, self._written_out, self._in_points):
             kept.round(passing)
+
+    @property
+    def size(self) -> float:
+        """What is remembered of copies, nests and sizes, in bytes, about."""
+        return self.shaper.size + sum(m.size for m in (self._settled, self._factors, self._nests, self._in_chains))
 
     def nest(
         self, document: Document, contour_of: ContourOf, version: str | None = None, pages: Iterable[int] | None = None

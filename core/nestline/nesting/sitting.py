@@ -8,7 +8,6 @@ from numba import njit
 from nestline.nesting.lines import fill_band, nest_from
 from nestline.nesting.pieces import (
     AFTER,
-    ALIGN,
     ASC,
     BEFORE,
     BOX_DOWN,
@@ -22,19 +21,12 @@ from nestline.nesting.pieces import (
     ENDS,
     FIRST_FIT,
     HANG_LEAST,
-    JUSTIFY,
     LEADING,
-    LEAST_SPACE,
     OPENS,
     PARAGRAPH,
     PIECE_COLUMNS,
     RECORD_COLUMNS,
-    SPACE0,
-    SPACE1,
-    SPACE_WIDTH,
     UNDER,
-    X0,
-    X1,
     Y_BOTTOM,
     Y_TOP,
     hang_height,
@@ -50,6 +42,8 @@ from nestline.nesting.space import EPSILON, FAR, next_usable, previous_usable, s
 MOST_TRIED = 4000
 FINE = 0.01
 SCANNED = 16
+STARTS_A_LINE, MOST_SAMPLES = 16, 1200
+"""How many starts are tried a line apart where breaks are chosen over all lines, and at most in all."""
 
 
 @njit(cache=True)
@@ -108,14 +102,14 @@ def heights_between(pieces, first, last, tallest, lowest):
 
 
 @njit(cache=True)
-def bounds_over(space, pieces, rules, frame, y, height, gaps, even, closing, slots, out):
+def bounds_over(space, pieces, rules, frame, y, height, gaps, even, slots, out):
     """Bounds of the first hang metric and the last stand metric of the nests from all starts y to y + height.
 
     `out` receives least and greatest hang y, least and greatest stand y, and 1 when every line stands by leading.
     Returns False when copy is left over from each start. Two nests are followed line by line: one that stays ahead of
     every nest of these starts (its bands are what they share) and one that stays behind (its bands are all that any of
     them covers); first fit keeps their order. `gaps` is the room above a line that begins with each piece; `even` says
-    that all pieces have the same heights; `closing` by which share of a slot word spaces may close (0 in first fit).
+    that all pieces have the same heights.
     """
     n = len(pieces)
     by_box = frame[BY_LINE_BOX] > 0
@@ -184,8 +178,6 @@ def bounds_over(space, pieces, rules, frame, y, height, gaps, even, closing, slo
                     after = n
                 else:
                     count = slots_in_band(space, core_top, core_bottom, fewest, slots)
-                    for i in range(count):
-                        slots[i, 1] += closing * (slots[i, 1] - slots[i, 0])
                     after, _ = fill_band(
                         pieces, rules, frame, ahead, 0, 0.0, 0.0, 0.0, slots, count, 0, nothing, 0, tall
                     )
@@ -210,19 +202,6 @@ def bounds_over(space, pieces, rules, frame, y, height, gaps, even, closing, slo
         # The rest needs a line below that one at least.
         out[2] = last_ahead + (stand_depth(lowest, frame) if even else 0.0)
     return True
-
-
-@njit(cache=True)
-def closing_share(pieces, rules):
-    """By which share of its width a line may close up at most: what its spaces give where words are shortest."""
-    share = 0.02
-    for p in range(3, len(pieces)):
-        paragraph = int(pieces[p, PARAGRAPH])
-        gaps = pieces[p, SPACE1] - pieces[p - 3, SPACE0]
-        if rules[paragraph, ALIGN] == JUSTIFY and gaps > 0:
-            room = pieces[p, X1] - pieces[p - 3, X0]
-            share = max(share, gaps * rules[paragraph, SPACE_WIDTH] * (1 - rules[paragraph, LEAST_SPACE]) / room)
-    return min(share, 0.3)
 
 
 @njit(cache=True)
@@ -260,11 +239,77 @@ def solve_by_scan(space, pieces, rules, frame, aim_bottom, lift, top, bottom, re
 
 
 @njit(cache=True)
+def nearest_between(a, off_a, b, off_b, slope):
+    """How near zero the lines of either end may come between two starts, and where: each goes on by `slope` as far as it
+    does. FAR is an end from which copy is left over."""
+    near, aim = FAR, (a + b) / 2
+    for y, off in ((a, off_a), (b, off_b)):
+        if off == FAR:
+            continue
+        zero = y - off / slope
+        if a <= zero <= b:
+            return 0.0, zero
+        other = b if y == a else a
+        this = min(abs(off), abs(off + slope * (other - y)))
+        if this < near:
+            near, aim = this, (a + b) / 2
+    return near, aim
+
+
+@njit(cache=True)
+def solve_by_samples(
+    space, pieces, rules, frame, aim_bottom, lift, top, bottom, step, best_y, best, records, slots, ends, offs, stack
+):
+    """As `solve_sit`, where breaks are chosen over all lines: starts a part of a line apart are nested, and between two
+    whose lines are not the same those that could come nearer are looked for by halves.
+
+    A later start puts the last line no higher but by the lines that other breaks save: where starts from a whole line on
+    are too low by more than that, or leave copy over, none below is nearer.
+    """
+    slope = 1.0 if aim_bottom else 2.0
+    fine = 5 * FINE
+    apart = max(step / STARTS_A_LINE, (bottom - top) / (len(offs) - 2))
+    count, hopeless = 0, 0.0
+    while count < len(offs) and hopeless <= 2 * step and not spent(space):
+        y = min(top + apart * count, bottom)
+        off = off_middle(space, pieces, rules, frame, y, aim_bottom, lift, top, bottom, records, slots, ends)
+        offs[count] = off
+        if off != FAR and abs(off) < best and (not aim_bottom or off <= EPSILON):
+            best_y, best = y, abs(off)
+        hopeless = hopeless + apart if off == FAR or off > best + 3 * step else 0.0
+        count += 1
+        if y == bottom:
+            break
+    for i in range(count - 1):
+        waiting = 1
+        stack[0] = (top + apart * i, offs[i], min(top + apart * (i + 1), bottom), offs[i + 1])
+        while waiting > 0 and best >= fine and not spent(space):
+            waiting -= 1
+            a, off_a, b, off_b = stack[waiting]
+            near, y = nearest_between(a, off_a, b, off_b, slope)
+            if (off_a == FAR) != (off_b == FAR):
+                near, y = 0.0, (a + b) / 2  # the last start that holds all is often the nearest: it is looked for
+            if near >= best - fine or b - a < fine:
+                continue
+            if y - a < 1e-9 or b - y < 1e-9:
+                y = (a + b) / 2
+            off = off_middle(space, pieces, rules, frame, y, aim_bottom, lift, top, bottom, records, slots, ends)
+            if off != FAR and abs(off) < best and (not aim_bottom or off <= EPSILON):
+                best_y, best = y, abs(off)
+            if waiting + 2 <= len(stack):
+                stack[waiting] = (y, off, b, off_b)
+                stack[waiting + 1] = (a, off_a, y, off)
+                waiting += 2
+    return best_y
+
+
+@njit(cache=True)
 def solve_sit(space, pieces, rules, frame, aim_bottom, lift, top, bottom, records, slots):
     """The hang y at which the nest sits in the middle (or at the bottom) best. FAR when copy is left over at the top.
 
     First along the lines that the nest has: its offset is linear in y while they stay the same, so that a step or two
-    find an exact answer if there is one nearby. Where none is found, all starts are searched by halves: a stretch of
+    find an exact answer if there is one nearby. Where none is found, and breaks are chosen over all lines, starts are
+    sampled (`solve_by_samples`); in first fit all starts are searched by halves: a stretch of
     starts is bounded (`bounds_over`), the most promising is tried and cut in two, and those that cannot hold a nearer
     start than the best so far are dropped. The shortest stretches are scanned at 0.01 pt.
     """
@@ -305,12 +350,16 @@ def solve_sit(space, pieces, rules, frame, aim_bottom, lift, top, bottom, record
         for c in range(ASC, UNDER + 1):
             even = even and pieces[p, c] == pieces[0, c]
     same_steps = same_steps and even
-    # Breaks chosen over all lines may take a line or two more than first fit, and may close word spaces.
     chosen = 0
     for p in range(len(rules)):
         chosen += 1 if rules[p, BREAKING] != FIRST_FIT else 0
-    closing = closing_share(pieces, rules) if chosen > 0 else 0.0
-    fine = FINE if chosen == 0 else 5 * FINE
+    if chosen > 0:
+        offs, stack = np.empty(MOST_SAMPLES), np.empty((64, 4))
+        return solve_by_samples(
+            space, pieces, rules, frame, aim_bottom, lift, top, bottom, most_step, best_y, best, records, slots, ends,
+            offs, stack,
+        )  # fmt: skip
+    fine = FINE
     out = np.empty(5)
     begins, heights, nearest = np.empty(MOST_TRIED), np.empty(MOST_TRIED), np.empty(MOST_TRIED)
     aims = np.empty(MOST_TRIED)
@@ -321,8 +370,8 @@ def solve_sit(space, pieces, rules, frame, aim_bottom, lift, top, bottom, record
     while top + height * waiting < bottom and waiting < MOST_TRIED:
         begins[waiting], heights[waiting], nearest[waiting], aims[waiting] = top + height * waiting, height, -1.0, 0.0
         waiting += 1
-    near_enough = 1e-3 if chosen == 0 else 0.05
-    for _ in range(MOST_TRIED if chosen == 0 else MOST_TRIED // 8):
+    near_enough = 1e-3
+    for _ in range(MOST_TRIED):
         if waiting == 0 or spent(space):
             break
         # The most promising; of equals, at the bottom, the lowest.
@@ -359,11 +408,8 @@ def solve_sit(space, pieces, rules, frame, aim_bottom, lift, top, bottom, record
         height /= parts
         for part in range(parts):
             y = begin + height * part
-            if waiting >= MOST_TRIED or not bounds_over(
-                space, pieces, rules, frame, y, height, gaps, even, closing, slots, out
-            ):
+            if waiting >= MOST_TRIED or not bounds_over(space, pieces, rules, frame, y, height, gaps, even, slots, out):
                 continue
-            out[3] += 2 * chosen * most_step
             low, high = out[2] - bottom, out[3] - bottom
             if aim_bottom:
                 if low > EPSILON:
