@@ -2,7 +2,7 @@
 
     PYTHONPATH=core:. .venv/bin/python -m benchmarks.kills [ROUNDS]
 
-Each round writes marks into one document, kills a worker, the master, the live process or the database (at once, without
+Each round writes marks into one document, kills a worker, the master, the live process, the front or the database (at once, without
 warning) in between, starts again what does not come back by itself, asks again for what was not answered, with the same id,
 and compares: every acknowledged mark is there once, in order, and undo goes back to the beginning. Only loopback; a document
 of the demo account, which is deleted again. NEST_HOME is the application's home (./nest start says where its log is).
@@ -28,6 +28,9 @@ ROOT = Path(__file__).resolve().parents[1]
 HOME = Path(os.environ["NEST_HOME"])
 PORT = (HOME / "server.port").read_text().strip()
 ADDRESS = f"http://127.0.0.1:{PORT}"
+
+
+KINDS = ["worker", "master", "live", "database", "front"]
 
 
 class Client:
@@ -73,7 +76,8 @@ def kill(what: str) -> None:
     if what == "database":
         os.kill(int((HOME / "database" / "postmaster.pid").read_text().split()[0]), signal.SIGQUIT)
     else:
-        os.kill(master if what == "master" else int((HOME / "live.pid").read_text()), signal.SIGKILL)
+        files = {"master": "server.pid", "live": "live.pid", "front": "front/nginx.pid"}
+        os.kill(int((HOME / files[what]).read_text()), signal.SIGKILL)
     time.sleep(random.uniform(0, 1))
     subprocess.run([str(ROOT / "nest"), "start", "--port", PORT], check=True, stdout=subprocess.DEVNULL)
 
@@ -88,7 +92,7 @@ def main(rounds: int) -> None:
     revision = client.send(f"/api/documents/{id}/edits", {"base": revision, "operations": [put], "mark": "begin"})[
         "revision"
     ]
-    for number, what in enumerate(["worker", "master", "live", "database"] * rounds):
+    for number, what in enumerate(KINDS * rounds):
         dice = random.Random(number)
         when = dice.randint(2, 12)
         for n in range(16):
@@ -124,7 +128,7 @@ def main(rounds: int) -> None:
             print(f"round {number} ({what}): undo does not come back")
     client.send(f"/api/documents/{id}", method="DELETE")
     print(
-        f"{4 * rounds} kills: {kept} changes acknowledged, {lost} lost, {twice} made twice; {client.again} of {client.asked} asked again"
+        f"{len(KINDS) * rounds} kills: {kept} changes acknowledged, {lost} lost, {twice} made twice; {client.again} of {client.asked} asked again"
     )
 
 

@@ -90,9 +90,9 @@ def fonts(request: HttpRequest) -> list[FaceOut]:
 
 
 def _library(request: HttpRequest) -> FontLibrary:
-    from documents.studios import studio_of
+    from documents.studios import fonts_now
 
-    return studio_of(request.user.id)[0].fonts
+    return fonts_now(request.user.id)
 
 
 @lru_cache(maxsize=500)

@@ -95,8 +95,12 @@ class EditIn(StepIn):
 
 
 class PreviewIn(Schema):
+    """A window counts its previews: one that is overtaken by the next before its turn comes is not worked out."""
+
     base: int
     operations: list[Operation]
+    window: str = Field("", max_length=40)
+    number: int = 0
 
 
 class TriesIn(Schema):
@@ -733,8 +737,8 @@ def trace_contour(request: HttpRequest, document_id: int, given: TraceIn) -> Str
 @router.post("/{document_id}/preview", response={200: SceneOut, 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})
 def preview_document(request: HttpRequest, document_id: int, given: PreviewIn) -> HttpResponse:
     """What a change would look like; nothing is stored."""
-    wanted = door.Wanted(given.base, _operations(given.operations))
-    return _json(door.preview(request.user.id, document_id, wanted))
+    wanted = door.Wanted(given.base, _operations(given.operations), window=given.window)
+    return _json(door.preview(request.user.id, document_id, wanted, given.number))
 
 
 @router.post("/{document_id}/tries", response={200: list[TryOut], 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})

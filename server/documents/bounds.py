@@ -8,6 +8,7 @@ import orjson
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 
+from documents.watch import watched
 from nestline.nesting.work import TooLong, until
 
 MOST_JSON = 40_000_000
@@ -37,11 +38,12 @@ class Bounds:
             return self.get_response(request)
         if fault := _fault(request):
             return fault
-        with until(PREVIEW_SECONDS if request.path.endswith("/preview") else SECONDS):
-            try:
+        seconds = PREVIEW_SECONDS if request.path.endswith("/preview") else SECONDS
+        try:
+            with watched(seconds, f"{request.method} {request.path}"), until(seconds):
                 return self.get_response(request)
-            except TooLong as error:  # what is outside the API's own handling
-                return refused(str(error), error.status)
+        except TooLong as error:  # what is outside the API's own handling
+            return refused(str(error), error.status)
 
 
 def _fault(request: HttpRequest) -> HttpResponse | None:

@@ -8,6 +8,7 @@ is only compared with what was worked out for, and written.
 
 from __future__ import annotations
 
+from collections import OrderedDict
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
@@ -20,7 +21,7 @@ from django.utils import timezone
 from documents.events import tell
 from documents.history import TooOld, known_step, next_edit, own_edits, prune, raw_at, run_of
 from documents.models import Document, Edit, Step
-from documents.store import Raw, State, current_state, own_document, remember, state_of, write
+from documents.store import Raw, State, current_state, own_document, remember, state_of, tidy, write
 from nestline.acts import expanded
 from nestline.acts.acting import Acting
 from nestline.document import edits, limits
@@ -29,6 +30,7 @@ from nestline.merging import Collision, changes, merged
 from nestline.merging.said import said
 from nestline.merging.sequences import Side
 from nestline.output.scene import difference, scene_of
+from nestline.remembering import remember as remember_few
 
 JOIN_WITHIN = timedelta(seconds=2)
 MOST_OPERATIONS = 2000
@@ -289,17 +291,32 @@ def _check_together(now: State, raw: Raw) -> None:
         raise Collided([{**one, "why": error.message} for one in said([whole], now.scene.document)]) from None
 
 
-def preview(owner_id: int, document_id: int, wanted: Wanted) -> Raw:
-    """What an edit would change on the screen; nothing is stored. Raises NestLineError."""
+_asked_last: OrderedDict[tuple[int, str], int] = OrderedDict()
+"""The preview that each window asked for last."""
+MOST_ASKED = 2000
+
+
+def preview(owner_id: int, document_id: int, wanted: Wanted, number: int = 0) -> Raw:
+    """What an edit would change on the screen; nothing is stored. Raises NestLineError.
+
+    Of the previews that a window counts, one that is overtaken while it waits for its turn is not worked out.
+    """
     _check_count(wanted.operations)
     before = current_state(owner_id, document_id)
     if wanted.base != before.revision:
         raise Overtaken("this document was changed in another window since")
+    of = (document_id, wanted.window)
+    if number:
+        remember_few(_asked_last, of, max(number, _asked_last.get(of, 0)), MOST_ASKED)
     with before.lock:
+        if number and _asked_last.get(of, 0) > number:
+            raise Overtaken("a later preview was asked for")
         applied = edits.apply(before.raw, expanded(before.studio, before.raw, wanted.operations))
         document = before.studio.read(applied.document)
         scene = scene_of(before.studio, document)
-        return difference(before.studio, before.scene, scene)
+        found = difference(before.studio, before.scene, scene)
+    tidy()
+    return found
 
 
 @contextmanager

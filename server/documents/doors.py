@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Callable
 
 from django.db import DatabaseError, InterfaceError, OperationalError, connection
@@ -34,6 +35,7 @@ class Permissions:
             "Permissions-Policy", "camera=(), microphone=(), geolocation=(), payment=(), usb=()"
         )
         response.headers.setdefault("Cross-Origin-Resource-Policy", "same-origin")
+        response.headers["X-Worker"] = str(os.getpid())
         return response
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from threading import RLock
 from typing import Any
 
@@ -11,7 +11,7 @@ from django.db.models import Count, Max
 
 from documents.compiled import Compiled
 from documents.models import Copy, Document, Page
-from documents.studios import studio_of
+from documents.studios import adopt, keep_only, let_go, mark_of, new_studio, studio_of
 from nestline.document.edits import grafted
 from nestline.errors import NestLineError
 from nestline.output.scene import Scene, scene_of
@@ -39,7 +39,7 @@ class State:
 
 _states: OrderedDict[int, State] = OrderedDict()
 _lock = RLock()
-_MOST, _MOST_PAGES = 24, 120
+_MOST, _MOST_PAGES = 64, 150
 """How many documents are remembered, and how many pages of them all; the last one always is."""
 SMALL = 6
 """Pages of a document that is nested whole before it is shown."""
@@ -78,7 +78,9 @@ def state_of(row: Document) -> State:
     """A document's state, from this process's memory when it is current."""
     if state := _remembered(row.id, row.revision):
         # The same studio still, unless the user brought or took away a font since.
-        return state if state.studio is studio_of(row.owner_id)[0] else remember(row, state_from(row, state.raw))
+        return (
+            state if state.studio is studio_of(row.owner_id, row.id)[0] else remember(row, state_from(row, state.raw))
+        )
     with _lock:
         older = _states.get(row.id)
     raw = raw_of(row)
@@ -98,7 +100,7 @@ def current_state(owner_id: int, document_id: int) -> State:
     """The state of a user's document, with one small query where this process remembers it. Raises Gone."""
     for revision, *mark in _marks(document_id, owner_id):
         state = _remembered(document_id, revision)
-        if state and state.studio is studio_of(owner_id, (mark[0], mark[1]))[0]:
+        if state and state.studio is studio_of(owner_id, document_id, (mark[0], mark[1]))[0]:
             return state
     return state_of(own_document(owner_id, document_id))
 
@@ -109,18 +111,21 @@ def first_page(row: Document) -> State | None:
     if _remembered(row.id, row.revision) or row.pages.count() <= SMALL:
         return None
     raw = raw_of(row)
-    studio, lock = studio_of(row.owner_id)
+    studio, lock = studio_of(row.owner_id, row.id)
     with lock:
         return State(row.revision, raw, scene_of(studio, studio.read(raw), [0]), studio, lock)
 
 
 def state_from(row: Document, raw: Raw) -> State:
     """Read and nest a document's raw form for its owner. Raises NestLineError; nothing is stored."""
-    studio, lock = studio_of(row.owner_id)
+    return _nested(row.revision, raw, *studio_of(row.owner_id, row.id))
+
+
+def _nested(revision: int, raw: Raw, studio: Studio, lock: RLock) -> State:
     with lock:
         document = studio.read(raw)
         studio.check_pictures(document)
-        return State(row.revision, raw, scene_of(studio, document), studio, lock)
+        return State(revision, raw, scene_of(studio, document), studio, lock)
 
 
 def _pages(state: State) -> int:
@@ -133,18 +138,40 @@ def remember(row: Document, state: State) -> State:
         _states.move_to_end(row.id)
         while len(_states) > 1 and (len(_states) > _MOST or sum(map(_pages, _states.values())) > _MOST_PAGES):
             _states.popitem(last=False)
+    tidy()
     return state
+
+
+def tidy() -> None:
+    """Forget documents that were not asked for the longest, where all that is kept takes too much memory."""
+    for document_id in let_go():
+        with _lock:
+            _states.pop(document_id, None)
+
+
+def forget_others() -> None:
+    """Forget all documents but the one used last."""
+    with _lock:
+        while len(_states) > 1:
+            _states.popitem(last=False)
+        last = next(iter(_states), None)
+    keep_only(last)
 
 
 def create(owner_id: int, raw: Raw) -> Document:
     """Store a new document. Raises NestLineError (in its JSON path) when it is not valid. Call inside a transaction."""
     row = Document(owner_id=owner_id, revision=1)
-    state_from(row, raw)
+    mark = mark_of(owner_id)
+    studio = new_studio(owner_id, mark)
+    state = _nested(1, raw, studio, RLock())
     row.title, row.head = _title_and_head(raw)
     row.save()
     _write_pages(row, raw)
     for name in raw.get("copies", {}):
         _write_copy(row, raw, name)
+    # What was worked out to check it is there when it is opened.
+    studio, lock = adopt(row.id, studio, mark)
+    remember(row, replace(state, studio=studio, lock=lock))
     return row
 
 

@@ -1,40 +1,63 @@
-"""The engine's studios: one for each user in this process, since pictures are a user's own."""
+"""The engine's studios: one for each document in this process, with a lock of its own.
+
+What a process keeps belongs to a document: a document's requests come to the process that has it warm (server/config/front),
+and what takes long in one of them holds up no other. Fonts and pictures are a user's, and shared by their documents.
+"""
 
 from __future__ import annotations
 
 import os
 from collections import OrderedDict
+from dataclasses import dataclass
 from functools import partial
-from threading import RLock
+from threading import Lock, RLock
 
 from django.db.models import Count, Max
 
 from assets.models import Font
 from assets.store import contour_of, fonts_of, keep_contour, picture_of
 from nestline.errors import NestLineError
+from nestline.fonts.library import FontLibrary
 from nestline.nesting import is_compiled
 from nestline.pictures.files import PictureFile
+from nestline.remembering import remember
 from nestline.studio import Studio
 
-_MOST = 16
-_studios: OrderedDict[int, tuple[Studio, RLock, tuple[int | None, int]]] = OrderedDict()
-_lock = RLock()
+Mark = tuple[int | None, int]
+"""What tells whether a user's fonts changed: the newest one's id, and how many there are."""
+MOST_BYTES = 160e6
+"""What all studios of a process may keep, about; the one used last always stays."""
+MOST_PICTURES = 60e6
+"""Bytes of pictures in their files that a process keeps in memory."""
+_MOST_USERS = 64
 
 
-class _Pictures:
-    """A user's pictures, the last few kept in memory."""
+@dataclass(frozen=True)
+class _Held:
+    studio: Studio
+    lock: RLock
+    mark: Mark
 
-    def __init__(self, owner_id: int) -> None:
-        self._find = partial(picture_of, owner_id)
-        self._kept: OrderedDict[str, PictureFile] = OrderedDict()
 
-    def __call__(self, file: str) -> PictureFile:
-        if file not in self._kept:
-            self._kept[file] = self._find(file)
-            while sum(len(p.content) for p in self._kept.values()) > 100_000_000 and len(self._kept) > 1:
-                self._kept.popitem(last=False)
-        self._kept.move_to_end(file)
-        return self._kept[file]
+_studios: OrderedDict[int, _Held] = OrderedDict()
+_fonts: OrderedDict[int, tuple[Mark, FontLibrary]] = OrderedDict()
+_pictures: OrderedDict[tuple[int, str], PictureFile] = OrderedDict()
+_lock = Lock()
+
+
+def _picture(owner_id: int, file: str) -> PictureFile:
+    """A user's picture; the last few are kept in memory."""
+    key = (owner_id, file)
+    with _lock:
+        if found := _pictures.get(key):
+            _pictures.move_to_end(key)
+            return found
+    found = picture_of(owner_id, file)
+    with _lock:
+        _pictures[key] = found
+        while sum(len(p.content) for p in _pictures.values()) > MOST_PICTURES and len(_pictures) > 1:
+            _pictures.popitem(last=False)
+    return found
 
 
 class _Contours:
@@ -50,27 +73,68 @@ class _Contours:
         keep_contour(self._owner_id, file, key, content)
 
 
-Mark = tuple[int | None, int]
+def mark_of(owner_id: int) -> Mark:
+    own = Font.objects.filter(owner_id=owner_id).aggregate(Max("id"), Count("id"))
+    return own["id__max"], own["id__count"]
 
 
-def studio_of(owner_id: int, mark: Mark | None = None) -> tuple[Studio, RLock]:
-    """A user's studio, and the lock to hold while using it. It is made anew when the user's fonts changed, which their
-    mark tells: the newest one's id, and how many there are."""
-    if mark is None:
-        own = Font.objects.filter(owner_id=owner_id).aggregate(Max("id"), Count("id"))
-        mark = (own["id__max"], own["id__count"])
+def fonts_now(owner_id: int, mark: Mark | None = None) -> FontLibrary:
+    """A user's fonts, read again when they changed."""
+    mark = mark or mark_of(owner_id)
     with _lock:
-        found = _studios.get(owner_id)
-        if found is None or found[2] != mark:
-            found = _studios[owner_id] = (
-                Studio(_Pictures(owner_id), fonts_of(owner_id), _Contours(owner_id)),
-                RLock(),
-                mark,
-            )
-            while len(_studios) > _MOST:
-                _studios.popitem(last=False)
-        _studios.move_to_end(owner_id)
-        return found[0], found[1]
+        known = _fonts.get(owner_id)
+        if known and known[0] == mark:
+            _fonts.move_to_end(owner_id)
+            return known[1]
+    fonts = fonts_of(owner_id)
+    with _lock:
+        remember(_fonts, owner_id, (mark, fonts), _MOST_USERS)
+    return fonts
+
+
+def new_studio(owner_id: int, mark: Mark | None = None) -> Studio:
+    """A studio with a user's pictures and fonts, for a document that is not stored yet."""
+    return Studio(partial(_picture, owner_id), fonts_now(owner_id, mark), _Contours(owner_id))
+
+
+def studio_of(owner_id: int, document_id: int, mark: Mark | None = None) -> tuple[Studio, RLock]:
+    """A document's studio, and the lock to hold while using it. It is made anew when its owner's fonts changed, which their
+    mark tells."""
+    mark = mark or mark_of(owner_id)
+    with _lock:
+        found = _studios.get(document_id)
+        if found and found.mark == mark:
+            _studios.move_to_end(document_id)
+            return found.studio, found.lock
+    return adopt(document_id, new_studio(owner_id, mark), mark)
+
+
+def adopt(document_id: int, studio: Studio, mark: Mark) -> tuple[Studio, RLock]:
+    """Keep a studio for a document; another that came first stays."""
+    with _lock:
+        found = _studios.get(document_id)
+        if found is None or found.mark != mark:
+            found = _studios[document_id] = _Held(studio, RLock(), mark)
+        _studios.move_to_end(document_id)
+        return found.studio, found.lock
+
+
+def let_go() -> list[int]:
+    """Forget the studios that were not used the longest, as far as all keep too much; which documents they were of."""
+    gone = []
+    with _lock:
+        sizes = {document_id: held.studio.size for document_id, held in _studios.items()}
+        while len(_studios) > 1 and sum(sizes[one] for one in _studios) > MOST_BYTES:
+            gone.append(_studios.popitem(last=False)[0])
+    return gone
+
+
+def keep_only(document_id: int | None) -> None:
+    """Forget every studio but one, and all pictures."""
+    with _lock:
+        for other in [one for one in _studios if one != document_id]:
+            del _studios[other]
+        _pictures.clear()
 
 
 def compile_apart() -> None:

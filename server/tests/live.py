@@ -9,15 +9,20 @@ import time
 import uvicorn
 
 
+def free_port() -> int:
+    with socket.socket() as found:
+        found.bind(("127.0.0.1", 0))
+        port: int = found.getsockname()[1]
+        return port
+
+
 class Live:
     """Runs config.live on a port of its own on loopback, against the test's database."""
 
     def __init__(self) -> None:
         from config import live
 
-        with socket.socket() as found:
-            found.bind(("127.0.0.1", 0))
-            self.port: int = found.getsockname()[1]
+        self.port = free_port()
         config = uvicorn.Config(
             live.application, host="127.0.0.1", port=self.port, log_level="warning", timeout_graceful_shutdown=1
         )

@@ -1663,12 +1663,25 @@ export interface components {
             object: string;
             contour: components["schemas"]["Contour"];
         };
-        /** PreviewIn */
+        /**
+         * PreviewIn
+         * @description A window counts its previews: one that is overtaken by the next before its turn comes is not worked out.
+         */
         PreviewIn: {
             /** Base */
             base: number;
             /** Operations */
             operations: components["schemas"]["Operation"][];
+            /**
+             * Window
+             * @default
+             */
+            window: string;
+            /**
+             * Number
+             * @default 0
+             */
+            number: number;
         };
         /** TryOut */
         TryOut: {

@@ -549,6 +549,9 @@ let turn = 0;
 /** Whether what is shown is being tried now, not what was kept and is on its way. */
 let trying = false;
 
+/** How many previews this window has asked for: of two that wait in the server only the later is worked out. */
+let asked = Date.now();
+
 /** Times of the last previews in ms, from asking to having the nest: read by the speed measurement. */
 export const previewTimes: number[] = [];
 
@@ -595,7 +598,7 @@ async function ask() {
     wanted = null;
     const began = performance.now();
     try {
-      const tried = await post<SceneOut>(`/api/documents/${id}/preview`, { base: revision, operations: [...waiting, ...operations] });
+      const tried = await post<SceneOut>(`/api/documents/${id}/preview`, { base: revision, operations: [...waiting, ...operations], window: WINDOW, number: ++asked });
       if (thisTurn === turn && (get().revision === revision || (mine.busy && trying))) set({ tried, triedFault: null, caught: trying ? caught : NOTHING });
       previewTimes.push(performance.now() - began);
     } catch (error) {

@@ -1,0 +1,223 @@
+"""The watchdog, and the front that brings a document to the worker which has it warm."""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+import signal
+import subprocess
+import sys
+import tempfile
+import threading
+import time
+import urllib.error
+import urllib.request
+from pathlib import Path
+from typing import Any
+from unittest.mock import patch
+
+from django.conf import settings
+from django.contrib.auth import get_user_model
+from django.db import connection
+from django.test import Client, SimpleTestCase, TransactionTestCase
+
+from documents import door, watch
+from documents.door import Overtaken, Wanted, preview
+from documents.store import create
+from nestline.errors import NestLineError
+from tests.live import free_port
+from tests.test_api import put, raw
+
+
+class Watchdog(SimpleTestCase):
+    def asked(self, work: Any) -> tuple[threading.Thread, list[BaseException]]:
+        """Something is asked for that is over its time at once."""
+        ended: list[BaseException] = []
+
+        def run() -> None:
+            try:
+                with watch.watched(0, "a test"):
+                    work()
+            except BaseException as error:
+                ended.append(error)
+
+        thread = threading.Thread(target=run, daemon=True)
+        thread.start()
+        time.sleep(0.05)
+        return thread, ended
+
+    def test_what_goes_on_for_ever_is_stopped_and_its_neighbour_is_not(self) -> None:
+        def endless() -> None:
+            while True:
+                pass
+
+        def tries() -> None:
+            """Takes whatever fails for a way that does not work, and tries the next."""
+            while go_on.is_set():
+                try:
+                    endless()
+                except NestLineError:
+                    failed.append(1)
+
+        go_on, failed = threading.Event(), list[int]()
+        go_on.set()
+        quiet = threading.Event()
+        ends = list[float]()
+        dog = watch.Watch()
+        with patch.object(watch, "GRACE", 0.2), patch.object(dog, "end", lambda: ends.append(1)):
+            with self.assertLogs("nestline", "ERROR") as said:
+                endless_one, ended = self.asked(endless)
+                stubborn, _ = self.asked(tries)
+                neighbour, unharmed = self.asked(
+                    lambda: (
+                        watch._asked.update({threading.get_ident(): (time.monotonic() + 60, "quiet")}) or quiet.wait(20)
+                    )
+                )  # type: ignore[func-returns-value]
+                for _ in range(8):
+                    time.sleep(0.1)
+                    dog.look(time.monotonic())
+            endless_one.join(5)
+            self.assertIsInstance(ended[0], watch.Stopped)
+            self.assertGreater(len(failed), 1)
+            self.assertTrue(ends, "what does not listen ends the process")
+            self.assertTrue(any("endless" in line for line in said.output), "the log says where it was")
+        go_on.clear()
+        watch.stop(stubborn.ident or 0)
+        stubborn.join(5)
+        quiet.set()
+        neighbour.join(5)
+        self.assertEqual(unharmed, [])
+        self.assertEqual(watch._asked, {})
+
+    def test_a_process_that_keeps_too_much_lets_go_and_then_makes_room(self) -> None:
+        dog = watch.Watch()
+        with (
+            patch.object(watch, "memory", lambda: 700e6),
+            patch("documents.store.forget_others") as forget,
+            patch("os.kill") as kill,
+            self.assertLogs("nestline", "WARNING"),
+        ):
+            dog._look_at_memory()
+            forget.assert_called_once()
+            kill.assert_called_once_with(os.getpid(), signal.SIGTERM)
+
+
+class Front(TransactionTestCase):
+    """Two workers behind nginx, as ./nest starts them."""
+
+    def setUp(self) -> None:
+        home = Path(tempfile.mkdtemp())
+        self.addCleanup(shutil.rmtree, home, ignore_errors=True)
+        (home / "front").mkdir()
+        self.port = free_port()
+        conf = (Path(settings.ROOT) / "server/config/front.conf").read_text()
+        workers = "".join(f"server unix:{home}/front/worker-{n}.sock max_fails=0;\n" for n in (0, 1))
+        for name, value in {
+            "USER": "user root;" if os.getuid() == 0 else "",
+            "HOME": str(home),
+            "PORT": str(self.port),
+            "WORKERS": workers,
+        }.items():
+            conf = conf.replace(f"@{name}@", value)
+        (home / "front/nginx.conf").write_text(conf)
+        environment = {
+            **os.environ, "NEST_HOME": str(home), "NEST_WORKERS": "2", "NEST_DB_NAME": connection.settings_dict["NAME"],
+            "NEST_SECRET": settings.SECRET_KEY,
+        }  # fmt: skip
+        command = [
+            sys.executable,
+            "-m",
+            "gunicorn",
+            "config.wsgi:application",
+            "-c",
+            "config/front.py",
+            "--error-logfile",
+            str(home / "log"),
+        ]
+        self.start(command, environment, Path(settings.ROOT) / "server")
+        nginx = shutil.which("nginx") or "/usr/sbin/nginx"
+        self.start(
+            [nginx, "-e", str(home / "front.log"), "-c", str(home / "front/nginx.conf"), "-g", "daemon off;"],
+            environment,
+            home / "front",
+        )
+        for _ in range(300):
+            try:
+                if self.ask("/readyz")[0] == 200:
+                    return
+            except OSError:
+                pass
+            time.sleep(0.1)
+        self.fail((home / "log").read_text()[-2000:] + (home / "front.log").read_text()[-1000:])
+
+    def start(self, command: list[str], environment: dict[str, str], folder: Path) -> None:
+        process = subprocess.Popen(command, env=environment, cwd=folder)
+        self.addCleanup(process.wait)
+        self.addCleanup(process.terminate)
+
+    def ask(self, path: str, client: Client | None = None, body: Any = None) -> tuple[int, Any, str]:
+        """The status, the answer, and the worker that gave it."""
+        cookies = "; ".join(f"{k}={m.value}" for k, m in client.cookies.items()) if client else ""
+        token = "c" * 32
+        headers = {"Cookie": f"csrftoken={token}; {cookies}", "X-CSRFToken": token, "Content-Type": "application/json"}
+        data = None if body is None else json.dumps(body).encode()
+        try:
+            answer = urllib.request.urlopen(
+                urllib.request.Request(f"http://127.0.0.1:{self.port}{path}", data, headers), timeout=30
+            )
+        except urllib.error.HTTPError as error:
+            return error.code, error.read(), error.headers.get("X-Worker", "")
+        return answer.status, answer.read(), answer.headers.get("X-Worker", "")
+
+    def test_a_document_stays_with_one_worker_and_goes_on_when_that_is_killed(self) -> None:
+        user = get_user_model().objects.create_user("ada", password="kites-up-high")
+        client = Client()
+        client.force_login(user)
+        rows = [create(user.id, raw()) for _ in range(12)]
+        answered = {
+            row.id: {
+                self.ask(f"/api/documents/{row.id}{more}", client)[2]
+                for more in ("", "/since?revision=1", "/pdf", "/json")
+            }
+            for row in rows
+        }
+        self.assertEqual({len(workers) for workers in answered.values()}, {1}, answered)
+        workers = set.union(*answered.values())
+        self.assertEqual(len(workers), 2)
+        for worker in workers:
+            os.kill(int(worker), signal.SIGKILL)
+        for row in rows:
+            body = {"base": 1, "operations": [put(["title"], "On")], "label": "Rename"}
+            for _ in range(100):
+                status, answer, worker = self.ask(f"/api/documents/{row.id}/edits", client, body)
+                if status != 503:
+                    break
+                self.assertIn("nothing was changed", json.loads(answer)["message"])
+                time.sleep(0.1)
+            self.assertEqual(status, 200, answer)
+            self.assertNotIn(worker, workers)
+        with urllib.request.urlopen(f"http://127.0.0.1:{self.port}/healthz") as answer:
+            self.assertEqual(answer.read(), b"ok")
+
+    def test_what_is_too_large_is_refused_before_it_is_read(self) -> None:
+        request = urllib.request.Request(
+            f"http://127.0.0.1:{self.port}/api/documents/import", b"", {"Content-Length": "90000000"}
+        )
+        with self.assertRaises(urllib.error.HTTPError) as refused:
+            urllib.request.urlopen(request, timeout=10)
+        self.assertEqual(refused.exception.code, 413)
+        self.assertIn("64 MB", json.loads(refused.exception.read())["message"])
+
+
+class Newest(TransactionTestCase):
+    def test_a_preview_that_is_overtaken_before_its_turn_is_not_worked_out(self) -> None:
+        user = get_user_model().objects.create_user("ada", password="kites-up-high")
+        row = create(user.id, raw())
+        wanted = Wanted(1, [put(["objects", "f", "x"], 60)], window="w")
+        self.assertEqual(list(preview(user.id, row.id, wanted, 7)["nests"]), ["f"])
+        self.assertEqual(list(preview(user.id, row.id, wanted, 8)["nests"]), ["f"])
+        with self.assertRaises(Overtaken), patch.object(door, "expanded") as expanded:
+            preview(user.id, row.id, wanted, 7)
+        expanded.assert_not_called()
+        self.assertEqual(list(preview(user.id, row.id, Wanted(1, wanted.operations, window="v"), 1)["nests"]), ["f"])
