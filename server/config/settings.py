@@ -31,6 +31,7 @@ INSTALLED_APPS = [
     "django.contrib.sessions",
     "django.contrib.staticfiles",
     "axes",
+    "procrastinate.contrib.django",
     "documents",
     "assets",
 ]
@@ -131,7 +132,7 @@ WHITENOISE_USE_FINDERS = True
 WHITENOISE_AUTOREFRESH = False
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/static/(web/assets|fonts)/"
 
-MEDIA_ROOT = HOME / "media"
+MEDIA_ROOT = Path(os.environ.get("NEST_MEDIA", HOME / "media"))
 DATA_UPLOAD_MAX_MEMORY_SIZE = 64_000_000
 FILE_UPLOAD_MAX_MEMORY_SIZE = 5_000_000
 

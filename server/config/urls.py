@@ -17,6 +17,7 @@ from assets.shelf import router as shelf
 from assets.spelling import router as spelling
 from documents.api import router as documents
 from documents.doors import AWAY, healthz, let_go, readyz
+from documents.jobs_api import router as jobs
 from documents.reading_lengths import router as lengths
 from documents.sessions import router as sessions
 from nestline.errors import DocumentError, NestLineError
@@ -27,6 +28,7 @@ MOST_LOGGED = 2000
 api = NinjaAPI(title="Nest Line", version="1", docs_url=None, auth=django_auth, urls_namespace="api")
 api.add_router("/session", sessions, auth=None)
 api.add_router("/documents", documents)
+api.add_router("/jobs", jobs)
 api.add_router("/recipes", recipes)
 api.add_router("/lengths", lengths)
 api.add_router("/spelling", spelling)

@@ -2,34 +2,35 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+import time
+from collections.abc import Generator, Iterator
 from contextlib import suppress
 from datetime import datetime
 from typing import Any, Literal
+from urllib.parse import urlencode
 
 import orjson
 from django.conf import settings
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from django.utils import timezone
-from django.utils.text import slugify
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 from pydantic import ConfigDict, Field
 
 from assets.store import write_whole
-from documents import door, exchange, presence
+from documents import door, exchange, exports, jobs, presence
 from documents.errors import ErrorOut
+from documents.jobs_api import JobOut, job_out
 from documents.models import Document
-from documents.store import Gone, State, create, first_page, own_document, raw_of, state_of
+from documents.store import Gone, State, create, first_page, own_document, state_of
 from nestline.acts import offers
 from nestline.acts.offers import Allowed
-from nestline.document import lengths
 from nestline.document.model import Contour, PageSheet
 from nestline.errors import NestLineError
 from nestline.nesting.causes import why_here
 from nestline.output.pdf import write_pdf
-from nestline.output.png import page_picture, png_pages
+from nestline.output.png import png_pages
 from nestline.output.scene import difference, first_page_of, whole
 
 router = Router(tags=["documents"])
@@ -563,10 +564,43 @@ def new_document(request: HttpRequest, given: NewDocument) -> DocumentOut:
         return _summary(create(request.user.id, raw))
 
 
-@router.post("/import", response={200: DocumentOut, 400: ErrorOut})
-def import_document(request: HttpRequest, file: UploadedFile = File(...)) -> DocumentOut:  # type: ignore[type-arg]
-    """Bring in a document of the open format: its JSON, or a zip archive with its pictures."""
-    return _summary(exchange.bring_in(request.user.id, file.name or "", file.read()))
+LARGE_IMPORT = 1_000_000
+"""Bytes of a file that is brought in apart."""
+
+
+@router.post("/import", response={200: DocumentOut, 202: JobOut, 400: ErrorOut})
+def import_document(request: HttpRequest, file: UploadedFile = File(...)):  # type: ignore[no-untyped-def, type-arg]
+    """Bring in a document of the open format: its JSON, or a zip archive with its pictures; a large one as a job."""
+    name, content = file.name or "", file.read()
+    if len(content) > LARGE_IMPORT:
+        return 202, job_out(
+            jobs.begin(request.user.id, "import", {"name": name.replace("\0", "")[:200]}, upload=content)
+        )
+    return 200, _summary(exchange.bring_in(request.user.id, name, content))
+
+
+class ExportIn(Schema):
+    kind: exports.Kind
+    page: int = 1
+    dpi: float = 150
+    letters: exports.Letters = "outlines"
+
+
+class ExportOut(Schema):
+    """Where the file is to be had at once, or the job that makes it."""
+
+    url: str | None
+    job: JobOut | None
+
+
+@router.post("/{document_id}/exports", response={200: ExportOut, 400: ErrorOut, 404: ErrorOut})
+def begin_export(request: HttpRequest, document_id: int, given: ExportIn) -> ExportOut:
+    """Ask for a file of a document."""
+    row = own_document(request.user.id, document_id)
+    if exports.takes_long(row, given.kind, given.page, given.dpi):
+        return ExportOut(url=None, job=job_out(jobs.begin(request.user.id, "export", given.dict(), row)))
+    query = urlencode(given.dict(exclude={"kind"}))
+    return ExportOut(url=f"/api/documents/{row.id}/{given.kind}?{query}", job=None)
 
 
 @router.get("/{document_id}", response={200: OpenOut, 404: ErrorOut})
@@ -720,7 +754,12 @@ def trace_contour(request: HttpRequest, document_id: int, given: TraceIn) -> Str
     thing = next((t for _, t in state.scene.document.objects() if t.id == given.object), None)
     if thing is None or thing.picture is None:
         raise NestLineError("there is no such picture any more")
-    steps = state.studio.contours.trace(thing.picture.file, given.contour)
+    studio, file, contour = state.studio, thing.picture.file, given.contour
+    image = studio.pictures(file)
+    if image.width * image.height > LARGE_PICTURE:
+        steps = _traced_apart(request.user.id, row, file, contour)
+    else:
+        steps = studio.contours.trace(file, contour)
 
     def lines() -> Iterator[bytes]:
         try:
@@ -732,6 +771,31 @@ def trace_contour(request: HttpRequest, document_id: int, given: TraceIn) -> Str
             yield orjson.dumps({"share": 1.0, "done": True, "fault": str(error)}) + b"\n"
 
     return StreamingHttpResponse(lines(), content_type="application/x-ndjson")
+
+
+LARGE_PICTURE = 16e6
+"""Pixels of a picture whose contour is traced apart."""
+
+
+def _traced_apart(owner_id: int, row: Document, file: str, contour: Contour) -> Generator[float, None, None]:
+    """The shares of a contour that a job traces. Who stops asking cancels it."""
+    job = jobs.begin(
+        owner_id,
+        "trace",
+        {"file": file, "contour": contour.model_dump(mode="json", by_alias=True, exclude_unset=True)},
+        row,
+    )
+    try:
+        while True:
+            time.sleep(0.15)
+            job.refresh_from_db()
+            if job.state not in job.OPEN:
+                break
+            yield job.share
+        if job.state != "done":
+            raise NestLineError(job.said or "this was cancelled")
+    finally:
+        jobs.cancel(job)
 
 
 @router.post("/{document_id}/preview", response={200: SceneOut, 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})
@@ -797,46 +861,13 @@ def document_picture(request: HttpRequest, document_id: int) -> HttpResponse:
 
 @router.get("/{document_id}/{kind}", include_in_schema=False)
 def export_document(
-    request: HttpRequest, document_id: int, kind: Literal["pdf", "png", "webp", "svg", "json", "zip"], page: int = 1,
-    dpi: float = 150, letters: Literal["outlines", "text"] = "outlines",
+    request: HttpRequest, document_id: int, kind: exports.Kind, page: int = 1, dpi: float = 150,
+    letters: exports.Letters = "outlines",
 ) -> HttpResponse:  # fmt: skip
     """The document as a PDF for print, a page of it as PNG, WebP or SVG, the document as JSON of the open format, or as a
     zip archive with its pictures."""
     row = own_document(request.user.id, document_id)
-    name = slugify(row.title) or "document"
-    if kind == "json":
-        content, media = exchange.as_json(raw_of(row)), "application/json"
-    elif kind == "zip":
-        content, media = exchange.as_archive(request.user.id, raw_of(row)), "application/zip"
-    else:
-        state = state_of(row)
-        document = state.scene.document
-        if kind != "pdf" and not 1 <= page <= len(document.pages):
-            raise NestLineError(f"there is no page {page}")
-        if kind in ("png", "webp"):
-            _check_pixels(document.pages[page - 1].sheet, dpi)
-        if kind != "pdf" and len(document.pages) > 1:
-            name = f"{name}-{page}"
-        with state.lock:
-            if kind == "svg":
-                content = state.studio.svg(state.studio.read(state.raw), page - 1, letters)
-            else:
-                content = write_pdf(document, state.scene.nests, state.studio.pictures, state.studio.contours)
-                if kind != "pdf":
-                    content = page_picture(content, page - 1, dpi, "PNG" if kind == "png" else "WEBP")
-        media = {"pdf": "application/pdf", "svg": "image/svg+xml", "png": "image/png", "webp": "image/webp"}[kind]
+    name, content, media = exports.exported(row, kind, page, dpi, letters)
     response = HttpResponse(content, content_type=media)
-    response["Content-Disposition"] = f'attachment; filename="{name}.{kind}"'
+    response["Content-Disposition"] = f'attachment; filename="{name}"'
     return response
-
-
-MOST_PIXELS = 16_000
-"""The longest side of an exported picture, in pixels (WebP holds 16,383)."""
-
-
-def _check_pixels(sheet: PageSheet, dpi: float) -> None:
-    longer = max(sheet.size) + 2 * lengths.points(sheet.bleed)
-    if not 10 <= dpi <= 2400:
-        raise NestLineError(f"{dpi:g} dots an inch will not do; write a figure from 10 to 2400")
-    if longer * dpi / 72 > MOST_PIXELS:
-        raise NestLineError(f"that would be more than {MOST_PIXELS} pixels long; choose fewer dots an inch")

@@ -5,7 +5,7 @@ from __future__ import annotations
 import io
 import json
 import zipfile
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import PurePosixPath
 from typing import Any
 
@@ -28,17 +28,23 @@ def as_json(raw: Raw) -> bytes:
     return json.dumps(raw, ensure_ascii=False, indent=1).encode()
 
 
-def as_archive(owner_id: int, raw: Raw) -> bytes:
+Tell = Callable[[float], None]
+"""Told how far something is, from 0 to 1."""
+
+
+def as_archive(owner_id: int, raw: Raw, tell: Tell = lambda share: None) -> bytes:
     """The document and its pictures as a zip: `document.json` and `pictures/…`."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.writestr("document.json", as_json(raw))
-        for file in sorted({thing[part][field] for thing, part, field in _file_places(raw)}):
+        files = sorted({thing[part][field] for thing, part, field in _file_places(raw)})
+        for number, file in enumerate(files):
+            tell(number / len(files))
             archive.writestr(file, picture_of(owner_id, file).content)
     return out.getvalue()
 
 
-def bring_in(owner_id: int, name: str, content: bytes) -> Document:
+def bring_in(owner_id: int, name: str, content: bytes, tell: Tell = lambda share: None) -> Document:
     """Import a document from JSON or a zip archive of it. Raises NestLineError; then nothing is kept."""
     pictures: dict[str, bytes] = {}
     if content[:4] == b"PK\x03\x04":
@@ -48,7 +54,7 @@ def bring_in(owner_id: int, name: str, content: bytes) -> Document:
         raise NestLineError("this is not a Nest Line document: its JSON has no “format”: “nest-line”")
     limits.check_counts(raw)
     with transaction.atomic():
-        raw = _with_own_pictures(owner_id, raw, pictures)
+        raw = _with_own_pictures(owner_id, raw, pictures, tell)
         _with_boxes(raw)
         return create(owner_id, raw)
 
@@ -120,9 +126,11 @@ def _items(value: Any) -> list[Raw]:
     return [v for v in value if isinstance(v, dict)] if isinstance(value, list) else []
 
 
-def _with_own_pictures(owner_id: int, raw: Raw, pictures: dict[str, bytes]) -> Raw:
+def _with_own_pictures(owner_id: int, raw: Raw, pictures: dict[str, bytes], tell: Tell) -> Raw:
     kept: dict[str, Picture] = {}
-    for thing, part, field in _file_places(raw):
+    places = list(_file_places(raw))
+    for number, (thing, part, field) in enumerate(places):
+        tell(0.1 + 0.5 * number / len(places))
         file = thing[part][field]
         if file in pictures:
             if file not in kept:

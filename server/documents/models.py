@@ -108,3 +108,26 @@ class Edit(models.Model):
     class Meta:
         ordering = ["number"]
         constraints = [models.UniqueConstraint(fields=["document", "number"], name="edit_number")]
+
+
+class Job(models.Model):
+    """Something that takes long, worked out apart (documents.jobs): what was asked, how far it is, and what came of it."""
+
+    OPEN = ("waiting", "running")
+
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="jobs")
+    document = models.ForeignKey(Document, on_delete=models.CASCADE, related_name="jobs", null=True)
+    kind = models.CharField(max_length=20)
+    given = models.JSONField(default=dict)
+    state = models.CharField(max_length=20, default="waiting")
+    share = models.FloatField(default=0)
+    said = models.TextField(blank=True)
+    path = models.CharField(max_length=400, blank=True)
+    name = models.CharField(max_length=300, blank=True)
+    media = models.CharField(max_length=80, blank=True)
+    size = models.BigIntegerField(default=0)
+    made = models.DateTimeField(auto_now_add=True)
+    ended = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        indexes = [models.Index(fields=["owner", "-id"], name="job_list")]

@@ -1,12 +1,19 @@
-"""The live process in a thread of the tests."""
+"""The live process in a thread of the tests, and the worker of jobs in a process of its own."""
 
 from __future__ import annotations
 
+import os
+import signal
 import socket
+import subprocess
+import sys
 import threading
 import time
+from pathlib import Path
 
 import uvicorn
+from django.conf import settings
+from django.db import connection
 
 
 def free_port() -> int:
@@ -38,3 +45,25 @@ class Live:
     def __exit__(self, *_: object) -> None:
         self._server.should_exit = True
         self._thread.join(10)
+
+
+class Worker:
+    """Runs `manage.py work` on the test's database and files; `kill` ends it and all its processes at once."""
+
+    def __enter__(self) -> Worker:
+        environment = {
+            **os.environ, "NEST_DB_NAME": str(connection.settings_dict["NAME"]), "NEST_MEDIA": str(settings.MEDIA_ROOT),
+            "NEST_STALLED": "3",
+        }  # fmt: skip
+        command = [sys.executable, "manage.py", "work"]
+        folder = Path(settings.ROOT) / "server"
+        self._process = subprocess.Popen(command, env=environment, cwd=folder, start_new_session=True)
+        return self
+
+    def kill(self) -> None:
+        os.killpg(self._process.pid, signal.SIGKILL)
+        self._process.wait()
+
+    def __exit__(self, *_: object) -> None:
+        if self._process.poll() is None:
+            self.kill()

@@ -3,9 +3,11 @@ import { StrictMode, useCallback, useEffect, useState } from "react";
 import { createRoot } from "react-dom/client";
 import { answer, api } from "./api/client";
 import { Documents } from "./documents/Documents";
+import { Jobs } from "./shell/Jobs";
 import { Notices } from "./shell/Notices";
 import { SignIn } from "./shell/SignIn";
 import { Workshop } from "./shell/Workshop";
+import { takeUpJobs } from "./state/jobs";
 import { say } from "./state/store";
 import "./theme.css";
 
@@ -38,6 +40,9 @@ function App() {
     );
   }, []);
   useEffect(ask, [ask]);
+  useEffect(() => {
+    if (name) void takeUpJobs();
+  }, [name]);
   const leave = async () => {
     await answer(api.DELETE("/api/session")).catch(() => undefined);
     queries.clear();
@@ -49,6 +54,7 @@ function App() {
   const open = address.match(/^\/d\/(\d+)$/);
   if (open)
     return (
+      <>
       <Workshop
         id={Number(open[1])}
         onLeave={() => {
@@ -57,10 +63,13 @@ function App() {
           go("/");
         }}
       />
+      <Jobs />
+      </>
     );
   return (
     <>
       <Documents name={name} onOpen={(id) => go(`/d/${id}`)} onSignOut={leave} />
+      <Jobs />
       <Notices />
     </>
   );

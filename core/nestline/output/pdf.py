@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import io
 import zlib
+from collections.abc import Callable
 
 import pikepdf
 from pikepdf import Array, Dictionary, Name
@@ -27,10 +28,13 @@ from nestline.pictures.files import PictureFile
 from nestline.pictures.placed import Contours, PictureSource, clip_of, placement
 
 
-def write_pdf(document: Document, nests: Nests, pictures: PictureSource, contours: Contours | None = None) -> bytes:
-    """The whole document as a PDF; pictures that are painted inside their contour need the `contours`. Raises NestLineError
-    when a picture is missing."""
-    return _Writer(settled(document, nests), nests, pictures, contours or Contours(pictures)).write()
+def write_pdf(
+    document: Document, nests: Nests, pictures: PictureSource, contours: Contours | None = None,
+    tell: Callable[[float], None] = lambda share: None,
+) -> bytes:  # fmt: skip
+    """The whole document as a PDF; pictures that are painted inside their contour need the `contours`. `tell` is told how far
+    it is, from 0 to 1. Raises NestLineError when a picture is missing."""
+    return _Writer(settled(document, nests), nests, pictures, contours or Contours(pictures)).write(tell)
 
 
 def _f(value: float) -> str:
@@ -47,8 +51,11 @@ class _Writer:
         self.images: dict[str, tuple[str, pikepdf.Object]] = {}
         self.opacities: dict[tuple[float, float], str] = {}
 
-    def write(self) -> bytes:
-        contents = [self._content(index) for index in range(len(self.document.pages))]
+    def write(self, tell: Callable[[float], None]) -> bytes:
+        contents = []
+        for index in range(len(self.document.pages)):
+            tell(index / len(self.document.pages))
+            contents.append(self._content(index))
         resources = self.pdf.make_indirect(
             Dictionary(
                 Font=Dictionary({f"/{f.name}": f.embedded(self.pdf) for f in self.fonts.values()}),

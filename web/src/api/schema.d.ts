@@ -87,9 +87,29 @@ export interface paths {
         put?: never;
         /**
          * Import Document
-         * @description Bring in a document of the open format: its JSON, or a zip archive with its pictures.
+         * @description Bring in a document of the open format: its JSON, or a zip archive with its pictures; a large one as a job.
          */
         post: operations["documents_api_import_document"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{document_id}/exports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Export
+         * @description Ask for a file of a document.
+         */
+        post: operations["documents_api_begin_export"];
         delete?: never;
         options?: never;
         head?: never;
@@ -341,6 +361,47 @@ export interface paths {
          */
         post: operations["documents_api_redo_edit"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Jobs Of User
+         * @description The user's jobs of the last week, the newest first.
+         */
+        get: operations["documents_jobs_api_jobs_of_user"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Job */
+        get: operations["documents_jobs_api_job"];
+        put?: never;
+        post?: never;
+        /**
+         * Cancel Job
+         * @description End a job; one that is done stays.
+         */
+        delete: operations["documents_jobs_api_cancel_job"];
         options?: never;
         head?: never;
         patch?: never;
@@ -697,6 +758,76 @@ export interface components {
              * @enum {string}
              */
             unit: "pt" | "mm" | "cm" | "in" | "px" | "pc";
+        };
+        /**
+         * JobOut
+         * @description A job: how far it is from 0 to 1, and when it is done what came of it: a file to be had for a week, or a document.
+         */
+        JobOut: {
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "export" | "import" | "trace";
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "cancelled";
+            /** Share */
+            share: number;
+            /** Said */
+            said: string;
+            /** Path */
+            path: string;
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
+            /** Document */
+            document: number | null;
+            /**
+             * Made
+             * Format: date-time
+             */
+            made: string;
+            /** Url */
+            url: string | null;
+        };
+        /**
+         * ExportOut
+         * @description Where the file is to be had at once, or the job that makes it.
+         */
+        ExportOut: {
+            /** Url */
+            url: string | null;
+            job: components["schemas"]["JobOut"] | null;
+        };
+        /** ExportIn */
+        ExportIn: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "pdf" | "png" | "webp" | "svg" | "json" | "zip";
+            /**
+             * Page
+             * @default 1
+             */
+            page: number;
+            /**
+             * Dpi
+             * @default 150
+             */
+            dpi: number;
+            /**
+             * Letters
+             * @default outlines
+             * @enum {string}
+             */
+            letters: "outlines" | "text";
         };
         /**
          * AbsentScene
@@ -2145,8 +2276,61 @@ export interface operations {
                     "application/json": components["schemas"]["DocumentOut"];
                 };
             };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
             /** @description Bad Request */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_api_begin_export: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExportIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExportOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2751,6 +2935,88 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_jobs_api_jobs_of_user: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"][];
+                };
+            };
+        };
+    };
+    documents_jobs_api_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_jobs_api_cancel_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

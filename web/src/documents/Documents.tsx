@@ -5,6 +5,7 @@ import { type FormEvent, useRef, useState } from "react";
 import { answer, api, post, Refused, type Schemas } from "../api/client";
 import { Library } from "../recipes/Library";
 import { Logo } from "../shell/Logo";
+import { follow, type Job } from "../state/jobs";
 import { leftOf } from "../state/kept";
 import { say } from "../state/store";
 
@@ -45,7 +46,11 @@ export function Documents({ onOpen, onSignOut, name }: { onOpen: (id: number) =>
     const form = new FormData();
     form.append("file", chosen);
     try {
-      onOpen((await post<Item>("/api/documents/import", form)).id);
+      const made = await post<Item | Job>("/api/documents/import", form);
+      if (!("state" in made)) return onOpen(made.id);
+      const ended = await follow(made, `Bringing in ${chosen.name}`);
+      if (ended.state === "failed") throw new Refused(ended.said, 400, ended.path || null);
+      if (ended.state === "done" && ended.document) onOpen(ended.document);
     } catch (error) {
       refused(error as Error);
     }

@@ -3,7 +3,9 @@ import { ChevronDown } from "lucide-react";
 import { useRef, useState } from "react";
 import { bringFile } from "../bench/place";
 import { bringIntoView, showAll, zoomBy, zoomTo } from "../bench/Bench";
+import type { Schemas } from "../api/client";
 import { absentSaid } from "../state/fonts";
+import { exportDocument } from "../state/jobs";
 import { edit, redo, type InHand, undo, useStore } from "../state/store";
 import { whyHere } from "../bench/WhyHere";
 import { Shelf } from "./Shelf";
@@ -123,12 +125,12 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
         <MenuButton className="button-main">Export</MenuButton>
         <MenuItems anchor={{ to: "bottom end", gap: 8 }} className="card z-40 max-h-[80vh] w-80 overflow-y-auto p-1.5">
           {absent && <p className="px-3 pt-1.5 pb-2 text-xs whitespace-normal text-coral-text">{absent}</p>}
-          {EXPORTS.map(([kind, label, hint]) => (
-            <MenuItem key={kind}>
-              <a className="block rounded-md px-3 py-1.5 data-focus:bg-slot-wash" href={`/api/documents/${id}/${kind}${/^(png|webp|svg)/.test(kind) ? `&page=${page + 1}` : ""}`} download>
+          {EXPORTS.map(([kind, more, label, hint]) => (
+            <MenuItem key={label}>
+              <button className="block w-full rounded-md px-3 py-1.5 text-left data-focus:bg-slot-wash" onClick={() => void exportDocument(id!, { kind, page: page + 1, dpi: 150, letters: "outlines", ...more }, label)}>
                 {label}
                 <span className="block text-xs text-soft">{hint(several ? `page ${page + 1}` : "the page")}</span>
-              </a>
+              </button>
             </MenuItem>
           ))}
         </MenuItems>
@@ -211,16 +213,17 @@ function Zoom() {
 }
 
 /** What a document can be handed over as: of one page or of all, and how that is said. */
-const EXPORTS: [string, string, (page: string) => string][] = [
-  ["pdf", "PDF for print", () => "Every page: real text, embedded fonts, trim and bleed"],
-  ["png?dpi=300", "PNG, 300 dots an inch", (page) => `Of ${page}, for print`],
-  ["png?dpi=96", "PNG, a dot a pixel", (page) => `Of ${page}, for screens; 192 is twice as sharp`],
-  ["png?dpi=192", "PNG, two dots a pixel", (page) => `Of ${page}, for sharp screens`],
-  ["webp?dpi=192", "WebP, two dots a pixel", (page) => `Of ${page}, small, for the web`],
-  ["svg?letters=outlines", "SVG, letters as outlines", (page) => `Of ${page}; looks the same everywhere`],
-  ["svg?letters=text", "SVG, letters as text", (page) => `Of ${page}; its fonts travel with it`],
-  ["json", "Document, JSON", () => "The open format, without its pictures"],
-  ["zip", "Document with pictures, zip", () => "To keep, or to bring in elsewhere"],
+type Wanted = Schemas["ExportIn"];
+const EXPORTS: [Wanted["kind"], Partial<Wanted>, string, (page: string) => string][] = [
+  ["pdf", {}, "PDF for print", () => "Every page: real text, embedded fonts, trim and bleed"],
+  ["png", { dpi: 300 }, "PNG, 300 dots an inch", (page) => `Of ${page}, for print`],
+  ["png", { dpi: 96 }, "PNG, a dot a pixel", (page) => `Of ${page}, for screens; 192 is twice as sharp`],
+  ["png", { dpi: 192 }, "PNG, two dots a pixel", (page) => `Of ${page}, for sharp screens`],
+  ["webp", { dpi: 192 }, "WebP, two dots a pixel", (page) => `Of ${page}, small, for the web`],
+  ["svg", { letters: "outlines" }, "SVG, letters as outlines", (page) => `Of ${page}; looks the same everywhere`],
+  ["svg", { letters: "text" }, "SVG, letters as text", (page) => `Of ${page}; its fonts travel with it`],
+  ["json", {}, "Document, JSON", () => "The open format, without its pictures"],
+  ["zip", {}, "Document with pictures, zip", () => "To keep, or to bring in elsewhere"],
 ];
 
 function DocumentName() {

@@ -1,0 +1,75 @@
+"""The API of jobs: what is worked out apart, how far it is, and what came of it."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any, Literal
+
+from django.http import FileResponse, HttpRequest
+from ninja import Router, Schema
+
+from documents import jobs
+from documents.errors import ErrorOut
+from documents.models import Job
+from documents.store import Gone
+
+router = Router(tags=["jobs"])
+
+
+class JobOut(Schema):
+    """A job: how far it is from 0 to 1, and when it is done what came of it: a file to be had for a week, or a document."""
+
+    id: int
+    kind: Literal["export", "import", "trace"]
+    state: Literal["waiting", "running", "done", "failed", "cancelled"]
+    share: float
+    said: str
+    path: str
+    name: str
+    size: int
+    document: int | None
+    made: datetime
+    url: str | None
+
+
+def job_out(job: Job) -> JobOut:
+    url = f"/api/jobs/{job.id}/result" if job.state == "done" and job.kind == "export" else None
+    return JobOut(
+        id=job.id, kind=job.kind, state=job.state, share=job.share, said=job.said, path=job.path, name=job.name,  # type: ignore[arg-type]
+        size=job.size, document=job.document_id, made=job.made, url=url,
+    )  # fmt: skip
+
+
+def _own(request: HttpRequest, job_id: int) -> Job:
+    job = Job.objects.filter(id=job_id, owner_id=request.user.id).first()
+    if job is None:
+        raise Gone("this is not kept any more, or it is not yours")
+    return job
+
+
+@router.get("", response=list[JobOut])
+def jobs_of_user(request: HttpRequest) -> list[JobOut]:
+    """The user's jobs of the last week, the newest first."""
+    return [job_out(job) for job in Job.objects.filter(owner_id=request.user.id).order_by("-id")[:50]]
+
+
+@router.get("/{job_id}", response={200: JobOut, 404: ErrorOut})
+def job(request: HttpRequest, job_id: int) -> JobOut:
+    return job_out(_own(request, job_id))
+
+
+@router.delete("/{job_id}", response={200: JobOut, 404: ErrorOut})
+def cancel_job(request: HttpRequest, job_id: int) -> JobOut:
+    """End a job; one that is done stays."""
+    jobs.cancel(_own(request, job_id))
+    return job_out(_own(request, job_id))
+
+
+@router.get("/{job_id}/result", include_in_schema=False)
+def job_result(request: HttpRequest, job_id: int) -> Any:
+    """The file that came of an export."""
+    found = _own(request, job_id)
+    path = jobs.folder_of(found) / "result"
+    if found.state != "done" or not path.is_file():
+        raise Gone("this file is not kept any more; export it again")
+    return FileResponse(path.open("rb"), as_attachment=True, filename=found.name, content_type=found.media)
