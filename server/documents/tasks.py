@@ -19,7 +19,7 @@ def run_job(job_id: int) -> None:
     jobs.run(job_id)
 
 
-@app.periodic(cron="*/5 * * * * *")
+@app.periodic(cron="* * * * * */5")
 @app.task(name="take_up", queueing_lock="take_up", pass_context=True)
 async def take_up(context: JobContext, timestamp: int) -> None:
     """What workers were at that were killed is done again."""

@@ -217,7 +217,7 @@ class Jobs(TransactionTestCase):
     def test_a_job_that_takes_too_long_is_stopped(self) -> None:
         row = create(self.user.id, many_pages(8))
         job = self.asked(row)["job"]
-        with patch.object(jobs, "SECONDS", 0.0):
+        with patch.object(jobs, "SECONDS", 0.0), patch.object(jobs, "LOOK", 0.001):
             jobs.run(job["id"])
         failed = self.job(job["id"])
         self.assertEqual(failed["state"], "failed")
