@@ -5,6 +5,7 @@ One `Studio` serves the command `./nest set`; the server keeps one a document. T
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Any
 
 from nestline.document.reading import Document, Reader
@@ -54,6 +55,10 @@ class Studio:
     def nest(self, document: Document, version: str | None = None, pages: list[int] | None = None) -> Nests:
         """Every frame's nest. Raises DocumentError."""
         return self.nester.nest(document, self.contours, version, pages)
+
+    def nest_seen(self, document: Document, older: Document, before: Nests, seen: Iterable[int]) -> Nests | None:
+        """See `Nester.nest_seen`."""
+        return self.nester.nest_seen(document, self.contours, older, before, seen)
 
     def pdf(self, document: Document, version: str | None = None) -> bytes:
         return write_pdf(document, self.nest(document, version), self.pictures, self.contours)

@@ -23,7 +23,8 @@ from documents import door, exchange, exports, jobs, presence
 from documents.errors import ErrorOut
 from documents.jobs_api import JobOut, job_out
 from documents.models import Document
-from documents.store import Gone, State, create, first_page, own_document, state_of
+from documents.store import Gone, State, create, first_page, is_large, own_document, sent, state_of
+from documents.store import shown as shown_by
 from nestline.acts import offers
 from nestline.acts.offers import Allowed
 from nestline.document.model import Contour, PageSheet
@@ -79,9 +80,10 @@ class Operation(Schema):
 
 class StepIn(Schema):
     """What a window asks for: `base` is the revision that it stands on, `mark` the id of what it asks for, by which that is
-    never done twice, `prefer` the side that holds where both changed the same."""
+    never done twice, `prefer` the side that holds where both changed the same, `shown` the name of what it shows."""
 
     base: int
+    shown: str = Field("", max_length=40)
     window: str = Field("", max_length=40)
     mark: str = Field("", max_length=40)
     prefer: Literal["mine", "theirs"] | None = None
@@ -91,6 +93,8 @@ class EditIn(StepIn):
     operations: list[Operation]
     on: list[Operation] = []
     """The window's own changes since `base`, on which this one was made."""
+    seen: list[int] = Field([], max_length=40)
+    """The pages that the window shows."""
     label: str = "Change"
     join: str = Field("", max_length=120)
 
@@ -470,16 +474,28 @@ class ShapeScene(Schema):
     words: int
 
 
-class SceneOut(Schema):
-    """What is drawn, or what differs from what was drawn before."""
+class ShapePatch(Schema):
+    """What makes one shape of another, of a long copy: of the text (in UTF-16 units) and of each list from where on how
+    much is replaced by what. Starts and ends behind the change are moved by `shift`."""
 
-    pages: list[PageScene]
+    of: str
+    text: tuple[int, int, str]
+    shift: int
+    lists: dict[str, Any]
+    words: int
+
+
+class SceneOut(Schema):
+    """What is drawn, or what differs from what was drawn before; pages that are as they were are null."""
+
+    pages: list[PageScene | None]
     objects: dict[str, ObjectScene]
     labels: dict[str, str]
     """What objects are called, of those that were called otherwise before."""
     nests: dict[str, NestScene]
     nested: list[str]
     shapes: dict[str, ShapeScene]
+    patches: dict[str, ShapePatch]
     nowhere: dict[str, str]
     anchors: dict[str, AnchorMarkScene]
 
@@ -496,17 +512,31 @@ class OpenOut(Schema):
     pictures: dict[str, str]
     complete: bool
     """Whether the scene holds every page, or the first alone."""
+    shown: str
 
 
 class EditOut(Schema):
-    """What an edit changed: the parts of `document` that are new, and the difference of the scene."""
+    """What an edit changed: the parts of `document` that are new, or, of a large one, the `operations` that make it so, and
+    the difference of the scene. Where it is not `complete`, the pages that are seen are as they are now and the others as
+    they were: they are asked for (`/rest`). `shown` is what the window calls what it shows from then on."""
 
     revision: int
     undo: str | None
     redo: str | None
     document: dict[str, Any]
+    operations: list[dict[str, Any]] | None
     scene: SceneOut
     pictures: dict[str, str]
+    complete: bool
+    shown: str
+
+
+class RestOut(Schema):
+    """What was still missing of a revision's scene."""
+
+    revision: int
+    scene: SceneOut
+    shown: str
 
 
 def _json(content: Any) -> HttpResponse:
@@ -616,6 +646,7 @@ def open_document(request: HttpRequest, document_id: int, first: bool = False, w
         {
             "id": row.id, "revision": row.revision, "undo": undo, "redo": redo, "document": state.raw, "scene": scene,
             "pictures": _pictures(request, state), "complete": begun is None,
+            "shown": sent(state.scene) if begun is None and is_large(state) else "",
         }
     )  # fmt: skip
 
@@ -645,25 +676,46 @@ def restore_document(request: HttpRequest, document_id: int) -> DocumentOut:
     return _summary(own_document(request.user.id, document_id))
 
 
-def _changed(request: HttpRequest, made: door.Made, window: str) -> HttpResponse:
+def _changed(request: HttpRequest, made: door.Made, window: str, name: str = "") -> HttpResponse:
     row, before, after = made.row, made.before, made.after
     undo, redo = door.steps(row, window)
-    old: dict[str, Any] = before.raw if before else {}
-    new = after.raw
+    operations = made.operations if before and is_large(after) and all(map(_of_copy, made.operations or [{}])) else None
+    document = {"gone": []} if operations else _parts(before.raw if before else {}, after.raw)
+    # A window that shows what is not known here gets all there is.
+    stood = shown_by(name) if name else (before.scene if before else None)
+    with after.lock:
+        scene = difference(after.studio, stood, after.scene)
+    return _json(
+        {
+            "revision": row.revision, "undo": undo, "redo": redo, "document": document, "operations": operations, "scene": scene,
+            "pictures": _pictures(request, after, before), "complete": after.whole,
+            "shown": sent(after.scene) if is_large(after) else "",
+        }
+    )  # fmt: skip
+
+
+def _of_copy(operation: dict[str, Any]) -> bool:
+    return operation.get("at", [""])[:1] == ["copies"]
+
+
+def _parts(old: dict[str, Any], new: dict[str, Any]) -> dict[str, Any]:
+    """The parts of a document that are other than they were."""
     document: dict[str, Any] = {k: v for k, v in new.items() if k not in ("pages", "copies") and old.get(k) is not v}
     document["gone"] = [k for k in old if k not in new]
     if old.get("copies") is not new.get("copies"):
         document["copies"] = new.get("copies", {})
     if old.get("pages") is not new["pages"]:
         document["pages"] = new["pages"]
-    with after.lock:
-        scene = difference(after.studio, before.scene if before else None, after.scene)
-    return _json(
-        {
-            "revision": row.revision, "undo": undo, "redo": redo, "document": document, "scene": scene,
-            "pictures": _pictures(request, after, before),
-        }
-    )  # fmt: skip
+    return document
+
+
+@router.get("/{document_id}/rest", response={200: RestOut, 404: ErrorOut})
+def rest_of_document(request: HttpRequest, document_id: int, shown: str = "") -> HttpResponse:
+    """What a window does not show yet of a large document, after an answer that was not complete."""
+    state = door.rest(request.user.id, document_id)
+    with state.lock:
+        scene = difference(state.studio, shown_by(shown), state.scene)
+    return _json({"revision": state.revision, "scene": scene, "shown": sent(state.scene)})
 
 
 @router.post("/{document_id}/edits", response={200: EditOut, 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})
@@ -671,15 +723,17 @@ def edit_document(request: HttpRequest, document_id: int, given: EditIn) -> Http
     """Make a change: the operations are applied, checked, stored with their inverse, and nested."""
     wanted = door.Wanted(
         given.base, _operations(given.operations), given.label, given.join, given.window, given.mark,
-        _operations(given.on), given.prefer,
+        _operations(given.on), given.prefer, tuple(given.seen),
     )  # fmt: skip
-    return _changed(request, door.make_edit(request.user.id, document_id, wanted), given.window)
+    return _changed(request, door.make_edit(request.user.id, document_id, wanted), given.window, given.shown)
 
 
 @router.get("/{document_id}/since", response={200: EditOut, 404: ErrorOut})
-def document_since(request: HttpRequest, document_id: int, revision: int, window: str = "") -> HttpResponse:
+def document_since(
+    request: HttpRequest, document_id: int, revision: int, window: str = "", shown: str = ""
+) -> HttpResponse:
     """What differs from how the document stood at a revision."""
-    return _changed(request, door.since(request.user.id, document_id, revision), window)
+    return _changed(request, door.since(request.user.id, document_id, revision), window, shown)
 
 
 class HereIn(Schema):
@@ -826,13 +880,13 @@ def _step(given: StepIn) -> door.Wanted:
 @router.post("/{document_id}/undo", response={200: EditOut, 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})
 def undo_edit(request: HttpRequest, document_id: int, given: StepIn) -> HttpResponse:
     """Take the last change back."""
-    return _changed(request, door.undo(request.user.id, document_id, _step(given)), given.window)
+    return _changed(request, door.undo(request.user.id, document_id, _step(given)), given.window, given.shown)
 
 
 @router.post("/{document_id}/redo", response={200: EditOut, 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})
 def redo_edit(request: HttpRequest, document_id: int, given: StepIn) -> HttpResponse:
     """Make the change that was taken back last again."""
-    return _changed(request, door.redo(request.user.id, document_id, _step(given)), given.window)
+    return _changed(request, door.redo(request.user.id, document_id, _step(given)), given.window, given.shown)
 
 
 @router.get("/{document_id}/picture.png", include_in_schema=False)

@@ -21,7 +21,7 @@ from django.utils import timezone
 from documents.events import tell
 from documents.history import TooOld, known_step, next_edit, own_edits, prune, raw_at, run_of
 from documents.models import Document, Edit, Step
-from documents.store import Raw, State, current_state, own_document, remember, state_of, tidy, write
+from documents.store import Raw, State, current_state, is_large, own_document, remember, state_of, tidy, write
 from nestline.acts import expanded
 from nestline.acts.acting import Acting
 from nestline.document import edits, limits
@@ -29,7 +29,7 @@ from nestline.errors import DocumentError, NestLineError
 from nestline.merging import Collision, changes, merged
 from nestline.merging.said import said
 from nestline.merging.sequences import Side
-from nestline.output.scene import difference, scene_of
+from nestline.output.scene import difference, scene_of, scene_seen
 from nestline.remembering import remember as remember_few
 
 JOIN_WITHIN = timedelta(seconds=2)
@@ -72,6 +72,8 @@ class Wanted:
     mark: str = ""
     on: Operations = field(default_factory=list)
     prefer: Side | None = None
+    seen: tuple[int, ...] = ()
+    """The pages that the window shows: of a large document a change of copy is worked out there first."""
 
 
 @dataclass(frozen=True)
@@ -81,6 +83,8 @@ class Made:
     row: Document
     before: State | None
     after: State
+    operations: Operations | None = None
+    """What was made of `before`, where that is known and is all."""
 
 
 def make_edit(owner_id: int, document_id: int, wanted: Wanted) -> Made:
@@ -204,16 +208,18 @@ def _made(owner_id: int, document_id: int, wanted: Wanted, work: Work, keep: Kee
     """Work a change out, lock the document, and write it if the document is still what it was worked out for; else again."""
     for _ in range(MOST_TRIES):
         row = own_document(owner_id, document_id)
-        before = state_of(row)
+        before = state_of(row, part=bool(wanted.seen) and row.revision == wanted.base and not wanted.on)
         if known_step(row, wanted.mark):
+            before = state_of(row)
             return Made(row, _stood(row, before, wanted.base), before)
         found = work(row, before)
         operations, kept = found or ([], None)
         if not operations and kept is None:  # an act that has nothing to do
+            before = state_of(row)
             return Made(row, _stood(row, before, wanted.base), before)
         if operations:
             _check_count(operations)
-        after, applied = _changed(row, before, operations)
+        after, applied = _changed(row, before, operations, wanted.seen)
         with transaction.atomic():
             locked = own_document(owner_id, document_id, lock=True)
             if locked.revision != before.revision:
@@ -231,7 +237,8 @@ def _made(owner_id: int, document_id: int, wanted: Wanted, work: Work, keep: Kee
             prune(locked)
             locked.save()
             tell(document_id, {"what": "changed", "revision": locked.revision, "window": wanted.window})
-        return Made(locked, _stood(row, before, wanted.base), remember(locked, after))
+        alone = operations if wanted.base == before.revision else None
+        return Made(locked, _stood(row, before, wanted.base), remember(locked, after), alone)
     raise Overtaken("this document is being changed very often just now; try again in a moment")
 
 
@@ -336,14 +343,23 @@ def steps(row: Document, window: str) -> tuple[str | None, str | None]:
     return done and done.label, undone and undone.label
 
 
-def _changed(row: Document, before: State, operations: Operations) -> tuple[State, edits.Applied]:
+def _changed(
+    row: Document, before: State, operations: Operations, seen: tuple[int, ...]
+) -> tuple[State, edits.Applied]:
     with before.lock:
         applied = edits.apply(before.raw, operations)
         limits.check_counts(applied.document)
         document = before.studio.read(applied.document)
         before.studio.check_pictures(document)
-        scene = scene_of(before.studio, document)
-    return State(before.revision + 1, applied.document, scene, before.studio, before.lock), applied
+        of_copy = {part[0] for part in applied.touched} == {"copy"} and is_large(before)
+        part = scene_seen(before.studio, document, before.scene, seen) if seen and of_copy else None
+        scene = part or scene_of(before.studio, document)
+    return State(before.revision + 1, applied.document, scene, before.studio, before.lock, part is None), applied
+
+
+def rest(owner_id: int, document_id: int) -> State:
+    """A document with all its pages nested. Raises Gone."""
+    return state_of(own_document(owner_id, document_id))
 
 
 def _check_count(operations: Operations) -> None:

@@ -31,7 +31,7 @@ LARGE_BYTES = 30e6
 
 
 def takes_long(row: Document, kind: Kind, page: int = 1, dpi: float = 150) -> bool:
-    """Whether an export is worked out apart."""
+    """Whether an export is worked out apart. Raises NestLineError where the picture would be too large."""
     if kind == "json":
         return False
     if kind == "zip":
@@ -41,6 +41,7 @@ def takes_long(row: Document, kind: Kind, page: int = 1, dpi: float = 150) -> bo
     if kind in ("png", "webp"):
         sheets = [PageSheet.model_validate(p.sheet) for p in row.pages.all()]
         if 1 <= page <= len(sheets):
+            _check_pixels(sheets[page - 1], dpi)
             width, height = sheets[page - 1].size
             return width * height * (dpi / 72) ** 2 > LARGE_PIXELS
     return False

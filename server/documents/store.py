@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import secrets
 from collections import OrderedDict
 from dataclasses import dataclass, replace
 from threading import RLock
@@ -15,6 +16,7 @@ from documents.studios import adopt, keep_only, let_go, mark_of, new_studio, stu
 from nestline.document.edits import grafted
 from nestline.errors import NestLineError
 from nestline.output.scene import Scene, scene_of
+from nestline.remembering import remember as few
 from nestline.studio import Studio
 
 Raw = dict[str, Any]
@@ -28,19 +30,24 @@ class Gone(NestLineError):
 
 @dataclass(frozen=True)
 class State:
-    """A document at one revision, read and nested."""
+    """A document at one revision, read and nested; where it is not `whole`, what a window sees of it alone, the other pages
+    being as they were."""
 
     revision: int
     raw: Raw
     scene: Scene
     studio: Studio
     lock: RLock
+    whole: bool = True
 
 
 _states: OrderedDict[int, State] = OrderedDict()
 _lock = RLock()
 _MOST, _MOST_PAGES = 64, 150
 """How many documents are remembered, and how many pages of them all; the last one always is."""
+_sent: OrderedDict[str, Scene] = OrderedDict()
+"""What windows of large documents show, by the names that it was sent under: what differs is told from that."""
+_MOST_SENT = 48
 SMALL = 6
 """Pages of a document that is nested whole before it is shown."""
 
@@ -74,9 +81,12 @@ def _remembered(document_id: int, revision: int) -> State | None:
         return state
 
 
-def state_of(row: Document) -> State:
-    """A document's state, from this process's memory when it is current."""
+def state_of(row: Document, part: bool = False) -> State:
+    """A document's state, from this process's memory when it is current; with `part` one of which only what was seen is
+    nested will do."""
     if state := _remembered(row.id, row.revision):
+        if not state.whole and not part:
+            state = remember(row, state_from(row, state.raw))
         # The same studio still, unless the user brought or took away a font since.
         return (
             state if state.studio is studio_of(row.owner_id, row.id)[0] else remember(row, state_from(row, state.raw))
@@ -100,7 +110,7 @@ def current_state(owner_id: int, document_id: int) -> State:
     """The state of a user's document, with one small query where this process remembers it. Raises Gone."""
     for revision, *mark in _marks(document_id, owner_id):
         state = _remembered(document_id, revision)
-        if state and state.studio is studio_of(owner_id, document_id, (mark[0], mark[1]))[0]:
+        if state and state.whole and state.studio is studio_of(owner_id, document_id, (mark[0], mark[1]))[0]:
             return state
     return state_of(own_document(owner_id, document_id))
 
@@ -142,6 +152,25 @@ def remember(row: Document, state: State) -> State:
     return state
 
 
+def sent(scene: Scene) -> str:
+    """Keep what is sent to a window; the name under which it says that it shows it."""
+    name = secrets.token_hex(8)
+    with _lock:
+        few(_sent, name, scene, _MOST_SENT)
+    return name
+
+
+def shown(name: str) -> Scene | None:
+    """What a window shows that names it; None where this process does not know it (any more)."""
+    with _lock:
+        return _sent.get(name) if name else None
+
+
+def is_large(state: State) -> bool:
+    """Whether a document goes out page by page."""
+    return len(state.scene.document.pages) > SMALL
+
+
 def tidy() -> None:
     """Forget documents that were not asked for the longest, where all that is kept takes too much memory."""
     for document_id in let_go():
@@ -154,6 +183,7 @@ def forget_others() -> None:
     with _lock:
         while len(_states) > 1:
             _states.popitem(last=False)
+        _sent.clear()
         last = next(iter(_states), None)
     keep_only(last)
 

@@ -3,12 +3,37 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
+from contextlib import contextmanager
 
+import psycopg
+from django.db import connection
 from playwright.sync_api import Page
+from psycopg import sql
 
 from e2e.support import WAIT, BrowserCase
 
 SETTLED = "!nestLine.store.getState().saving && !nestLine.store.getState().tried"
+
+
+@contextmanager
+def no_database() -> Iterator[None]:
+    """The test's database ends all connections, and takes none."""
+    wanted = connection.settings_dict
+    connection.close()
+    with psycopg.connect(
+        dbname="postgres", user=wanted["USER"], password=wanted["PASSWORD"], host=wanted["HOST"], port=wanted["PORT"],
+        autocommit=True,
+    ) as outside:  # fmt: skip
+        name = sql.Identifier(wanted["NAME"])
+        outside.execute(sql.SQL("alter database {} with allow_connections false").format(name))
+        try:
+            outside.execute(
+                "select pg_terminate_backend(pid) from pg_stat_activity where datname = %s", [wanted["NAME"]]
+            )
+            yield
+        finally:
+            outside.execute(sql.SQL("alter database {} with allow_connections true").format(name))
 
 
 class TwoWindows(BrowserCase):
@@ -148,6 +173,27 @@ class Away(BrowserCase):
         page.wait_for_function(
             "nestLine.store.getState().document.copies['Copy 1'].versions.en.paragraphs[0].runs.map((r) => r.text).join('') === 'Fly a kite up the hill'"
         )
+
+    def test_the_database_stops_for_ten_seconds_while_words_are_typed(self) -> None:
+        page = self.page
+        page.keyboard.type(" up", delay=30)
+        with no_database():
+            page.keyboard.type(" the steep hill", delay=250)
+            page.get_by_text(re.compile("waits? since")).wait_for()
+            page.keyboard.type(" with all your friends", delay=250)
+            self.assertIn(
+                "Fly a kite up the steep hill with all your friends",
+                page.get_by_role("textbox", name="Copy").inner_text(),
+            )
+        page.keyboard.type(" at noon", delay=30)
+        page.wait_for_function(SETTLED)
+        page.wait_for_function("nestLine.store.getState().away === null")
+        self.assertEqual(self.words(), "Fly a kite up the steep hill with all your friends at noon")
+        stored = page.evaluate(
+            "fetch(`/api/documents/${nestLine.store.getState().id}`).then((answer) => answer.json())"
+        )
+        runs = stored["document"]["copies"]["Copy 1"]["versions"]["en"]["paragraphs"][0]["runs"]
+        self.assertEqual("".join(run["text"] for run in runs), self.words())
 
     def test_too_many_tries_to_sign_in_are_said(self) -> None:
         page = self.page

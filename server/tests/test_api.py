@@ -322,6 +322,34 @@ class LargeDocuments(ApiCase):
         self.assertEqual(list(done["scene"]["nests"]), ["f5"])
         self.assertEqual(self.client.get(f"/api/documents/{id}/picture.png").content[:4], b"\x89PNG")
 
+    def test_a_letter_in_a_large_document_is_answered_where_it_is_seen_and_the_rest_follows(self) -> None:
+        id = self.eight_pages()
+        opened = self.open(id)
+        self.assertTrue(opened["shown"])
+        text = ["copies", "story", "versions", "en", "paragraphs", 0, "runs", 0, "text"]
+        typed = self.edit(id, 1, put(text, "Kites over the hill"), seen=[2, 3], shown=opened["shown"]).json()
+        self.assertFalse(typed["complete"])
+        self.assertEqual(list(typed["scene"]["nests"]), ["f2", "f3"])
+        self.assertEqual(typed["scene"]["pages"], [None] * 8)
+        self.assertEqual((typed["document"], typed["operations"]), ({"gone": []}, [put(text, "Kites over the hill")]))
+        again = self.edit(id, 2, put(text, "Kites over the lake"), seen=[2, 3], shown=typed["shown"]).json()
+        self.assertEqual(list(again["scene"]["nests"]), ["f2", "f3"])
+        rest = self.client.get(f"/api/documents/{id}/rest?shown={again['shown']}").json()
+        self.assertEqual(set(rest["scene"]["nests"]), {f"f{n}" for n in range(8)} - {"f2", "f3"})
+        whole = self.open(id)
+        nests = {**opened["scene"]["nests"], **again["scene"]["nests"], **rest["scene"]["nests"]}
+        self.assertEqual(nests, whole["scene"]["nests"])
+        # A window that shows what this process does not know gets all there is.
+        store._sent.clear()
+        lost = self.edit(id, 3, put(text, "Kites"), seen=[0], shown=rest["shown"]).json()
+        self.assertEqual(set(lost["scene"]["nests"]), {f"f{n}" for n in range(8)})
+        moved = self.edit(id, 4, put(["objects", "w5", "x"], 60), seen=[0], shown=lost["shown"]).json()
+        self.assertTrue(moved["complete"], "what moves is worked out whole")
+        back = self.send(f"/api/documents/{id}/undo", {"base": 5, "shown": moved["shown"]}).json()
+        self.assertEqual(list(back["scene"]["nests"]), ["f5"])
+        tried = self.send(f"/api/documents/{id}/preview", {"base": 6, "operations": [put(text, "On")]}).json()
+        self.assertEqual(len(tried["nests"]), 8)
+
     def test_few_large_documents_are_remembered_at_once(self) -> None:
         store._states.clear()
         with patch.object(store, "_MOST_PAGES", 3):

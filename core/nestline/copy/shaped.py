@@ -719,8 +719,8 @@ RUNNING = np.array([0, 4, 17, 20, 22])
 """The columns of pieces for what runs on: x, spaces, letters, tabs and fills at a piece's start; those at its end follow."""
 
 
-def join_paragraphs(paragraphs: Sequence[ShapedParagraph]) -> ShapedCopy:
-    """The arrays of a copy from those of its paragraphs."""
+def join_paragraphs(paragraphs: Sequence[ShapedParagraph], like: ShapedCopy | None = None) -> ShapedCopy:
+    """The arrays of a copy from those of its paragraphs; what it begins with as another copy does is taken over from that."""
     if not paragraphs:
         none, empty = np.zeros(0, np.int64), np.zeros(0)
         return ShapedCopy(
@@ -738,9 +738,20 @@ def join_paragraphs(paragraphs: Sequence[ShapedParagraph]) -> ShapedCopy:
     # Written where they stay: copies on the way would cost more than all the adding.
     running = np.empty((len(RUNNING), offset[-1]))
     places, pieces = np.empty((3, behind[-1]), np.int64), np.empty((behind[-1], PIECE_COLUMNS))
+    same = 0
+    if like is not None and (same := _same_beginning(like.paragraphs, paragraphs)):
+        letters_in, pieces_in = int(offset[same]), int(behind[same])
+        kept = (like.x, like.spaces, like.letters, None, like.fills)
+        for row, values in zip(running, kept, strict=True):
+            if values is not None:
+                row[:letters_in] = values[:letters_in]
+        for row, values in zip(places, (like.piece_start, like.piece_content_end, like.piece_end), strict=True):
+            row[:pieces_in] = values[:pieces_in]
+        pieces[:pieces_in] = like.pieces[:pieces_in]
     for p, at, first, base, more in zip(
-        paragraphs, offset.tolist(), behind.tolist(), bases[:, :, None], further, strict=False
-    ):
+        paragraphs[same:], offset[same:].tolist(), behind[same:].tolist(), bases[same:, :, None], further[same:],
+        strict=False,
+    ):  # fmt: skip
         np.add(p.running, base, out=running[:, at : at + len(p.text) + 1])
         np.add(p.places, at, out=places[:, first : first + len(p.piece_start)])
         np.add(p.rows, more, out=pieces[first : first + len(p.piece_start)])
@@ -751,6 +762,12 @@ def join_paragraphs(paragraphs: Sequence[ShapedParagraph]) -> ShapedCopy:
         np.stack([p.rule_row for p in paragraphs]), _segments(paragraphs, offset, x, spaces, letters, fills),
         "\n".join(p.text for p in paragraphs), sum(p.words for p in paragraphs),
     )  # fmt: skip
+
+
+def _same_beginning(a: Sequence[ShapedParagraph], b: Sequence[ShapedParagraph]) -> int:
+    """How many paragraphs two copies begin with that are the same."""
+    least = min(len(a), len(b))
+    return next((n for n in range(least) if a[n] is not b[n]), least)
 
 
 def _running(parts: NDArray[Any]) -> NDArray[Any]:
@@ -934,6 +951,8 @@ MOST_SHAPED = 20e6
 PARAGRAPH_BYTES, COPY_BYTES = 200, 290
 """What a letter takes of a shaped paragraph, and of a copy with its paragraphs, about (measured: 50 words a paragraph)."""
 MOST_SCALED = 3
+LONG = 60
+"""Paragraphs from which on a copy takes over what it has in common with how it was before."""
 
 
 def size_of(copy: ShapedCopy) -> float:
@@ -951,6 +970,8 @@ class Shaper:
             MOST_SHAPED, lambda kept: 2e3 + PARAGRAPH_BYTES * len(kept[1].text)
         )
         self._copies: Memory[tuple[int, ...], ShapedCopy] = Memory(MOST_SHAPED, size_of)
+        self._joined_last: ShapedCopy | None = None
+        """The long copy that was joined last: the next state of it begins as it does."""
 
     def round(self, passing: bool) -> None:
         """A document, or a passing state of it, is gone through from here on (see `Memory`)."""
@@ -985,7 +1006,13 @@ class Shaper:
 
     def joined(self, shaped: Sequence[ShapedParagraph]) -> ShapedCopy:
         key = tuple(id(p) for p in shaped)
-        return self._copies.get(key) or self._copies.put(key, join_paragraphs(shaped))
+        found = self._copies.get(key)
+        if found is None:
+            like = self._joined_last if len(shaped) > LONG else None
+            found = self._copies.put(key, join_paragraphs(shaped, like))
+            if len(shaped) > LONG:
+                self._joined_last = found
+        return found
 
     def scaled(self, copy: ShapedCopy, factor: float) -> ShapedCopy:
         """The copy with all sizes times a factor."""

@@ -248,13 +248,20 @@ class Reader:
     def _page(self, index: int, raw: Any, whole: Raw) -> Page:
         at: tuple[str | int, ...] = ("pages", index)
         raw = self._mapping(raw, at)
-        sheet = _fresh(PageSheet, {k: v for k, v in raw.items() if k != "objects"}, at)
+        sheet = self._sheet(raw, at)
         objects: list[PageObject] = []
         paths: list[tuple[str | int, ...]] = []
         groups: list[Grouped] = []
         known = whole.get("recipes") or {}
         self._gather(raw.get("objects", []), (*at, "objects"), None, False, False, known, objects, paths, groups)
         return Page(sheet, tuple(objects), tuple(paths), tuple(groups))
+
+    def _sheet(self, raw: Raw, at: tuple[str | int, ...]) -> PageSheet:
+        if found := self._parts.get((id(raw), PageSheet)):
+            return found[1]  # type: ignore[return-value]
+        sheet = _fresh(PageSheet, {k: v for k, v in raw.items() if k != "objects"}, at)
+        remember(self._parts, (id(raw), PageSheet), (raw, sheet), self._remembered)
+        return sheet
 
     def _gather(
         self, raw: Any, at: tuple[str | int, ...], inside: str | None, hidden: bool, locked: bool, known: Raw,

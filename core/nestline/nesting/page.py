@@ -90,6 +90,50 @@ class Nester:
         out.leaders = {g.group.id: document.leader_in(g) for page in document.pages for g in page.groups}
         return out
 
+    def nest_seen(
+        self, document: Document, contour_of: ContourOf, older: Document, before: Nests, seen: Iterable[int],
+        version: str | None = None,
+    ) -> Nests | None:  # fmt: skip
+        """The nests of an `older` document with those of the pages that are `seen` made anew, after a change of copy: what is
+        looked at follows at once, all else later by `nest`. None where what is seen hangs together with more than that.
+
+        A frame of a chain begins where it did if nothing before that has changed; no more of the chain is looked at than
+        from there to the frame behind what is seen.
+        """
+        things = [t for _, t in document.objects()]
+        if any(t.anchor and t.anchor.place != "in-line" or t.frame and t.frame.fit_type for t in things):
+            return None
+        pages = {page for page in seen if 0 <= page < len(document.pages)}
+        shown = frozenset(pages)
+        begins: dict[str, int] = {}
+        nests = {n.thing.id: n for n in before}
+        for chain in document.head.chains:
+            mine = [i for i in chain if i in nests and nests[i].page == document.page_of[i]]
+            places = [n for n, i in enumerate(mine) if document.page_of[i] in shown]
+            if not places:
+                continue
+            first, last = min(places), max(places)
+            while first and not _begins_as_before(document, older, nests[mine[first]]):
+                first -= 1
+            begins[mine[first]] = nests[mine[first]].nest.begin if first else 0
+            pages |= {document.page_of[i] for i in mine[first : last + 2]}
+        self._round(passing=True)
+        self.shaper.round(passing=False)  # all of the copy is gone through
+        solver = Solver(self, document, contour_of, version, pages, begins)
+        solver.solve()
+        out = Nests()
+        out.extend(n for n in before if n.page not in shown)
+        out.moved = {i: t for i, t in before.moved.items() if document.page_of.get(i) not in shown}
+        out.page_of, out.nowhere, out.leaders = dict(before.page_of), before.nowhere, before.leaders
+        out.anchors = {i: a for i, a in before.anchors.items() if a[0].page not in shown}
+        out.ems = {**before.ems, **solver.ems}
+        for index in sorted(shown):
+            placed, stand = self._all_placed(solver, index)
+            out.extend(placed)
+            out.put(document, index, stand)
+        out.sort(key=lambda n: n.page)
+        return out
+
     def _all_placed(self, solver: Solver, index: int) -> tuple[list[PlacedNest], list[PageObject]]:
         """A page's nests back to front, and its objects with those in line where they stand."""
         things = list(solver.things[index])
@@ -350,6 +394,20 @@ class Nester:
         stop = int(old.copy.pieces[old.next_piece, k.PARAGRAPH]) + 2
         same = old.copy.paragraphs[:stop] == copy.paragraphs[:stop]
         return replace(old, copy=copy) if same and stop <= len(copy.paragraphs) else None
+
+
+def _begins_as_before(document: Document, older: Document, placed: PlacedNest) -> bool:
+    """Whether nothing has changed in what a frame of a chain begins after."""
+    if placed.copy not in older.copies or placed.version not in older.copies[placed.copy]:
+        return False
+    now = document.copies[placed.copy][placed.version].paragraphs
+    was = older.copies[placed.copy][placed.version].paragraphs
+    pieces = placed.nest.copy.pieces
+    if placed.nest.begin >= len(pieces):
+        return False
+    # What it ends in and the paragraph after have a say in where a frame ends.
+    stop = int(pieces[placed.nest.begin, k.PARAGRAPH]) + 2
+    return stop <= len(now) and all(a is b for a, b in zip(now[:stop], was[:stop], strict=False)) and stop <= len(was)
 
 
 def _most_factor(copy: ShapedCopy, regions: Sequence[Region]) -> float:

@@ -6,7 +6,7 @@ What goes on to another page, copy or an object that belongs to it, makes that p
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property, partial
 from typing import TYPE_CHECKING
@@ -71,7 +71,10 @@ class Solver:
         contour_of: ContourOf,
         version: str | None,
         wanted: Iterable[int] | None,
+        begins: Mapping[str, int] | None = None,
     ) -> None:
+        """`wanted` are pages to solve, with all that they are linked to; with `begins`, the pieces that some frames of chains
+        begin with, those pages alone."""
         self.nester, self.document, self.contour_of, self.version = nester, document, contour_of, version
         self.hang = {t.id: t for _, t in document.objects() if t.anchor and t.anchor.place != "in-line"}
         """What hangs from the copy, with what goes along with it."""
@@ -79,8 +82,9 @@ class Solver:
             by_id = {t.id: t for _, t in document.objects()}
             self.hang.update((i, by_id[i]) for i in along)
         sets = {t.frame.fit_type.set for _, t in document.objects() if t.frame and t.frame.fit_type} - {None}
-        everything = wanted is None or bool(sets)
-        self.pages = list(range(len(document.pages))) if everything else sorted(self._linked(set(wanted or ())))
+        everything = begins is None and (wanted is None or bool(sets))
+        linked = set(wanted or ()) if begins is not None else self._linked(set(wanted or ()))
+        self.pages = list(range(len(document.pages))) if everything else sorted(linked)
         self.frames: dict[str, Shaped] = {}
         self.page_of: dict[str, int] = {}
         """Where each visible frame stands."""
@@ -110,6 +114,8 @@ class Solver:
         self._room_in_line = in_line_sizes(document)
         for index in self.pages:
             self._shape(index)
+        for identity, piece in (begins or {}).items():
+            self.begins[identity] = (self.begin(identity)[0], piece)
 
     def _linked(self, wanted: set[int]) -> set[int]:
         """Pages with those that their copy comes from, goes on to, or hangs objects on."""

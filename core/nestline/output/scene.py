@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import hashlib
 from collections import OrderedDict
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -16,7 +16,8 @@ import numpy as np
 
 from nestline.acts.offers import capitals, cures
 from nestline.copy.hyphenation import Hyphenation, has_patterns
-from nestline.copy.shaped import ShapedCopy, hyphen_of
+from nestline.copy.shaped import ShapedCopy, ShapedParagraph, hyphen_of
+from nestline.copy.styles import Rules
 from nestline.copy.wording import CONTINUED, continued
 from nestline.document import lengths, recipes
 from nestline.document.model import LetterStroke, Line, PageObject, Stroke
@@ -48,16 +49,26 @@ RECORD_FIELDS = (
 
 @dataclass(frozen=True, eq=False)
 class Scene:
-    """A document drawn: its parts with what they depend on."""
+    """A document drawn: its parts with what they depend on; `read` is the document as it was read, before anything moved."""
 
     document: Document
     nests: Nests
+    read: Document | None = None
 
 
 def scene_of(studio: Studio, document: Document, pages: list[int] | None = None) -> Scene:
     """Nest a document, or some of its pages. Raises DocumentError."""
     nests = studio.nest(document, pages=pages)
-    return Scene(settled(document, nests), nests)
+    return Scene(settled(document, nests), nests, document)
+
+
+def scene_seen(studio: Studio, document: Document, before: Scene, seen: Iterable[int]) -> Scene | None:
+    """A scene in which what is seen is as the document has it, after a change of copy, and the other pages are as they were;
+    None where that does not do (see `Nester.nest_seen`). Raises DocumentError."""
+    if before.read is None:
+        return None
+    nests = studio.nest_seen(document, before.read, before.nests, seen)
+    return None if nests is None else Scene(settled(document, nests), nests, document)
 
 
 def first_page_of(scene: Scene) -> Scene:
@@ -88,6 +99,7 @@ def difference(studio: Studio, before: Scene | None, after: Scene, only: int | N
     }
     nests: Json = {}
     shapes: Json = {}
+    patches: Json = {}
     for placed in after.nests:
         old = old_nests.get(placed.thing.id)
         same = old and old.nest is placed.nest and old.page == placed.page and same_head
@@ -96,21 +108,22 @@ def difference(studio: Studio, before: Scene | None, after: Scene, only: int | N
         if not same or (placed.thing.recipe and old and old.thing is not placed.thing):
             nests[placed.thing.id] = nest_json(document, placed, studio.fonts)
         key = shape_key(placed.nest.copy)
-        if key not in shapes_known and key not in shapes:
+        if key in shapes_known or key in shapes or key in patches:
+            continue
+        alike = _most_alike(placed, before.nests) if before is not None and same_head else None
+        patch = patched(document, alike, placed.nest.copy) if alike is not None else None
+        if patch is not None:
+            patches[key] = patch
+        else:
             shapes[key] = shape_json(document, placed.nest.copy)
     return {
-        "pages": [
-            {
-                **page_json(document, i, after.nests.leaders),
-                **({} if only in (None, i) else {"order": [], "groups": []}),
-            }
-            for i in range(len(document.pages))
-        ],
+        "pages": [_page(before if same_head else None, after, i, only) for i in range(len(document.pages))],
         "objects": objects,
         "labels": _labels(before, after),
         "nests": nests,
         "nested": [n.thing.id for n in after.nests],
         "shapes": shapes,
+        "patches": patches,
         "nowhere": after.nests.nowhere,
         "anchors": {
             identity: anchor_json(placed, place)
@@ -118,6 +131,19 @@ def difference(studio: Studio, before: Scene | None, after: Scene, only: int | N
             if document.page_of.get(placed.thing.id) is not None
         },
     }
+
+
+def _page(before: Scene | None, after: Scene, index: int, only: int | None) -> Json | None:
+    """A page; None where it is as it was."""
+    document = after.document
+    if only not in (None, index):
+        return {**page_json(document, index, after.nests.leaders), "order": [], "groups": []}
+    if before is not None and index < len(before.document.pages) and before.nests.leaders == after.nests.leaders:
+        old, new = before.document.pages[index], document.pages[index]
+        same = old.sheet is new.sheet and old.groups == new.groups
+        if same and [t.id for t in old.objects] == [t.id for t in new.objects]:
+            return None
+    return page_json(document, index, after.nests.leaders)
 
 
 def _labels(before: Scene | None, after: Scene) -> dict[str, str]:
@@ -310,70 +336,75 @@ def shape_key(copy: ShapedCopy) -> str:
     """A key of everything a shaped copy's segments depend on, colours by name."""
     found = copy.__dict__.get("_shape_key")
     if found is None:
-        s = copy.segments
-        digest = hashlib.blake2b(digest_size=12)
-        looks = repr([(face.key, look) for face, look in s.looks])
-        rules = repr([p.rules for p in copy.paragraphs])
-        for part in (
-            copy.text.encode(),
-            s.start.tobytes(),
-            s.width.tobytes(),
-            s.look.tobytes(),
-            looks.encode(),
-            rules.encode(),
-        ):
-            digest.update(part)
-        found = digest.hexdigest()
-        object.__setattr__(copy, "_shape_key", found)
-    return found
+        digest = hashlib.blake2b(b"".join(map(_digest, copy.paragraphs)), digest_size=12)
+        found = copy.__dict__["_shape_key"] = digest.hexdigest()
+    return found  # type: ignore[no-any-return]
+
+
+def _digest(paragraph: ShapedParagraph) -> bytes:
+    """Of all that a shaped paragraph's words are drawn by."""
+    found = paragraph.__dict__.get("_digest")
+    if found is None:
+        own, pairs = paragraph.segments
+        digest = hashlib.blake2b(paragraph.text.encode(), digest_size=12)
+        for part in (own, paragraph.running):
+            digest.update(np.ascontiguousarray(part).tobytes())
+        digest.update(repr(([(face.key, look) for face, look in pairs], paragraph.rules)).encode())
+        found = paragraph.__dict__["_digest"] = digest.digest()
+    return found  # type: ignore[no-any-return]
+
+
+def shape_rules(document: Document, copy: ShapedCopy) -> list[Json]:
+    """The different rules of a copy's paragraphs as they hold, in points."""
+    return [
+        {
+            "size": round(r.size, 4),
+            "leading": round(r.leading, 4),
+            "align": r.align,
+            "last": r.last,
+            "spaceBefore": r.space_before,
+            "spaceAfter": r.space_after,
+            "firstIndent": r.first_indent,
+            "font": r.look.font,
+            "weight": r.look.weight,
+            "slope": r.look.slope,
+            "color": _css(color_figure(document.head, r.look.color)),
+            "colorName": r.look.color,
+            "tracking": round(r.look.tracking, 4),
+            "features": dict(r.look.features),
+            "underline": r.look.underline,
+            "letterStroke": _letter_stroke(document, r.look.stroke),
+            "direction": r.direction,
+            "style": r.style,
+            "departs": list(r.departs) if r.style else [],
+            "hangPunctuation": r.hang_punctuation,
+            "grid": round(r.grid, 4),
+            "list": r.list_mark.kind if r.list_mark else None,
+            "breaking": r.breaking,
+            "lastWord": {None: "avoided", True: "stands", False: "never"}[r.last_word_alone],
+            "hyphenated": r.hyphenation is not None,
+            "hyphenLimits": _limits(r.hyphenation),
+            "canHyphenate": has_patterns(r.language),
+            "language": r.language,
+            "leastSpace": r.least_space,
+            "greatestSpace": r.greatest_space,
+            "indent": r.indent,
+            "keep": r.keep.model_dump() if r.keep else None,
+            "dropCap": r.drop_cap.model_dump(mode="json") if r.drop_cap else None,
+            "newColumn": r.new_column,
+            "tabs": [t.model_dump(mode="json") for t in r.tabs],
+        }
+        for r in shape_numbers(copy)
+    ]
 
 
 def shape_json(document: Document, copy: ShapedCopy) -> Json:
     """A shaped copy: its text and its word segments, each in one look. Indices count code points."""
     s = copy.segments
-    rules = list(dict.fromkeys(p.rules for p in copy.paragraphs))
+    number = shape_numbers(copy)
     return {
-        "rules": [
-            {
-                "size": round(r.size, 4),
-                "leading": round(r.leading, 4),
-                "align": r.align,
-                "last": r.last,
-                "spaceBefore": r.space_before,
-                "spaceAfter": r.space_after,
-                "firstIndent": r.first_indent,
-                "font": r.look.font,
-                "weight": r.look.weight,
-                "slope": r.look.slope,
-                "color": _css(color_figure(document.head, r.look.color)),
-                "colorName": r.look.color,
-                "tracking": round(r.look.tracking, 4),
-                "features": dict(r.look.features),
-                "underline": r.look.underline,
-                "letterStroke": _letter_stroke(document, r.look.stroke),
-                "direction": r.direction,
-                "style": r.style,
-                "departs": list(r.departs) if r.style else [],
-                "hangPunctuation": r.hang_punctuation,
-                "grid": round(r.grid, 4),
-                "list": r.list_mark.kind if r.list_mark else None,
-                "breaking": r.breaking,
-                "lastWord": {None: "avoided", True: "stands", False: "never"}[r.last_word_alone],
-                "hyphenated": r.hyphenation is not None,
-                "hyphenLimits": _limits(r.hyphenation),
-                "canHyphenate": has_patterns(r.language),
-                "language": r.language,
-                "leastSpace": r.least_space,
-                "greatestSpace": r.greatest_space,
-                "indent": r.indent,
-                "keep": r.keep.model_dump() if r.keep else None,
-                "dropCap": r.drop_cap.model_dump(mode="json") if r.drop_cap else None,
-                "newColumn": r.new_column,
-                "tabs": [t.model_dump(mode="json") for t in r.tabs],
-            }
-            for r in rules
-        ],
-        "ruleOf": [rules.index(p.rules) for p in copy.paragraphs],
+        "rules": shape_rules(document, copy),
+        "ruleOf": [number[p.rules] for p in copy.paragraphs],
         "fromRight": [p.base % 2 == 1 for p in copy.paragraphs],
         "text": copy.text,
         "start": s.start,
@@ -402,6 +433,77 @@ def shape_json(document: Document, copy: ShapedCopy) -> Json:
         ],
         "words": copy.words,
     }
+
+
+PATCHED = 20_000
+"""Letters of a copy from which on a changed one goes out as what differs from how it was."""
+
+
+def _most_alike(placed: PlacedNest, nests: Nests) -> ShapedCopy | None:
+    """Of the shapes of a long copy that are known, the one that has most paragraphs in common with how it is now."""
+    now = placed.nest.copy
+    if len(now.text) < PATCHED:
+        return None
+    mine = {id(p) for p in now.paragraphs}
+    known = {id(n.nest.copy): n.nest.copy for n in nests if (n.copy, n.version) == (placed.copy, placed.version)}
+    return max(known.values(), key=lambda copy: sum(id(p) in mine for p in copy.paragraphs), default=None)
+
+
+def patched(document: Document, old: ShapedCopy, new: ShapedCopy) -> Json | None:
+    """What makes one shape of another: of its text, and of each list, the place from which on so much is replaced by what;
+    None where they have no paragraphs in common. Places in the text count UTF-16 units; `shift` is what starts and ends
+    behind the change are moved by, in code points."""
+    a, b = old.paragraphs, new.paragraphs
+    if old.segments.looks != new.segments.looks:
+        return None
+    least = min(len(a), len(b))
+    head = next((n for n in range(least) if a[n] is not b[n]), least)
+    tail = next((n for n in range(least - head) if a[-1 - n] is not b[-1 - n]), least - head)
+    if not head and not tail:
+        return None
+    one, other = _Stretch(old, head, len(a) - tail), _Stretch(new, head, len(b) - tail)
+    was, now = shape_numbers(old), shape_numbers(new)
+    lists: Json = {
+        "rules": None if was == now else [0, len(was), shape_rules(document, new)],
+        "ruleOf": [head, len(a) - tail - head, [now[p.rules] for p in b[head : len(b) - tail]]],
+        "fromRight": [head, len(a) - tail - head, [p.base % 2 == 1 for p in b[head : len(b) - tail]]],
+    }
+    if was != now:
+        lists["ruleOf"] = [0, len(a), [now[p.rules] for p in b]]
+    s = new.segments
+    for name, values in (
+        ("start", s.start),
+        ("end", s.end),
+        ("look", s.look),
+        ("rtl", s.rtl),
+        ("width", s.width.round(3)),
+    ):
+        lists[name] = [one.first, one.last - one.first, values[other.first : other.last]]
+    units = [len(old.text[i:j].encode("utf-16-le")) // 2 for i, j in ((0, one.begin), (one.begin, one.end))]
+    return {
+        "of": shape_key(old), "text": [*units, new.text[other.begin : other.end]],
+        "shift": len(new.text) - len(old.text), "lists": lists, "words": new.words,
+    }  # fmt: skip
+
+
+class _Stretch:
+    """Some paragraphs of a copy: where their text begins and ends, and which of its words are theirs."""
+
+    def __init__(self, copy: ShapedCopy, first: int, last: int) -> None:
+        self.begin = min(int(copy.offset[first]), len(copy.text))
+        self.end = min(int(copy.offset[last]), len(copy.text))
+        self.first, self.last = (int(n) for n in np.searchsorted(copy.segments.start, [self.begin, self.end]))
+        if last == len(copy.paragraphs):
+            self.last = len(copy.segments.start)
+
+
+def shape_numbers(copy: ShapedCopy) -> dict[Rules, int]:
+    """The different rules of a copy's paragraphs, numbered in their order."""
+    found: dict[Rules, int] | None = copy.__dict__.get("_numbers")
+    if found is None:
+        seen: dict[int, Rules] = {id(p.rules): p.rules for p in copy.paragraphs}
+        found = copy.__dict__["_numbers"] = {rules: n for n, rules in enumerate(dict.fromkeys(seen.values()))}
+    return found
 
 
 def _limits(hyphenation: Hyphenation | None) -> Json | None:

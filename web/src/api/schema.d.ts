@@ -164,6 +164,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/documents/{document_id}/rest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rest Of Document
+         * @description What a window does not show yet of a large document, after an answer that was not complete.
+         */
+        get: operations["documents_api_rest_of_document"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/documents/{document_id}/edits": {
         parameters: {
             query?: never;
@@ -1284,6 +1304,8 @@ export interface components {
             };
             /** Complete */
             complete: boolean;
+            /** Shown */
+            shown: string;
         };
         /** PageScene */
         PageScene: {
@@ -1433,11 +1455,11 @@ export interface components {
         };
         /**
          * SceneOut
-         * @description What is drawn, or what differs from what was drawn before.
+         * @description What is drawn, or what differs from what was drawn before; pages that are as they were are null.
          */
         SceneOut: {
             /** Pages */
-            pages: components["schemas"]["PageScene"][];
+            pages: (components["schemas"]["PageScene"] | null)[];
             /** Objects */
             objects: {
                 [key: string]: components["schemas"]["ObjectScene"];
@@ -1455,6 +1477,10 @@ export interface components {
             /** Shapes */
             shapes: {
                 [key: string]: components["schemas"]["ShapeScene"];
+            };
+            /** Patches */
+            patches: {
+                [key: string]: components["schemas"]["ShapePatch"];
             };
             /** Nowhere */
             nowhere: {
@@ -1476,6 +1502,29 @@ export interface components {
              * @enum {string}
              */
             join: "miter" | "round" | "bevel";
+        };
+        /**
+         * ShapePatch
+         * @description What makes one shape of another, of a long copy: of the text (in UTF-16 units) and of each list from where on how
+         *     much is replaced by what. Starts and ends behind the change are moved by `shift`.
+         */
+        ShapePatch: {
+            /** Of */
+            of: string;
+            /** Text */
+            text: [
+                number,
+                number,
+                string
+            ];
+            /** Shift */
+            shift: number;
+            /** Lists */
+            lists: {
+                [key: string]: unknown;
+            };
+            /** Words */
+            words: number;
         };
         /** ShapeScene */
         ShapeScene: {
@@ -1556,8 +1605,21 @@ export interface components {
             title: string;
         };
         /**
+         * RestOut
+         * @description What was still missing of a revision's scene.
+         */
+        RestOut: {
+            /** Revision */
+            revision: number;
+            scene: components["schemas"]["SceneOut"];
+            /** Shown */
+            shown: string;
+        };
+        /**
          * EditOut
-         * @description What an edit changed: the parts of `document` that are new, and the difference of the scene.
+         * @description What an edit changed: the parts of `document` that are new, or, of a large one, the `operations` that make it so, and
+         *     the difference of the scene. Where it is not `complete`, the pages that are seen are as they are now and the others as
+         *     they were: they are asked for (`/rest`). `shown` is what the window calls what it shows from then on.
          */
         EditOut: {
             /** Revision */
@@ -1570,16 +1632,29 @@ export interface components {
             document: {
                 [key: string]: unknown;
             };
+            /** Operations */
+            operations: {
+                [key: string]: unknown;
+            }[] | null;
             scene: components["schemas"]["SceneOut"];
             /** Pictures */
             pictures: {
                 [key: string]: string;
             };
+            /** Complete */
+            complete: boolean;
+            /** Shown */
+            shown: string;
         };
         /** EditIn */
         EditIn: {
             /** Base */
             base: number;
+            /**
+             * Shown
+             * @default
+             */
+            shown: string;
             /**
              * Window
              * @default
@@ -1599,6 +1674,11 @@ export interface components {
              * @default []
              */
             on: components["schemas"]["Operation"][];
+            /**
+             * Seen
+             * @default []
+             */
+            seen: number[];
             /**
              * Label
              * @default Change
@@ -1910,11 +1990,16 @@ export interface components {
         /**
          * StepIn
          * @description What a window asks for: `base` is the revision that it stands on, `mark` the id of what it asks for, by which that is
-         *     never done twice, `prefer` the side that holds where both changed the same.
+         *     never done twice, `prefer` the side that holds where both changed the same, `shown` the name of what it shows.
          */
         StepIn: {
             /** Base */
             base: number;
+            /**
+             * Shown
+             * @default
+             */
+            shown: string;
             /**
              * Window
              * @default
@@ -2471,6 +2556,39 @@ export interface operations {
             };
         };
     };
+    documents_api_rest_of_document: {
+        parameters: {
+            query?: {
+                shown?: string;
+            };
+            header?: never;
+            path: {
+                document_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RestOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
     documents_api_edit_document: {
         parameters: {
             query?: never;
@@ -2529,6 +2647,7 @@ export interface operations {
             query: {
                 revision: number;
                 window?: string;
+                shown?: string;
             };
             header?: never;
             path: {

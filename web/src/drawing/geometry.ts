@@ -49,6 +49,18 @@ export function pagePlaces(scene: Scene): Point[] {
   return places;
 }
 
+/** The pages that a window may show. */
+export function pagesSeen(scene: Scene, view: { scale: number; y: number }): number[] {
+  const k = view.scale * PX;
+  const high = Math.max(innerHeight, 400);
+  const places = pagePlaces(scene);
+  const seen = scene.pages.map((_, index) => index).filter((index) => {
+    const top = view.y + places[index][1] * k;
+    return top < high && top + scene.pages[index].height * k > -high / 4;
+  });
+  return seen.slice(0, 12);
+}
+
 /** The page nearest to a point of the bench, in points. */
 export function pageNear(scene: Scene, [x, y]: Point): number {
   let [best, least] = [0, Infinity];

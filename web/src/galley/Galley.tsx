@@ -18,7 +18,7 @@ import { lookAt } from "./retyping";
 import { CopyMenu } from "./CopyMenu";
 import { type Begin, beginsKey, extensions, indexOf, keep, keptKey, leftoverKey, positionOf } from "./extensions";
 import { useSpelling } from "./spelling";
-import { difference, fromEditor, toEditor } from "./paragraphs";
+import { difference, paragraphsIn, toEditor } from "./paragraphs";
 
 /** The panel where copy is read and edited as one running column. */
 export function Galley() {
@@ -110,7 +110,7 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
       const stored = copy ? document.copies[copy]?.versions[version]?.paragraphs : undefined;
       if (!stored) return;
       seen.current = epoch;
-      if (difference("", "", fromEditor(editor.getJSON(), stored), stored) !== null) showStored(editor, toEditor(stored, numbers.split("\n")));
+      if (difference("", "", stored, paragraphsIn(editor.state.doc, stored)) !== null) showStored(editor, toEditor(stored, numbers.split("\n")));
     };
     show();
     return useStore.subscribe(show);
@@ -422,7 +422,7 @@ function useTyping(thing: Thing, version: string) {
     const { id, document } = useStore.getState();
     const stored = document!.copies[copy]?.versions[version]?.paragraphs ?? [];
     const line = lineOf(id!);
-    const after = fromEditor(editor.getJSON(), stored);
+    const after = paragraphsIn(editor.state.doc, stored);
     const waits = work.change !== null && line.waits(work.change);
     // What the next words are typed behind: what was sent and is not taken in as yet, else what is stored.
     if (!waits) work.before = (work.change && !work.change.over && work.sent) || stored;
@@ -446,7 +446,7 @@ function useTyping(thing: Thing, version: string) {
           const open = useStore.getState().document!;
           const copy = thing.frame?.copy ?? work.copy;
           // The core has said how new copy looks: what is typed meanwhile looks like it.
-          const after = fromEditor(work.latest.getJSON(), copy ? open.copies[copy]?.versions[version]?.paragraphs : []);
+          const after = paragraphsIn(work.latest.state.doc, copy ? open.copies[copy]?.versions[version]?.paragraphs : []);
           const latest = work.latest;
           work.latest = null;
           if (copy) send(latest, copy, version);

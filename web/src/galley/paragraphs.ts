@@ -1,5 +1,7 @@
 /** Between the document's paragraphs and the editor's: nothing of a paragraph or a run is lost on the way. */
 import type { JSONContent } from "@tiptap/core";
+import type { Node } from "@tiptap/pm/model";
+import equal from "fast-deep-equal";
 import type { Operation } from "../api/client";
 import type { Paragraph, Run } from "../state/document";
 
@@ -57,43 +59,72 @@ function runToNodes({ text, object, weight, slope, underline, ...look }: Run): J
   ]);
 }
 
-/** What is pasted brings no rules of its own: it takes those of the paragraph before it; `stored` is what stood there before. */
-export function fromEditor(content: JSONContent, stored: Paragraph[] = []): Paragraph[] {
+const made = new WeakMap<Node, Paragraph>();
+
+/** The paragraphs of the editor's document; one that nobody touched since they were asked for last is the same again. What is
+ * pasted brings no rules of its own: it takes those of the paragraph before it; `stored` is what stood there before. */
+export function paragraphsIn(doc: Node, stored: Paragraph[] = []): Paragraph[] {
   const { runs: _, ...first } = stored[0] ?? {};
   void _;
-  let rules: object = (content.content ?? []).find((node) => node.attrs?.rules)?.attrs?.rules ?? first;
-  return (content.content ?? []).map((node) => {
-    rules = node.attrs?.rules ?? rules;
-    const runs: Run[] = [];
-    for (const part of node.content ?? []) {
-      if (part.type === "hardBreak" && runs.length && !runs.at(-1)!.object && !runs.at(-1)!.field) {
-        runs[runs.length - 1].text += LINE_BREAK; // a break looks like what stands before it
-        continue;
-      }
-      if (part.type === "object") {
-        runs.push({ object: part.attrs?.id } as Run);
-        continue;
-      }
-      if (part.type === "number") {
-        const { field, of, look } = part.attrs ?? {};
-        runs.push({ ...look, field, ...(of ? { of } : {}) } as Run);
-        continue;
-      }
-      const run: Run = { text: part.type === "hardBreak" ? LINE_BREAK : (part.text ?? ""), ...lookOf(part.marks) };
-      const last = runs.at(-1);
-      if (last && !last.object && !last.field && JSON.stringify({ ...last, text: "" }) === JSON.stringify({ ...run, text: "" })) last.text += run.text;
-      else runs.push(run);
+  const nodes = doc.children;
+  let rules: object = nodes.find((node) => node.attrs.rules)?.attrs.rules ?? first;
+  return nodes.map((node) => {
+    const own = node.attrs.rules as object | null;
+    rules = own ?? rules;
+    let found = own ? made.get(node) : undefined;
+    if (!found) {
+      found = fromNode(node.toJSON() as JSONContent, rules);
+      edited.set(found, found);
+      if (own) made.set(node, found);
     }
-    // One that is empty keeps the look of its letters in an empty run.
-    const empty = lookOf(node.attrs?.empty as JSONContent["marks"]);
-    if (!runs.length && Object.keys(empty).length) runs.push({ text: "", ...empty });
-    return { ...rules, runs };
+    return found;
   });
 }
 
-/** The one splice that makes `before` into `after`; null when they are the same. */
+function fromNode(node: JSONContent, rules: object): Paragraph {
+  const runs: Run[] = [];
+  for (const part of node.content ?? []) {
+    if (part.type === "hardBreak" && runs.length && !runs.at(-1)!.object && !runs.at(-1)!.field) {
+      runs[runs.length - 1].text += LINE_BREAK; // a break looks like what stands before it
+      continue;
+    }
+    if (part.type === "object") {
+      runs.push({ object: part.attrs?.id } as Run);
+      continue;
+    }
+    if (part.type === "number") {
+      const { field, of, look } = part.attrs ?? {};
+      runs.push({ ...look, field, ...(of ? { of } : {}) } as Run);
+      continue;
+    }
+    const run: Run = { text: part.type === "hardBreak" ? LINE_BREAK : (part.text ?? ""), ...lookOf(part.marks) };
+    const last = runs.at(-1);
+    if (last && !last.object && !last.field && equal({ ...last, text: "" }, { ...run, text: "" })) last.text += run.text;
+    else runs.push(run);
+  }
+  // One that is empty keeps the look of its letters in an empty run.
+  const empty = lookOf(node.attrs?.empty as JSONContent["marks"]);
+  if (!runs.length && Object.keys(empty).length) runs.push({ text: "", ...empty });
+  return { ...rules, runs };
+}
+
+const edited = new WeakMap<Paragraph, Paragraph>();
+
+/** A stored paragraph as it comes back from the editor when nothing was done to it: runs of one look joined, none empty. */
+function asEdited(paragraph: Paragraph): Paragraph {
+  let found = edited.get(paragraph);
+  if (!found) {
+    const { runs: _, ...rules } = paragraph;
+    void _;
+    edited.set(paragraph, (found = fromNode(toEditor([paragraph]).content![0], rules)));
+  }
+  return found;
+}
+
+/** The one splice that makes `before` into `after`; null when they are the same, in whatever order their rules are named.
+ * What nobody touched stays as it is stored. */
 export function difference(copy: string, version: string, before: Paragraph[], after: Paragraph[]): Operation | null {
-  const same = (a: Paragraph, b: Paragraph) => a === b || JSON.stringify(a) === JSON.stringify(b);
+  const same = (stored: Paragraph, now: Paragraph) => stored === now || equal(asEdited(stored), now);
   let start = 0;
   while (start < before.length && start < after.length && same(before[start], after[start])) start++;
   let end = 0;

@@ -25,6 +25,8 @@ export interface Held {
 }
 
 interface Hooks {
+  /** What the window shows of a document that is large, for the answer to go by. */
+  shows(line: Line): { shown?: string; seen?: number[] };
   /** What is on its way, waits, or does not go on changed. */
   changed(): void;
   /** All that was made is in this answer. */
@@ -124,10 +126,11 @@ export class Line {
         this.end(change, false);
         continue;
       }
-      const asked = { base: this.base, window: WINDOW, mark: change.mark, prefer: prefer ?? null };
+      const { shown = "", seen = [] } = this.hooks.shows(this);
+      const asked = { base: this.base, window: WINDOW, mark: change.mark, prefer: prefer ?? null, shown };
       try {
         change.sent = true;
-        const made = await post<Made>(`/api/documents/${this.doc}/${kind === "edit" ? "edits" : kind}`, kind === "edit" ? { ...asked, on: this.on, operations, label, join } : asked);
+        const made = await post<Made>(`/api/documents/${this.doc}/${kind === "edit" ? "edits" : kind}`, kind === "edit" ? { ...asked, seen, on: this.on, operations, label, join } : asked);
         this.reached();
         const alone = !this.on.length && made.revision <= this.base + 1;
         if (alone || this.changes.length === 1) {

@@ -1,11 +1,13 @@
 /** The one store: the open document, what is drawn, what is selected, and the two ways to change a document. */
 import { create } from "zustand";
-import { answer, api, type Face, type NestScene, type ObjectScene, type Operation, post, Refused, type SceneOut, type Schemas, type ShapeScene } from "../api/client";
+import { answer, api, type Face, type NestScene, type ObjectScene, type Operation, type Plain, post, Refused, type SceneOut, type Schemas, type ShapeScene } from "../api/client";
 import type { OpenDocument, Thing } from "./document";
 import type { Why } from "../bench/WhyHere";
 import { knowUnit } from "./units";
 import { type Change, type Held, Line, type Made, unreached } from "./line";
 import { WINDOW } from "./window";
+import { changed, patchedShape } from "./taking";
+import { pagesSeen } from "../drawing/geometry";
 import { groupAround, knowLabels, leavesOf, thingsOf } from "./document";
 
 export interface Scene {
@@ -61,6 +63,8 @@ interface State {
   scene: Scene | null;
   /** Whether the scene has every page; a large document begins with its first. */
   complete: boolean;
+  /** What the server calls what this window shows, of a large document. */
+  shown: string;
   /** What a preview shows instead; null when nothing is being tried. */
   tried: SceneOut | null;
   triedFault: string | null;
@@ -123,6 +127,7 @@ export const useStore = create<State>(() => ({
   redoLabel: null,
   scene: null,
   complete: true,
+  shown: "",
   tried: null,
   triedFault: null,
   pictures: {},
@@ -181,6 +186,7 @@ export function opened(given: Schemas["OpenOut"], faces: Face[]) {
     redoLabel: given.redo,
     scene: sceneOf(null, given.scene),
     complete: given.complete,
+    shown: given.shown,
     pictures: given.pictures,
     faces,
     tried: null,
@@ -202,18 +208,22 @@ export function opened(given: Schemas["OpenOut"], faces: Face[]) {
 export function completed(given: Schemas["OpenOut"]) {
   const { id, revision } = get();
   if (id !== given.id || revision !== given.revision) return;
-  set({ scene: sceneOf(null, given.scene), complete: given.complete, tried: null, triedFault: null, epoch: get().epoch + 1 });
+  set({ scene: sceneOf(null, given.scene), complete: given.complete, shown: given.shown, tried: null, triedFault: null, epoch: get().epoch + 1 });
 }
 
 /** A scene with what differs put in. */
 export function sceneOf(before: Scene | null, change: SceneOut): Scene {
-  const shown = new Set(change.pages.flatMap((page) => page.order));
+  // Pages that are as they were are left out.
+  const pages = change.pages.map((page, index) => page ?? before!.pages[index]);
+  const shown = new Set(pages.flatMap((page) => page.order));
   const nested = new Set(change.nested);
   const objects = keep({ ...before?.objects, ...change.objects }, shown);
   const nests = keep({ ...before?.nests, ...change.nests }, nested);
   const used = new Set(Object.values(nests).map((nest) => nest.shape));
   const labels = keep({ ...before?.labels, ...change.labels }, shown);
-  return { pages: change.pages, objects, labels, nests, shapes: keep({ ...before?.shapes, ...change.shapes }, used), nowhere: change.nowhere, anchors: change.anchors };
+  const shapes = { ...before?.shapes, ...change.shapes };
+  for (const [key, patch] of Object.entries(change.patches)) shapes[key] ??= patchedShape(shapes[patch.of], patch);
+  return { pages, objects, labels, nests, shapes: keep(shapes, used), nowhere: change.nowhere, anchors: change.anchors };
 }
 
 function keep<T>(all: Record<string, T>, wanted: Set<string>): Record<string, T> {
@@ -395,6 +405,7 @@ function line(): Line {
 }
 
 const hooks = {
+  shows: (one: Line) => (get().id === one.doc ? shows() : {}),
   changed() {
     const { id, away } = get();
     const mine = id === null ? null : lineOf(id);
@@ -458,7 +469,7 @@ export async function readAgain() {
   if (get().id !== id || given.revision < get().revision) return;
   const document = given.document as unknown as OpenDocument;
   lineOf(id!).stand(given.revision);
-  set({ revision: given.revision, document, undoLabel: given.undo, redoLabel: given.redo, scene: sceneOf(null, given.scene), complete: given.complete, pictures: given.pictures, tried: null, epoch: get().epoch + 1 });
+  set({ revision: given.revision, document, undoLabel: given.undo, redoLabel: given.redo, scene: sceneOf(null, given.scene), complete: given.complete, shown: given.shown, pictures: given.pictures, tried: null, epoch: get().epoch + 1 });
 }
 
 let catching = false;
@@ -483,7 +494,7 @@ export async function catchUp(revision: number) {
         continue;
       }
       const stood = get().revision;
-      const made = (await answer(api.GET("/api/documents/{document_id}/since", { params: { path: { document_id: id }, query: { revision: stood, window: WINDOW } } }))) as Made;
+      const made = (await answer(api.GET("/api/documents/{document_id}/since", { params: { path: { document_id: id }, query: { revision: stood, window: WINDOW, shown: get().shown } } }))) as Made;
       if (get().id !== id || get().revision !== stood || mine.busy || mine.changes.length) continue;
       if (made.revision <= stood) {
         told = { id, revision: stood }; // nothing was missed
@@ -510,7 +521,8 @@ export function signedIn() {
 function takeIn(made: Schemas["EditOut"], typing: boolean) {
   const before = get();
   const { gone, ...parts } = made.document as { gone: string[] } & Record<string, unknown>;
-  const document = { ...before.document, ...parts } as OpenDocument & Record<string, unknown>;
+  const whole = { ...before.document, ...parts } as OpenDocument & Record<string, unknown>;
+  const document = (made.operations ? changed(whole, made.operations as unknown as Plain[]) : whole) as OpenDocument & Record<string, unknown>;
   for (const name of gone ?? []) delete document[name];
   const scene = sceneOf(before.scene, made.scene);
   const selected = before.selected && scene.objects[before.selected] ? before.selected : null;
@@ -520,6 +532,7 @@ function takeIn(made: Schemas["EditOut"], typing: boolean) {
     redoLabel: made.redo,
     document,
     scene,
+    shown: made.shown,
     pictures: { ...before.pictures, ...made.pictures },
     // What is being tried meanwhile is shown on.
     tried: trying ? before.tried : null,
@@ -531,6 +544,35 @@ function takeIn(made: Schemas["EditOut"], typing: boolean) {
     onRecipe: before.onRecipe && document.recipes?.[before.onRecipe] ? before.onRecipe : null,
     epoch: typing ? before.epoch : before.epoch + 1,
   });
+  if (!made.complete) askRest();
+}
+
+/** Ms without a change after which the pages that are not seen are asked for. */
+const REST = 500;
+let resting = 0;
+
+/** A change of a long copy is shown first where it is seen: the rest follows as soon as nothing more comes. */
+function askRest() {
+  clearTimeout(resting);
+  resting = setTimeout(async () => {
+    const { id, shown } = get();
+    if (id === null) return;
+    if (line().busy) return askRest();
+    try {
+      const rest = await answer(api.GET("/api/documents/{document_id}/rest", { params: { path: { document_id: id }, query: { shown } } }));
+      const now = get();
+      if (now.id !== id || now.shown !== shown || now.revision !== rest.revision) return; // another answer has come, and asks again
+      set({ scene: sceneOf(now.scene, rest.scene as SceneOut), shown: rest.shown });
+    } catch {
+      if (get().id === id) askRest();
+    }
+  }, REST) as unknown as number;
+}
+
+/** What goes with a change of a large document: what this window shows, so that the answer is what differs from that. */
+function shows() {
+  const { shown, scene, view } = get();
+  return shown && scene ? { shown, seen: pagesSeen(scene, view) } : {};
 }
 
 function step(kind: "undo" | "redo"): Promise<boolean> {
