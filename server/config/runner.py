@@ -21,6 +21,7 @@ class Runner(DiscoverRunner):
     def teardown_databases(self, old_config: Any, **kwargs: Any) -> None:
         for connection, *_ in old_config:
             name = connection.settings_dict["NAME"]
+            connection.close()  # a test may have ended it from outside
             with connections[connection.alias].cursor() as cursor:
                 cursor.execute(
                     "select pg_terminate_backend(pid) from pg_stat_activity where datname = %s and pid <> pg_backend_pid()",

@@ -46,7 +46,7 @@ class LongWork(BrowserCase):
         broken["pages"][1]["width"] = "wide"
         with patch.object(api, "LARGE_IMPORT", 1000), Worker():
             self.bring("broken.json", broken)
-            page.get_by_role("alert").get_by_text("$.pages[1].width").wait_for()
+            page.get_by_role("alert").get_by_text("“wide” is not a length").wait_for()
             self.bring("many.json", many_pages(3))
             page.get_by_role("application").wait_for()
         self.assertEqual(len(self.state("scene.pages")), 3)
