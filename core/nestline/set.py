@@ -76,7 +76,7 @@ def _outputs(options: argparse.Namespace) -> list[tuple[Path, bytes]]:
     studio = Studio(folder_pictures(options.document.parent))
     limits.check_counts(raw)
     document = studio.read(raw)
-    studio.check_pictures(document)
+    studio.check_whole(document)
     if options.version:
         names = {name for versions in document.copies.values() for name in versions}
         if options.version not in names:

@@ -5,19 +5,29 @@ One `Studio` serves the command `./nest set`; the server keeps one a document. T
 
 from __future__ import annotations
 
+from collections import OrderedDict
 from collections.abc import Iterable
 from typing import Any
 
+from nestline.document.model import PageObject
 from nestline.document.reading import Document, Reader
 from nestline.errors import DocumentError, NestLineError, json_path
 from nestline.fonts.baked import features_of
 from nestline.fonts.library import Face, FontLibrary, shipped_fonts
 from nestline.fonts.own import BadFont
 from nestline.nesting.page import Nester, Nests
+from nestline.outlines import placing
+from nestline.outlines.kinds import path_of
+from nestline.outlines.path import PathError, from_svg
 from nestline.output.pdf import write_pdf
 from nestline.output.svg import Letters, write_svg
 from nestline.pictures.files import PictureFile
 from nestline.pictures.placed import Contours, Kept, PictureSource
+from nestline.remembering import remember
+
+MOST_DRAWABLE = 20_000
+LEAST_AREA = 1e-6
+"""Of a frame, in square points."""
 
 
 class Studio:
@@ -29,6 +39,8 @@ class Studio:
         self.reader = Reader()
         self.nester = Nester(self.fonts)
         self.contours = Contours(pictures, kept)
+        self._drawable: OrderedDict[int, PageObject] = OrderedDict()
+        """Objects whose path data was found to be drawable."""
 
     @property
     def size(self) -> float:
@@ -37,7 +49,40 @@ class Studio:
 
     def read(self, raw: Any) -> Document:
         """A document, checked. Raises DocumentError."""
-        return self.reader.read(raw)
+        document = self.reader.read(raw)
+        for page in document.pages:
+            for thing, path in zip(page.objects, page.paths, strict=True):
+                self._check_path(thing, path)
+        return document
+
+    def _check_path(self, thing: PageObject, path: tuple[str | int, ...]) -> None:
+        """Raise DocumentError where an object's path data cannot be drawn."""
+        if thing.outline.d is None or id(thing) in self._drawable:
+            return
+        try:
+            path_of(thing.outline, thing.box[2], thing.box[3])
+        except NestLineError as error:
+            message = str(error).removeprefix("the outline's `d` ")
+            raise DocumentError(json_path((*path, "outline", "d")), message) from None
+        remember(self._drawable, id(thing), thing, MOST_DRAWABLE)
+
+    def check_whole(self, document: Document) -> None:
+        """Raise DocumentError for what a document that is brought in must not have, though one that is there may come to it:
+        pictures that are missing, frames without area, a version to be shown that there is none of."""
+        self.check_pictures(document)
+        versions = sorted({name for versions in document.copies.values() for name in versions})
+        showing = document.head.showing
+        if showing is not None and versions and showing not in versions:
+            raise DocumentError("$.showing", f"no copy has a version “{showing}”; versions are: {', '.join(versions)}")
+        for page in document.pages:
+            for thing, path in zip(page.objects, page.paths, strict=True):
+                if thing.contour and thing.contour.d:
+                    try:
+                        from_svg(thing.contour.d)
+                    except PathError as error:
+                        raise DocumentError(json_path((*path, "contour", "d")), str(error)) from None
+                if thing.frame is not None and placing.area(thing).area < LEAST_AREA:
+                    raise DocumentError(json_path((*path, "outline")), "has no area that copy could stand in")
 
     def check_pictures(self, document: Document) -> None:
         """Raise DocumentError where a picture is missing or cannot be read."""

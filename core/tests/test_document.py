@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from nestline.document import edits
 from nestline.document.reading import Reader
 from nestline.errors import DocumentError, NestLineError
-from support import document, documents, frame, paragraph
+from support import document, documents, frame, paragraph, studio
 
 
 def refusal(raw: Any) -> DocumentError:
@@ -213,3 +213,31 @@ class Faults(unittest.TestCase):
             with self.assertRaises(DocumentError) as refused:
                 Reader().read(wrong)
             self.assertIn(said, str(refused.exception))
+
+    def test_what_cannot_be_drawn_or_shown_is_refused_with_its_path(self) -> None:
+        def raw(head: dict[str, Any], **thing: Any) -> dict[str, Any]:
+            made = document([{"id": "a", "x": 0, "y": 0, "width": 90, "height": 90, **thing}], paragraph("Fly a kite"))
+            return {**made, **head}
+
+        def path(d: str) -> dict[str, Any]:
+            return {"kind": "path", "d": d}
+
+        kept = studio()
+        for wrong, at in (
+            (raw({}, outline=path("M0 0 Lxx")), "$.pages[0].objects[0].outline.d"),
+            (raw({}, outline=path("zzz"), frame={"copy": "story"}), "$.pages[0].objects[0].outline.d"),
+            (raw({}, outline=path("M0 0L9 9Z"), frame={"copy": "story"}), "$.pages[0].objects[0].outline"),
+            (raw({}, contour={"from": "path", "d": "Q1"}), "$.pages[0].objects[0].contour.d"),
+            (raw({"showing": "fi"}), "$.showing"), (raw({}, outline=3), "$.pages[0].objects[0].outline"),
+        ):  # fmt: skip
+            with self.assertRaises(DocumentError) as refused:
+                kept.check_whole(kept.read(wrong))
+            self.assertEqual(refused.exception.path, at)
+            self.assertNotIn("instance of", refused.exception.message)
+        # A line that is only painted has no area, and need have none; what there is may be shown.
+        for right in (
+            raw({}, outline=path("M0 0L9 9")),
+            raw({"showing": "en"}),
+            {**raw({"showing": "fi"}), "copies": {}},
+        ):
+            kept.check_whole(kept.read(right))

@@ -5,11 +5,14 @@ from __future__ import annotations
 import threading
 from urllib.parse import urlsplit
 
+from axes.helpers import get_client_ip_address
+from axes.models import AccessAttempt
 from django.conf import settings
 from django.contrib.auth import SESSION_KEY, authenticate, login, logout
 from django.contrib.auth.base_user import AbstractBaseUser
 from django.contrib.sessions.models import Session
 from django.core.exceptions import PermissionDenied
+from django.db.models import Sum
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from django.utils import timezone
@@ -88,7 +91,15 @@ _checking = threading.Semaphore(1)
 """One password is checked at a time in a process: it takes a second of the machine, and others drag meanwhile."""
 
 
+MOST_OF_AN_ADDRESS = 60
+"""Sign-ins that may fail from one address, of whatever names, in the time after which tries are forgotten."""
+
+
 def _checked(request: HttpRequest, given: SessionIn) -> AbstractBaseUser | None:
+    since = timezone.now() - settings.AXES_COOLOFF_TIME
+    tries = AccessAttempt.objects.filter(ip_address=get_client_ip_address(request), attempt_time__gt=since)
+    if (tries.aggregate(failed=Sum("failures_since_start"))["failed"] or 0) >= MOST_OF_AN_ADDRESS:
+        raise HttpError(429, "there were too many tries from this address; wait ten minutes, then try again")
     if not _checking.acquire(timeout=3):
         raise HttpError(429, "many are signing in just now; try again in a moment")
     try:

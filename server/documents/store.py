@@ -131,10 +131,10 @@ def state_from(row: Document, raw: Raw) -> State:
     return _nested(row.revision, raw, *studio_of(row.owner_id, row.id))
 
 
-def _nested(revision: int, raw: Raw, studio: Studio, lock: RLock) -> State:
+def _nested(revision: int, raw: Raw, studio: Studio, lock: RLock, new: bool = False) -> State:
     with lock:
         document = studio.read(raw)
-        studio.check_pictures(document)
+        (studio.check_whole if new else studio.check_pictures)(document)
         return State(revision, raw, scene_of(studio, document), studio, lock)
 
 
@@ -193,7 +193,7 @@ def create(owner_id: int, raw: Raw) -> Document:
     row = Document(owner_id=owner_id, revision=1)
     mark = mark_of(owner_id)
     studio = new_studio(owner_id, mark)
-    state = _nested(1, raw, studio, RLock())
+    state = _nested(1, raw, studio, RLock(), new=True)
     row.title, row.head = _title_and_head(raw)
     row.save()
     _write_pages(row, raw)

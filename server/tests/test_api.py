@@ -13,10 +13,12 @@ from pathlib import Path
 from typing import Any
 from unittest.mock import patch
 
+from axes.models import AccessAttempt
 from django.contrib.auth import get_user_model
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import OperationalError
 from django.test import Client, TestCase, override_settings
+from django.utils import timezone
 
 from assets.models import Picture
 from demo.pictures import draw
@@ -152,6 +154,22 @@ class Sessions(ApiCase):
             "/api/session", {"name": "ben", "password": "kites-down-low"}, content_type="application/json"
         )
         self.assertEqual(ben.status_code, 200, "others come in")
+
+    def test_trying_many_names_from_one_address_is_refused_too(self) -> None:
+        client = Client()
+
+        def tried(name: str, password: str) -> Any:
+            body = {"name": name, "password": password}
+            return client.post("/api/session", body, content_type="application/json")
+
+        with patch("documents.sessions.MOST_OF_AN_ADDRESS", 5):
+            for n in range(5):
+                self.assertEqual(tried(f"somebody {n}", "guess").status_code, 401)
+            refused = tried("ben", "kites-down-low")
+            self.assertEqual(refused.status_code, 429)
+            self.assertIn("this address", refused.json()["detail"])
+            AccessAttempt.objects.update(attempt_time=timezone.now() - timedelta(minutes=11))
+            self.assertEqual(tried("ben", "kites-down-low").status_code, 200)
 
     def test_what_cannot_be_kept_or_is_too_large_is_said(self) -> None:
         id = self.new()

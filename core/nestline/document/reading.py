@@ -368,6 +368,8 @@ def in_users_words(error: ValidationError, at: tuple[str | int, ...] = ()) -> Do
         message = "is missing"
     elif kind == "literal_error":
         message = f"{_quoted(first['input'])} is not possible; write one of {context['expected'].replace(chr(39), '')}"
+    elif kind in ("model_type", "dict_type", "model_attributes_type"):
+        message = f"{_quoted(first['input'])} will not do: it must be a JSON object, with its fields in braces"
     elif kind == "value_error":
         message = str(context["error"])
     else:
