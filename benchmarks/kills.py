@@ -1,6 +1,6 @@
 """Kills the running application's parts while words are written, and looks whether an acknowledged change was lost.
 
-    PYTHONPATH=core:. .venv/bin/python -m benchmarks.kills [ROUNDS]
+    PYTHONPATH=core:. .venv/bin/python -m benchmarks.kills [ROUNDS] [KIND …]
 
 Each round writes marks into one document, kills a worker, the master, the live process, the front or the database (at once, without
 warning) in between, starts again what does not come back by itself, asks again for what was not answered, with the same id,
@@ -30,7 +30,8 @@ PORT = (HOME / "server.port").read_text().strip()
 ADDRESS = f"http://127.0.0.1:{PORT}"
 
 
-KINDS = ["worker", "master", "live", "database", "front"]
+KINDS = ["worker", "master", "live", "database", "front", "cut"]
+"""What is killed; at a cut the connection is closed before the answer is read."""
 
 
 class Client:
@@ -67,6 +68,17 @@ class Client:
         raise RuntimeError(f"{path} is not answered")
 
 
+def cut(client: Client, path: str, body: Any) -> None:
+    """Ask for a change, and hang up without waiting for the answer."""
+    connection = http.client.HTTPConnection("127.0.0.1", int(PORT))
+    cookies = "; ".join(f"{c.name}={c.value}" for c in client.jar)
+    token = next((c.value for c in client.jar if c.name == "csrftoken"), "") or ""
+    headers = {"X-CSRFToken": token, "Content-Type": "application/json", "Referer": ADDRESS, "Cookie": cookies}
+    connection.request("POST", path, json.dumps(body), headers)
+    time.sleep(random.uniform(0, 0.02))
+    connection.close()
+
+
 def kill(what: str) -> None:
     master = int((HOME / "server.pid").read_text())
     if what == "worker":
@@ -82,7 +94,7 @@ def kill(what: str) -> None:
     subprocess.run([str(ROOT / "nest"), "start", "--port", PORT], check=True, stdout=subprocess.DEVNULL)
 
 
-def main(rounds: int) -> None:
+def main(rounds: int, kinds: list[str]) -> None:
     client = Client()
     made = client.send("/api/documents", {"title": "Kills"})
     id = made["id"]
@@ -92,11 +104,11 @@ def main(rounds: int) -> None:
     revision = client.send(f"/api/documents/{id}/edits", {"base": revision, "operations": [put], "mark": "begin"})[
         "revision"
     ]
-    for number, what in enumerate(KINDS * rounds):
+    for number, what in enumerate(kinds * rounds):
         dice = random.Random(number)
         when = dice.randint(2, 12)
         for n in range(16):
-            if n == when:
+            if n == when and what != "cut":
                 child = os.fork()
                 if child == 0:
                     kill(what)
@@ -107,10 +119,13 @@ def main(rounds: int) -> None:
                 "insert": [{"runs": [{"text": mark}]}],
             }  # fmt: skip
             body = {"base": revision, "operations": [splice], "label": mark, "mark": mark, "window": "kills"}
+            if n == when and what == "cut":
+                cut(client, f"/api/documents/{id}/edits", body)
             revision = client.send(f"/api/documents/{id}/edits", body)["revision"]
             marks.append(mark)
             kept += 1
-        os.waitpid(child, 0)
+        if what != "cut":
+            os.waitpid(child, 0)
         found = client.send(f"/api/documents/{id}")["document"]["copies"]["c"]["versions"]["en"]["paragraphs"]
         said = [p["runs"][0]["text"] for p in found]
         lost += len(set(marks) - set(said))
@@ -128,9 +143,9 @@ def main(rounds: int) -> None:
             print(f"round {number} ({what}): undo does not come back")
     client.send(f"/api/documents/{id}", method="DELETE")
     print(
-        f"{len(KINDS) * rounds} kills: {kept} changes acknowledged, {lost} lost, {twice} made twice; {client.again} of {client.asked} asked again"
+        f"{len(kinds) * rounds} kills: {kept} changes acknowledged, {lost} lost, {twice} made twice; {client.again} of {client.asked} asked again"
     )
 
 
 if __name__ == "__main__":
-    main(int(sys.argv[1]) if len(sys.argv) > 1 else 5)
+    main(int(sys.argv[1]) if len(sys.argv) > 1 else 5, sys.argv[2:] or KINDS)

@@ -81,6 +81,12 @@ def opened(page: Page, pages: int) -> list[float]:
     if not made.ok:
         raise SystemExit(made.text())
     number = made.json()["id"]
+    while made.status == 202:  # a job brings it in
+        job = page.request.get(f"{ADDRESS}api/jobs/{made.json()['id']}").json()
+        if job["state"] in ("done", "failed"):
+            number = job["document"]
+            break
+        time.sleep(0.2)
     times = []
     for _ in range(6):
         page.goto(ADDRESS)
@@ -93,6 +99,75 @@ def opened(page: Page, pages: int) -> list[float]:
         page.wait_for_function("nestLine.store.getState().complete", timeout=120_000)
     page.request.delete(f"{ADDRESS}api/documents/{number}", headers=headers)
     return times
+
+
+def chain_of_pages(pages: int, words: int) -> dict[str, Any]:
+    """One copy of so many words in a chain of frames, one on each page with a wrap."""
+    from support import STORY
+
+    text = (STORY.split() * (words // 50))[:words]
+    rules = {"size": "10pt", "leading": "13pt"}
+    paragraphs = [{**rules, "runs": [{"text": " ".join(text[i : i + 100])}]} for i in range(0, words, 100)]
+    wrap = {"outline": {"kind": "ellipse"}, "wrap": {"by": "outline", "clearance": 8}}
+    sheets = [
+        {
+            "width": 420, "height": 595,
+            "objects": [
+                {"id": f"f{n}", "x": 40, "y": 40, "width": 340, "height": 515, "frame": {"copy": "c"}},
+                {"id": f"w{n}", "x": 200, "y": 150, "width": 90, "height": 90, **wrap},
+            ],
+        }
+        for n in range(pages)
+    ]  # fmt: skip
+    copies = {"c": {"versions": {"en": {"language": "en", "paragraphs": paragraphs}}}}
+    chains = [[f"f{n}" for n in range(pages)]]
+    return {"format": "nest-line", "version": 1, "title": "Chain", "copies": copies, "chains": chains, "pages": sheets}
+
+
+LETTERS = """async ([id, count]) => {
+  const token = document.cookie.match(/csrftoken=([^;]+)/)[1];
+  const headers = { "X-CSRFToken": token, "Content-Type": "application/json" };
+  const whole = await (await fetch(`/api/documents/${id}`)).json();
+  let { revision, shown } = whole;
+  const at = ["copies", "c", "versions", "en", "paragraphs", 200, "runs", 0, "text"];
+  const text = whole.document.copies.c.versions.en.paragraphs[200].runs[0].text;
+  const page = Object.values(whole.scene.nests).filter((nest) => nest.held[1] <= 20000).length;
+  const out = { times: [], bytes: [], rest: [] };
+  for (let n = 1; n <= count; n++) {
+    const body = JSON.stringify({ base: revision, window: "speed", shown, seen: [page, page + 1], operations: [{ do: "put", at, value: `${text} ${"x".repeat(n)}` }] });
+    let began = performance.now();
+    const answer = await (await fetch(`/api/documents/${id}/edits`, { method: "POST", headers, body })).text();
+    out.times.push(performance.now() - began);
+    out.bytes.push(answer.length);
+    ({ revision, shown } = JSON.parse(answer));
+    if (n % 5) continue;
+    began = performance.now();
+    ({ shown } = await (await fetch(`/api/documents/${id}/rest?shown=${shown}`)).json());
+    out.rest.push(performance.now() - began);
+  }
+  return out;
+}"""
+
+
+def letters_in_a_chain(page: Page, count: int = 30) -> dict[str, list[float]]:
+    """Milliseconds from sending a letter typed in the middle of a chain of 50,000 words over 100 pages to its answer, the
+    answer's bytes, and the milliseconds of the rest, every fifth time."""
+    token = page.evaluate("document.cookie.match(/csrftoken=([^;]+)/)[1]")
+    headers = {"X-CSRFToken": token, "Referer": ADDRESS}
+    part = {
+        "name": "chain.json",
+        "mimeType": "application/json",
+        "buffer": json.dumps(chain_of_pages(100, 50_000)).encode(),
+    }
+    made = page.request.post(
+        f"{ADDRESS}api/documents/import", headers=headers, multipart={"file": part}, timeout=300_000
+    )
+    if made.status != 200:
+        raise SystemExit(made.text())
+    number = made.json()["id"]
+    found: dict[str, list[float]] = page.evaluate(LETTERS, [number, count])
+    page.request.delete(f"{ADDRESS}api/documents/{number}", headers=headers)
+    return {"times": found["times"][3:], "bytes": found["bytes"][3:], "rest": found["rest"][1:]}
 
 
 def most_memory() -> float:

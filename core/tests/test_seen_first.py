@@ -10,7 +10,9 @@ from unittest.mock import patch
 
 import numpy as np
 
+from nestline.copy import shaped
 from nestline.document import edits
+from nestline.nesting import page
 from nestline.output import scene
 from nestline.output.scene import Json, Scene, difference, scene_of, scene_seen
 from nestline.studio import Studio
@@ -92,12 +94,14 @@ def records(scene: Scene, page: int) -> list[Any]:
 
 class SeenFirst(unittest.TestCase):
     def setUp(self) -> None:
-        few = patch.object(scene, "PATCHED", 200)
-        few.start()
-        self.addCleanup(few.stop)
+        # Short copies are taken for long ones.
+        for module, name, few in ((scene, "PATCHED", 200), (page, "WINDOWED", 3), (shaped, "LONG", 5)):
+            less = patch.object(module, name, few)
+            less.start()
+            self.addCleanup(less.stop)
 
     def test_what_is_seen_is_as_when_all_is_worked_out_and_then_the_rest_follows(self) -> None:
-        told = patches = 0
+        told = patches = windowed = 0
         for seed in range(12):
             dice = random.Random(seed)
             raw = long_document(dice, 8)
@@ -115,8 +119,9 @@ class SeenFirst(unittest.TestCase):
                 patches += len(plain(difference(kept, shown, seen))["patches"])
                 fresh = scene_of(studio(), read(studio(), raw))
                 # An edit before what is seen moves what is between on; else it is the same to the last bit.
-                same = all(records(seen, page) == records(fresh, page) for page in (first, first + 1))
+                same = all(records(seen, number) == records(fresh, number) for number in (first, first + 1))
                 told += same
+                windowed += any(n.nest.copy.window for n in seen.nests)
                 shown = seen
                 if dice.random() < 0.5:
                     whole = scene_of(kept, document)
@@ -125,6 +130,7 @@ class SeenFirst(unittest.TestCase):
                     shown = whole
         self.assertGreater(told, 60)
         self.assertGreater(patches, 60)
+        self.assertGreater(windowed, 40)
 
     def test_after_a_change_on_a_page_that_is_seen_it_is_exactly_the_same(self) -> None:
         for seed in range(15):
@@ -132,18 +138,18 @@ class SeenFirst(unittest.TestCase):
             raw = long_document(dice, 7)
             kept = studio()
             whole = scene_of(kept, read(kept, raw))
-            page = dice.randrange(6)
-            nest = next(n.nest for n in whole.nests if n.thing.id == f"f{page}")
+            here = dice.randrange(6)
+            nest = next(n.nest for n in whole.nests if n.thing.id == f"f{here}")
             if nest.begin >= len(nest.copy.pieces):
                 continue
             at = int(nest.copy.pieces[nest.begin, 6])
             text = raw["copies"]["long"]["versions"]["en"]["paragraphs"][at]["runs"][0]["text"]
             put = ["copies", "long", "versions", "en", "paragraphs", at, "runs"]
             raw = edits.apply(raw, [{"do": "put", "at": put, "value": [{"text": f"{text} kite"}]}]).document
-            seen = scene_seen(kept, read(kept, raw), whole, [page, page + 1])
+            seen = scene_seen(kept, read(kept, raw), whole, [here, here + 1])
             assert seen is not None
             fresh = scene_of(studio(), read(studio(), raw))
-            for other in (page, page + 1):
+            for other in (here, here + 1):
                 self.assertEqual(records(seen, other), records(fresh, other), f"seed {1000 + seed}, page {other}")
 
     def test_what_hangs_together_with_more_is_worked_out_whole(self) -> None:

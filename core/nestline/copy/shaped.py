@@ -611,6 +611,14 @@ class ShapedCopy:
     segments: Segments
     text: str
     words: int
+    window: tuple[int, int] | None = None
+    """The paragraphs, first and behind the last, that the figures of pieces, running widths and words are there for, where they
+    are not there for all: places in the text, and which words there are, always are (see `join_paragraphs`)."""
+
+    @cached_property
+    def whole(self) -> ShapedCopy:
+        """The copy with all its figures."""
+        return self if self.window is None else join_paragraphs(self.paragraphs)
 
     @property
     def size(self) -> float:
@@ -644,9 +652,14 @@ class ShapedCopy:
     @cached_property
     def piece_words(self) -> NDArray[np.int64]:
         """For each piece the first word segment that it reaches into, and the one after the last."""
-        first = np.searchsorted(self.segments.end, self.piece_start, side="right")
-        found = [first, np.maximum(first, np.searchsorted(self.segments.start, self.piece_content_end))]
-        return np.ascontiguousarray(np.stack(found, axis=1).astype(np.int64))
+        out = np.zeros((len(self.piece_start), 2), np.int64)
+        within = slice(None)
+        if self.window is not None:
+            within = slice(*np.searchsorted(self.piece_start, self.offset[list(self.window)]).tolist())
+        starts, ends = self.piece_start[within], self.piece_content_end[within]
+        out[within, 0] = np.searchsorted(self.segments.end, starts, side="right")
+        out[within, 1] = np.maximum(out[within, 0], np.searchsorted(self.segments.start, ends))
+        return out
 
     @cached_property
     def levels(self) -> NDArray[np.int64]:
@@ -719,8 +732,14 @@ RUNNING = np.array([0, 4, 17, 20, 22])
 """The columns of pieces for what runs on: x, spaces, letters, tabs and fills at a piece's start; those at its end follow."""
 
 
-def join_paragraphs(paragraphs: Sequence[ShapedParagraph], like: ShapedCopy | None = None) -> ShapedCopy:
-    """The arrays of a copy from those of its paragraphs; what it begins with as another copy does is taken over from that."""
+def join_paragraphs(
+    paragraphs: Sequence[ShapedParagraph], like: ShapedCopy | None = None, window: tuple[int, int] | None = None
+) -> ShapedCopy:
+    """The arrays of a copy from those of its paragraphs; what it begins with as another copy does is taken over from that.
+
+    With a `window` the figures of those paragraphs alone are there, and of the first and the last, so that what is seen of
+    a long copy is there at once: all others are 0.
+    """
     if not paragraphs:
         none, empty = np.zeros(0, np.int64), np.zeros(0)
         return ShapedCopy(
@@ -736,17 +755,20 @@ def join_paragraphs(paragraphs: Sequence[ShapedParagraph], like: ShapedCopy | No
     further[:, RUNNING] = further[:, RUNNING + 1] = bases[:-1]
     further[:, 6] = np.arange(len(paragraphs))
     # Written where they stay: copies on the way would cost more than all the adding.
-    running = np.empty((len(RUNNING), offset[-1]))
-    places, pieces = np.empty((3, behind[-1]), np.int64), np.empty((behind[-1], PIECE_COLUMNS))
+    # Zeros that nobody writes to cost no memory, and no time.
+    running = np.zeros((len(RUNNING), offset[-1]))
+    places, pieces = np.zeros((3, behind[-1]), np.int64), np.zeros((behind[-1], PIECE_COLUMNS))
     same = 0
-    if like is not None and (same := _same_beginning(like.paragraphs, paragraphs)):
+    if window is not None:
+        return _joined_in(paragraphs, window, offset, behind, bases, further, running, places, pieces)
+    if like is not None and like.window is None and (same := _same_beginning(like.paragraphs, paragraphs)):
         letters_in, pieces_in = int(offset[same]), int(behind[same])
         kept = (like.x, like.spaces, like.letters, None, like.fills)
         for row, values in zip(running, kept, strict=True):
             if values is not None:
                 row[:letters_in] = values[:letters_in]
-        for row, values in zip(places, (like.piece_start, like.piece_content_end, like.piece_end), strict=True):
-            row[:pieces_in] = values[:pieces_in]
+        for row, starts in zip(places, (like.piece_start, like.piece_content_end, like.piece_end), strict=True):
+            row[:pieces_in] = starts[:pieces_in]
         pieces[:pieces_in] = like.pieces[:pieces_in]
     for p, at, first, base, more in zip(
         paragraphs[same:], offset[same:].tolist(), behind[same:].tolist(), bases[same:, :, None], further[same:],
@@ -761,6 +783,27 @@ def join_paragraphs(paragraphs: Sequence[ShapedParagraph], like: ShapedCopy | No
         tuple(paragraphs), offset, x, spaces, letters, fills, starts, contents, ends, pieces,
         np.stack([p.rule_row for p in paragraphs]), _segments(paragraphs, offset, x, spaces, letters, fills),
         "\n".join(p.text for p in paragraphs), sum(p.words for p in paragraphs),
+    )  # fmt: skip
+
+
+def _joined_in(
+    paragraphs: Sequence[ShapedParagraph], window: tuple[int, int], offset: NDArray[np.int64], behind: NDArray[np.int64],
+    bases: Floats, further: Floats, running: Floats, places: NDArray[np.int64], pieces: Floats,
+) -> ShapedCopy:  # fmt: skip
+    """The copy with the figures of a window."""
+    first, last = window
+    for number in dict.fromkeys((0, *range(first, last), len(paragraphs) - 1)):
+        p, at, begin = paragraphs[number], int(offset[number]), int(behind[number])
+        np.add(p.running, bases[number][:, None], out=running[:, at : at + len(p.text) + 1])
+        np.add(p.rows, further[number], out=pieces[begin : begin + len(p.piece_start)])
+    every = np.concatenate([p.places for p in paragraphs], axis=1)
+    np.add(every, np.repeat(offset[:-1], np.diff(behind)), out=places)
+    x, spaces, letters, _, fills = running
+    starts, contents, ends = places
+    return ShapedCopy(
+        tuple(paragraphs), offset, x, spaces, letters, fills, starts, contents, ends, pieces,
+        np.stack([p.rule_row for p in paragraphs]), _segments(paragraphs, offset, x, spaces, letters, fills),
+        "\n".join(p.text for p in paragraphs), sum(p.words for p in paragraphs), window,
     )  # fmt: skip
 
 
@@ -1003,6 +1046,14 @@ class Shaper:
         return self.joined(
             [self.paragraph(p, styles.get(p.style) if p.style else base, language, in_line) for p in paragraphs]
         )
+
+    def windowed(
+        self, paragraphs: Sequence[Paragraph], styles: Mapping[str, Style], language: str, base: Style | None,
+        in_line: InLine, window: tuple[int, int],
+    ) -> ShapedCopy:  # fmt: skip
+        """As `copy`, with the figures of some paragraphs alone; it is not remembered."""
+        shaped = [self.paragraph(p, styles.get(p.style) if p.style else base, language, in_line) for p in paragraphs]
+        return join_paragraphs(shaped, window=window)
 
     def joined(self, shaped: Sequence[ShapedParagraph]) -> ShapedCopy:
         key = tuple(id(p) for p in shaped)

@@ -12,6 +12,8 @@ from contextlib import contextmanager
 from dataclasses import replace
 from typing import get_args
 
+import numpy as np
+
 from nestline.copy.shaped import ShapedCopy, Shaper, roughly_scaled, size_of
 from nestline.document import lengths
 from nestline.document.model import Frame, Hang, PageObject, Paragraph, Run
@@ -35,6 +37,8 @@ Key = tuple[object, ...]
 MOST_NESTED, MOST_SOLVED = 15e6, 8e6
 """The bytes of nests, and of sizes and factors found, that are remembered with the copies that they are of, about, beyond
 what the document as it stands needs."""
+WINDOWED = 60
+"""Of a copy with so many paragraphs more than are needed, only those are put together."""
 NEST_BYTES = 50e3
 """What a nest of a few dozen lines takes, about (measured with the reference page)."""
 
@@ -106,6 +110,7 @@ class Nester:
         pages = {page for page in seen if 0 <= page < len(document.pages)}
         shown = frozenset(pages)
         begins: dict[str, int] = {}
+        windows: dict[tuple[str, str], tuple[int, int]] = {}
         nests = {n.thing.id: n for n in before}
         for chain in document.head.chains:
             mine = [i for i in chain if i in nests and nests[i].page == document.page_of[i]]
@@ -115,12 +120,18 @@ class Nester:
             first, last = min(places), max(places)
             while first and not _begins_as_before(document, older, nests[mine[first]]):
                 first -= 1
-            begins[mine[first]] = nests[mine[first]].nest.begin if first else 0
+            begin = nests[mine[first]]
+            begins[begin.thing.id] = begin.nest.begin if first else 0
             pages |= {document.page_of[i] for i in mine[first : last + 2]}
+            behind = nests[mine[last + 3]] if last + 3 < len(mine) else None
+            if window := _window(document, older, begin, behind):
+                windows[begin.copy, begin.version] = window
         self._round(passing=True)
         self.shaper.round(passing=False)  # all of the copy is gone through
-        solver = Solver(self, document, contour_of, version, pages, begins)
+        solver = Solver(self, document, contour_of, version, pages, begins, windows)
         solver.solve()
+        if any(_runs_past_its_window(placed) for *_, placed in solver.placed.values()):
+            return None
         out = Nests()
         out.extend(n for n in before if n.page not in shown)
         out.moved = {i: t for i, t in before.moved.items() if document.page_of.get(i) not in shown}
@@ -394,6 +405,34 @@ class Nester:
         stop = int(old.copy.pieces[old.next_piece, k.PARAGRAPH]) + 2
         same = old.copy.paragraphs[:stop] == copy.paragraphs[:stop]
         return replace(old, copy=copy) if same and stop <= len(copy.paragraphs) else None
+
+
+def _window(
+    document: Document, older: Document, begin: PlacedNest, behind: PlacedNest | None
+) -> tuple[int, int] | None:
+    """The paragraphs of a long copy that are needed for the frames of its chain from one on to before another, about, with
+    all that have changed; None where that is much of it."""
+    now = document.copies[begin.copy][begin.version].paragraphs
+    was = older.copies[begin.copy][begin.version].paragraphs
+    least = min(len(now), len(was))
+    head = next((n for n in range(least) if now[n] is not was[n]), least)
+    tail = next((n for n in range(least - head) if now[-1 - n] is not was[-1 - n]), least - head)
+    first = min(int(begin.nest.copy.pieces[begin.nest.begin, k.PARAGRAPH]) if begin.nest.begin else 0, head)
+    last = len(now)
+    if behind is not None and behind.nest.begin < len(behind.nest.copy.pieces):
+        piece = behind.nest.copy.piece_start[behind.nest.begin]
+        paragraph = int(np.searchsorted(behind.nest.copy.offset, piece, side="right"))
+        last = min(max(paragraph + len(now) - len(was) + 4, len(now) - tail), len(now))
+    return (first, last) if last - first < len(now) - WINDOWED else None
+
+
+def _runs_past_its_window(placed: PlacedNest) -> bool:
+    """Whether a frame may hold what its copy has no figures for."""
+    window, nest = placed.nest.copy.window, placed.nest
+    if window is None or window[1] >= len(nest.copy.paragraphs):
+        return False
+    at = nest.copy.piece_start[min(nest.next_piece, len(nest.copy.pieces) - 1)]
+    return bool(np.searchsorted(nest.copy.offset, at, side="right") + 2 > window[1])
 
 
 def _begins_as_before(document: Document, older: Document, placed: PlacedNest) -> bool:

@@ -115,7 +115,7 @@ def difference(studio: Studio, before: Scene | None, after: Scene, only: int | N
         if patch is not None:
             patches[key] = patch
         else:
-            shapes[key] = shape_json(document, placed.nest.copy)
+            shapes[key] = shape_json(document, placed.nest.copy.whole)
     return {
         "pages": [_page(before if same_head else None, after, i, only) for i in range(len(document.pages))],
         "objects": objects,
@@ -461,6 +461,8 @@ def patched(document: Document, old: ShapedCopy, new: ShapedCopy) -> Json | None
     tail = next((n for n in range(least - head) if a[-1 - n] is not b[-1 - n]), least - head)
     if not head and not tail:
         return None
+    if new.window is not None and not (new.window[0] <= head and len(b) - tail <= new.window[1]):
+        new = new.whole
     one, other = _Stretch(old, head, len(a) - tail), _Stretch(new, head, len(b) - tail)
     was, now = shape_numbers(old), shape_numbers(new)
     lists: Json = {
