@@ -138,6 +138,14 @@ def made(count: int) -> list[Designer]:
     return out
 
 
+def memory() -> list[float]:
+    """What each worker takes, in MB."""
+    master = (HOME / "server.pid").read_text().strip()
+    workers = Path(f"/proc/{master}/task/{master}/children").read_text().split()
+    rows = [row for w in workers for row in Path(f"/proc/{w}/status").read_text().splitlines()]
+    return [int(row.split()[1]) / 1024 for row in rows if row.startswith("VmRSS")]
+
+
 def main() -> None:
     import django
 
@@ -169,6 +177,7 @@ def main() -> None:
             print(
                 f"| {count} | {len(times) / given.seconds:.0f} | {said} | {sum(d.refused for d in some)} |", flush=True
             )
+        print("The workers take", " and ".join(f"{size:.0f} MB" for size in memory()), "then.")
     finally:
         get_user_model().objects.filter(username__startswith="load-").delete()
 

@@ -75,7 +75,7 @@ class Placed(unittest.TestCase):
 
     def test_a_picture_painted_inside_its_contour_covers_no_word_on_screen_or_in_the_pdf(self) -> None:
         raw = acted(document([]), "place-picture", page=0, file="white.png", id="p")
-        raw["pages"][0]["background"] = "#00ff00"
+        raw = edits.apply(raw, [{"do": "put", "at": ["pages", 0, "background"], "value": "#00ff00"}]).document
         read = OWN.read(raw)
         pdf = write_pdf(read, OWN.nest(read), OWN.pictures, OWN.contours)
         import pypdfium2
