@@ -87,7 +87,7 @@ async def drag(designer: Designer, until: float) -> None:
     step = 0
     while (began := time.perf_counter()) < until:
         step += 1
-        by = [-(step % 60) * 1.3, (step % 60) * 0.8]
+        by = [-(step % 60) * 1.3 - step * 0.007, (step % 60) * 0.8]  # nowhere twice
         moved = {"do": "act", "act": "move", "given": {"objects": ["delta"], "by": by}}
         body = {"base": designer.revision, "operations": [moved]}
         status, _ = await window.ask(f"/api/documents/{designer.document}/preview", body)

@@ -210,6 +210,8 @@ def _made(owner_id: int, document_id: int, wanted: Wanted, work: Work, keep: Kee
         row = own_document(owner_id, document_id)
         before = state_of(row, part=bool(wanted.seen) and row.revision == wanted.base and not wanted.on)
         if known_step(row, wanted.mark):
+            # It may have been made since the row was read: by the same, asked for twice at the same time.
+            row = own_document(owner_id, document_id)
             before = state_of(row)
             return Made(row, _stood(row, before, wanted.base), before)
         found = work(row, before)

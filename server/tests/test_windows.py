@@ -7,10 +7,12 @@ import random
 import urllib.error
 import urllib.request
 from typing import Any
+from unittest.mock import patch
 
 from django.contrib.auth import get_user_model
 from django.test import Client, TransactionTestCase, override_settings
 
+from documents import door
 from documents.models import Document, Edit, Step, Window
 from tests.live import Live
 from tests.test_api import ApiCase, put, raw
@@ -102,6 +104,23 @@ class Merging(WindowsCase):
         self.assertEqual(self.text(id).count("Again?"), 1)
         undone = [self.ask(id, "undo", 2, "a", mark="m2").json() for _ in range(2)]
         self.assertEqual([u["revision"] for u in undone], [3, 3])
+
+    def test_one_that_is_asked_for_twice_at_the_same_time_is_answered_with_what_came_of_it(self) -> None:
+        """The first is stored after the second has read its row, and before it looks whether it was made."""
+        id = self.new()
+        splice = {"do": "splice", "at": TEXT, "from": 1, "remove": 0, "insert": [{"runs": [{"text": "Once."}]}]}
+        known = door.known_step
+
+        def meanwhile(row: Any, mark: str) -> bool:
+            with patch.object(door, "known_step", known):
+                self.assertEqual(self.change(id, 1, "a", splice, mark="m1").json()["revision"], 2)
+            return known(row, mark)
+
+        with patch.object(door, "known_step", meanwhile):
+            told = self.change(id, 1, "a", splice, mark="m1").json()
+        self.assertEqual(told["revision"], 2)
+        texts = [p["runs"][0]["text"] for p in told["document"]["copies"]["story"]["versions"]["en"]["paragraphs"]]
+        self.assertEqual(texts.count("Once."), 1)
 
     def test_what_does_not_go_together_collides_and_says_why(self) -> None:
         id = self.new()
