@@ -646,7 +646,7 @@ def open_document(request: HttpRequest, document_id: int, first: bool = False, w
         {
             "id": row.id, "revision": row.revision, "undo": undo, "redo": redo, "document": state.raw, "scene": scene,
             "pictures": _pictures(request, state), "complete": begun is None,
-            "shown": sent(state.scene) if begun is None and is_large(state) else "",
+            "shown": sent(row.id, state.scene) if begun is None and is_large(state) else "",
         }
     )  # fmt: skip
 
@@ -689,7 +689,7 @@ def _changed(request: HttpRequest, made: door.Made, window: str, name: str = "")
         {
             "revision": row.revision, "undo": undo, "redo": redo, "document": document, "operations": operations, "scene": scene,
             "pictures": _pictures(request, after, before), "complete": after.whole,
-            "shown": sent(after.scene) if is_large(after) else "",
+            "shown": sent(row.id, after.scene) if is_large(after) else "",
         }
     )  # fmt: skip
 
@@ -715,7 +715,7 @@ def rest_of_document(request: HttpRequest, document_id: int, shown: str = "") ->
     state = door.rest(request.user.id, document_id)
     with state.lock:
         scene = difference(state.studio, shown_by(shown), state.scene)
-    return _json({"revision": state.revision, "scene": scene, "shown": sent(state.scene)})
+    return _json({"revision": state.revision, "scene": scene, "shown": sent(document_id, state.scene)})
 
 
 @router.post("/{document_id}/edits", response={200: EditOut, 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})

@@ -45,9 +45,10 @@ _states: OrderedDict[int, State] = OrderedDict()
 _lock = RLock()
 _MOST, _MOST_PAGES = 64, 150
 """How many documents are remembered, and how many pages of them all; the last one always is."""
-_sent: OrderedDict[str, Scene] = OrderedDict()
-"""What windows of large documents show, by the names that it was sent under: what differs is told from that."""
-_MOST_SENT = 48
+_sent: OrderedDict[str, tuple[int, Scene]] = OrderedDict()
+"""What windows of large documents show, with the document's number, by the names that it was sent under: what differs is told
+from that."""
+_MOST_SENT, _MOST_SENT_OF_ONE = 24, 5
 SMALL = 6
 """Pages of a document that is nested whole before it is shown."""
 
@@ -152,18 +153,22 @@ def remember(row: Document, state: State) -> State:
     return state
 
 
-def sent(scene: Scene) -> str:
+def sent(document_id: int, scene: Scene) -> str:
     """Keep what is sent to a window; the name under which it says that it shows it."""
     name = secrets.token_hex(8)
     with _lock:
-        few(_sent, name, scene, _MOST_SENT)
+        few(_sent, name, (document_id, scene), _MOST_SENT)
+        same = [one for one, (of, _) in _sent.items() if of == document_id]
+        for one in same[:-_MOST_SENT_OF_ONE]:
+            del _sent[one]
     return name
 
 
 def shown(name: str) -> Scene | None:
     """What a window shows that names it; None where this process does not know it (any more)."""
     with _lock:
-        return _sent.get(name) if name else None
+        found = _sent.get(name)
+        return found[1] if found else None
 
 
 def is_large(state: State) -> bool:
@@ -183,8 +188,9 @@ def forget_others() -> None:
     with _lock:
         while len(_states) > 1:
             _states.popitem(last=False)
-        _sent.clear()
         last = next(iter(_states), None)
+        for one in [one for one, (of, _) in _sent.items() if of != last]:
+            del _sent[one]
     keep_only(last)
 
 
