@@ -9,7 +9,8 @@ from __future__ import annotations
 import os
 from typing import Any
 
-workers = int(os.environ.get("NEST_WORKERS", "0")) or max(2, os.cpu_count() or 2)
+workers = int(os.environ.get("NEST_WORKERS", "0")) or min(max(2, os.cpu_count() or 2), 8)
+"""Each may have as many connections to the database as it has threads."""
 bind = [f"unix:{os.environ['NEST_HOME']}/front/worker-{number}.sock" for number in range(workers)]
 worker_class = "gthread"
 threads = 8
@@ -19,6 +20,8 @@ timeout = 45
 """Seconds without a sign of life after which a worker is ended: one that holds the interpreter for so long."""
 graceful_timeout = 20
 umask = 0o077
+control_socket_disable = True
+"""It would be one for all checkouts of an account."""
 capture_output = True
 
 

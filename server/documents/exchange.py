@@ -37,11 +37,16 @@ def as_archive(owner_id: int, raw: Raw, tell: Tell = lambda share: None) -> byte
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.writestr("document.json", as_json(raw))
-        files = sorted({thing[part][field] for thing, part, field in _file_places(raw)})
+        files = files_of(raw)
         for number, file in enumerate(files):
             tell(number / len(files))
             archive.writestr(file, picture_of(owner_id, file).content)
     return out.getvalue()
+
+
+def files_of(raw: Raw) -> list[str]:
+    """The files of all pictures and masks that a document names."""
+    return sorted({thing[part][field] for thing, part, field in _file_places(raw)})
 
 
 def bring_in(owner_id: int, name: str, content: bytes, tell: Tell = lambda share: None) -> Document:

@@ -35,7 +35,11 @@ def takes_long(row: Document, kind: Kind, page: int = 1, dpi: float = 150) -> bo
     if kind == "json":
         return False
     if kind == "zip":
-        return sum(Picture.objects.filter(owner_id=row.owner_id).values_list("size", flat=True)) > LARGE_BYTES
+        files = exchange.files_of(raw_of(row))
+        return (
+            sum(Picture.objects.filter(owner_id=row.owner_id, file__in=files).values_list("size", flat=True))
+            > LARGE_BYTES
+        )
     if row.pages.count() > SMALL:
         return True
     if kind in ("png", "webp"):
