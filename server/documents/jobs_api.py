@@ -2,34 +2,18 @@
 
 from __future__ import annotations
 
-from datetime import datetime
-from typing import Any, Literal
+from typing import Any
 
 from django.http import FileResponse, HttpRequest
-from ninja import Router, Schema
+from ninja import Router
 
 from documents import jobs
 from documents.errors import ErrorOut
 from documents.models import Job
 from documents.store import Gone
+from documents.wire import JobOut
 
 router = Router(tags=["jobs"])
-
-
-class JobOut(Schema):
-    """A job: how far it is from 0 to 1, and when it is done what came of it: a file to be had for a week, or a document."""
-
-    id: int
-    kind: Literal["export", "import", "trace"]
-    state: Literal["waiting", "running", "done", "failed", "cancelled"]
-    share: float
-    said: str
-    path: str
-    name: str
-    size: int
-    document: int | None
-    made: datetime
-    url: str | None
 
 
 def job_out(job: Job) -> JobOut:
