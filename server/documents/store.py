@@ -48,7 +48,7 @@ _MOST, _MOST_PAGES = 64, 150
 _sent: OrderedDict[str, tuple[int, Scene]] = OrderedDict()
 """What windows of large documents show, with the document's number, by the names that it was sent under: what differs is told
 from that."""
-_MOST_SENT, _MOST_SENT_OF_ONE = 24, 5
+_MOST_SENT, _MOST_SENT_OF_ONE = 24, 3
 SMALL = 6
 """Pages of a document that is nested whole before it is shown."""
 

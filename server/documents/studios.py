@@ -25,7 +25,7 @@ from nestline.studio import Studio
 
 Mark = tuple[int | None, int]
 """What tells whether a user's fonts changed: the newest one's id, and how many there are."""
-MOST_BYTES = 160e6
+MOST_BYTES = 120e6
 """What all studios of a process may keep, about; the one used last always stays."""
 MOST_PICTURES = 60e6
 """Bytes of pictures in their files that a process keeps in memory."""

@@ -26,7 +26,7 @@ log = logging.getLogger("nestline")
 GRACE = 4.0
 """Seconds past its deadline after which a thread is told to end; twice as many later its process is."""
 LOOK = 0.5
-MOST_MEMORY = 460e6
+MOST_MEMORY = 380e6
 """Bytes of a worker's own memory above which it lets go of what it keeps; above LEAVE it makes room for another."""
 LEAVE = 620e6
 
@@ -78,7 +78,7 @@ class Watch(threading.Thread):
         while True:
             time.sleep(LOOK)
             self.look(time.monotonic())
-            if time.monotonic() - looked > 5:
+            if time.monotonic() - looked > 2:
                 looked = time.monotonic()
                 self._look_at_memory()
 
