@@ -18,6 +18,7 @@ import icu
 import numpy as np
 from numpy.typing import NDArray
 
+from nestline.alike import same_beginning
 from nestline.copy.bidi import levels_of
 from nestline.copy.breaks import HANGING_SPACES, MANDATORY, graphemes, line_breaks
 from nestline.copy.hyphenation import hyphen_places
@@ -761,7 +762,7 @@ def join_paragraphs(
     same = 0
     if window is not None:
         return _joined_in(paragraphs, window, offset, behind, bases, further, running, places, pieces)
-    if like is not None and like.window is None and (same := _same_beginning(like.paragraphs, paragraphs)):
+    if like is not None and like.window is None and (same := same_beginning(like.paragraphs, paragraphs)):
         letters_in, pieces_in = int(offset[same]), int(behind[same])
         kept = (like.x, like.spaces, like.letters, None, like.fills)
         for row, values in zip(running, kept, strict=True):
@@ -805,12 +806,6 @@ def _joined_in(
         np.stack([p.rule_row for p in paragraphs]), _segments(paragraphs, offset, x, spaces, letters, fills),
         "\n".join(p.text for p in paragraphs), sum(p.words for p in paragraphs), window,
     )  # fmt: skip
-
-
-def _same_beginning(a: Sequence[ShapedParagraph], b: Sequence[ShapedParagraph]) -> int:
-    """How many paragraphs two copies begin with that are the same."""
-    least = min(len(a), len(b))
-    return next((n for n in range(least) if a[n] is not b[n]), least)
 
 
 def _running(parts: NDArray[Any]) -> NDArray[Any]:

@@ -14,6 +14,7 @@ from typing import get_args
 
 import numpy as np
 
+from nestline.alike import same_beginning, same_ends
 from nestline.copy.shaped import ShapedCopy, Shaper, roughly_scaled, size_of
 from nestline.document import lengths
 from nestline.document.model import Frame, Hang, PageObject, Paragraph, Run
@@ -414,9 +415,7 @@ def _window(
     all that have changed; None where that is much of it."""
     now = document.copies[begin.copy][begin.version].paragraphs
     was = older.copies[begin.copy][begin.version].paragraphs
-    least = min(len(now), len(was))
-    head = next((n for n in range(least) if now[n] is not was[n]), least)
-    tail = next((n for n in range(least - head) if now[-1 - n] is not was[-1 - n]), least - head)
+    head, tail = same_ends(now, was)
     first = min(int(begin.nest.copy.pieces[begin.nest.begin, k.PARAGRAPH]) if begin.nest.begin else 0, head)
     last = len(now)
     if behind is not None and behind.nest.begin < len(behind.nest.copy.pieces):
@@ -445,8 +444,7 @@ def _begins_as_before(document: Document, older: Document, placed: PlacedNest) -
     if placed.nest.begin >= len(pieces):
         return False
     # What it ends in and the paragraph after have a say in where a frame ends.
-    stop = int(pieces[placed.nest.begin, k.PARAGRAPH]) + 2
-    return stop <= len(now) and all(a is b for a, b in zip(now[:stop], was[:stop], strict=False)) and stop <= len(was)
+    return same_beginning(now, was) >= int(pieces[placed.nest.begin, k.PARAGRAPH]) + 2
 
 
 def _most_factor(copy: ShapedCopy, regions: Sequence[Region]) -> float:

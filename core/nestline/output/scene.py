@@ -15,6 +15,7 @@ from typing import Any
 import numpy as np
 
 from nestline.acts.offers import capitals, cures
+from nestline.alike import same_ends
 from nestline.copy.hyphenation import Hyphenation, has_patterns
 from nestline.copy.shaped import ShapedCopy, ShapedParagraph, hyphen_of
 from nestline.copy.styles import Rules
@@ -456,9 +457,7 @@ def patched(document: Document, old: ShapedCopy, new: ShapedCopy) -> Json | None
     a, b = old.paragraphs, new.paragraphs
     if old.segments.looks != new.segments.looks:
         return None
-    least = min(len(a), len(b))
-    head = next((n for n in range(least) if a[n] is not b[n]), least)
-    tail = next((n for n in range(least - head) if a[-1 - n] is not b[-1 - n]), least - head)
+    head, tail = same_ends(a, b)
     if not head and not tail:
         return None
     if new.window is not None and not (new.window[0] <= head and len(b) - tail <= new.window[1]):
