@@ -1,9 +1,10 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
+import { useQuery } from "@tanstack/react-query";
 import { ChevronDown } from "lucide-react";
 import { useRef, useState } from "react";
 import { bringFile } from "../bench/place";
 import { bringIntoView, showAll, zoomBy, zoomTo } from "../bench/Bench";
-import type { Schemas } from "../api/client";
+import { answer, api, type Schemas } from "../api/client";
 import { absentSaid } from "../state/fonts";
 import { exportDocument } from "../state/jobs";
 import { edit, redo, type InHand, undo, useStore } from "../state/store";
@@ -133,10 +134,25 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
               </button>
             </MenuItem>
           ))}
+          <MadeBefore id={id!} />
         </MenuItems>
       </Menu>
     </header>
   );
+}
+
+/** Files that took long to make and are kept for a week, of this document. */
+function MadeBefore({ id }: { id: number }) {
+  const jobs = useQuery({ queryKey: ["jobs"], queryFn: () => answer(api.GET("/api/jobs")), staleTime: 0 }).data ?? [];
+  const made = jobs.filter((job) => job.document === id && job.url).slice(0, 5);
+  return made.map((job) => (
+    <MenuItem key={job.id}>
+      <a className="block rounded-md px-3 py-1.5 data-focus:bg-slot-wash" href={job.url!} download={job.name}>
+        {job.name}
+        <span className="block text-xs text-soft">Made {new Date(job.made).toLocaleString([], { day: "numeric", month: "long", hour: "2-digit", minute: "2-digit", hour12: false })}, kept for a week</span>
+      </a>
+    </MenuItem>
+  ));
 }
 
 /** The other windows that the document is open in; pressed, what is chosen there is brought into view. */
