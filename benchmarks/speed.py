@@ -378,7 +378,7 @@ def main() -> None:
     text = (
         "# Speed\n\nMeasured by `./nest speed` in one run, everything on one machine and warm; times in ms, p50 / p95.\n"
         f"\nMachine: {machine()}. A plain loop of three million additions took {loops[0]:.2f} s before and {loops[1]:.2f} s after (the\n"
-        "machine is shared, and two to four times as fast in some hours as in others).\n\n| what | ms | goal | reached |\n| --- | --- | --- | --- |\n{table}\n\n"
+        f"machine is shared, and two to four times as fast in some hours as in others).\n\n| what | ms | goal | reached |\n| --- | --- | --- | --- |\n{table}\n\n"
         "Chromium moves a float whose `shape-outside` is the same polygon of 300 vertices beside the same 600 words in the same\n"
         "font file, and is asked for the height of the copy; the engine goes as far as the x of every word. The two take turns,\n"
         "24 short rounds each. A ratio is the middle one of the rounds' ratios of p50. In the leaf Chromium has a float at each side cut to the same vertices (the left\n"

@@ -32,6 +32,9 @@ LEAVE = 620e6
 
 _asked: dict[int, tuple[float, str]] = {}
 """Of each thread that answers a request: when that has to be over, and what it is."""
+_told: dict[int, float] = {}
+"""Of each thread that was told to end: when first."""
+_telling = threading.Lock()
 
 
 class Stopped(TooLong):
@@ -51,8 +54,11 @@ def watched(seconds: float, what: str) -> Iterator[None]:
     try:
         yield
     finally:
-        _asked.pop(me, None)
-        ctypes.pythonapi.PyThreadState_SetAsyncExc(ctypes.c_ulong(me), None)  # one that was on its way
+        with _telling:
+            _asked.pop(me, None)
+            on_its_way = _told.pop(me, None) is not None
+        if on_its_way:  # and only then: taking back what was not sent leaves the interpreter looking for it for ever
+            ctypes.pythonapi.PyThreadState_SetAsyncExc(ctypes.c_ulong(me), None)
 
 
 def stop(thread: int) -> None:
@@ -71,7 +77,6 @@ class Watch(threading.Thread):
 
     def __init__(self) -> None:
         super().__init__(name="watch", daemon=True)
-        self._told: dict[int, float] = {}
 
     def run(self) -> None:
         looked = 0.0
@@ -86,17 +91,18 @@ class Watch(threading.Thread):
         """Tell threads that are past their time to end; end the process where one did not listen."""
         for thread, (end, what) in list(_asked.items()):
             if now < end + GRACE:
-                self._told.pop(thread, None)
                 continue
-            if thread not in self._told:
-                self._told[thread] = now
-                log.error("the watchdog stops %s: it is %.0f s past its time\n%s", what, now - end, _where(thread))
-            if _asked.get(thread, (0.0, ""))[0] != end:  # it has just ended
-                continue
-            if now > self._told[thread] + 2 * GRACE:
+            where = _where(thread)
+            with _telling:
+                if _asked.get(thread) != (end, what):  # it has just ended
+                    continue
+                first = _told.setdefault(thread, now)
+                stop(thread)  # again and again: what tries many ways may take one for a way that failed
+            if first == now:
+                log.error("the watchdog stops %s: it is %.0f s past its time\n%s", what, now - end, where)
+            if now > first + 2 * GRACE:
                 log.critical("the watchdog ends this process: %s does not stop", what)
                 self.end()
-            stop(thread)  # again and again: what tries many ways may take one for a way that failed
 
     def end(self) -> None:
         os.kill(os.getpid(), signal.SIGKILL)
