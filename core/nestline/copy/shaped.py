@@ -111,6 +111,15 @@ class ShapedParagraph:
         return len(self.text.replace(OBJECT, " ").split())
 
     @cached_property
+    def piece_widths(self) -> Floats:
+        """The width of every piece when it stands alone in a line, in points."""
+        return self.x[self.piece_content_end] - self.x[self.piece_start] + self.start_change + self.end_change
+
+    @cached_property
+    def widest_piece(self) -> float:
+        return float(self.piece_widths.max(initial=-np.inf))
+
+    @cached_property
     def running(self) -> Floats:
         """Five rows: x, spaces, letters, tabs and fills before each code point, and at the end."""
         return np.stack([self.x, self.spaces, self.letters, self.tabs, self.fills])
@@ -803,7 +812,7 @@ def _joined_in(
     starts, contents, ends = places
     return ShapedCopy(
         tuple(paragraphs), offset, x, spaces, letters, fills, starts, contents, ends, pieces,
-        np.stack([p.rule_row for p in paragraphs]), _segments(paragraphs, offset, x, spaces, letters, fills),
+        np.stack([p.rule_row for p in paragraphs]), _segments(paragraphs, offset, x, spaces, letters, fills, window),
         "\n".join(p.text for p in paragraphs), sum(p.words for p in paragraphs), window,
     )  # fmt: skip
 
@@ -861,13 +870,17 @@ def _heights(p: ShapedParagraph) -> Floats:
 
 def _segments(
     paragraphs: Sequence[ShapedParagraph], offset: NDArray[np.int64], x: Floats, spaces: Floats, letters: Floats,
-    fills: Floats,
+    fills: Floats, window: tuple[int, int] | None = None,
 ) -> Segments:  # fmt: skip
+    """The words of a copy by look; with a `window` those of other paragraphs, but the first and the last, are of no width."""
     numbers: dict[tuple[Face, Look], int] = {}
     rows = []
+    pairs_before: list[tuple[Face, Look]] = []
+    mine: list[int] = []
     for p in paragraphs:
         own, pairs = p.segments
-        mine = [numbers.setdefault(pair, len(numbers)) for pair in pairs]
+        if pairs != pairs_before:  # most follow one that looks the same: to number it anew would cost more
+            mine, pairs_before = [numbers.setdefault(pair, len(numbers)) for pair in pairs], pairs
         if mine != list(range(len(mine))):
             own = own.copy()
             own[:, 2] = np.array(mine, dtype=np.int64)[own[:, 2]]
@@ -879,25 +892,29 @@ def _segments(
     if not len(a):
         empty = np.zeros(0)
         return Segments(a, b, empty, empty, empty, empty, empty, a, a, looks)
+    ranges = [slice(None)]
+    if window is not None:
+        behind = _running(np.array([len(own) for own in rows], dtype=np.int64))
+        first, last = behind[list(window)].tolist()
+        ranges = [slice(0, behind[1]), slice(first, last), slice(behind[-2], None)]
+
+    def of(values: Floats, at: NDArray[np.int64]) -> Floats:
+        out = np.zeros(len(at))
+        for one in ranges:
+            out[one] = values[at[one]]
+        return out
+
+    starts = of(x, a)
     return Segments(
-        a,
-        b,
-        x[a],
-        x[b] - x[a],
-        spaces[a],
-        letters[a],
-        fills[a],
-        look_of,
-        rtl,
-        looks,
-    )
+        a, b, starts, of(x, b) - starts, of(spaces, a), of(letters, a), of(fills, a), look_of, rtl, looks,
+    )  # fmt: skip
 
 
 def broken_to_fit(p: ShapedParagraph, widest: float) -> ShapedParagraph:
     """The paragraph with every piece wider than `widest` points broken between graphemes; itself when none is."""
-    widths = p.x[p.piece_content_end] - p.x[p.piece_start] + p.start_change + p.end_change
-    if not (widths > widest).any():
+    if p.widest_piece <= widest:
         return p
+    widths = p.piece_widths
     boundaries = np.array(graphemes(p.text), dtype=np.int64)
     rows: list[tuple[int, int, int, int, int, float, float, float]] = []
     for k in range(len(widths)):
