@@ -38,6 +38,8 @@ Send = Callable[[Event], Awaitable[None]]
 _streams: dict[int, set[asyncio.Queue[bytes | None]]] = {}
 _of_user: dict[int, int] = {}
 _listening: asyncio.Task[None] | None = None
+_hears = False
+"""Whether the database tells this process of changes just now."""
 
 
 async def application(scope: Event, receive: Receive, send: Send) -> None:
@@ -49,7 +51,7 @@ async def application(scope: Event, receive: Receive, send: Send) -> None:
     headers = {name.decode("latin-1").lower(): value.decode("latin-1") for name, value in scope["headers"]}
     path = scope["path"]
     if path == "/live/healthz":
-        return await _plain(send, 200 if _listening and not _listening.done() else 503, {})
+        return await _plain(send, 200 if _hears else 503, {})
     allowed = _allowed(headers)
     document = path.removeprefix("/live/")
     if (
@@ -177,6 +179,7 @@ def _put(queue: asyncio.Queue[bytes | None], body: bytes | None) -> None:
 
 async def _listen() -> None:
     """Listen for good; while the database is away, ask again every second. What was missed is asked for by the windows."""
+    global _hears
     while True:
         try:
             wanted = settings.DATABASES["default"]
@@ -186,6 +189,7 @@ async def _listen() -> None:
             )  # fmt: skip
             async with connection:
                 await connection.execute(f"listen {CHANNEL}")
+                _hears = True
                 for queues in _streams.values():
                     for queue in queues:
                         _put(queue, b'data: {"what": "again"}\n\n')
@@ -196,4 +200,6 @@ async def _listen() -> None:
                         _put(queue, body)
         except (psycopg.Error, OSError, ValueError) as error:
             log.warning("the live process lost the database: %s", error)
-            await asyncio.sleep(1)
+        finally:
+            _hears = False
+        await asyncio.sleep(1)

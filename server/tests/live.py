@@ -9,6 +9,7 @@ import subprocess
 import sys
 import threading
 import time
+import urllib.request
 from pathlib import Path
 
 import uvicorn
@@ -38,9 +39,19 @@ class Live:
 
     def __enter__(self) -> Live:
         self._thread.start()
-        while not self._server.started:
+        end = time.monotonic() + 20
+        while not self._hears():
+            if time.monotonic() > end:
+                raise TimeoutError("the live process does not hear from the database")
             time.sleep(0.02)
         return self
+
+    def _hears(self) -> bool:
+        try:
+            with urllib.request.urlopen(f"http://127.0.0.1:{self.port}/live/healthz", timeout=5):
+                return True
+        except OSError:
+            return False
 
     def __exit__(self, *_: object) -> None:
         self._server.should_exit = True
