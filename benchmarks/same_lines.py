@@ -10,15 +10,12 @@ from __future__ import annotations
 
 import argparse
 import json
-import os
 import random
-import subprocess
-import sys
-import tempfile
 from pathlib import Path
 from typing import Any
 
-ROOT = Path(__file__).resolve().parent.parent
+from benchmarks.trees import ROOT, started, tree_of
+
 NEAR = 2.1e-6
 """Two figures rounded to 1e-6, and 1e-6 between them."""
 Json = dict[str, Any]
@@ -217,15 +214,6 @@ def differences(a: Any, b: Any, path: str = "") -> list[str]:
     return [] if a == b else [f"{path}: {str(a)[:80]} is {str(b)[:80]}"]
 
 
-def start(tree: Path, count: int) -> subprocess.Popen[str]:
-    # The documents are made by this file in both; the rest is each tree's own.
-    if tree != ROOT:
-        (tree / "benchmarks" / "same_lines.py").write_text(Path(__file__).read_text())
-    command = [sys.executable, "-m", "benchmarks.same_lines", "--report", "--documents", str(count)]
-    environment = os.environ | {"PYTHONPATH": f"{tree / 'core'}:{tree}"}
-    return subprocess.Popen(command, cwd=tree, env=environment, stdout=subprocess.PIPE, text=True)
-
-
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("commit", nargs="?")
@@ -234,14 +222,8 @@ def main() -> None:
     given = parser.parse_args()
     if given.report:
         return report(given.documents)
-    commit = subprocess.check_output(["git", "rev-parse", "--short", given.commit], cwd=ROOT, text=True).strip()
-    tree = Path(tempfile.gettempdir()) / f"nest-line-{commit}"
-    if not tree.exists():  # it stays: what it has compiled serves the next comparison
-        print(f"The tree of {commit} is taken to {tree}; its loops are compiled first, which takes minutes")
-        tree.mkdir()
-        archive = subprocess.Popen(["git", "archive", commit], cwd=ROOT, stdout=subprocess.PIPE)
-        subprocess.run(["tar", "-x"], cwd=tree, stdin=archive.stdout, check=True)
-    runs = start(tree, given.documents), start(ROOT, given.documents)
+    more = ("--report", "--documents", str(given.documents))
+    runs = [started(tree, Path(__file__), *more) for tree in (tree_of(given.commit), ROOT)]
     before, now = (run.stdout for run in runs)
     assert before is not None and now is not None
     states = lines = refused = other = 0

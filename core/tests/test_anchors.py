@@ -7,10 +7,10 @@ from typing import Any
 from hypothesis import given
 from hypothesis import strategies as st
 
+from nestline import rows as k
 from nestline.acts import ActError
 from nestline.document.reading import Reader
 from nestline.errors import DocumentError
-from nestline.nesting import kernel as k
 from nestline.nesting.page import settled
 from nestline.output.lines import frame_report
 from support import STORY, document, frame, nest_of, paragraph, studio

@@ -8,8 +8,8 @@ import zlib
 
 import numpy as np
 
+from nestline import rows as k
 from nestline.copy.hyphenation import Hyphenation, hyphen_places
-from nestline.nesting import kernel as k
 from nestline.nesting.causes import why_here
 from nestline.nesting.glyphs import drop_caps
 from support import STORY, document, frame, nest_of, obstacle, paragraph, studio

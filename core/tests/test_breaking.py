@@ -12,7 +12,15 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nestline.nesting import kernel as k
+from nestline import rows as k
+from nestline.nesting.compiled.beam import beam_fit
+from nestline.nesting.compiled.breaking import total_fit
+from nestline.nesting.compiled.first_fit import Chosen, Slots
+from nestline.nesting.compiled.first_fit import Paragraph as Rules
+from nestline.nesting.compiled.pieces import piece_width
+from nestline.nesting.compiled.space import EPSILON
+from nestline.nesting.compiled.total_fit import course_over, fit_below
+from nestline.nesting.compiled.weights import demerits_of, filling, fitness_of, weights_of
 from support import STORY, document, frame, nest_of, obstacle, paragraph
 
 WEB = Path(__file__).parents[2] / "web"
@@ -73,10 +81,10 @@ def ours(pieces: np.ndarray, widths: list[float], *steps: float) -> list[int] | 
     tolerances = np.array(steps)
     tolerances.flags.writeable = False
     out = [np.empty(n, np.int64) for _ in range(3)]
-    lines = k.total_fit(
-        pieces, rule(), 0, len(pieces), True, np.zeros(n), np.array(widths), n, n + 1, 0.0, 1.0, tolerances, n, -1.0, *out
-    )  # fmt: skip
-    return out[1][:lines].tolist() if lines > 0 else None
+    slots = Slots(np.zeros(n), np.array(widths), n, n + 1)
+    chosen = Chosen(*out)
+    lines = total_fit(pieces, Rules(rule(), 0, len(pieces), True), slots, 0.0, 1.0, tolerances, n, -1.0, chosen)
+    return chosen.last[:lines].tolist() if lines > 0 else None
 
 
 def worst_r(pieces: np.ndarray, widths: list[float], last: list[int]) -> float:
@@ -84,7 +92,7 @@ def worst_r(pieces: np.ndarray, widths: list[float], last: list[int]) -> float:
     worst, first = 0.0, 0
     for end, width in zip(last[:-1], widths, strict=False):
         gaps = pieces[end, k.SPACE1] - pieces[first, k.SPACE0]
-        free = width - float(k.piece_width(pieces, first, end))
+        free = width - float(piece_width(pieces, first, end))
         if gaps:
             worst = max(worst, free / (gaps * SPACE / 2))
         first = end + 1
@@ -155,22 +163,22 @@ class TotalFit(unittest.TestCase):
             pieces, _, _ = paragraph_of(words)
             n = 60
             widths = np.array([dice.uniform(70, 170) for _ in range(n)])
-            weights = k.weights_of(rule(), 10.0, 0.0, -1.0, n + 1)
-            rooms = np.append(widths + k.EPSILON, 0.0)
+            weights = weights_of(rule(), 10.0, 0.0, -1.0, n + 1)
+            rooms = np.append(widths + EPSILON, 0.0)
             tolerances = np.array([4.0])
             tolerances.flags.writeable = False
             found = []
             good, bound = 0, np.inf
             for limited in (True, False):
-                out = [np.empty(n, np.int64) for _ in range(3)]
+                chosen = Chosen(*(np.empty(n, np.int64) for _ in range(3)))
+                course = course_over(rooms, 0, weights, n)
                 if limited:
-                    good, bound = k.beam_fit(pieces, weights, 0, len(pieces), 0, rooms, n, tolerances, *out)
-                room = 60 * len(pieces) + 500
-                lines = k.fit_below(
-                    pieces, weights, 0, len(pieces), 0, rooms, n, tolerances, bound * (1 + 1e-9) if limited else np.inf,
-                    *out, np.empty((room, k.FIGURES)), np.empty((room, k.PLACES), np.int64),
-                )  # fmt: skip
-                found.append((lines, out[1][: max(lines, 0)].tolist()))
+                    good, bound = beam_fit(pieces, weights, 0, len(pieces), course, tolerances, chosen)
+                most = bound * (1 + 1e-9) if limited else np.inf
+                lines = fit_below(
+                    pieces, weights, 0, len(pieces), course, tolerances, most, chosen, 60 * len(pieces) + 500
+                )
+                found.append((lines, chosen.last[: max(lines, 0)].tolist()))
             if good:
                 compared += 1
                 self.assertEqual(*found)
@@ -201,15 +209,15 @@ class TotalFit(unittest.TestCase):
         self, pieces: np.ndarray, width: float, first: int, last: int, before: tuple[int, int], tolerance: float
     ) -> tuple[float, tuple[int, int]]:
         """What a line costs after one with a fitness and a hyphen or none, and what it leaves behind; ∞ when too loose."""
-        weights = k.weights_of(rule(), 1.0, 0.0, -1.0, 10_000)
+        weights = weights_of(rule(), 1.0, 0.0, -1.0, 10_000)
         ends, hyphen = last == len(pieces) - 1, int(pieces[last, k.HYPHEN])
-        gaps, wide = pieces[last, k.SPACE1] - pieces[first, k.SPACE0], float(k.piece_width(pieces, first, last))
-        r = k.filling(weights, width - wide, gaps, ends)
-        if wide - gaps * SPACE / 3 > width + k.EPSILON or r > tolerance:
+        gaps, wide = pieces[last, k.SPACE1] - pieces[first, k.SPACE0], float(piece_width(pieces, first, last))
+        r = filling(weights, width - wide, gaps, ends)
+        if wide - gaps * SPACE / 3 > width + EPSILON or r > tolerance:
             return np.inf, before
-        fit = k.fitness_of(weights, r)
+        fit = fitness_of(weights, r)
         lone = ends and gaps == 0 and first > 0
-        return k.demerits_of(weights, r, wide, hyphen, before[1], fit, before[0], lone, 0), (fit, min(hyphen, 1))
+        return demerits_of(weights, r, wide, hyphen, before[1], fit, before[0], lone, 0), (fit, min(hyphen, 1))
 
     def _cheapest(self, pieces: np.ndarray, widths: list[float], tolerance: float) -> float:
         """The least that any way costs."""

@@ -6,7 +6,7 @@ from typing import Any
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nestline.nesting import kernel as k
+from nestline import rows as k
 from nestline.nesting.causes import Cause, why_here
 from support import STORY, document, frame, obstacle, paragraph, studio
 

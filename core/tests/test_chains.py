@@ -6,9 +6,9 @@ from typing import Any
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from nestline import rows as k
 from nestline.document.reading import Document, Reader
 from nestline.errors import DocumentError
-from nestline.nesting import kernel as k
 from nestline.nesting.page import settled
 from nestline.output.scene import scene_of, whole
 from support import STORY, document, frame, obstacle, paragraph, studio

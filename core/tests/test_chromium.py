@@ -13,7 +13,7 @@ from typing import Any
 from PIL import Image, ImageDraw
 
 from chromium import CHROMIUM, chromium_page, lines_in_chromium, show
-from nestline.nesting import kernel as k
+from nestline import rows as k
 from nestline.nesting.page import settled
 from nestline.outlines.polygons import area_of
 from nestline.pictures.files import read_picture

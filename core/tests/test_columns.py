@@ -10,8 +10,8 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from nestline import rows as k
 from nestline.copy.dummy import dummy_paragraphs
-from nestline.nesting import kernel as k
 from nestline.nesting.glyphs import column_rules, drop_caps, glyph_runs, leaders
 from nestline.output.lines import frame_report
 from support import STORY, document, frame, nest_of, obstacle, paragraph

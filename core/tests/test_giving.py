@@ -12,9 +12,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from shapely.geometry import Polygon, box
 
+from nestline import rows as k
 from nestline.errors import DocumentError
 from nestline.nesting import giving
-from nestline.nesting import kernel as k
 from nestline.nesting.page import settled
 from nestline.nesting.tying import extent
 from nestline.outlines.placing import area, padded_by_side

@@ -6,8 +6,8 @@ from typing import Any
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from nestline import rows as k
 from nestline.acts import ActError
-from nestline.nesting import kernel as k
 from nestline.nesting.page import settled
 from support import STORY, document, frame, paragraph, studio
 from test_acts import done

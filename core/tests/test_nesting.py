@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 from hypothesis import given
 
-from nestline.nesting import kernel as k
+from nestline import rows as k
 from nestline.output.lines import lines_report
 from support import STORY, document, documents, frame, nest_of, nested, obstacle, paragraph, studio
 

@@ -3,11 +3,11 @@
 import unittest
 from typing import Any
 
+from nestline import rows as k
 from nestline.acts import ActError, expanded
 from nestline.acts.acting import Acting
 from nestline.acts.offers import Allowed, Ending, cures, endings, tries
 from nestline.document import edits
-from nestline.nesting import kernel as k
 from support import STORY, document, frame, nest_of, paragraph, studio
 
 

@@ -11,7 +11,7 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nestline.nesting import kernel as k
+from nestline import rows as k
 from nestline.nesting.page import settled
 from nestline.nesting.wrapping import share_on
 from nestline.outlines import placing

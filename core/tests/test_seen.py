@@ -9,11 +9,11 @@ from typing import Any
 
 import numpy as np
 
+from nestline import rows as k
 from nestline.acts import ActError, acting, all_acts, changes, expanded
 from nestline.document import edits
 from nestline.document.model import Frame, PageObject
 from nestline.errors import NestLineError
-from nestline.nesting import kernel as k
 from nestline.nesting.page import settled
 from nestline.nesting.tying import extent
 from nestline.output.pdf import write_pdf

@@ -9,30 +9,33 @@ from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from numba import njit
 
-from nestline.nesting import kernel as k
+from nestline import rows as k
+from nestline.nesting.compiled.lines import Rows, Written
+from nestline.nesting.compiled.middle import Aim, off_middle, usable_height
+from nestline.nesting.compiled.pieces import FAR
 from nestline.nesting.frame import FrameNest, frame_row
 from support import KINDS, STORY, document, frame, nest_of, obstacle, paragraph, studio, texts
 
 
 @njit
-def nearest_by_scan(space, pieces, rules, row, aim_bottom, top, bottom, records, slots, ends):  # type: ignore[no-untyped-def]
+def nearest_by_scan(space, copy, row, aim, out):  # type: ignore[no-untyped-def]
     """How near to where it should sit a nest comes from any start on a 0.01 pt scan."""
-    nearest, at = k.FAR, top
-    y = top
-    while y < bottom:
-        off = k.off_middle(space, pieces, rules, row, y, aim_bottom, 0.0, top, bottom, records, slots, ends)
-        if abs(off) < nearest and (not aim_bottom or off <= 1e-7):
+    nearest, at = FAR, aim.top
+    y = aim.top
+    while y < aim.bottom:
+        off = off_middle(space, copy, row, y, aim, out)
+        if abs(off) < nearest and (not aim.bottom_only or off <= 1e-7):
             nearest, at = abs(off), y
         y += 0.01
     return nearest, at
 
 
-def searched(nest: FrameNest) -> tuple[tuple[Any, ...], tuple[float, float], tuple[Any, ...]]:
-    """What the search for a nest's start reads, the usable height, and room for records, slots and ends."""
+def searched(nest: FrameNest) -> tuple[tuple[Any, ...], tuple[float, float], Written]:
+    """What the search for a nest's start reads, the usable height, and where a nest is written."""
     row = frame_row(nest.rules, nest.geometry.bounds)
-    space, copy, slots = nest.geometry.space, nest.copy, np.empty((256, 4))
-    height = k.usable_height(space, copy.pieces[0], copy.pieces[-1], copy.rules, row, slots)
-    return (space, copy.pieces, copy.rules, row), height, (np.empty((4000, k.RECORD_COLUMNS)), slots, np.zeros(k.ENDS))
+    space, copy, slots = nest.geometry.space, Rows(nest.copy.pieces, nest.copy.rules), np.empty((256, k.SLOT_COLUMNS))
+    out = Written(np.empty((4000, k.RECORD_COLUMNS)), np.zeros(k.ENDS), slots, np.zeros((k.RECKONED, k.PIECE_COLUMNS)))
+    return (space, copy, row), usable_height(space, copy, row, slots), out
 
 
 class HangAndStand(unittest.TestCase):
@@ -133,7 +136,7 @@ class Middle(unittest.TestCase):
         if nest.leftover_words:
             return
         both, (top, bottom), room = searched(nest)
-        nearest, y = nearest_by_scan(*both, sit == "bottom", top, bottom, *room)
+        nearest, y = nearest_by_scan(*both, Aim(sit == "bottom", 0.0, top, bottom), room)
         self.assertGreaterEqual(nearest, abs(nest.residue) - 0.002, f"at {y}")
         if nest.exact:
             self.assertLessEqual(abs(nest.residue), 0.05)
@@ -164,7 +167,7 @@ class Middle(unittest.TestCase):
         if nest.leftover_words:
             return
         both, (top, bottom), room = searched(nest)
-        nearest, y = nearest_by_scan(*both, sit == "bottom", top, bottom, *room)
+        nearest, y = nearest_by_scan(*both, Aim(sit == "bottom", 0.0, top, bottom), room)
         near = 0.002 if breaking == "first-fit" else 0.11
         self.assertGreaterEqual(nearest, abs(nest.residue) - near, f"at {y}")
 
@@ -184,5 +187,5 @@ class Middle(unittest.TestCase):
             return
         both, (top, bottom), room = searched(nest)
         tries = np.arange(top, bottom, 0.05)
-        offs = [abs(k.off_middle(*both, y, False, 0.0, top, bottom, *room)) for y in tries]
+        offs = [abs(off_middle(*both, y, Aim(False, 0.0, top, bottom), room)) for y in tries]
         self.assertGreaterEqual(min(offs), abs(nest.residue) - 0.11, f"at {tries[int(np.argmin(offs))]}")

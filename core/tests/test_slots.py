@@ -11,7 +11,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from shapely.geometry import Polygon
 
-from nestline.nesting import kernel as k
+from nestline import rows as k
+from nestline.nesting.compiled.pieces import FAR
+from nestline.nesting.compiled.space import slots_in_band, vertex_above, vertex_below
+from nestline.nesting.compiled.usable import next_usable, previous_usable
 from nestline.nesting.frame import WrapRegion, _geometry, slots_of_band
 from nestline.outlines import placing
 from nestline.outlines.polygons import Region
@@ -177,20 +180,20 @@ class Usable(unittest.TestCase):
         above, below, last = 9.0, 3.0, 197.0
 
         def does(baseline: float) -> bool:
-            return k.slots_in_band(space, baseline - above, baseline + below, least, out) > 0
+            return slots_in_band(space, baseline - above, baseline + below, least, out) > 0
 
         def tried(first: float, last: float) -> list[float]:
             return [float(b) for b in np.arange(first, last, self.STEP) if does(float(b))]
 
-        found = k.next_usable(space, from_, above, below, least, last, out)
+        found = next_usable(space, from_, above, below, least, last, out)
         doing = tried(from_, min(found, last))
         self.assertEqual([b for b in doing if b < found - 1e-6], [])
-        if found < k.FAR:
+        if found < FAR:
             self.assertTrue(does(found))
-        before = k.previous_usable(space, last, from_, above, below, least, out)
+        before = previous_usable(space, last, from_, above, below, least, out)
         doing = tried(max(before, from_), last)
         self.assertEqual([b for b in doing if b > before + 1e-6], [])
-        if before > -k.FAR:
+        if before > -FAR:
             self.assertTrue(does(before))
             self.assertLessEqual(found, before + 1e-6)
 
@@ -198,8 +201,8 @@ class Usable(unittest.TestCase):
     def test_the_next_vertex_is_the_nearest_of_all(self, kind: str, y: float) -> None:
         geometry, _ = _geometry(region(kind), (wrap("ellipse", 50, 60, 70, 60, 5),))
         ys = geometry.space.edges[:, [1, 3]].ravel()
-        self.assertEqual(k.vertex_below(geometry.space, y), min((v for v in ys if v > y), default=k.FAR))
-        self.assertEqual(k.vertex_above(geometry.space, y), max((v for v in ys if v < y), default=-k.FAR))
+        self.assertEqual(vertex_below(geometry.space, y), min((v for v in ys if v > y), default=FAR))
+        self.assertEqual(vertex_above(geometry.space, y), max((v for v in ys if v < y), default=-FAR))
 
 
 class Moved(unittest.TestCase):

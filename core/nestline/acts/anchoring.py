@@ -8,13 +8,13 @@ from typing import Any, Literal
 
 import numpy as np
 
+from nestline import rows as k
 from nestline.acts.acting import ActError, Acting, Given, act, stay, without_object
 from nestline.acts.going_along import as_they_stand, figures_of, with_along
 from nestline.acts.grouping import Move as Restack
 from nestline.acts.grouping import page_rewritten, restack, rewritten
 from nestline.document.edits import Operation, Raw
 from nestline.document.model import Anchor, PageObject
-from nestline.nesting import kernel as k
 from nestline.nesting.along import carried
 from nestline.nesting.glyphs import in_line_places
 from nestline.nesting.hanging import hang_of_line, holding
@@ -133,7 +133,7 @@ def put_anchor(at: Acting, given: PutAnchor) -> list[Operation]:
     if place != "in-line" and placed is not None and len(placed.nest.records):
         record = _record(placed, where, stands)
         if where is None:
-            where = int(placed.nest.ranges[record, 0])
+            where = int(placed.nest.ranges[record, k.RANGE_START])
     if where is None and place == "in-line" and placed is not None and len(placed.nest.records):
         where = nearest_place(placed, stands.box)
     where = where or 0
@@ -255,7 +255,7 @@ def _record(placed: PlacedNest, where: int | None, thing: PageObject) -> int:
     """The record of a line: that of a code point, or the one nearest to an object's top."""
     nest = placed.nest
     if where is not None:
-        return max(int(np.searchsorted(nest.ranges[:, 0], where, side="right")) - 1, 0)
+        return max(int(np.searchsorted(nest.ranges[:, k.RANGE_START], where, side="right")) - 1, 0)
     top = thing.box[1]
     tops = [float(r[k.BASELINE]) - hang_of_line(nest, i, placed.thing) for i, r in enumerate(nest.records)]
     # Of lines side by side, the one nearest across.

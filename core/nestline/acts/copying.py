@@ -10,6 +10,7 @@ from typing import Annotated, Any
 
 from pydantic import Field
 
+from nestline import rows as k
 from nestline.acts.acting import ActError, Acting, Given, act, fresh
 from nestline.acts.giving import STRAIGHT, GiveCopy, give_copy
 from nestline.acts.outlining import Figure, path_outline
@@ -266,7 +267,7 @@ def copy_to_outlines(at: Acting, given: Outlines) -> list[Operation]:
     drawn = Letters()
     for run in glyph_runs(placed.nest):
         look = run.stretch.look
-        baseline = float(placed.nest.records[run.record, 3])
+        baseline = float(placed.nest.records[run.record, k.BASELINE])
         for glyph, x, lift in zip(run.ids.tolist(), run.x.tolist(), run.y.tolist(), strict=True):
             shape = run.stretch.face.outline(glyph)
             scale = run.stretch.scale

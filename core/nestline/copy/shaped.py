@@ -18,6 +18,7 @@ import icu
 import numpy as np
 from numpy.typing import NDArray
 
+from nestline import rows as k
 from nestline.alike import same_beginning
 from nestline.copy.bidi import levels_of
 from nestline.copy.breaks import HANGING_SPACES, MANDATORY, graphemes, line_breaks
@@ -67,7 +68,7 @@ class ShapedParagraph:
     """A paragraph shaped whole. Indices count code points of its text.
 
     `x` is the running width in points (len n + 1), `spaces` the running count of stretchable spaces, `letters` that of
-    clusters; the piece arrays hold start, content end, end, what a break after sets (kernel.NO_HYPHEN …), and what
+    clusters; the piece arrays hold start, content end, end, what a break after sets (rows.NO_HYPHEN …), and what
     breaking there adds before (`start_change`) and after (`end_change`, a set hyphen included). `levels` are those of
     UAX #9 (None when all copy runs from left to right), `base` the paragraph's own. `tabs` and `fills` count tabs, and
     those that reach for the slot's end. The letters before `drop_end` are a drop cap: they take no room in the lines, but
@@ -132,26 +133,33 @@ class ShapedParagraph:
     @cached_property
     def rows(self) -> Floats:
         """Its pieces' rows, counted from its own start."""
-        rows = np.zeros((len(self.piece_start), PIECE_COLUMNS))
-        rows[:, RUNNING] = self.running[:, self.piece_start].T
-        rows[:, RUNNING + 1] = self.running[:, self.piece_content_end].T
-        rows[:, 2], rows[:, 3] = self.start_change, self.end_change
-        rows[:, 7], rows[:, 16], rows[:, 19] = self.piece_forced, self.piece_hyphen, self.start_hang
-        rows[:, 8:16] = _heights(self)
+        rows = np.zeros((len(self.piece_start), k.PIECE_COLUMNS))
+        rows[:, k.RUNNING0] = self.running[:, self.piece_start].T
+        rows[:, k.RUNNING1] = self.running[:, self.piece_content_end].T
+        rows[:, k.CHANGE0], rows[:, k.CHANGE1] = self.start_change, self.end_change
+        rows[:, k.FORCED], rows[:, k.HYPHEN], rows[:, k.HANG0] = self.piece_forced, self.piece_hyphen, self.start_hang
+        rows[:, k.HEIGHTS] = _heights(self)
         return rows
 
     @cached_property
     def rule_row(self) -> Floats:
-        r, heights = self.rules, self.rows[:, 8:16]
+        r, heights = self.rules, self.rows[:, k.HEIGHTS]
         # A line with tabs is set natural: no line of such a paragraph may count on its spaces closing up.
         least_space = 1.0 if self.tabs[-1] > 0 else r.least_space
-        return np.array([
-            r.leading, ALIGN[r.align], ALIGN[r.last], r.space_before, r.space_after, r.indent, r.first_indent, r.size,
-            self.space_width, BREAKING[r.breaking], r.hyphenation.ladder if r.hyphenation else 2, least_space,
-            r.greatest_space, r.greatest_tracking, {None: 0.0, True: -1.0, False: 1.0}[r.last_word_alone], float(self.base),
-            r.grid, *_kept(r), r.drop_cap.lines if r.drop_cap and self.drop_end else 0, self.drop_width,
-            float(r.new_column), float(bool((heights == heights[:1]).all())),
-        ])  # fmt: skip
+        row = np.zeros(k.RULE_COLUMNS)
+        row[k.LEADING], row[k.SIZE], row[k.GRID] = r.leading, r.size, r.grid
+        row[k.ALIGN], row[k.ALIGN_LAST], row[k.BREAKING] = ALIGN[r.align], ALIGN[r.last], BREAKING[r.breaking]
+        row[k.BEFORE], row[k.AFTER] = r.space_before, r.space_after
+        row[k.INDENT], row[k.FIRST_INDENT] = r.indent, r.first_indent
+        row[k.SPACE_WIDTH], row[k.LEAST_SPACE], row[k.GREATEST_SPACE] = self.space_width, least_space, r.greatest_space
+        row[k.GREATEST_TRACKING], row[k.LONE_WORD] = r.greatest_tracking, LONE_WORD[r.last_word_alone]
+        row[k.LADDER] = r.hyphenation.ladder if r.hyphenation else 2
+        row[k.FROM_RIGHT], row[k.NEW_COLUMN] = float(self.base), float(r.new_column)
+        row[k.KEEP_START], row[k.KEEP_END], row[k.KEEP_NEXT] = _kept(r)
+        row[k.DROP_LINES] = r.drop_cap.lines if r.drop_cap and self.drop_end else 0
+        row[k.DROP_WIDTH] = self.drop_width
+        row[k.EVEN] = float(bool((heights == heights[:1]).all()))
+        return row
 
     def stretch_at(self, index: int) -> Stretch:
         """The stretch that holds a code point (the last one for the paragraph's end)."""
@@ -165,7 +173,7 @@ def _segments_of(p: ShapedParagraph) -> tuple[NDArray[np.int64], list[tuple[Face
     """A paragraph's words by look, a row each: start, end, which of the looks given beside them, from right to left."""
     rows: list[tuple[int, int, int, int]] = []
     looks: list[tuple[Face, Look]] = []
-    cuts = {int(c) for c, before in zip(p.piece_start[1:], p.piece_hyphen, strict=False) if before != SET_HYPHEN}
+    cuts = {int(c) for c, before in zip(p.piece_start[1:], p.piece_hyphen, strict=False) if before != k.SET_HYPHEN}
     for s in p.stretches:
         if s.role:
             continue
@@ -181,7 +189,7 @@ def _segments_of(p: ShapedParagraph) -> tuple[NDArray[np.int64], list[tuple[Face
                 begin = None
             if not space and begin is None:
                 begin = i
-    return np.array(rows, dtype=np.int64).reshape(len(rows), 4), looks
+    return np.array(rows, dtype=np.int64).reshape(len(rows), k.WORD_COLUMNS), looks
 
 
 InLine = Mapping[str, tuple[float, float, float, float] | None]
@@ -292,14 +300,14 @@ def shape_paragraph(
             content -= 1
         contents.append(content)
         written = content == end and end < n and text[end - 1] in "-\u2010"
-        hyphens.append(SET_HYPHEN if end in syllables else OWN_HYPHEN if written else NO_HYPHEN)
+        hyphens.append(k.SET_HYPHEN if end in syllables else k.OWN_HYPHEN if written else k.NO_HYPHEN)
     forced = [1 if end == n or text[end - 1] in MANDATORY else 0 for end in ends]
 
     whole = _Reshaper(shown, tuple(stretches), rules.language, x, safe)
     start_change = np.array([whole.change_at_start(s, c) for s, c in zip(starts, contents, strict=True)])
     end_change = np.array(
         [
-            whole.change_with_hyphen(s, e) if h == SET_HYPHEN else whole.change_at_end(s, c, e)
+            whole.change_with_hyphen(s, e) if h == k.SET_HYPHEN else whole.change_at_end(s, c, e)
             for s, c, e, h in zip(starts, contents, ends, hyphens, strict=True)
         ]
     )
@@ -308,7 +316,7 @@ def shape_paragraph(
         hang = np.array([whole.hang_at_start(s, c) for s, c in zip(starts, contents, strict=True)])
         start_change = start_change - hang
         end_change = end_change - np.array(
-            [whole.hang_at_end(s, c, h == SET_HYPHEN) for s, c, h in zip(starts, contents, hyphens, strict=True)]
+            [whole.hang_at_end(s, c, h == k.SET_HYPHEN) for s, c, h in zip(starts, contents, hyphens, strict=True)]
         )
     letters = np.zeros(n + 1)
     for stretch in stretches:
@@ -465,9 +473,6 @@ HANGING = {
 }
 """The share of a mark that hangs outside its slot (common practice; figures of our own)."""
 
-NO_HYPHEN, SET_HYPHEN, OWN_HYPHEN = range(3)
-"""What a break after a piece sets (as in nesting.pieces)."""
-
 
 def hyphen_of(face: Face) -> str:
     """The hyphen that the engine sets: U+2010 where the font has it, else U+002D (CSS Text 4, "hyphenate-character")."""
@@ -601,7 +606,7 @@ def _stays(letter: str) -> bool:
 
 @dataclass(frozen=True, eq=False)
 class ShapedCopy:
-    """A whole copy, its paragraphs one after another, in the arrays that nesting reads (see nesting.kernel).
+    """A whole copy, its paragraphs one after another, in the arrays that nesting reads (nestline.rows).
 
     `offset` is where each paragraph starts in the copy, a paragraph's end counting one code point. `x` and `spaces`
     run on over all paragraphs. `pieces` has a row a piece, `paragraphs` a row a paragraph.
@@ -667,8 +672,8 @@ class ShapedCopy:
         if self.window is not None:
             within = slice(*np.searchsorted(self.piece_start, self.offset[list(self.window)]).tolist())
         starts, ends = self.piece_start[within], self.piece_content_end[within]
-        out[within, 0] = np.searchsorted(self.segments.end, starts, side="right")
-        out[within, 1] = np.maximum(out[within, 0], np.searchsorted(self.segments.start, ends))
+        out[within, k.RANGE_START] = np.searchsorted(self.segments.end, starts, side="right")
+        out[within, k.RANGE_END] = np.maximum(out[within, k.RANGE_START], np.searchsorted(self.segments.start, ends))
         return out
 
     @cached_property
@@ -703,12 +708,16 @@ class ShapedCopy:
     @cached_property
     def widest_indent(self) -> float:
         """The most room that a slot loses to indents, in points."""
-        return float((self.rules[:, 5] + np.maximum(self.rules[:, 6], 0)).max()) if len(self.rules) else 0.0
+        return (
+            float((self.rules[:, k.INDENT] + np.maximum(self.rules[:, k.FIRST_INDENT], 0)).max())
+            if len(self.rules)
+            else 0.0
+        )
 
     @cached_property
     def widest_piece(self) -> float:
         """The width of the widest piece, in points."""
-        return float((self.pieces[:, 1] - self.pieces[:, 0]).max()) if len(self.pieces) else 0.0
+        return float((self.pieces[:, k.X1] - self.pieces[:, k.X0]).max()) if len(self.pieces) else 0.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -727,19 +736,10 @@ class Segments:
     looks: tuple[tuple[Face, Look], ...]
 
 
-ALIGN = {"start": 0, "center": 1, "end": 2, "justify": 3}
-# Columns of `pieces`: running x at start and content end, changes there, spaces at both, paragraph, forced break after,
-# ascender, descender (letters), line box above, line box below, cap, ex, what objects in line ask of the step from the
-# baseline above and to the one below.
-PIECE_COLUMNS = 24
-# Columns of `rules`: leading, align, last, space before, space after, indent, first indent, size, space width, breaking,
-# hyphens in a row, least space, greatest space, greatest tracking, last word never alone, right to left,
-# baseline grid, lines kept together at a column's start and end, kept with the next, lines and width of a drop cap,
-# begins a new column, all letters equally high.
-RULE_COLUMNS = 24
-BREAKING = {"first-fit": 0, "optimal": 1, "balanced": 2}
-RUNNING = np.array([0, 4, 17, 20, 22])
-"""The columns of pieces for what runs on: x, spaces, letters, tabs and fills at a piece's start; those at its end follow."""
+ALIGN = {"start": k.START, "center": k.CENTER, "end": k.END, "justify": k.JUSTIFY}
+BREAKING = {"first-fit": k.FIRST_FIT, "optimal": k.OPTIMAL, "balanced": k.BALANCED}
+LONE_WORD = {None: 0.0, True: -1.0, False: 1.0}
+"""A last word alone is dear, may stand, or may not."""
 
 
 def join_paragraphs(
@@ -753,21 +753,21 @@ def join_paragraphs(
     if not paragraphs:
         none, empty = np.zeros(0, np.int64), np.zeros(0)
         return ShapedCopy(
-            (), np.zeros(1, np.int64), empty, empty, empty, empty, none, none, none, np.zeros((0, PIECE_COLUMNS)),
-            np.zeros((0, RULE_COLUMNS)), _segments((), none, empty, empty, empty, empty), "", 0,
+            (), np.zeros(1, np.int64), empty, empty, empty, empty, none, none, none, np.zeros((0, k.PIECE_COLUMNS)),
+            np.zeros((0, k.RULE_COLUMNS)), _segments((), none, empty, empty, empty, empty), "", 0,
         )  # fmt: skip
     offset = _running(np.array([len(p.text) + 1 for p in paragraphs], dtype=np.int64))
     behind = _running(np.array([len(p.piece_start) for p in paragraphs], dtype=np.int64))
     # How far each paragraph's own running figures are moved on by those of the paragraphs before.
-    bases = np.zeros((len(paragraphs) + 1, len(RUNNING)))
+    bases = np.zeros((len(paragraphs) + 1, len(k.RUNNING0)))
     np.cumsum([p.running[:, -1] for p in paragraphs], axis=0, out=bases[1:])
-    further = np.zeros((len(paragraphs), PIECE_COLUMNS))
-    further[:, RUNNING] = further[:, RUNNING + 1] = bases[:-1]
-    further[:, 6] = np.arange(len(paragraphs))
+    further = np.zeros((len(paragraphs), k.PIECE_COLUMNS))
+    further[:, k.RUNNING0] = further[:, k.RUNNING1] = bases[:-1]
+    further[:, k.PARAGRAPH] = np.arange(len(paragraphs))
     # Written where they stay: copies on the way would cost more than all the adding.
     # Zeros that nobody writes to cost no memory, and no time.
-    running = np.zeros((len(RUNNING), offset[-1]))
-    places, pieces = np.zeros((3, behind[-1]), np.int64), np.zeros((behind[-1], PIECE_COLUMNS))
+    running = np.zeros((len(k.RUNNING0), offset[-1]))
+    places, pieces = np.zeros((3, behind[-1]), np.int64), np.zeros((behind[-1], k.PIECE_COLUMNS))
     same = 0
     if window is not None:
         return _joined_in(paragraphs, window, offset, behind, bases, further, running, places, pieces)
@@ -883,10 +883,10 @@ def _segments(
             mine, pairs_before = [numbers.setdefault(pair, len(numbers)) for pair in pairs], pairs
         if mine != list(range(len(mine))):
             own = own.copy()
-            own[:, 2] = np.array(mine, dtype=np.int64)[own[:, 2]]
+            own[:, k.WORD_LOOK] = np.array(mine, dtype=np.int64)[own[:, k.WORD_LOOK]]
         rows.append(own)
-    joined = np.concatenate(rows) if rows else np.zeros((0, 4), dtype=np.int64)
-    joined[:, :2] += np.repeat(offset[: len(rows)], [len(own) for own in rows])[:, None]
+    joined = np.concatenate(rows) if rows else np.zeros((0, k.WORD_COLUMNS), dtype=np.int64)
+    joined[:, [k.WORD_START, k.WORD_END]] += np.repeat(offset[: len(rows)], [len(own) for own in rows])[:, None]
     looks = tuple(numbers)
     a, b, look_of, rtl = (np.ascontiguousarray(column) for column in joined.T)
     if not len(a):
@@ -917,10 +917,10 @@ def broken_to_fit(p: ShapedParagraph, widest: float) -> ShapedParagraph:
     widths = p.piece_widths
     boundaries = np.array(graphemes(p.text), dtype=np.int64)
     rows: list[tuple[int, int, int, int, int, float, float, float]] = []
-    for k in range(len(widths)):
-        start, content, end = int(p.piece_start[k]), int(p.piece_content_end[k]), int(p.piece_end[k])
-        first_change, first_hang = float(p.start_change[k]), float(p.start_hang[k])
-        if widths[k] > widest:
+    for n in range(len(widths)):
+        start, content, end = int(p.piece_start[n]), int(p.piece_content_end[n]), int(p.piece_end[n])
+        first_change, first_hang = float(p.start_change[n]), float(p.start_hang[n])
+        if widths[n] > widest:
             inner = boundaries[(boundaries > start) & (boundaries < content)]
             begin = start
             for this, after in zip(inner, [*inner[1:], content], strict=False):
@@ -931,7 +931,7 @@ def broken_to_fit(p: ShapedParagraph, widest: float) -> ShapedParagraph:
                             int(this),
                             int(this),
                             0,
-                            NO_HYPHEN,
+                            k.NO_HYPHEN,
                             first_change if begin == start else 0.0,
                             0.0,
                             first_hang if begin == start else 0.0,
@@ -940,9 +940,9 @@ def broken_to_fit(p: ShapedParagraph, widest: float) -> ShapedParagraph:
                     begin = int(this)
             if begin != start:
                 start, first_change, first_hang = begin, 0.0, 0.0
-        kind = int(p.piece_hyphen[k])
+        kind = int(p.piece_hyphen[n])
         rows.append(
-            (start, content, end, int(p.piece_forced[k]), kind, first_change, float(p.end_change[k]), first_hang)
+            (start, content, end, int(p.piece_forced[n]), kind, first_change, float(p.end_change[n]), first_hang)
         )
     columns = [np.array(c) for c in zip(*rows, strict=True)]
     return replace(

@@ -11,7 +11,8 @@ from pathlib import Path
 import numba
 
 _here = Path(__file__).parent
-_sources = b"".join((_here / f"{name}.py").read_bytes() for name in ("space", "pieces", "breaking", "lines", "sitting"))
+_files = [_here.parent / "rows.py", *sorted((_here / "compiled").glob("*.py"))]
+_sources = b"".join(file.read_bytes() for file in _files)
 _compiled = _here / "__pycache__" / f"compiled-{hashlib.sha256(_sources).hexdigest()[:12]}"
 if "NUMBA_CACHE_DIR" not in os.environ:
     try:

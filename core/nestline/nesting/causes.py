@@ -12,10 +12,11 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from nestline import rows as k
 from nestline.document import lengths
 from nestline.document.model import PageObject
 from nestline.document.reading import Document
-from nestline.nesting import kernel as k
+from nestline.nesting import compiled
 from nestline.nesting.frame import FrameNest
 from nestline.nesting.giving import sides_of
 from nestline.nesting.page import Nests
@@ -154,7 +155,10 @@ def _edges(nest: FrameNest, number: int, x: float, owner: int) -> tuple[tuple[fl
     down = float(row[k.COLUMN]) * nest.geometry.shift
     top, bottom = float(row[k.TOP]) + down, float(row[k.BOTTOM]) + down
     edges = space.edges[space.rings[:, k.OWNER] == owner]
-    low, high = np.minimum(edges[:, 1], edges[:, 3]), np.maximum(edges[:, 1], edges[:, 3])
+    low, high = (
+        np.minimum(edges[:, k.EDGE_Y0], edges[:, k.EDGE_Y1]),
+        np.maximum(edges[:, k.EDGE_Y0], edges[:, k.EDGE_Y1]),
+    )
     edges = edges[(low <= bottom + 1e-6) & (high >= top - 1e-6)]
     found: list[tuple[float, tuple[float, float, float, float]]] = []
     for x0, y0, x1, y1 in edges.tolist():
@@ -266,7 +270,7 @@ def _spaces(placed: PlacedNest, number: int, at: Spot) -> list[Cause]:
     gap = left - float(row[k.LEFT])
     if gap > 0.05 and at[0] < left:
         indent = float(
-            k.indents(
+            compiled.indents(
                 nest.copy.rules,
                 int(nest.copy.pieces[piece, k.PARAGRAPH]),
                 bool(row[k.PARAGRAPH_START]),

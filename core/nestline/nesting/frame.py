@@ -9,18 +9,20 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from nestline import rows as k
 from nestline.copy.bidi import visual_order
 from nestline.copy.dummy import dummy_paragraphs
 from nestline.copy.shaped import ShapedCopy, Shaper, Stretch
 from nestline.document.model import OBJECT
 from nestline.fonts.shaping import shape
-from nestline.nesting import kernel as k
-from nestline.nesting import work
+from nestline.nesting import compiled, work
 from nestline.nesting.work import room
 from nestline.outlines.polygons import Region, box_region
 
 Floats = NDArray[np.float64]
 
+band_reach = compiled.band_reach.py_func
+"""For one row Python is quicker than the way into what is compiled."""
 MOST_RECORDS = 20_000
 STRIP_HEIGHT, MOST_STRIPS = 8.0, 800
 
@@ -44,6 +46,10 @@ class WrapRegion:
         return self.inside or self.region
 
 
+HANGS = {"ascender": k.HANG_ASCENDER, "cap": k.HANG_CAP, "ex": k.HANG_EX, "line-box": k.HANG_BOX}
+STANDS = {"baseline": k.STAND_BASELINE, "descender": k.STAND_DESCENDER, "line-box": k.STAND_BOX}
+
+
 @dataclass(frozen=True)
 class FrameRules:
     """A frame's rules in points. `hang` is a metric's name or a length in points."""
@@ -64,6 +70,19 @@ class FrameRules:
     ends: str = "past-the-edge"
     mark: str = ""
 
+    @cached_property
+    def row(self) -> Floats:
+        """What the compiled loops read of them (rows.BY_LINE_BOX …), but for the places. "ink" is the length it comes to."""
+        row = np.zeros(k.FRAME_COLUMNS)
+        row[k.BY_LINE_BOX] = 1.0 if self.band == "line-box" else 0.0
+        row[k.HANG_KIND], row[k.HANG_LENGTH] = k.HANG_BY_LENGTH, 0.0 if isinstance(self.hang, str) else self.hang
+        if isinstance(self.hang, str):
+            row[k.HANG_KIND] = HANGS.get(self.hang, k.HANG_BY_LENGTH)
+        row[k.HANG_LEAST], row[k.STAND_KIND] = self.hang_least, STANDS.get(self.stand, k.STAND_BY_LENGTH)
+        row[k.LEAST_PT], row[k.LEAST_EM], row[k.COLUMNS] = self.least_slot_pt, self.least_slot_em, 1
+        row.flags.writeable = False
+        return row
+
 
 @dataclass(frozen=True, eq=False)
 class EndMark:
@@ -77,20 +96,14 @@ class EndMark:
 
 @dataclass(frozen=True, eq=False)
 class FrameNest:
-    """A frame's nest. `records` has a row a slot that holds copy (columns: kernel.LINE …), lines past the edge too.
+    """A frame's nest. `records` has a row a slot that holds copy (columns: rows.LINE …), lines past the edge too.
 
-    `left`, `space_more` and `tracks` give, for each record, where its first letter stands and what is added to each
-    word space and after each letter; `width` its natural width. `loose` marks justified lines that could not be filled decently and are set natural.
+    `alignment` says where letters stand in them (rows.FROM …).
     """
 
     copy: ShapedCopy
     records: Floats
-    left: Floats
-    width: Floats
-    space_more: Floats
-    tracks: Floats
-    fills: Floats
-    loose: NDArray[np.bool_]
+    alignment: Floats
     next_piece: int
     start_y: float
     residue: float
@@ -112,6 +125,36 @@ class FrameNest:
     """Whether what finds no slot here goes on in another frame, so that nothing is left over."""
     spent: bool = False
     """Whether the work that it may take was spent before it was done: it is the best so far."""
+
+    @property
+    def left(self) -> Floats:
+        """Where the first letter of each record stands."""
+        return self.alignment[k.FROM]
+
+    @property
+    def width(self) -> Floats:
+        """The natural width of each record."""
+        return self.alignment[k.NATURAL]
+
+    @property
+    def space_more(self) -> Floats:
+        """What is added to each word space of each record."""
+        return self.alignment[k.SPACE_MORE]
+
+    @property
+    def tracks(self) -> Floats:
+        """What is added after each letter of each record."""
+        return self.alignment[k.TRACK]
+
+    @property
+    def fills(self) -> Floats:
+        """What each tab to the slot's end takes of what is free in each record."""
+        return self.alignment[k.FILL]
+
+    @property
+    def loose(self) -> NDArray[np.bool_]:
+        """Which justified records could not be filled decently and are set natural."""
+        return self.alignment[k.TOO_LOOSE] > 0
 
     @property
     def past(self) -> NDArray[np.bool_]:
@@ -159,10 +202,10 @@ class FrameNest:
         width = self.width_of(record, start, end)
         if self.copy.bidi or self.hyphens[record]:
             row = self.records[record]
-            if start == self.ranges[record, 0] and self.copy.bidi:
+            if start == self.ranges[record, k.RANGE_START] and self.copy.bidi:
                 first = self.copy.pieces[int(row[k.FIRST])]
                 width += float(first[k.CHANGE0] + first[k.HANG0])
-            if end == self.ranges[record, 1]:
+            if end == self.ranges[record, k.RANGE_END]:
                 width += float(self.copy.pieces[int(row[k.LAST]), k.CHANGE1])
         return width
 
@@ -252,8 +295,7 @@ class FrameNest:
     def _length_below(self) -> float:
         g, piece = self.geometry, self.copy.pieces[-1]
         paragraph = self.copy.rules[-1]
-        by_box = self.rules.band == "line-box"
-        up, down = (piece[k.BOX_UP], piece[k.BOX_DOWN]) if by_box else (piece[k.ASC], piece[k.DESC])
+        up, down = band_reach(piece, frame_row(self.rules, g.bounds))
         least = self.rules.least_slot_pt + self.rules.least_slot_em * paragraph[k.SIZE]
         last = self.records[~self.past][-1]
         total = 0.0
@@ -262,7 +304,9 @@ class FrameNest:
             shift = column * g.shift
             floor = g.bounds[3] + shift
             leading = paragraph[k.LEADING]
-            total += work.run(k.slot_length_below, g.space, begin + shift, leading, up, down, least, floor, _scratch())
+            total += work.run(
+                compiled.slot_length_below, g.space, begin + shift, leading, up, down, least, floor, _slots
+            )
         return total
 
     @cached_property
@@ -289,10 +333,8 @@ class FrameNest:
         c, s = self.copy, self.copy.segments
         if c.bidi:
             return self._drawn_both_ways()
-        which, index, x = k.place_words(
-            self.records, self.left, self.space_more, self.tracks, self.fills, c.pieces, c.piece_words, s.x, s.spaces,
-            s.letters, s.fills,
-        )  # fmt: skip
+        words = compiled.Words(c.piece_words, s.x, s.spaces, s.letters, s.fills)
+        which, index, x = compiled.place_words(c.pieces, self.records, self.alignment, words)
         return DrawnWords(which, index, x)
 
     def _drawn_both_ways(self) -> DrawnWords:
@@ -307,7 +349,7 @@ class FrameNest:
             levels = c.levels[start:end]
             items: list[tuple[int, int, float, int]] = []  # word or −1, level, width, start
             at = start
-            for word in range(int(c.piece_words[first, 0]), int(c.piece_words[last, 1])):
+            for word in range(int(c.piece_words[first, k.RANGE_START]), int(c.piece_words[last, k.RANGE_END])):
                 a, b = max(int(s.start[word]), start), min(int(s.end[word]), end)
                 if a > at:
                     items += self._gaps(record, at, a, levels, start)
@@ -356,23 +398,25 @@ class DrawnWords:
 
 @dataclass(frozen=True, eq=False)
 class _Geometry:
-    space: k.Space
+    space: compiled.Space
     bounds: tuple[float, float, float, float]
     strips: _Strips
     shift: float
 
 
-def _space(parts: list[tuple[Region, float, int]], side: list[int]) -> k.Space:
+def _space(parts: list[tuple[Region, float, int]], side: list[int]) -> compiled.Space:
     """Regions as edges with their index by height, in strips of about a line's height: each with how far down it is laid
     and whose it is."""
     count = sum(len(region.starts) for region, _, _ in parts)
-    edges, rings = np.empty((count, 4)), np.empty((count, 2), np.int64)
+    edges, rings = np.empty((count, k.EDGE_COLUMNS)), np.empty((count, k.RING_COLUMNS), np.int64)
     at = 0
     for region, down, whose in parts:
         x, y = region.shift
-        at = k.lay_edges(region.unmoved, region.starts, x, y + down, whose, edges, rings, at)
-    members, *index = k.index_by_height(edges, STRIP_HEIGHT, MOST_STRIPS)
-    return k.Space(edges, rings, np.array(side, np.int64), members, room(max(len(members), len(side)) + 3), *index)
+        at = compiled.lay_edges(region.unmoved, region.starts, x, y + down, whose, edges, rings, at)
+    members, *index = compiled.index_by_height(edges, STRIP_HEIGHT, MOST_STRIPS)
+    return compiled.Space(
+        edges, rings, np.array(side, np.int64), members, room(max(len(members), len(side)) + 3), *index
+    )
 
 
 @dataclass(frozen=True)
@@ -442,8 +486,11 @@ def _touches(a: tuple[float, float, float, float], b: tuple[float, float, float,
     return a[2] > b[0] and a[0] < b[2] and a[3] > b[1] and a[1] < b[3]
 
 
-def _scratch() -> Floats:
-    return np.empty((256, 4))
+MOST_SLOTS = 256
+"""Slots of one band at most."""
+_slots = np.empty((MOST_SLOTS, k.SLOT_COLUMNS))
+_reckoned = np.empty((k.RECKONED, k.PIECE_COLUMNS))
+"""What the loops reckon in, for all: they hold the interpreter's lock, and nothing in it is looked at again."""
 
 
 def slots_of_band(
@@ -453,28 +500,22 @@ def slots_of_band(
     if padded.empty:
         return []
     geometry, _ = _geometry(padded, wraps)
-    out = np.empty((1024, 4))
-    found = work.run(k.slots_in_band, geometry.space, top, bottom, least, out)
-    return [(float(a), float(b)) for a, b in out[:found, :2]]
-
-
-HANGS = {"ascender": k.HANG_ASCENDER, "cap": k.HANG_CAP, "ex": k.HANG_EX, "line-box": k.HANG_BOX}
-STANDS = {"baseline": k.STAND_BASELINE, "descender": k.STAND_DESCENDER, "line-box": k.STAND_BOX}
+    out = np.empty((1024, k.SLOT_COLUMNS))
+    found = work.run(compiled.slots_in_band, geometry.space, top, bottom, least, out)
+    return [(float(slot[k.SLOT_LEFT]), float(slot[k.SLOT_RIGHT])) for slot in out[:found]]
 
 
 def frame_row(
     rules: FrameRules, bounds: tuple[float, float, float, float], strips: _Strips | None = None, shift: float = 0.0
 ) -> Floats:
-    """A frame's rules as the compiled loops read them (pieces.BY_LINE_BOX …). "ink" is the length that it comes to."""
-    strips = strips or _Strips(1, bounds[0], bounds[2], 0.0)
-    hang, stand = rules.hang, STANDS.get(rules.stand, k.STAND_BY_LENGTH)
-    kind, length = (HANGS.get(hang, k.HANG_BY_LENGTH), 0.0) if isinstance(hang, str) else (k.HANG_BY_LENGTH, hang)
-    by_box = 1.0 if rules.band == "line-box" else 0.0
-    # In the order of the columns (pieces.BY_LINE_BOX … LAID).
-    return np.array((
-        by_box, kind, length, rules.hang_least, stand, rules.least_slot_pt, rules.least_slot_em, bounds[1], bounds[3],
-        strips.left, max(strips.right, strips.left + 1), 0.0, 0.0, strips.count, strips.step, shift, 0.0, 0.0,
-    ))  # fmt: skip
+    """A frame's rules as the compiled loops read them (rows.BY_LINE_BOX …)."""
+    row = rules.row.copy()
+    left, row[k.Y_TOP], right, row[k.Y_BOTTOM] = bounds
+    if strips is not None:
+        left, right = strips.left, strips.right
+        row[k.COLUMNS], row[k.COLUMN_STEP], row[k.COLUMN_SHIFT] = strips.count, strips.step, shift
+    row[k.X_LEFT], row[k.X_RIGHT] = left, max(right, left + 1)
+    return row
 
 
 def nest_frame(
@@ -532,16 +573,17 @@ def _nest_frame(
     else:
         geometry, ids = _geometry(padded, wraps, rules)
     bounds = geometry.bounds
+    frame = frame_row(rules, bounds, geometry.strips, geometry.shift)
     broken = False
     if wrap_lines:
         whole = copy
-        copy, broken = _with_pieces_that_fit(whole, geometry, rules, shaper, _scratch(), begin)
+        copy, broken = _with_pieces_that_fit(whole, geometry, rules, frame, shaper, begin)
         if broken and begin:
             starts = np.append(whole.piece_start, len(whole.text))
             begin = (
                 int(np.searchsorted(copy.piece_start, starts[begin])) if begin < len(starts) - 1 else len(copy.pieces)
             )
-    sitting = _Sitting(geometry, copy, rules, begin, goes_on, doing)
+    sitting = _Sitting(geometry, copy, rules, frame, begin, goes_on, doing)
     if probe and "ink" not in (rules.hang, rules.stand):
         return _probed(sitting, padded, ids, broken, begin)
     if len(sitting.pieces) and not padded.empty:
@@ -555,27 +597,16 @@ def _nest_frame(
         mark = sitting.marked(rules.mark)
         written = sitting.written
     if over and rules.ends != "with-the-last-line":
-        ends, frame = sitting.ends, sitting.frame
-        lines = int(ends[k.END_LINES])
-        baseline = float(ends[k.END_BASELINE]) if lines else bounds[1]
-        down = sitting.reach_below(written)
-        across = float(ends[k.END_COLUMN]) * geometry.strips.step
-        left, right = frame[k.X_LEFT] + across, frame[k.X_RIGHT] + across
-        written = k.fill_past(
-            sitting.pieces, sitting.paragraphs, frame, sitting.next_piece, lines, baseline, down, left, right,
-            sitting.records, written,
-        )  # fmt: skip
-        sitting.records[sitting.written : written, k.COLUMN] = ends[k.END_COLUMN]
+        written = sitting.fill_past()
     kept = sitting.records[:written].copy()
-    first_x, width, more, tracks, loose, fills = _aligned(kept, sitting.pieces, sitting.paragraphs)
+    alignment = _aligned(sitting.rows, kept)
     if begin:
         kept[:, k.FIRST] += begin
         kept[:, k.LAST] += begin
     if sitting.continued and written:
         kept[0, k.PARAGRAPH_START] = 0.0
     return FrameNest(
-        copy, kept, first_x, width, more, tracks, fills, loose, begin + sitting.next_piece, sitting.start_y, sitting.residue,
-        sitting.exact, int(sitting.ends[k.END_LINES]), padded, ids, geometry, rules, broken, sitting.opened, float(sitting.ends[k.END_STAND]),
+        copy, kept, alignment, begin + sitting.next_piece, sitting.start_y, sitting.residue, sitting.exact, int(sitting.ends[k.END_LINES]), padded, ids, geometry, rules, broken, sitting.opened, float(sitting.ends[k.END_STAND]),
         mark, edge, begin, goes_on,
     )  # fmt: skip
 
@@ -586,9 +617,8 @@ def _probed(sitting: _Sitting, padded: Region, ids: tuple[str, ...], broken: boo
         if (sitting.paragraphs[:, k.BREAKING] == k.OPTIMAL).any():
             sitting.frame[k.TIGHT] = 1.0
         sitting.probe()
-    none, no = np.zeros(0), np.zeros(0, dtype=np.bool_)
     return FrameNest(
-        sitting.copy, sitting.records[:0], none, none, none, none, none, no, begin + sitting.next_piece, sitting.start_y, 0.0,
+        sitting.copy, sitting.records[:0], np.zeros((k.ALIGNMENT_ROWS, 0)), begin + sitting.next_piece, sitting.start_y, 0.0,
         True, int(sitting.ends[k.END_LINES]), padded, ids, sitting.geometry, sitting.rules, broken, 0.0,
         float(sitting.ends[k.END_STAND]), None, None, begin, False,
     )  # fmt: skip
@@ -601,11 +631,10 @@ def without_last_lines(nest: FrameNest, lines: int) -> FrameNest:
     if lines <= 0:
         return nest
     kept = int(np.searchsorted(nest.records[:, k.LINE], numbers[-lines]))
-    parts = {
-        name: getattr(nest, name)[:kept]
-        for name in ("records", "left", "width", "space_more", "tracks", "fills", "loose")
-    }
-    return replace(nest, next_piece=int(nest.records[kept, k.FIRST]), lines=nest.lines - lines, **parts)
+    return replace(
+        nest, records=nest.records[:kept], alignment=np.ascontiguousarray(nest.alignment[:, :kept]), next_piece=int(nest.records[kept, k.FIRST]),
+        lines=nest.lines - lines,
+    )  # fmt: skip
 
 
 def lines_of_first_paragraph(nest: FrameNest) -> int:
@@ -631,30 +660,61 @@ class _Sitting:
     """A frame's copy nested where its rules let it sit: the search for the start, the depth and the leading."""
 
     def __init__(
-        self, geometry: _Geometry, copy: ShapedCopy, rules: FrameRules, begin: int, goes_on: bool, doing: work.Work
+        self,
+        geometry: _Geometry,
+        copy: ShapedCopy,
+        rules: FrameRules,
+        frame: Floats,
+        begin: int,
+        goes_on: bool,
+        doing: work.Work,
     ) -> None:
         self.geometry, self.copy, self.rules = geometry, copy, rules
         self.space = geometry.space
         self.work = doing
-        self.pieces, self.paragraphs = copy.pieces[begin:], copy.rules
+        self.rows = compiled.Rows(copy.pieces[begin:], copy.rules)
         self.begin = begin
         self.continued = 0 < begin < len(copy.pieces) and (
             copy.pieces[begin - 1, k.PARAGRAPH] == copy.pieces[begin, k.PARAGRAPH]
         )
         if self.continued:
             # The rest of a paragraph is neither indented as its first line is, nor does it have its drop cap.
-            self.paragraphs = copy.rules.copy()
+            rules_of = copy.rules.copy()
             paragraph = int(copy.pieces[begin, k.PARAGRAPH])
-            self.paragraphs[paragraph, [k.FIRST_INDENT, k.DROP_LINES, k.DROP_WIDTH, k.NEW_COLUMN]] = 0.0
-        self.frame = frame_row(rules, geometry.bounds, geometry.strips, geometry.shift)
+            rules_of[paragraph, [k.FIRST_INDENT, k.DROP_LINES, k.DROP_WIDTH, k.NEW_COLUMN]] = 0.0
+            self.rows = compiled.Rows(self.pieces, rules_of)
+        self.frame = frame
         self.frame[k.GOES_ON] = 1.0 if goes_on else 0.0
-        self.records = np.empty((min(MOST_RECORDS, 2 * len(self.pieces) + 64), k.RECORD_COLUMNS))
-        self.slots = _scratch()
-        self.ends = np.zeros(k.ENDS)
+        self.out = compiled.Written(
+            np.empty((min(MOST_RECORDS, 2 * len(self.pieces) + 64), k.RECORD_COLUMNS)), np.zeros(k.ENDS), _slots,
+            _reckoned,
+        )  # fmt: skip
+        self.records, self.ends = self.out.records, self.out.ends
         self.written = self.next_piece = 0
         self.start_y, self.residue, self.exact = geometry.bounds[1], 0.0, True
         self.opened = 0.0
         self.least_start = geometry.bounds[1]
+
+    @property
+    def pieces(self) -> Floats:
+        return self.rows.pieces
+
+    @property
+    def paragraphs(self) -> Floats:
+        return self.rows.rules
+
+    def fill_past(self) -> int:
+        """Set what is left over past the edge, where lines go on by leading. Returns the records written."""
+        lines, ends, frame = int(self.ends[k.END_LINES]), self.ends, self.frame
+        baseline = float(ends[k.END_BASELINE]) if lines else self.geometry.bounds[1]
+        across = float(ends[k.END_COLUMN]) * self.geometry.strips.step
+        reached = compiled.Reached(
+            self.next_piece, self.written, lines, baseline, self.reach_below(self.written), False, 0
+        )
+        left, right = float(frame[k.X_LEFT]) + across, float(frame[k.X_RIGHT]) + across
+        written = int(compiled.fill_past(self.rows, frame, left, right, reached, self.out))
+        self.records[self.written : written, k.COLUMN] = ends[k.END_COLUMN]
+        return written
 
     def solve(self) -> None:
         """Nest where the rules say, an edge by ink solved for until it is that of the line it belongs to."""
@@ -693,7 +753,7 @@ class _Sitting:
             room = (
                 row[k.RIGHT]
                 - row[k.LEFT]
-                - k.indents(self.paragraphs, paragraph, row[k.PARAGRAPH_START] > 0, row[k.PARAGRAPH_START] > 0)
+                - compiled.indents(self.paragraphs, paragraph, row[k.PARAGRAPH_START] > 0, row[k.PARAGRAPH_START] > 0)
             )
             for piece in range(last, first - 1, -1):
                 end = int(copy.piece_content_end[self.begin + piece])
@@ -702,7 +762,7 @@ class _Sitting:
                 ends_well = (
                     end > 0 and copy.text[end - 1] not in ",;: \u00a0" and pieces[piece, k.HYPHEN] == k.NO_HYPHEN
                 )
-                if ends_well and float(k.piece_width(pieces, first, piece)) + width <= room + 1e-6:
+                if ends_well and float(compiled.piece_width(pieces, first, piece)) + width <= room + 1e-6:
                     row[k.LAST] = piece
                     if self.paragraphs[paragraph, k.FROM_RIGHT] > 0:
                         row[k.LEFT] += width
@@ -735,7 +795,7 @@ class _Sitting:
         top = self.geometry.bounds[1]
         self.least_start = top
         if self.rules.hang_least > 0:
-            hang = float(k.hang_height(self.pieces[0], self.frame))
+            hang = float(compiled.hang_height(self.pieces[0], self.frame))
             self.least_start = top + max(0.0, self.rules.hang_least - hang)
 
     def _solve(self) -> None:
@@ -757,21 +817,11 @@ class _Sitting:
     def _nest(self, y: float) -> bool:
         """Nest from a start; whether nothing is left over."""
         self.start_y = y
-        self.written, self.next_piece = work.run(
-            k.nest_from, self.space, self.pieces, self.paragraphs, self.frame, 0, y, self.records, self.slots, self.ends
-        )
+        self.written, self.next_piece = work.run(compiled.nest_from, self.space, self.rows, self.frame, 0, y, self.out)
         return bool(self.next_piece >= len(self.pieces))
 
     def _usable(self) -> tuple[float, float]:
-        return work.run(
-            k.usable_height,  # type: ignore[no-any-return]
-            self.space,
-            self.pieces[0],
-            self.pieces[-1],
-            self.paragraphs,
-            self.frame,
-            self.slots,
-        )
+        return work.run(compiled.usable_height, self.space, self.rows, self.frame, self.out.slots)
 
     def _sit(self) -> None:
         sit = self.rules.sit
@@ -789,13 +839,12 @@ class _Sitting:
     def _sit_between(self, sit: str) -> bool:
         """Nest in the middle or at the bottom; False where no start holds all copy."""
         high, low = self._usable()
-        if high >= k.FAR or low <= -k.FAR:
+        if high >= compiled.FAR or low <= -compiled.FAR:
             return False
         aim_bottom = sit == "bottom"
         lift = 0.0 if aim_bottom else self.rules.lift
-        both = (self.space, self.pieces, self.paragraphs, self.frame)
-        y = work.run(k.solve_sit, *both, aim_bottom, lift, high, low, self.records, self.slots)
-        if y >= k.FAR:
+        y = work.run(compiled.solve_sit, self.space, self.rows, self.frame, aim_bottom, lift, high, low, self.out)
+        if y >= compiled.FAR:
             return False
         self._nest(float(y))
         below = low - float(self.ends[k.END_STAND])
@@ -824,9 +873,9 @@ class _Sitting:
         high, low = self._usable()
         self._nest(self.least_start)
         self._balance()
-        if high >= k.FAR or self.next_piece < len(self.pieces):
+        if high >= compiled.FAR or self.next_piece < len(self.pieces):
             return
-        best_y, best = self.start_y, k.FAR
+        best_y, best = self.start_y, compiled.FAR
         y = self.least_start
         for _ in range(8):
             if self.work.spent:
@@ -856,11 +905,11 @@ class _Sitting:
         if self.ends[k.END_LINES] <= 1:
             return self._sit_between("middle")
         _, low = self._usable()
-        plain = (self.pieces, self.paragraphs)
+        plain = self.rows
 
         def gap(opening: float) -> float:
             """How far above the bottom the last line stands; below zero when copy is left over."""
-            self.pieces, self.paragraphs = self._opened(plain, opening)
+            self.rows = self._opened(plain, opening)
             if not self._nest(self.least_start):
                 return -1.0
             return low - float(self.ends[k.END_STAND])
@@ -892,10 +941,10 @@ class _Sitting:
         self.exact = abs(self.residue) <= 0.05
         return True
 
-    def _opened(self, plain: tuple[Floats, Floats], opening: float) -> tuple[Floats, Floats]:
+    def _opened(self, plain: compiled.Rows, opening: float) -> compiled.Rows:
         """Pieces and rules with paragraph spaces opened (up to 1) and then the leading (up to 2)."""
         leading_pt, leading_em, space_pt, space_em = self.rules.leaded
-        pieces, rules = plain[0], plain[1].copy()
+        pieces, rules = plain.pieces, plain.rules.copy()
         sizes = rules[:, k.SIZE]
         gaps = rules[1:, k.BEFORE] + rules[:-1, k.AFTER]
         rules[1:, k.BEFORE] += min(opening, 1.0) * np.maximum(space_pt + space_em * sizes[1:] - gaps, 0)
@@ -906,40 +955,40 @@ class _Sitting:
             each = more[pieces[:, k.PARAGRAPH].astype(np.int64)] / 2
             pieces[:, k.BOX_UP] += each
             pieces[:, k.BOX_DOWN] += each
-        return pieces, rules
+        return compiled.Rows(pieces, rules)
 
 
 def _with_pieces_that_fit(
-    copy: ShapedCopy, geometry: _Geometry, rules: FrameRules, shaper: Shaper, slots: Floats, begin: int = 0
+    copy: ShapedCopy, geometry: _Geometry, rules: FrameRules, frame: Floats, shaper: Shaper, begin: int = 0
 ) -> tuple[ShapedCopy, bool]:
     """The copy, with pieces that no slot of the frame can hold broken between graphemes."""
     widest = copy.widest_piece
     left, top, right, bottom = geometry.bounds
     if not len(copy.pieces):
         return copy, False
-    fits = right - left
+    fits, slots = right - left, _slots
     if len(geometry.space.edges):
         piece, paragraph = copy.pieces[0], copy.rules[0]
-        by_box = rules.band == "line-box"
-        up, down = (piece[k.BOX_UP], piece[k.BOX_DOWN]) if by_box else (piece[k.ASC], piece[k.DESC])
+        up, down = band_reach(piece, frame)
         leading = float(paragraph[k.LEADING])
         space = geometry.space
         left, right = geometry.strips.left, geometry.strips.right
         if work.run(
-            k.surely_fits, space, widest + copy.widest_indent, top + up, bottom - down, up, down, leading, slots
+            compiled.surely_fits, space, widest + copy.widest_indent, top + up, bottom - down, up, down, leading, slots
         ):
             return copy, False
-        hang = float(k.hang_height(piece, frame_row(rules, geometry.bounds)))
-        stand = float(k.stand_depth(piece, frame_row(rules, geometry.bounds)))
-        fits = float(work.run(k.width_that_always_fits, space, top + up, bottom - down, up, down, leading, slots))
+        hang, stand = float(compiled.hang_height(piece, frame)), float(compiled.stand_depth(piece, frame))
+        fits = float(
+            work.run(compiled.width_that_always_fits, space, top + up, bottom - down, up, down, leading, slots)
+        )
         # A single line may stand with both its ends cut.
         single = top + min(up, hang)
-        alone = float(work.run(k.widest_in_band, space, top, single + min(down, stand), slots))
+        alone = float(work.run(compiled.widest_in_band, space, top, single + min(down, stand), slots))
         fits = max(fits, alone)
         fits = fits or right - left
     indent = copy.widest_indent
     fits -= indent if indent < fits else 0.0
-    if widest <= fits or _first_fits_alone(copy, geometry, rules, fits, slots, begin):
+    if widest <= fits or _first_fits_alone(copy, geometry, frame, fits, slots, begin):
         return copy, False
     work.count(OF_A_LETTER * len(copy.text))
     broken = shaper.broken_to_fit(copy, fits)
@@ -947,7 +996,7 @@ def _with_pieces_that_fit(
 
 
 def _first_fits_alone(
-    copy: ShapedCopy, geometry: _Geometry, rules: FrameRules, fits: float, slots: Floats, begin: int
+    copy: ShapedCopy, geometry: _Geometry, frame: Floats, fits: float, slots: Floats, begin: int
 ) -> bool:
     """Whether only the first piece is wider than `fits`, and a band somewhere holds it: the first line stands there."""
     if begin >= len(copy.pieces) or not len(geometry.space.edges) or geometry.strips.count > 1:
@@ -959,31 +1008,21 @@ def _first_fits_alone(
         return False
     if copy.rules[paragraph, k.DROP_LINES] > 0:
         return False
-    piece, frame = pieces[begin], frame_row(rules, geometry.bounds, geometry.strips)
-    by_box = rules.band == "line-box"
-    up, down = (piece[k.BOX_UP], piece[k.BOX_DOWN]) if by_box else (piece[k.ASC], piece[k.DESC])
-    hang, stand = float(k.hang_height(piece, frame)), float(k.stand_depth(piece, frame))
-    need = float(k.piece_width(pieces, begin, begin)) + float(k.indents(copy.rules, paragraph, True, True))
+    piece = pieces[begin]
+    up, down = band_reach(piece, frame)
+    hang, stand = float(compiled.hang_height(piece, frame)), float(compiled.stand_depth(piece, frame))
+    need = float(compiled.piece_width(pieces, begin, begin)) + float(
+        compiled.indents(copy.rules, paragraph, True, True)
+    )
     _, top, _, bottom = geometry.bounds
     found = work.run(
-        k.next_usable, geometry.space, top + hang, min(up, hang), min(down, stand), need, bottom - stand, slots
+        compiled.next_usable, geometry.space, top + hang, min(up, hang), min(down, stand), need, bottom - stand, slots
     )
-    return bool(found < k.FAR)
+    return bool(found < compiled.FAR)
 
 
-def _aligned(
-    records: Floats, pieces: Floats, paragraphs: Floats
-) -> tuple[Floats, Floats, Floats, Floats, NDArray[np.bool_], Floats]:
-    """For each record: where its first letter stands, its natural width, what each word space and letter gains, too
-    loose, and what each tab to the slot's end gains."""
-    n = len(records)
-    starts, widths, more, tracks, loose = (
-        np.empty(n),
-        np.empty(n),
-        np.empty(n),
-        np.empty(n),
-        np.empty(n, dtype=np.bool_),
-    )
-    fills = np.empty(n)
-    k.align_records(records, pieces, paragraphs, starts, widths, more, tracks, loose, fills)
-    return starts, widths, more, tracks, loose, fills
+def _aligned(copy: compiled.Rows, records: Floats) -> Floats:
+    """Where letters stand in records of a copy."""
+    out = np.empty((k.ALIGNMENT_ROWS, len(records)))
+    compiled.align_records(copy, records, out)
+    return out

@@ -10,11 +10,11 @@ import math
 from collections.abc import Callable
 from typing import Protocol
 
+from nestline import rows as k
 from nestline.copy.shaped import ShapedCopy
 from nestline.document import lengths
 from nestline.document.model import Frame, Outline, PageObject
-from nestline.nesting import kernel as k
-from nestline.nesting import work
+from nestline.nesting import compiled, work
 from nestline.nesting.frame import FrameNest
 from nestline.outlines import placing
 
@@ -417,6 +417,6 @@ FIT_STEP, FEW_WORDS = 0.004, 3
 def longest_line(whole_lines: ShapedCopy) -> float:
     """The width of the longest line when none wraps, with its indent."""
     copy = whole_lines
-    lines = [float(k.piece_width(copy.pieces, i, i)) for i in range(len(copy.pieces))]
-    indents = [float(k.indents(copy.rules, int(p[k.PARAGRAPH]), True, True)) for p in copy.pieces]
+    lines = [float(compiled.piece_width(copy.pieces, i, i)) for i in range(len(copy.pieces))]
+    indents = [float(compiled.indents(copy.rules, int(p[k.PARAGRAPH]), True, True)) for p in copy.pieces]
     return max((a + b for a, b in zip(lines, indents, strict=True)), default=0.0)

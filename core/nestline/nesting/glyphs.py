@@ -9,6 +9,7 @@ from weakref import WeakKeyDictionary
 import numpy as np
 from numpy.typing import NDArray
 
+from nestline import rows as k
 from nestline.copy.bidi import visual_order
 from nestline.copy.breaks import MANDATORY
 from nestline.copy.shaped import ShapedParagraph, Stretch, hyphen_of
@@ -16,7 +17,7 @@ from nestline.copy.styles import Look
 from nestline.document.model import OBJECT
 from nestline.fonts.library import Face
 from nestline.fonts.shaping import shape
-from nestline.nesting import kernel as k
+from nestline.nesting import compiled
 from nestline.nesting.frame import FrameNest
 
 
@@ -80,7 +81,7 @@ def in_line_places(nest: FrameNest) -> list[InLinePlace]:
 
 def _records_with(nest: FrameNest, places: NDArray[np.int64]) -> list[int]:
     """The records that hold any of some code points of the copy, given in order."""
-    starts, ends = nest.ranges[:, 0], nest.ranges[:, 1]
+    starts, ends = nest.ranges[:, k.RANGE_START], nest.ranges[:, k.RANGE_END]
     return [int(n) for n in np.flatnonzero(np.searchsorted(places, ends) > np.searchsorted(places, starts))]
 
 
@@ -125,7 +126,7 @@ def _drop_cap(nest: FrameNest, number: int, paragraph: ShapedParagraph, stretch:
     left = float(nest.records[number, k.CAP_X]) - paragraph.drop_bearing + before
     x = left + np.concatenate([[0.0], np.cumsum(advances)[:-1]]) + glyphs.x_offsets * scale
     index = int(nest.copy.pieces[int(nest.records[number, k.FIRST]), k.PARAGRAPH])
-    depth = float(k.drop_depth(nest.copy.rules, index))
+    depth = float(compiled.drop_depth(nest.copy.rules, index))
     return GlyphRun(
         number, stretch, paragraph.text, a, b, glyphs.ids, glyphs.clusters, x.astype(np.float64),
         (glyphs.y_offsets * scale - depth).astype(np.float64), advances.astype(np.float64),

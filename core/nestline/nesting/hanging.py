@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import numpy as np
 
+from nestline import rows as k
 from nestline.document import lengths
 from nestline.document.model import Anchor, PageObject
 from nestline.document.reading import Document
-from nestline.nesting import kernel as k
 from nestline.nesting.frame import FrameNest
 from nestline.nesting.glyphs import InLinePlace
 from nestline.nesting.placed import PlacedNest

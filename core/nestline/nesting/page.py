@@ -14,6 +14,7 @@ from typing import get_args
 
 import numpy as np
 
+from nestline import rows as k
 from nestline.alike import same_beginning, same_ends
 from nestline.copy.shaped import ShapedCopy, Shaper, roughly_scaled, size_of
 from nestline.document import lengths
@@ -21,7 +22,6 @@ from nestline.document.model import Frame, Hang, PageObject, Paragraph, Run
 from nestline.document.reading import Document
 from nestline.errors import DocumentError, json_path
 from nestline.fonts.library import FontError, FontLibrary
-from nestline.nesting import kernel as k
 from nestline.nesting.along import carried
 from nestline.nesting.frame import FrameNest, FrameRules, WrapRegion, nest_frame, without_last_lines
 from nestline.nesting.giving import fitted, given, share_held, sides_of

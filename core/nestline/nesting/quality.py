@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from nestline.nesting import kernel as k
+from nestline import rows as k
 from nestline.nesting.frame import FrameNest
 
 RIVER_LINES = 3

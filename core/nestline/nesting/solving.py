@@ -11,11 +11,11 @@ from dataclasses import dataclass
 from functools import cached_property, partial
 from typing import TYPE_CHECKING
 
+from nestline import rows as k
 from nestline.copy.shaped import InLine, ShapedCopy, Shaper
 from nestline.document import lengths
 from nestline.document.model import Frame, PageObject, Paragraph, Run, TextStyle
 from nestline.document.reading import Document
-from nestline.nesting import kernel as k
 from nestline.nesting.along import as_one, carried
 from nestline.nesting.frame import FrameNest, lines_of_first_paragraph
 from nestline.nesting.giving import may_give

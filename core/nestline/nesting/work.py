@@ -17,7 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from nestline.errors import NestLineError
-from nestline.nesting.space import HIGH, LOW, ROOM
+from nestline.rows import HIGH, LOW, ROOM
 
 T = TypeVar("T")
 FRAME = 300_000

@@ -17,6 +17,7 @@ from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from nestline.outlines.path import Path, flattened
+from nestline.rows import EDGE_X0, EDGE_X1, EDGE_Y0, EDGE_Y1
 
 TOLERANCE = 0.01
 QUARTER = 64
@@ -45,7 +46,7 @@ class Region:
     @cached_property
     def bounds(self) -> tuple[float, float, float, float]:
         """left, top, right, bottom."""
-        xs, ys = self.edges[:, 0], self.edges[:, 1]
+        xs, ys = self.edges[:, EDGE_X0], self.edges[:, EDGE_Y0]
         return float(xs.min()), float(ys.min()), float(xs.max()), float(ys.max())
 
     def moved(self, x: float, y: float) -> Region:
@@ -163,7 +164,8 @@ def eroded(area: BaseGeometry, top: float, right: float, bottom: float, left: fl
         return area
     region = region_of(area)
     corners = np.array([[-right, -bottom], [left, -bottom], [left, top], [-right, top]])
-    points = np.concatenate([region.edges[:, None, :2] + corners, region.edges[:, None, 2:] + corners], axis=1)
+    starts, ends = region.edges[:, None, [EDGE_X0, EDGE_Y0]], region.edges[:, None, [EDGE_X1, EDGE_Y1]]
+    points = np.concatenate([starts + corners, ends + corners], axis=1)
     near = shapely.convex_hull(shapely.multipoints(points.reshape(-1, 2), indices=np.repeat(np.arange(len(points)), 8)))
     return area.difference(shapely.union_all(near))
 

@@ -6,9 +6,9 @@ from typing import Any
 
 import numpy as np
 
+from nestline import rows as k
 from nestline.copy.breaks import SOFT_HYPHEN
 from nestline.document.model import OBJECT
-from nestline.nesting import kernel as k
 from nestline.nesting.glyphs import GlyphRun, glyph_runs
 from nestline.nesting.placed import PlacedNest
 

@@ -13,6 +13,7 @@ from collections.abc import Callable
 import pikepdf
 from pikepdf import Array, Dictionary, Name
 
+from nestline import rows as k
 from nestline.document import lengths
 from nestline.document.model import LetterStroke, PageObject, Stroke
 from nestline.document.reading import Document, color_figure, tinted
@@ -205,7 +206,7 @@ class _Writer:
                 out.append(f"/{font.name} {_f(look[1])} Tf {self._rgb(look[2])} rg")
                 out.append(self._letter_stroke(look[3], state[3] if state else None))
                 state = look
-            out.append(self._run(run, font, float(placed.nest.records[run.record, 3])))
+            out.append(self._run(run, font, float(placed.nest.records[run.record, k.BASELINE])))
         for mark in marks(placed.nest):
             out += [self._mark(mark), self._letter_stroke(None, state[3] if state else None)]
         out.append("ET")
@@ -232,7 +233,7 @@ class _Writer:
             stroke = run.stretch.look.stroke
             if stroke is None or (stroke.position == "centred" and stroke.second is None):
                 continue
-            scale, baseline = run.stretch.scale, float(placed.nest.records[run.record, 3])
+            scale, baseline = run.stretch.scale, float(placed.nest.records[run.record, k.BASELINE])
             shapes = [
                 transformed(run.stretch.face.outline(glyph), (scale, 0, 0, -scale, x, baseline - lift))
                 for glyph, x, lift in zip(run.ids.tolist(), run.x.tolist(), run.y.tolist(), strict=True)

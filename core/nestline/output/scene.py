@@ -14,6 +14,7 @@ from typing import Any
 
 import numpy as np
 
+from nestline import rows as k
 from nestline.acts.offers import capitals, cures
 from nestline.alike import same_ends
 from nestline.copy.hyphenation import Hyphenation, has_patterns
@@ -25,7 +26,6 @@ from nestline.document.model import LetterStroke, Line, PageObject, Stroke
 from nestline.document.reading import Document, color_figure, tinted
 from nestline.errors import NestLineError
 from nestline.fonts.library import FontLibrary
-from nestline.nesting import kernel as k
 from nestline.nesting.giving import may_give
 from nestline.nesting.glyphs import InLinePlace, column_rules, drop_caps, marks, underlines
 from nestline.nesting.page import Nests, settled
@@ -529,7 +529,7 @@ def nest_json(document: Document, placed: PlacedNest, fonts: FontLibrary) -> Jso
     table = np.column_stack(
         [
             r[:, k.LINE], r[:, k.BASELINE], r[:, k.TOP], r[:, k.BOTTOM], r[:, k.LEFT], r[:, k.RIGHT], nest.left,
-            nest.right, nest.ranges[:, 0], nest.ranges[:, 1], r[:, k.PAST], first, counts,
+            nest.right, nest.ranges[:, k.RANGE_START], nest.ranges[:, k.RANGE_END], r[:, k.PAST], first, counts,
             nest.hyphens, nest.tracks,
         ]
     )  # fmt: skip

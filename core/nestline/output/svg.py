@@ -14,6 +14,7 @@ from typing import Literal
 
 from fontTools import subset
 
+from nestline import rows as k
 from nestline.document import lengths
 from nestline.document.model import LetterStroke, Line, PageObject, Stroke
 from nestline.document.reading import Document, color_figure, tinted
@@ -154,7 +155,7 @@ class _Writer:
         runs = list(glyph_runs(nest))
         out = [*self._behind(nest, runs)]
         for run in runs:
-            baseline = float(nest.records[run.record, 3])
+            baseline = float(nest.records[run.record, k.BASELINE])
             as_text = self.letters == "text" and run.stretch.level % 2 == 0 and run.stretch.role != "drop"
             out += self._words(run, baseline) if as_text else self._drawn(run, baseline)
         out += [self._mark(mark) for mark in marks(nest)]
@@ -188,7 +189,7 @@ class _Writer:
                 if stroke is None or (stroke.second is None if second else stroke.position != "outside"):
                     continue
                 own = lengths.points(stroke.width)
-                path = self._path(run, float(nest.records[run.record, 3]))  # type: ignore[attr-defined]
+                path = self._path(run, float(nest.records[run.record, k.BASELINE]))  # type: ignore[attr-defined]
                 if second and stroke.second is not None:
                     out = own if stroke.position == "outside" else own / 2
                     line = Stroke(color=stroke.second.color, join=stroke.second.join)

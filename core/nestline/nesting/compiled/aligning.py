@@ -1,0 +1,147 @@
+"""Where letters stand in their slots, compiled by Numba."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+from nestline.nesting.compiled.pieces import FAR, piece_width
+from nestline.nesting.compiled.space import EPSILON
+from nestline.rows import (
+    ALIGN,
+    ALIGN_LAST,
+    CENTER,
+    CHANGE0,
+    END,
+    FILL,
+    FILLS0,
+    FILLS1,
+    FIRST,
+    FIRST_INDENT,
+    FORCED,
+    FROM,
+    FROM_RIGHT,
+    GREATEST_SPACE,
+    GREATEST_TRACKING,
+    HANG0,
+    INDENT,
+    JUSTIFY,
+    LAST,
+    LEFT,
+    LETTERS0,
+    LETTERS1,
+    NATURAL,
+    PARAGRAPH,
+    PARAGRAPH_START,
+    RANGE_END,
+    RANGE_START,
+    RIGHT,
+    SPACE0,
+    SPACE1,
+    SPACE_MORE,
+    SPACE_WIDTH,
+    START,
+    TABS0,
+    TABS1,
+    TOO_LOOSE,
+    TRACK,
+    X0,
+)  # fmt: skip
+
+
+class Words(NamedTuple):
+    """The words of a copy: for each piece the first that it reaches into and the one after the last, and for each word what
+    runs before it (copy.shaped.Segments)."""
+
+    of_piece: NDArray[np.int64]
+    x: NDArray[np.float64]
+    spaces: NDArray[np.float64]
+    letters: NDArray[np.float64]
+    fills: NDArray[np.float64]
+
+
+@njit(cache=True)
+def align_records(copy, records, out):
+    """Work out where letters stand in every record (rows.FROM …).
+
+    Word spaces open up to their limit first, then letters up to theirs (off by default). A line with tabs is set natural;
+    what is free goes to the tabs that reach for the slot's end.
+    """
+    pieces = copy.pieces
+    for i in range(len(records)):
+        first, last = int(records[i, FIRST]), int(records[i, LAST])
+        rule = copy.rules[int(pieces[first, PARAGRAPH])]
+        width = piece_width(pieces, first, last)
+        indent = rule[INDENT] + (rule[FIRST_INDENT] if records[i, PARAGRAPH_START] > 0 else 0.0)
+        room = records[i, RIGHT] - records[i, LEFT] - indent
+        align = rule[ALIGN]
+        natural = align != JUSTIFY
+        if align == JUSTIFY and pieces[last, FORCED] > 0:
+            align = rule[ALIGN_LAST]
+            natural = align != JUSTIFY and width <= room + EPSILON
+        gaps = pieces[last, SPACE1] - pieces[first, SPACE0]
+        letters = pieces[last, LETTERS1] - pieces[first, LETTERS0] - 1
+        filling = pieces[last, FILLS1] - pieces[first, FILLS0]
+        gain = track = fill = 0.0
+        loose = False
+        if pieces[last, TABS1] - pieces[first, TABS0] > 0:
+            natural = True
+            if align == JUSTIFY:
+                align = START
+            if filling > 0:
+                fill = max(0.0, room - width) / filling
+        if not natural:
+            gain, track, loose = opened(rule, room - width, gaps, letters)
+        if loose:
+            align = rule[ALIGN_LAST]
+        free = room - width - gain * gaps - track * max(letters, 0) - fill * filling
+        share = 0.5 if align == CENTER else 1.0 if align == END else 0.0
+        if rule[FROM_RIGHT] > 0:
+            # Copy from right to left starts at the right, and is indented there.
+            share, indent = 1.0 - share, 0.0
+        out[FROM, i], out[NATURAL, i] = records[i, LEFT] + indent + free * share, width
+        out[SPACE_MORE, i], out[TRACK, i], out[FILL, i], out[TOO_LOOSE, i] = gain, track, fill, 1.0 if loose else 0.0
+
+
+@njit(cache=True)
+def opened(rule, free, gaps, letters):
+    """What each word space and each letter of a justified line gains, so much being free; and whether that is too much."""
+    gain = free / gaps if gaps > 0 else 0.0
+    widest = (rule[GREATEST_SPACE] - 1) * rule[SPACE_WIDTH]
+    if gain <= widest and gaps > 0:
+        return gain, 0.0, False
+    gain = widest if gaps > 0 else 0.0
+    rest = free - gain * gaps
+    track = rest / letters if letters > 0 else FAR
+    if track > rule[GREATEST_TRACKING] + 1e-9:
+        return 0.0, 0.0, True
+    return gain, track, False
+
+
+@njit(cache=True)
+def place_words(pieces, records, alignment, words):
+    """The words of every record in order: their records, their indices, their x. A word that goes on from the line before
+    begins where the line begins."""
+    n = len(records)
+    total = 0
+    for i in range(n):
+        total += words.of_piece[int(records[i, LAST]), RANGE_END] - words.of_piece[int(records[i, FIRST]), RANGE_START]
+    which, index, x = np.empty(total, np.int64), np.empty(total, np.int64), np.empty(total)
+    at = 0
+    for i in range(n):
+        first = int(records[i, FIRST])
+        x0, change, spaces = pieces[first, X0], pieces[first, CHANGE0], pieces[first, SPACE0]
+        letters, filled, start = pieces[first, LETTERS0], pieces[first, FILLS0], alignment[FROM, i]
+        more, track, fill = alignment[SPACE_MORE, i], alignment[TRACK, i], alignment[FILL, i]
+        for word in range(words.of_piece[first, RANGE_START], words.of_piece[int(records[i, LAST]), RANGE_END]):
+            which[at], index[at] = i, word
+            if words.x[word] <= x0 + 1e-9:
+                x[at] = start - pieces[first, HANG0]
+            else:
+                x[at] = start + words.x[word] - x0 + change + more * (words.spaces[word] - spaces)
+                x[at] += track * (words.letters[word] - letters) + fill * (words.fills[word] - filled)
+            at += 1
+    return which, index, x

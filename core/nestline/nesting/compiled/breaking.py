@@ -1,0 +1,59 @@
+"""The breaks that a paragraph's rule asks for, compiled by Numba: total fit, balanced setting, first fit."""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import njit
+
+from nestline.nesting.compiled.beam import beam_fit
+from nestline.nesting.compiled.borrowing import borrowed, kept
+from nestline.nesting.compiled.first_fit import OUT_OF_SLOTS, fill_slots
+from nestline.nesting.compiled.pieces import piece_width
+from nestline.nesting.compiled.total_fit import TOO_MANY, Course, course_of, fit_below
+from nestline.nesting.compiled.weights import LINE_COST, weights_of
+from nestline.rows import BALANCED, BREAKING, X0, X1
+
+TOLERANCES = np.array([2.0, 4.0, 8.0, 1e9])
+"""How loose a line may be: the first of these that leaves a way, and only where it is needed."""
+ANY = np.array([1e9])
+
+
+@njit(cache=True, error_model="numpy")
+def total_fit(pieces, paragraph, slots, tight, line_cost, tolerances, most, target, chosen):
+    """The best breaks of a paragraph over its slots (see `fit_below` for `tolerances`).
+
+    With `target` ≥ 0 (balanced setting) a line costs by how far its width is from the target, and no more than `most` slots
+    are used. Returns the number of lines, or OUT_OF_SLOTS, or NO_WAY. What costs more than the breaks that `beam_fit` finds
+    is not followed; they stand where nothing cheaper is found. Ties are broken by the earlier break, so that the same copy
+    always breaks the same way.
+    """
+    first, stop = paragraph.first, paragraph.stop
+    weights = weights_of(paragraph.rule, line_cost, tight, target, slots.past_from)
+    held = course_of(paragraph, slots, weights, piece_width(pieces, first, first), most)
+    if held.begin >= slots.total:
+        return OUT_OF_SLOTS
+    rooms = borrowed(held.rooms)
+    course = Course(rooms, held.begin, held.total, held.most, held.uniform, held.end, held.lines_for)
+    good, bound = beam_fit(pieces, weights, first, stop, course, tolerances, chosen)
+    bound += 1e-9 * bound
+    room_for = 2 * (stop - first) + 64
+    lines = TOO_MANY
+    while lines == TOO_MANY:
+        lines = fit_below(pieces, weights, first, stop, course, tolerances, bound, chosen, room_for)
+        room_for *= 4
+    return kept(good if lines < 0 and good > 0 else lines, held.rooms)
+
+
+@njit(cache=True)
+def break_paragraph(pieces, paragraph, slots, tight, chosen):
+    """The breaks that a paragraph's rule asks for, every line dearer by `tight`. Returns the lines, or OUT_OF_SLOTS."""
+    if paragraph.rule[BREAKING] == BALANCED:
+        lines = fill_slots(pieces, paragraph, slots, chosen)
+        if lines <= 1:
+            return lines
+        most = chosen.slot[lines - 1] + 1 - chosen.slot[0]
+        target = (pieces[paragraph.stop - 1, X1] - pieces[paragraph.first, X0]) / lines
+        done = total_fit(pieces, paragraph, slots, tight, LINE_COST, ANY, most, target, chosen)
+    else:
+        done = total_fit(pieces, paragraph, slots, tight, LINE_COST, TOLERANCES, slots.total, -1.0, chosen)
+    return done if done > 0 else fill_slots(pieces, paragraph, slots, chosen)

@@ -1,0 +1,214 @@
+"""What is read off the rows of pieces, paragraphs and frames, compiled by Numba. Everything in points."""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import njit
+
+from nestline.rows import (
+    AFTER,
+    ASC,
+    BEFORE,
+    BOX_DOWN,
+    BOX_UP,
+    BY_LINE_BOX,
+    CAP,
+    CHANGE0,
+    CHANGE1,
+    DESC,
+    DROP_LINES,
+    EX,
+    FIRST_INDENT,
+    GRID,
+    HANG_ASCENDER,
+    HANG_BOX,
+    HANG_CAP,
+    HANG_EX,
+    HANG_KIND,
+    HANG_LENGTH,
+    INDENT,
+    LAID,
+    LEADING,
+    LEAST_EM,
+    LEAST_PT,
+    OPENS,
+    PARAGRAPH,
+    PIECE_COLUMNS,
+    SIZE,
+    STAND_BASELINE,
+    STAND_BY_LENGTH,
+    STAND_DESCENDER,
+    STAND_KIND,
+    STAND_LENGTH,
+    UNDER,
+    X0,
+    X1,
+)  # fmt: skip
+
+FAR = 1e9
+"""Further than anything can be."""
+
+
+@njit(cache=True)
+def hang_height(piece, frame):
+    """How far below the hang metric the baseline lies, for a line of such pieces."""
+    kind = int(frame[HANG_KIND])
+    if kind == HANG_ASCENDER:
+        return piece[ASC]
+    if kind == HANG_CAP:
+        return piece[CAP]
+    if kind == HANG_EX:
+        return piece[EX]
+    if kind == HANG_BOX:
+        return piece[BOX_UP]
+    return frame[HANG_LENGTH]
+
+
+@njit(cache=True)
+def stand_depth(piece, frame):
+    """How far above the stand metric the baseline lies, for a line of such pieces."""
+    kind = int(frame[STAND_KIND])
+    if kind == STAND_BASELINE:
+        return 0.0
+    if kind == STAND_DESCENDER:
+        return piece[DESC]
+    if kind == STAND_BY_LENGTH:
+        return frame[STAND_LENGTH]
+    return piece[BOX_DOWN]
+
+
+@njit(cache=True)
+def band_reach(piece, frame):
+    """How far the band of a line of such pieces reaches above its baseline, and below it: by its letters or its line box."""
+    if frame[BY_LINE_BOX] > 0:
+        return piece[BOX_UP], piece[BOX_DOWN]
+    return piece[ASC], piece[DESC]
+
+
+@njit(cache=True)
+def step_down(rule, tall, frame, above):
+    """From a baseline to the next one, of a line of such pieces: the leading, or more where an object in line opens it.
+    `above` is what `reach_below` says of the line above."""
+    return above + tall[BOX_UP] if frame[BY_LINE_BOX] > 0 else max(rule[LEADING], max(tall[OPENS], above))
+
+
+@njit(cache=True)
+def reach_below(tall, frame):
+    """What a line of such pieces asks of the step to the next: the depth of its line box, or of its objects in line."""
+    return tall[BOX_DOWN] if frame[BY_LINE_BOX] > 0 else tall[UNDER]
+
+
+@njit(cache=True)
+def piece_width(pieces, first, last):
+    """The natural width of pieces first…last set as a line of their own."""
+    return pieces[last, X1] - pieces[first, X0] + pieces[first, CHANGE0] + pieces[last, CHANGE1]
+
+
+@njit(cache=True)
+def least_slot(rules, paragraph, frame):
+    """The narrowest slot that lines of a paragraph use."""
+    return frame[LEAST_PT] + frame[LEAST_EM] * rules[paragraph, SIZE]
+
+
+@njit(cache=True)
+def indents(rules, paragraph, paragraph_start, first_slot):
+    """Room at the start of a slot: the indent in each, the first-line indent only in a paragraph's first."""
+    room = rules[paragraph, INDENT]
+    if paragraph_start and first_slot:
+        room += rules[paragraph, FIRST_INDENT]
+    return room
+
+
+@njit(cache=True)
+def drop_depth(rules, paragraph):
+    """How far below the first baseline of a paragraph its drop cap stands; 0 when it has none."""
+    lines = rules[paragraph, DROP_LINES]
+    return (lines - 1) * rules[paragraph, LEADING] if lines > 1 else 0.0
+
+
+@njit(cache=True)
+def on_grid(baseline, rule, frame):
+    """The first baseline of the paragraph's grid from one on, in a column laid frame[LAID] further down than it stands;
+    itself where there is no grid."""
+    step = rule[GRID]
+    if step <= 0:
+        return baseline
+    laid = frame[LAID]
+    return np.ceil((baseline - laid) / step - 1e-9) * step + laid
+
+
+@njit(cache=True)
+def begins_paragraph(pieces, at):
+    """Whether a paragraph, or what there is of it, begins with a piece."""
+    return at == 0 or pieces[at - 1, PARAGRAPH] != pieces[at, PARAGRAPH]
+
+
+@njit(cache=True)
+def paragraph_end(pieces, at):
+    """The piece after the last one of the paragraph that `at` belongs to."""
+    stop = at + 1
+    while stop < len(pieces) and pieces[stop, PARAGRAPH] == pieces[at, PARAGRAPH]:
+        stop += 1
+    return stop
+
+
+@njit(cache=True)
+def gap_above(pieces, rules, at):
+    """The room between the paragraph before and the one that piece `at` begins; 0 elsewhere."""
+    if at == 0 or not begins_paragraph(pieces, at):
+        return 0.0
+    return rules[int(pieces[at - 1, PARAGRAPH]), AFTER] + rules[int(pieces[at, PARAGRAPH]), BEFORE]
+
+
+@njit(cache=True)
+def widest_piece(pieces, first, stop):
+    """The width of the widest of some pieces, each set alone."""
+    widest = 0.0
+    for p in range(first, stop):
+        widest = max(widest, piece_width(pieces, p, p))
+    return widest
+
+
+@njit(cache=True)
+def raise_to(tall, pieces, first, stop):
+    """Let a row of heights reach as far as some pieces do."""
+    for p in range(first, stop):
+        for c in range(ASC, UNDER + 1):
+            if pieces[p, c] > tall[c]:
+                tall[c] = pieces[p, c]
+
+
+@njit(cache=True)
+def taller(tall, than):
+    """Whether a row of heights reaches further than another, anywhere."""
+    for c in range(ASC, UNDER + 1):
+        if tall[c] > than[c] + 1e-9:
+            return True
+    return False
+
+
+@njit(cache=True)
+def tallest_of(pieces, first, stop):
+    """The greatest heights of some pieces, in a row like a piece's."""
+    tall = pieces[first].copy()
+    raise_to(tall, pieces, first + 1, stop)
+    return tall
+
+
+@njit(cache=True)
+def tallest_letters(pieces, first, stop):
+    """The greatest heights of those pieces that hold no object in line; those of the lowest where each holds one."""
+    tall = np.full(PIECE_COLUMNS, -FAR)
+    lowest = first
+    for p in range(first, stop):
+        if not holds_object(pieces[p]):
+            tall = np.maximum(tall, pieces[p])
+        if pieces[p, ASC] + pieces[p, DESC] < pieces[lowest, ASC] + pieces[lowest, DESC]:
+            lowest = p
+    return tall if tall[ASC] > -FAR else pieces[lowest].copy()
+
+
+@njit(cache=True)
+def holds_object(piece):
+    """Whether a piece, or the tallest of some, holds an object in line."""
+    return piece[OPENS] > 0 or piece[UNDER] > 0
