@@ -17,9 +17,10 @@ from nestline.nesting.compiled.beam import beam_fit
 from nestline.nesting.compiled.breaking import total_fit
 from nestline.nesting.compiled.first_fit import Chosen, Slots
 from nestline.nesting.compiled.first_fit import Paragraph as Rules
+from nestline.nesting.compiled.known_breaks import course_over
 from nestline.nesting.compiled.pieces import piece_width
 from nestline.nesting.compiled.space import EPSILON
-from nestline.nesting.compiled.total_fit import course_over, fit_below
+from nestline.nesting.compiled.total_fit import fit_below
 from nestline.nesting.compiled.weights import demerits_of, filling, fitness_of, weights_of
 from support import STORY, document, frame, nest_of, obstacle, paragraph
 

@@ -276,8 +276,8 @@ def _anchor(
     if place == "centred" or placed is None or record < 0:
         return {"place": place}
     kept: Raw = {name: old[name] for name in ("across", "down", "side") if name in old}
-    frame = placed.thing.box
-    side = "left" if stands.box[0] + stands.box[2] / 2 <= frame[0] + frame[2] / 2 else "right"
+    box = placed.thing.box
+    side = "left" if stands.box[0] + stands.box[2] / 2 <= box[0] + box[2] / 2 else "right"
     anchor = Anchor.model_validate({"place": "beside", "side": side, **kept})
     figures = holding(at.document, placed.page, anchor, stands.box, placed, record)
     return figures_of({"place": "beside", "side": anchor.side, **kept}, figures)

@@ -863,7 +863,7 @@ def _heights(p: ShapedParagraph) -> Floats:
     for s, row in zip(stretches, table, strict=True):
         touches = (p.piece_start < s.end) & (p.piece_end > s.start)
         out[touches] = np.maximum(out[touches], row)
-    bare = out[:, 0] < -1e8
+    bare = (out < -1e8).all(axis=1)
     out[bare] = next((row for s, row in zip(stretches, table, strict=True) if s.role != "object"), table[0])
     return out
 

@@ -73,4 +73,5 @@ def shape(
         ],
         dtype=np.int32,
     ).reshape(n, 6)
-    return Glyphs(table[:, 0], table[:, 1] + start, table[:, 2], table[:, 3], table[:, 4], table[:, 5] != 0)
+    ids, clusters, advances, x_offsets, y_offsets, unsafe = table.T
+    return Glyphs(ids, clusters + start, advances, x_offsets, y_offsets, unsafe != 0)

@@ -12,7 +12,7 @@ from nestline.document.model import OBJECT
 from nestline.nesting.glyphs import GlyphRun, glyph_runs
 from nestline.nesting.placed import PlacedNest
 
-HYPHEN = "-"
+WRITTEN_HYPHEN = "-"
 """What a hyphen set by the engine is written as."""
 
 
@@ -61,13 +61,13 @@ def frame_report(placed: PlacedNest) -> dict[str, Any]:
                 words.append(last_word)
             last_end = b
         if nest.hyphens[number] and last_word is not None:
-            last_word["text"] += HYPHEN
+            last_word["text"] += WRITTEN_HYPHEN
         words.sort(key=lambda word: word["x"])
         if number in caps:
             _with_cap(words, caps[number], text, start)
         as_set = text[start:end].replace(SOFT_HYPHEN, "").replace(OBJECT, "")
         if nest.hyphens[number] and words:
-            as_set += HYPHEN
+            as_set += WRITTEN_HYPHEN
         if nest.mark is not None and nest.mark.record == number:
             as_set += nest.mark.text
             if last_word is not None:

@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 
 from nestline.nesting.compiled.borrowing import borrowed, kept
 from nestline.nesting.compiled.inlining import inlined
+from nestline.nesting.compiled.known_breaks import next_slot_for
 from nestline.nesting.compiled.space import EPSILON
-from nestline.nesting.compiled.total_fit import next_slot_for
 from nestline.nesting.compiled.weights import FILLED, NOT_FILLED, demerits_of, filling, fitness_of
 from nestline.rows import (
     CHANGE0,

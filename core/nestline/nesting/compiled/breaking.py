@@ -8,8 +8,9 @@ from numba import njit
 from nestline.nesting.compiled.beam import beam_fit
 from nestline.nesting.compiled.borrowing import borrowed, kept
 from nestline.nesting.compiled.first_fit import OUT_OF_SLOTS, fill_slots
+from nestline.nesting.compiled.known_breaks import Course, course_of
 from nestline.nesting.compiled.pieces import piece_width
-from nestline.nesting.compiled.total_fit import TOO_MANY, Course, course_of, fit_below
+from nestline.nesting.compiled.total_fit import TOO_MANY, fit_below
 from nestline.nesting.compiled.weights import LINE_COST, weights_of
 from nestline.rows import BALANCED, BREAKING, X0, X1
 
