@@ -10,7 +10,8 @@ from hypothesis import given
 
 from nestline.document import edits
 from nestline.output.lines import lines_report
-from nestline.output.scene import RECORD_FIELDS, Scene, difference, scene_of, whole
+from nestline.output.scene import Scene, difference, scene_of, whole
+from nestline.rows import SCREEN_RECORD
 from support import STORY, document, documents, frame, obstacle, paragraph, studio
 
 
@@ -24,8 +25,8 @@ def as_json(content: Any) -> Any:
 
 def rows(nest: dict[str, Any]) -> list[dict[str, float]]:
     """A nest's flat records as named columns."""
-    table = np.array(nest["records"]).reshape(-1, len(RECORD_FIELDS))
-    return [dict(zip(RECORD_FIELDS, row, strict=True)) for row in table.tolist()]
+    table = np.array(nest["records"]).reshape(-1, len(SCREEN_RECORD))
+    return [dict(zip(SCREEN_RECORD, row, strict=True)) for row in table.tolist()]
 
 
 def changed(raw: dict[str, Any], *operations: edits.Operation) -> tuple[Any, Any]:

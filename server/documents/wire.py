@@ -320,7 +320,7 @@ class LacksScene(Schema):
 
 
 class NestScene(Schema):
-    """A nest; `records` is flat, a row of nestline.output.scene.RECORD_FIELDS a slot."""
+    """A nest; `records` is flat, a row of nestline.rows.SCREEN_RECORD a slot."""
 
     id: str
     page: int

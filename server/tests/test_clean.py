@@ -8,8 +8,10 @@ from pathlib import Path
 
 from documents.management.commands.export_schema import (
     DOCUMENT_SCHEMA,
+    RECORDS,
     SCHEMA,
     document_schema_text,
+    records_text,
     schema_text,
 )
 
@@ -41,6 +43,7 @@ class Clean(unittest.TestCase):
     def test_the_schema_is_not_stale(self) -> None:
         self.assertEqual(SCHEMA.read_text(), schema_text(), "run ./nest schema")
         self.assertEqual(DOCUMENT_SCHEMA.read_text(), document_schema_text(), "run ./nest schema")
+        self.assertEqual(RECORDS.read_text(), records_text(), "run ./nest schema")
 
     def test_the_clients_types_are_not_stale(self) -> None:
         npx = shutil.which("npx")

@@ -41,12 +41,6 @@ from nestline.studio import Studio
 
 Json = dict[str, Any]
 
-RECORD_FIELDS = (
-    "line", "baseline", "top", "bottom", "slotLeft", "slotRight", "left", "right", "start", "end", "past", "firstWord",
-    "words", "hyphen", "tracking",
-)  # fmt: skip
-"""The columns of a nest's `records`, a row a slot that holds copy; lengths in points from the page's trim corner."""
-
 
 @dataclass(frozen=True, eq=False)
 class Scene:
@@ -514,7 +508,7 @@ def _limits(hyphenation: Hyphenation | None) -> Json | None:
 
 
 def nest_json(document: Document, placed: PlacedNest, fonts: FontLibrary) -> Json:
-    """A nest: `records` by RECORD_FIELDS, and the x of every word segment in order."""
+    """A nest: `records` by rows.SCREEN_RECORD, lengths in points from the page's trim corner, and the x of every word segment in order."""
     nest = placed.nest
     rule = placed.thing.frame.column_rule if placed.thing.frame else None
     n = len(nest.records)
@@ -525,14 +519,14 @@ def nest_json(document: Document, placed: PlacedNest, fonts: FontLibrary) -> Jso
         starts = np.searchsorted(drawn.record, np.arange(n))
         has = counts > 0
         first[has] = drawn.segment[starts[has]]
-    r = nest.records
-    table = np.column_stack(
-        [
-            r[:, k.LINE], r[:, k.BASELINE], r[:, k.TOP], r[:, k.BOTTOM], r[:, k.LEFT], r[:, k.RIGHT], nest.left,
-            nest.right, nest.ranges[:, k.RANGE_START], nest.ranges[:, k.RANGE_END], r[:, k.PAST], first, counts,
-            nest.hyphens, nest.tracks,
-        ]
-    )  # fmt: skip
+    r, ranges = nest.records, nest.ranges
+    columns = {
+        "line": r[:, k.LINE], "baseline": r[:, k.BASELINE], "top": r[:, k.TOP], "bottom": r[:, k.BOTTOM],
+        "slotLeft": r[:, k.LEFT], "slotRight": r[:, k.RIGHT], "left": nest.left, "right": nest.right,
+        "start": ranges[:, k.RANGE_START], "end": ranges[:, k.RANGE_END], "past": r[:, k.PAST], "firstWord": first,
+        "words": counts, "hyphen": nest.hyphens, "tracking": nest.tracks,
+    }  # fmt: skip
+    table = np.column_stack([columns[name] for name in k.SCREEN_RECORD])
     return {
         "id": placed.thing.id,
         "page": placed.page,

@@ -1103,7 +1103,7 @@ export interface components {
         };
         /**
          * NestScene
-         * @description A nest; `records` is flat, a row of nestline.output.scene.RECORD_FIELDS a slot.
+         * @description A nest; `records` is flat, a row of nestline.rows.SCREEN_RECORD a slot.
          */
         NestScene: {
             /** Id */

@@ -1,7 +1,8 @@
 /** The copy's places on the page: where a caret stands, which place is under the pointer, what lies a line up or down. */
 import type { NestScene, ShapeScene } from "../api/client";
 import { canvasFont } from "../drawing/fonts";
-import { BASELINE, BOTTOM, COLUMNS, END, FIRST_WORD, LEFT, LINE, RIGHT, START, TOP, TRACKING, WORDS, textOf } from "../drawing/scene";
+import { BASELINE, BOTTOM, COLUMNS, END, FIRST_WORD, LEFT, LINE, RIGHT, START, TOP, TRACKING, WORDS } from "../drawing/records";
+import { textOf } from "../drawing/scene";
 import { apply, inverse, type Point } from "../drawing/geometry";
 
 const ruler = document.createElement("canvas").getContext("2d")!;

@@ -1,6 +1,7 @@
 /** Paints the bench: sheets, objects and nests, and over them the aids (slots, selection, wraps). */
 import type { ObjectScene } from "../api/client";
-import { BASELINE, COLUMNS, drawObject, PAST, pathOf, SLOT_LEFT, SLOT_RIGHT, wrapOf } from "../drawing/scene";
+import { BASELINE, COLUMNS, PAST, SLOT_LEFT, SLOT_RIGHT } from "../drawing/records";
+import { drawObject, pathOf, wrapOf } from "../drawing/scene";
 import { pictures } from "../drawing/pictures";
 import type { Caught, DraftKnot, Scene } from "../state/store";
 import { placeOf, stretches } from "./caret";

@@ -3,10 +3,7 @@ import type { NestScene, ObjectScene, ShapeScene } from "../api/client";
 import type { Scene } from "../state/store";
 import { apply, type Extent, extentOf, inverse, type Matrix } from "./geometry";
 import { canvasFont, faceReady } from "./fonts";
-
-/** Columns of a nest's records (nestline.output.scene.RECORD_FIELDS). */
-export const COLUMNS = 15;
-export const [LINE, BASELINE, TOP, BOTTOM, SLOT_LEFT, SLOT_RIGHT, LEFT, RIGHT, START, END, PAST, FIRST_WORD, WORDS, HYPHEN, TRACKING] = Array.from({ length: COLUMNS }, (_, i) => i);
+import { BASELINE, TOP, BOTTOM, START, END, PAST, FIRST_WORD, WORDS, HYPHEN, TRACKING, COLUMNS } from "./records";
 
 const paths = new WeakMap<ObjectScene, Path2D>();
 const wraps = new WeakMap<ObjectScene, Path2D>();

@@ -7,7 +7,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { bringIntoView } from "../bench/Bench";
 import { freshIds } from "../bench/hand";
 import { lineStep } from "../bench/caret";
-import { COLUMNS, END, START } from "../drawing/scene";
+import { COLUMNS, END, START } from "../drawing/records";
 import { fresh, labelOf, type Paragraph, type Thing, thingsOf } from "../state/document";
 import { VersionMenu, versionSaid } from "./VersionMenu";
 import { useShallow } from "zustand/react/shallow";

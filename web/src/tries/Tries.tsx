@@ -4,7 +4,8 @@ import { type Operation, post, type SceneOut } from "../api/client";
 import { extentOf } from "../drawing/geometry";
 import { onFontsReady } from "../drawing/fonts";
 import { pictures } from "../drawing/pictures";
-import { COLUMNS, drawObject, HYPHEN } from "../drawing/scene";
+import { COLUMNS, HYPHEN } from "../drawing/records";
+import { drawObject } from "../drawing/scene";
 import { edit, type Scene, sceneOf, useStore } from "../state/store";
 import { Choice } from "../sentence/Part";
 

@@ -1,6 +1,8 @@
-"""Write the API's schema to server/openapi.json and the open document's to docs/document.schema.json."""
+"""Write the API's schema to server/openapi.json, the open document's to docs/document.schema.json, and the columns of records
+to the client."""
 
 import json
+import re
 from pathlib import Path
 from typing import Any
 
@@ -8,10 +10,12 @@ from django.core.management.base import BaseCommand
 
 from config.urls import api
 from nestline.document.schema import document_schema
+from nestline.rows import SCREEN_RECORD
 
 ROOT = Path(__file__).resolve().parents[4]
 SCHEMA = ROOT / "server" / "openapi.json"
 DOCUMENT_SCHEMA = ROOT / "docs" / "document.schema.json"
+RECORDS = ROOT / "web" / "src" / "drawing" / "records.ts"
 
 
 def schema_text() -> str:
@@ -22,10 +26,21 @@ def document_schema_text() -> str:
     return json.dumps(document_schema(), indent=1, ensure_ascii=False, sort_keys=True) + "\n"
 
 
+def records_text() -> str:
+    """The columns of a nest's records as the client names them."""
+    names = [re.sub("([A-Z])", r"_\1", name).upper() for name in SCREEN_RECORD]
+    lines = "".join(f"export const {name} = {number};\n" for number, name in enumerate(names))
+    return (
+        "/** Columns of a nest's records (nestline.rows.SCREEN_RECORD). Written by `./nest schema`. */\n"
+        f"{lines}export const COLUMNS = {len(names)};\n"
+    )
+
+
 class Command(BaseCommand):
     help = "Write the API's schema"
 
     def handle(self, *args: Any, **options: Any) -> None:
         SCHEMA.write_text(schema_text())
         DOCUMENT_SCHEMA.write_text(document_schema_text())
+        RECORDS.write_text(records_text())
         self.stdout.write(str(SCHEMA))
