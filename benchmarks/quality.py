@@ -15,7 +15,7 @@ sys.path[:0] = [str(ROOT / "core" / "tests")]
 
 from nestline.copy.dummy import dummy_paragraphs  # noqa: E402
 from nestline.copy.hyphenation import Hyphenation, hyphen_places  # noqa: E402
-from nestline.nesting.frame import FrameNest  # noqa: E402
+from nestline.nesting.frame_nest import FrameNest  # noqa: E402
 from nestline.nesting.quality import Quality, quality_of  # noqa: E402
 
 LIMITS = {"before": 2, "after": 3, "least": 5, "ladder": 1000}

@@ -20,11 +20,14 @@ from shapely.geometry import Polygon
 
 from benchmarks.browser import ROOT, application, on_page, open_document
 from benchmarks.large import letters_in_a_chain, most_memory, opened, printed
-from nestline.copy.shaped import ShapedCopy, Shaper
+from nestline.copy.shaped_copy import ShapedCopy
+from nestline.copy.shaper import Shaper
 from nestline.document.model import Paragraph
 from nestline.errors import NestLineError
 from nestline.fonts.library import shipped_fonts
-from nestline.nesting.frame import FrameRules, WrapRegion, nest_frame
+from nestline.nesting.frame import nest_frame
+from nestline.nesting.frame_rules import FrameRules
+from nestline.nesting.frame_space import WrapRegion
 from nestline.outlines.polygons import Region, region_of
 
 SENTENCE = (

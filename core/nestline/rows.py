@@ -18,7 +18,9 @@ PIECE_COLUMNS = 24
 HEIGHTS = slice(ASC, UNDER + 1)
 RUNNING0 = (X0, SPACE0, LETTERS0, TABS0, FILLS0)
 RUNNING1 = (X1, SPACE1, LETTERS1, TABS1, FILLS1)
-"""The running figures of a piece, as a paragraph's five rows have them (copy.shaped.ShapedParagraph.running)."""
+"""The running figures of a piece, as a paragraph's five rows have them (copy.shaped_paragraph.ShapedParagraph.running)."""
+PIECE_LENGTHS = (X0, X1, CHANGE0, CHANGE1, *range(ASC, UNDER + 1), HANG0)
+"""Of a piece's figures those that grow with its type."""
 NO_HYPHEN, SET_HYPHEN, OWN_HYPHEN = range(3)
 """What a break after a piece sets: nothing, a hyphen, or nothing after a hyphen that is in the copy."""
 
@@ -29,6 +31,8 @@ NO_HYPHEN, SET_HYPHEN, OWN_HYPHEN = range(3)
     NEW_COLUMN, EVEN,
 ) = range(24)  # fmt: skip
 RULE_COLUMNS = 24
+RULE_LENGTHS = (LEADING, BEFORE, AFTER, INDENT, FIRST_INDENT, SIZE, SPACE_WIDTH, GREATEST_TRACKING, DROP_WIDTH)
+"""Of a paragraph's figures those that grow with its type."""
 START, CENTER, END, JUSTIFY = range(4)
 FIRST_FIT, OPTIMAL, BALANCED = range(3)
 

@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nestline.copy.breaks import graphemes, line_breaks
-from nestline.copy.shaped import Shaper
+from nestline.copy.shaper import Shaper
 from nestline.document.model import Paragraph
 from nestline.fonts.library import FontError
 from nestline.fonts.shaping import shape

@@ -13,7 +13,8 @@ from nestline import rows as k
 from nestline.nesting.compiled.lines import Rows, Written
 from nestline.nesting.compiled.middle import Aim, off_middle, usable_height
 from nestline.nesting.compiled.pieces import FAR
-from nestline.nesting.frame import FrameNest, frame_row
+from nestline.nesting.frame_nest import FrameNest
+from nestline.nesting.frame_space import frame_row
 from support import KINDS, STORY, document, frame, nest_of, obstacle, paragraph, studio, texts
 
 

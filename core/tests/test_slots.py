@@ -15,7 +15,7 @@ from nestline import rows as k
 from nestline.nesting.compiled.pieces import FAR
 from nestline.nesting.compiled.space import slots_in_band, vertex_above, vertex_below
 from nestline.nesting.compiled.usable import next_usable, previous_usable
-from nestline.nesting.frame import WrapRegion, _geometry, slots_of_band
+from nestline.nesting.frame_space import WrapRegion, geometry_of, slots_of_band
 from nestline.outlines import placing
 from nestline.outlines.polygons import Region
 from support import KINDS, STORY, area, document, frame, nest_of, obstacle, paragraph, thing_of
@@ -175,7 +175,7 @@ class Usable(unittest.TestCase):
         st.floats(0, 60),
     )
     def test_no_baseline_before_it_does(self, kind: str, x: float, y: float, least: float, from_: float) -> None:
-        geometry, _ = _geometry(region(kind), (wrap("ellipse", x, y, 70, 60, 5),))
+        geometry, _ = geometry_of(region(kind), (wrap("ellipse", x, y, 70, 60, 5),))
         space, out = geometry.space, np.empty((256, 4))
         above, below, last = 9.0, 3.0, 197.0
 
@@ -199,7 +199,7 @@ class Usable(unittest.TestCase):
 
     @given(st.sampled_from(KINDS), st.floats(-20, 220))
     def test_the_next_vertex_is_the_nearest_of_all(self, kind: str, y: float) -> None:
-        geometry, _ = _geometry(region(kind), (wrap("ellipse", 50, 60, 70, 60, 5),))
+        geometry, _ = geometry_of(region(kind), (wrap("ellipse", 50, 60, 70, 60, 5),))
         ys = geometry.space.edges[:, [1, 3]].ravel()
         self.assertEqual(vertex_below(geometry.space, y), min((v for v in ys if v > y), default=FAR))
         self.assertEqual(vertex_above(geometry.space, y), max((v for v in ys if v < y), default=-FAR))

@@ -23,6 +23,7 @@ from typing import Any
 from django.conf import settings
 from django.db import OperationalError, connection, transaction
 from django.utils import timezone
+from procrastinate.contrib.django import app
 
 from assets.store import write_whole
 from documents.models import Document, Job
@@ -46,6 +47,10 @@ AGAIN = 75
 Tell = Callable[[float], None]
 
 
+RUN_JOB = "run_job"
+"""The task of the queue that does a job (documents.tasks)."""
+
+
 class Again(Exception):
     """The job is to be taken up again."""
 
@@ -54,15 +59,13 @@ def begin(
     owner_id: int, kind: str, given: dict[str, Any], document: Document | None = None, upload: bytes | None = None
 ) -> Job:
     """Put a job into the queue. Raises NestLineError when the user has too many there."""
-    from documents.tasks import run_job
-
     if Job.objects.filter(owner_id=owner_id, state__in=Job.OPEN).count() >= MOST_WAITING:
         raise NestLineError(f"{MOST_WAITING} things are being worked out for you already; wait until some are done")
     with transaction.atomic():
         job = Job.objects.create(owner_id=owner_id, document=document, kind=kind, given=given)
         if upload is not None:
             write_whole(folder_of(job) / "upload", upload)
-        run_job.defer(job_id=job.id)
+        app.configure_task(RUN_JOB).defer(job_id=job.id)
     return job
 
 

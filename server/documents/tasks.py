@@ -14,7 +14,9 @@ STALLED = float(os.environ.get("NEST_STALLED", "15"))
 """Seconds without a sign of life after which a worker counts as gone, and what it was at is taken up again."""
 
 
-@app.task(name="run_job", retry=RetryStrategy(max_attempts=20, wait=2, retry_exceptions={OperationalError, jobs.Again}))
+@app.task(
+    name=jobs.RUN_JOB, retry=RetryStrategy(max_attempts=20, wait=2, retry_exceptions={OperationalError, jobs.Again})
+)
 def run_job(job_id: int) -> None:
     jobs.run(job_id)
 

@@ -9,7 +9,7 @@ import random
 from typing import Any
 
 from nestline.acts import all_acts  # noqa: F401  (registers them)
-from nestline.acts.acting import _ACTS
+from nestline.acts.acting import ACTS
 from tests.test_api import ApiCase, raw
 
 CASES = int(os.environ.get("NEST_FUZZ", "300"))
@@ -59,8 +59,8 @@ def operation(dice: random.Random) -> Any:
         do = dice.choice(["put", "put", "cut", "splice"])
         made = {"do": do, "at": at, "value": dice.choice(JUNK), "from": dice.choice([0, 0, 1, -1]), "remove": dice.choice([0, 1, 5]), "insert": dice.choice([[], [{}], JUNK[:3], [{"id": "n"}]])}  # fmt: skip
         return junk(dice, made) if dice.random() < 0.2 else made
-    name = dice.choice(list(_ACTS))
-    fields = _ACTS[name][0].model_fields
+    name = dice.choice(list(ACTS))
+    fields = ACTS[name][0].model_fields
     likely: dict[str, Any] = {
         "object": "f", "objects": ["f", "w"], "frame": "f", "copy": "story", "version": "en", "by": [3, 4], "paragraphs": [0], "to": "w", "at": [1, 2],
         "name": "N", "id": "n1", "page": 0, "pages": [0], "stretches": [[0, 5]], "how": "union", "axis": "x", "recipe": "R", "style": "S",

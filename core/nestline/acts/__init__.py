@@ -4,6 +4,7 @@ An edit may hold `{ "do": "act", "act": name, "given": { … } }`. `expanded` tu
 splice) on the document as it then stands; those are what is applied, stored and undone.
 """
 
-from nestline.acts.acting import ActError, Acting, expanded
+from nestline.acts.acting import ActError, Acting
+from nestline.acts.expanding import expanded
 
 __all__ = ["ActError", "Acting", "expanded"]

@@ -9,7 +9,8 @@ from typing import Any, Literal
 import numpy as np
 
 from nestline import rows as k
-from nestline.acts.acting import ActError, Acting, Given, act, stay, without_object
+from nestline.acts.acting import ActError, Acting, Given, act
+from nestline.acts.completing import stay, without_object
 from nestline.acts.going_along import as_they_stand, figures_of, with_along
 from nestline.acts.grouping import Move as Restack
 from nestline.acts.grouping import page_rewritten, restack, rewritten

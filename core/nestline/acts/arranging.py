@@ -9,7 +9,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from nestline.acts.acting import ActError, Acting, Given, act, fresh, leaves_of, without_object
+from nestline.acts.acting import ActError, Acting, Given, act, fresh
+from nestline.acts.completing import leaves_of, without_object
 from nestline.acts.following import Move, move
 from nestline.acts.going_along import keeping_places
 from nestline.acts.grouping import Ids, Unit, page_of, page_rewritten, renamed, rewritten, units_of

@@ -19,7 +19,7 @@ from nestline.copy.imports import HEADINGS, read_text
 from nestline.document import edits, lengths
 from nestline.document.edits import Operation, Raw
 from nestline.document.model import PageObject
-from nestline.nesting.frame import FrameNest
+from nestline.nesting.frame_nest import FrameNest
 from nestline.nesting.glyphs import glyph_runs, marks, underlines
 from nestline.outlines.path import Contour, Path, Piece, transformed
 

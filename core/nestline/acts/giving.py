@@ -7,7 +7,8 @@ from typing import Any
 
 import numpy as np
 
-from nestline.acts.acting import ActError, Acting, Given, act, chain_put, fresh
+from nestline.acts.acting import ActError, Acting, Given, act, fresh
+from nestline.acts.completing import chain_put
 from nestline.copy.styles import Rules, paragraph_rules
 from nestline.document import lengths, recipes
 from nestline.document.edits import Operation, Raw
@@ -15,7 +16,7 @@ from nestline.document.model import Head, PageObject, Paragraph
 from nestline.document.reading import color_figure, tinted
 from nestline.errors import NestLineError
 from nestline.fonts.shaping import shape
-from nestline.nesting.frame import slots_of_band
+from nestline.nesting.frame_space import slots_of_band
 from nestline.nesting.wrapping import share_on
 from nestline.outlines.placing import padded, stroke_reach
 

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from nestline.acts.acting import Acting, completed, stay
+from nestline.acts.acting import Acting
+from nestline.acts.completing import completed, stay
 from nestline.document import edits
 from nestline.document.edits import Operation
 from nestline.document.model import PageObject

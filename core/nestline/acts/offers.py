@@ -17,7 +17,7 @@ from nestline.copy.styles import Rules, paragraph_rules
 from nestline.document import edits, lengths
 from nestline.document.edits import Operation, Raw
 from nestline.document.model import PageObject, Paragraph
-from nestline.nesting.frame import FrameNest
+from nestline.nesting.frame_nest import FrameNest
 
 TryKind = Literal["align", "break", "room"]
 

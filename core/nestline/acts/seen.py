@@ -10,8 +10,9 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
-from nestline.acts.acting import Acting, leaves_of, stay
+from nestline.acts.acting import Acting
 from nestline.acts.arranging import scaled_copy
+from nestline.acts.completing import leaves_of, stay
 from nestline.document import edits, lengths
 from nestline.document.edits import Operation, Raw
 from nestline.document.model import PageObject

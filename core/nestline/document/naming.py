@@ -3,16 +3,32 @@
 from __future__ import annotations
 
 from collections import Counter
-from typing import TYPE_CHECKING
+from collections.abc import Iterator, Mapping, Sequence
+from typing import Protocol
 
-from nestline.document.model import OBJECT, PageObject
-
-if TYPE_CHECKING:
-    from nestline.document.reading import Document
+from nestline.document.model import OBJECT, PageObject, Paragraph
 
 MOST_LETTERS = 28
 """How long a name is that is made from words, in characters."""
 KINDS = {"path": "Outline", "bubble": "Bubble", "flag": "Flag"}
+
+
+class Words(Protocol):
+    """A version of a copy."""
+
+    @property
+    def paragraphs(self) -> Sequence[Paragraph]: ...
+
+
+class Things(Protocol):
+    """What is asked of a document."""
+
+    @property
+    def chain_of(self) -> Mapping[str, Sequence[str]]: ...
+
+    def objects(self) -> Iterator[tuple[int, PageObject]]: ...
+
+    def version_of(self, copy: str, version: str | None = None) -> tuple[str, Words]: ...
 
 
 def kind_of(thing: PageObject) -> str:
@@ -24,7 +40,7 @@ def kind_of(thing: PageObject) -> str:
     return KINDS.get(thing.outline.kind, thing.outline.kind.capitalize())
 
 
-def labels_of(document: Document) -> dict[str, str]:
+def labels_of(document: Things) -> dict[str, str]:
     """What every object is called. Names of words that are alike are numbered from the second on, those of kinds from one."""
     out: dict[str, str] = {}
     taken = {thing.name for _, thing in document.objects() if thing.name}
@@ -45,7 +61,7 @@ def labels_of(document: Document) -> dict[str, str]:
     return out
 
 
-def _words_of(document: Document, thing: PageObject) -> str:
+def _words_of(document: Things, thing: PageObject) -> str:
     """The first words of the copy of a frame; of a later frame of a chain those, and its place in the chain."""
     assert thing.frame is not None
     _, version = document.version_of(thing.frame.copy_name)

@@ -17,7 +17,7 @@ from nestline.document import lengths
 from nestline.document.model import PageObject
 from nestline.document.reading import Document
 from nestline.nesting import compiled
-from nestline.nesting.frame import FrameNest
+from nestline.nesting.frame_nest import FrameNest
 from nestline.nesting.giving import sides_of
 from nestline.nesting.page import Nests
 from nestline.nesting.placed import PlacedNest

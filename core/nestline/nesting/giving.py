@@ -11,11 +11,11 @@ from collections.abc import Callable
 from typing import Protocol
 
 from nestline import rows as k
-from nestline.copy.shaped import ShapedCopy
+from nestline.copy.shaped_copy import ShapedCopy
 from nestline.document import lengths
 from nestline.document.model import Frame, Outline, PageObject
 from nestline.nesting import compiled, work
-from nestline.nesting.frame import FrameNest
+from nestline.nesting.frame_nest import FrameNest
 from nestline.outlines import placing
 
 TALLEST = 14_400.0

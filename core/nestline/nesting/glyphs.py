@@ -12,13 +12,15 @@ from numpy.typing import NDArray
 from nestline import rows as k
 from nestline.copy.bidi import visual_order
 from nestline.copy.breaks import MANDATORY
-from nestline.copy.shaped import ShapedParagraph, Stretch, hyphen_of
+from nestline.copy.line_ends import hyphen_of
+from nestline.copy.shaped_paragraph import ShapedParagraph
+from nestline.copy.stretches import Stretch
 from nestline.copy.styles import Look
 from nestline.document.model import OBJECT
 from nestline.fonts.library import Face
 from nestline.fonts.shaping import shape
 from nestline.nesting import compiled
-from nestline.nesting.frame import FrameNest
+from nestline.nesting.frame_nest import FrameNest
 
 
 @dataclass(frozen=True, eq=False)

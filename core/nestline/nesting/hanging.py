@@ -8,7 +8,7 @@ from nestline import rows as k
 from nestline.document import lengths
 from nestline.document.model import Anchor, PageObject
 from nestline.document.reading import Document
-from nestline.nesting.frame import FrameNest
+from nestline.nesting.frame_nest import FrameNest
 from nestline.nesting.glyphs import InLinePlace
 from nestline.nesting.placed import PlacedNest
 

@@ -16,14 +16,19 @@ import numpy as np
 
 from nestline import rows as k
 from nestline.alike import same_beginning, same_ends
-from nestline.copy.shaped import ShapedCopy, Shaper, roughly_scaled, size_of
+from nestline.copy.rebreaking import roughly_scaled
+from nestline.copy.shaped_copy import ShapedCopy
+from nestline.copy.shaper import Shaper, size_of
 from nestline.document import lengths
 from nestline.document.model import Frame, Hang, PageObject, Paragraph, Run
 from nestline.document.reading import Document
 from nestline.errors import DocumentError, json_path
 from nestline.fonts.library import FontError, FontLibrary
 from nestline.nesting.along import carried
-from nestline.nesting.frame import FrameNest, FrameRules, WrapRegion, nest_frame, without_last_lines
+from nestline.nesting.frame import nest_frame
+from nestline.nesting.frame_nest import FrameNest, without_last_lines
+from nestline.nesting.frame_rules import FrameRules
+from nestline.nesting.frame_space import WrapRegion
 from nestline.nesting.giving import fitted, given, share_held, sides_of
 from nestline.nesting.glyphs import InLinePlace, in_line_places
 from nestline.nesting.placed import PlacedNest

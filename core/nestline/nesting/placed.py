@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from nestline.document.model import PageObject
-from nestline.nesting.frame import FrameNest
+from nestline.nesting.frame_nest import FrameNest
 from nestline.outlines.path import Affine
 
 

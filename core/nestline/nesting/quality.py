@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from nestline import rows as k
-from nestline.nesting.frame import FrameNest
+from nestline.nesting.frame_nest import FrameNest
 
 RIVER_LINES = 3
 """A river is gaps of at least so many lines following one another, each within half an em of the one above. A gap counts

@@ -6,18 +6,21 @@ What goes on to another page, copy or an object that belongs to it, makes that p
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from contextlib import AbstractContextManager
 from dataclasses import dataclass
 from functools import cached_property, partial
-from typing import TYPE_CHECKING
+from typing import Protocol
 
 from nestline import rows as k
-from nestline.copy.shaped import InLine, ShapedCopy, Shaper
+from nestline.copy.paragraph import InLine
+from nestline.copy.shaped_copy import ShapedCopy
+from nestline.copy.shaper import Shaper
 from nestline.document import lengths
 from nestline.document.model import Frame, PageObject, Paragraph, Run, TextStyle
 from nestline.document.reading import Document
 from nestline.nesting.along import as_one, carried
-from nestline.nesting.frame import FrameNest, lines_of_first_paragraph
+from nestline.nesting.frame_nest import FrameNest, lines_of_first_paragraph
 from nestline.nesting.giving import may_give
 from nestline.nesting.glyphs import InLinePlace, in_line_places
 from nestline.nesting.hanging import hung
@@ -31,9 +34,6 @@ from nestline.nesting.wrapping import (
     page_wraps,
     pushing,
 )
-
-if TYPE_CHECKING:
-    from nestline.nesting.page import Nester
 
 ROUNDS, SETTLED = 12, 0.05
 """How often a page is nested until nothing moves, and what counts as not moving, in points."""
@@ -61,12 +61,34 @@ class Shaped:
         return self.shaper.unwrapped(self.copy)
 
 
+class Nesting(Protocol):
+    """What nests the frames of a page as it stands (nesting.page.Nester)."""
+
+    shaper: Shaper
+
+    def placed(self, solver: Solver, index: int, number: int, thing: PageObject) -> PlacedNest: ...
+
+    def given(
+        self, solver: Solver, index: int, thing: PageObject, place: Callable[[PageObject], PageObject] | None = None
+    ) -> PageObject: ...
+
+    def factors(self, solver: Solver) -> dict[str, float]: ...
+
+    def shortened(self, placed: PlacedNest, lines: int) -> PlacedNest: ...
+
+    def written_out(self, paragraph: Paragraph, numbers: tuple[str, ...]) -> Paragraph: ...
+
+    def naming_fonts(self, document: Document, copy: str, version: str) -> AbstractContextManager[None]: ...
+
+    def in_points(self, thing: PageObject, em: float) -> PageObject: ...
+
+
 class Solver:
     """A document being solved: where its objects stand, and with which piece of its copy each frame begins."""
 
     def __init__(
         self,
-        nester: Nester,
+        nester: Nesting,
         document: Document,
         contour_of: ContourOf,
         version: str | None,
@@ -475,7 +497,7 @@ def page_named(document: Document, run: Run, frame: str) -> int | None:
 
 
 def in_line_sizes(document: Document) -> InLine:
-    """What objects that belong to the copy take up in it (see copy.shaped.InLine), with what goes along with them."""
+    """What objects that belong to the copy take up in it (see copy.paragraph.InLine), with what goes along with them."""
     out: dict[str, tuple[float, float, float, float] | None] = {}
     for _, thing in document.objects():
         if thing.anchor is None:

@@ -13,7 +13,7 @@ from shapely.geometry.base import BaseGeometry
 from nestline.document import lengths
 from nestline.document.model import Frame, Outline, PageObject
 from nestline.errors import DocumentError, NestLineError, json_path
-from nestline.nesting.frame import WrapRegion
+from nestline.nesting.frame_space import WrapRegion
 from nestline.outlines import placing
 from nestline.outlines.polygons import NO_REGION, Region, box_region, meet
 

@@ -18,7 +18,9 @@ from nestline import rows as k
 from nestline.acts.offers import capitals, cures
 from nestline.alike import same_ends
 from nestline.copy.hyphenation import Hyphenation, has_patterns
-from nestline.copy.shaped import ShapedCopy, ShapedParagraph, hyphen_of
+from nestline.copy.line_ends import hyphen_of
+from nestline.copy.shaped_copy import ShapedCopy
+from nestline.copy.shaped_paragraph import ShapedParagraph
 from nestline.copy.styles import Rules
 from nestline.copy.wording import CONTINUED, continued
 from nestline.document import lengths, recipes

@@ -54,7 +54,7 @@ from nestline.rows import (
 
 class Words(NamedTuple):
     """The words of a copy: for each piece the first that it reaches into and the one after the last, and for each word what
-    runs before it (copy.shaped.Segments)."""
+    runs before it (copy.shaped_copy.Segments)."""
 
     of_piece: NDArray[np.int64]
     x: NDArray[np.float64]

@@ -1,0 +1,201 @@
+"""A paragraph shaped whole, and the rows that nesting reads of it.
+
+A *piece* is what stands between two break opportunities, its trailing spaces apart."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from nestline import rows as k
+from nestline.copy.breaks import HANGING_SPACES
+from nestline.copy.stretches import Stretch
+from nestline.copy.styles import Look, Rules
+from nestline.document.model import OBJECT
+from nestline.fonts.library import Face
+
+Floats = NDArray[np.float64]
+
+
+ALIGN = {"start": k.START, "center": k.CENTER, "end": k.END, "justify": k.JUSTIFY}
+BREAKING = {"first-fit": k.FIRST_FIT, "optimal": k.OPTIMAL, "balanced": k.BALANCED}
+LONE_WORD = {None: 0.0, True: -1.0, False: 1.0}
+"""A last word alone is dear, may stand, or may not."""
+
+
+@dataclass(frozen=True, eq=False)
+class ShapedParagraph:
+    """A paragraph shaped whole. Indices count code points of its text.
+
+    `x` is the running width in points (len n + 1), `spaces` the running count of stretchable spaces, `letters` that of
+    clusters; the piece arrays hold start, content end, end, what a break after sets (rows.NO_HYPHEN …), and what
+    breaking there adds before (`start_change`) and after (`end_change`, a set hyphen included). `levels` are those of
+    UAX #9 (None when all copy runs from left to right), `base` the paragraph's own. `tabs` and `fills` count tabs, and
+    those that reach for the slot's end. The letters before `drop_end` are a drop cap: they take no room in the lines, but
+    `drop_width` points beside them, their ink beginning `drop_bearing` right of their origin.
+    """
+
+    text: str
+    rules: Rules
+    stretches: tuple[Stretch, ...]
+    x: Floats
+    spaces: Floats
+    piece_start: NDArray[np.int64]
+    piece_content_end: NDArray[np.int64]
+    piece_end: NDArray[np.int64]
+    piece_forced: NDArray[np.int64]
+    piece_hyphen: NDArray[np.int64]
+    letters: Floats
+    start_change: Floats
+    end_change: Floats
+    missing: tuple[int, ...]
+    space_width: float
+    levels: tuple[int, ...] | None
+    base: int
+    start_hang: Floats
+    tabs: Floats
+    fills: Floats
+    drop_end: int = 0
+    drop_width: float = 0.0
+    drop_bearing: float = 0.0
+    own_ascender: float = 0.0
+    own_descender: float = 0.0
+    """Of the letters of its own font."""
+
+    @cached_property
+    def segments(self) -> tuple[NDArray[np.int64], list[tuple[Face, Look]]]:
+        """Its words by look (see `words_of`)."""
+        return words_of(self)
+
+    @cached_property
+    def words(self) -> int:
+        return len(self.text.replace(OBJECT, " ").split())
+
+    @cached_property
+    def piece_widths(self) -> Floats:
+        """The width of every piece when it stands alone in a line, in points."""
+        return self.x[self.piece_content_end] - self.x[self.piece_start] + self.start_change + self.end_change
+
+    @cached_property
+    def widest_piece(self) -> float:
+        return float(self.piece_widths.max(initial=-np.inf))
+
+    @cached_property
+    def running(self) -> Floats:
+        """Five rows: x, spaces, letters, tabs and fills before each code point, and at the end."""
+        return np.stack([self.x, self.spaces, self.letters, self.tabs, self.fills])
+
+    @cached_property
+    def places(self) -> NDArray[np.int64]:
+        """Three rows: where each piece starts, its content ends, and it ends."""
+        return np.stack([self.piece_start, self.piece_content_end, self.piece_end])
+
+    @cached_property
+    def rows(self) -> Floats:
+        """Its pieces' rows, counted from its own start."""
+        rows = np.zeros((len(self.piece_start), k.PIECE_COLUMNS))
+        rows[:, k.RUNNING0] = self.running[:, self.piece_start].T
+        rows[:, k.RUNNING1] = self.running[:, self.piece_content_end].T
+        rows[:, k.CHANGE0], rows[:, k.CHANGE1] = self.start_change, self.end_change
+        rows[:, k.FORCED], rows[:, k.HYPHEN], rows[:, k.HANG0] = self.piece_forced, self.piece_hyphen, self.start_hang
+        rows[:, k.HEIGHTS] = heights_of(self)
+        return rows
+
+    @cached_property
+    def rule_row(self) -> Floats:
+        r, heights = self.rules, self.rows[:, k.HEIGHTS]
+        # A line with tabs is set natural: no line of such a paragraph may count on its spaces closing up.
+        least_space = 1.0 if self.tabs[-1] > 0 else r.least_space
+        row = np.zeros(k.RULE_COLUMNS)
+        row[k.LEADING], row[k.SIZE], row[k.GRID] = r.leading, r.size, r.grid
+        row[k.ALIGN], row[k.ALIGN_LAST], row[k.BREAKING] = ALIGN[r.align], ALIGN[r.last], BREAKING[r.breaking]
+        row[k.BEFORE], row[k.AFTER] = r.space_before, r.space_after
+        row[k.INDENT], row[k.FIRST_INDENT] = r.indent, r.first_indent
+        row[k.SPACE_WIDTH], row[k.LEAST_SPACE], row[k.GREATEST_SPACE] = self.space_width, least_space, r.greatest_space
+        row[k.GREATEST_TRACKING], row[k.LONE_WORD] = r.greatest_tracking, LONE_WORD[r.last_word_alone]
+        row[k.LADDER] = r.hyphenation.ladder if r.hyphenation else 2
+        row[k.FROM_RIGHT], row[k.NEW_COLUMN] = float(self.base), float(r.new_column)
+        row[k.KEEP_START], row[k.KEEP_END], row[k.KEEP_NEXT] = kept_together(r)
+        row[k.DROP_LINES] = r.drop_cap.lines if r.drop_cap and self.drop_end else 0
+        row[k.DROP_WIDTH] = self.drop_width
+        row[k.EVEN] = float(bool((heights == heights[:1]).all()))
+        return row
+
+    def stretch_at(self, index: int) -> Stretch:
+        """The stretch that holds a code point (the last one for the paragraph's end)."""
+        for stretch in self.stretches:
+            if index < stretch.end:
+                return stretch
+        return self.stretches[-1]
+
+
+def words_of(p: ShapedParagraph) -> tuple[NDArray[np.int64], list[tuple[Face, Look]]]:
+    """A paragraph's words by look, a row each: start, end, which of the looks given beside them, from right to left."""
+    rows: list[tuple[int, int, int, int]] = []
+    looks: list[tuple[Face, Look]] = []
+    cuts = {int(c) for c, before in zip(p.piece_start[1:], p.piece_hyphen, strict=False) if before != k.SET_HYPHEN}
+    for s in p.stretches:
+        if s.role:
+            continue
+        pair = (s.face, s.look)
+        if pair not in looks:
+            looks.append(pair)
+        number = looks.index(pair)
+        begin = None
+        for i in range(s.start, s.end + 1):
+            space = i == s.end or p.text[i] in HANGING_SPACES or p.text[i] == "\u00a0"
+            if begin is not None and (space or i in cuts):
+                rows.append((begin, i, number, s.level % 2))
+                begin = None
+            if not space and begin is None:
+                begin = i
+    return np.array(rows, dtype=np.int64).reshape(len(rows), k.WORD_COLUMNS), looks
+
+
+def kept_together(rules: Rules) -> tuple[float, float, float]:
+    """Lines kept together at a column's start and at its end, and whether the paragraph stays with the next."""
+    keep = rules.keep
+    if keep is None:
+        return 1.0, 1.0, 0.0
+    if keep.whole:
+        return 1e6, 1e6, float(keep.next)
+    return float(keep.start), float(keep.end), float(keep.next)
+
+
+def heights_of(p: ShapedParagraph) -> Floats:
+    """For each piece: letters' ascender and descender, line box above and below, cap and x-height, and how far the
+    baselines above and below keep away from its objects in line, in points."""
+    table = []
+    stretches = [s for s in p.stretches if s.role not in ("drop", "anchor")] or list(p.stretches)
+    for s in stretches:
+        m, size = s.face.metrics, s.look.size
+        if s.role == "object":
+            up, down = s.heights
+            table.append((up, down, up, down, up, up, up + p.own_descender, down + p.own_ascender))
+            continue
+        half = (p.rules.leading - (m.ascent + m.descent) * size) / 2
+        table.append(
+            (
+                m.ascender * size,
+                m.descender * size,
+                m.ascent * size + half,
+                m.descent * size + half,
+                m.cap * size,
+                m.ex * size,
+                0.0,
+                0.0,
+            )
+        )
+    out = np.full((len(p.piece_start), 8), -1e9)
+    if len(stretches) == 1:
+        out[:] = table[0]
+        return out
+    for s, row in zip(stretches, table, strict=True):
+        touches = (p.piece_start < s.end) & (p.piece_end > s.start)
+        out[touches] = np.maximum(out[touches], row)
+    bare = (out < -1e8).all(axis=1)
+    out[bare] = next((row for s, row in zip(stretches, table, strict=True) if s.role != "object"), table[0])
+    return out

@@ -1,0 +1,50 @@
+"""A frame's rules, in points, and as the row that the compiled loops read."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from nestline import rows as k
+
+Floats = NDArray[np.float64]
+
+HANGS = {"ascender": k.HANG_ASCENDER, "cap": k.HANG_CAP, "ex": k.HANG_EX, "line-box": k.HANG_BOX}
+STANDS = {"baseline": k.STAND_BASELINE, "descender": k.STAND_DESCENDER, "line-box": k.STAND_BOX}
+
+
+@dataclass(frozen=True)
+class FrameRules:
+    """A frame's rules in points. `hang` is a metric's name or a length in points."""
+
+    sit: str = "top"
+    lift: float = 0.0
+    hang: str | float = "ascender"
+    hang_least: float = 0.0
+    stand: str = "descender"
+    band: str = "letters"
+    least_slot_pt: float = 0.0
+    least_slot_em: float = 3.0
+    columns: int = 1
+    gutter: float = 0.0
+    balance: bool = False
+    leaded: tuple[float, float, float, float] = (0.0, 1.6, 0.0, 1.0)
+    """Greatest leading and greatest paragraph space when leaded out: each as points and ems of its paragraph."""
+    ends: str = "past-the-edge"
+    mark: str = ""
+
+    @cached_property
+    def row(self) -> Floats:
+        """What the compiled loops read of them (rows.BY_LINE_BOX …), but for the places. "ink" is the length it comes to."""
+        row = np.zeros(k.FRAME_COLUMNS)
+        row[k.BY_LINE_BOX] = 1.0 if self.band == "line-box" else 0.0
+        row[k.HANG_KIND], row[k.HANG_LENGTH] = k.HANG_BY_LENGTH, 0.0 if isinstance(self.hang, str) else self.hang
+        if isinstance(self.hang, str):
+            row[k.HANG_KIND] = HANGS.get(self.hang, k.HANG_BY_LENGTH)
+        row[k.HANG_LEAST], row[k.STAND_KIND] = self.hang_least, STANDS.get(self.stand, k.STAND_BY_LENGTH)
+        row[k.LEAST_PT], row[k.LEAST_EM], row[k.COLUMNS] = self.least_slot_pt, self.least_slot_em, 1
+        row.flags.writeable = False
+        return row

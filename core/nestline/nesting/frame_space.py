@@ -1,0 +1,157 @@
+"""Where a frame's copy may stand: its padded outline, its columns and the wraps that push it, as the edges that the compiled
+loops read."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from nestline import rows as k
+from nestline.nesting import compiled, work
+from nestline.nesting.frame_rules import FrameRules
+from nestline.nesting.work import room
+from nestline.outlines.polygons import Region, box_region
+
+Floats = NDArray[np.float64]
+STRIP_HEIGHT, MOST_STRIPS = 8.0, 800
+MOST_SLOTS = 256
+"""Slots of one band at most."""
+SLOTS = np.empty((MOST_SLOTS, k.SLOT_COLUMNS))
+RECKONED_IN = np.empty((k.RECKONED, k.PIECE_COLUMNS))
+"""What all loops reckon in: they hold the interpreter's lock, and nothing in it is looked at again."""
+
+
+@dataclass(frozen=True, eq=False)
+class WrapRegion:
+    """What pushes copy away: a region cleared already, whose it is, and where copy may stand beside it.
+
+    `sides` is "both", "left", "right" or "widest", or "below" where nothing stands beside it in a column. `inside` is
+    the shape that copy is to stay in, of a region that is everything else; frames that do not meet it are not pushed.
+    """
+
+    region: Region
+    object_id: str
+    sides: str = "both"
+    inside: Region | None = None
+
+    @property
+    def reach(self) -> Region:
+        """What a frame must meet to be pushed."""
+        return self.inside or self.region
+
+
+@dataclass(frozen=True)
+class Strips:
+    """Columns as vertical strips of a box: how many, the first one's left and right, and the step from one to the next."""
+
+    count: int
+    left: float
+    right: float
+    step: float
+
+
+@dataclass(frozen=True, eq=False)
+class Geometry:
+    space: compiled.Space
+    bounds: tuple[float, float, float, float]
+    strips: Strips
+    shift: float
+
+
+def strips_of(bounds: tuple[float, float, float, float], rules: FrameRules) -> Strips:
+    left, _, right, _ = bounds
+    if rules.columns <= 1:
+        return Strips(1, left, right, 0.0)
+    width = max((right - left - (rules.columns - 1) * rules.gutter) / rules.columns, 1.0)
+    return Strips(rules.columns, left, left + width, width + rules.gutter)
+
+
+def space_of(parts: list[tuple[Region, float, int]], side: list[int]) -> compiled.Space:
+    """Regions as edges with their index by height, in strips of about a line's height: each with how far down it is laid
+    and whose it is."""
+    count = sum(len(region.starts) for region, _, _ in parts)
+    edges, rings = np.empty((count, k.EDGE_COLUMNS)), np.empty((count, k.RING_COLUMNS), np.int64)
+    at = 0
+    for region, down, whose in parts:
+        x, y = region.shift
+        at = compiled.lay_edges(region.unmoved, region.starts, x, y + down, whose, edges, rings, at)
+    members, *index = compiled.index_by_height(edges, STRIP_HEIGHT, MOST_STRIPS)
+    return compiled.Space(
+        edges, rings, np.array(side, np.int64), members, room(max(len(members), len(side)) + 3), *index
+    )
+
+
+def geometry_of(
+    padded: Region, wraps: tuple[WrapRegion, ...], rules: FrameRules | None = None
+) -> tuple[Geometry, tuple[str, ...]]:
+    """Outline and wraps in one set of edges; wraps that cannot touch the frame are left out.
+
+    Columns lie below one another, each a copy of the outline with what is beside its strip walled off: so a nest runs
+    down through them all.
+    """
+    left, top, right, bottom = padded.bounds
+    strips = strips_of(padded.bounds, rules or FrameRules())
+    near = [w for w in wraps if not w.region.empty and _touches(w.region.bounds, padded.bounds)]
+    low = high = shift = 0.0
+    if strips.count > 1:
+        low = min([top, *(w.region.bounds[1] for w in near)])
+        high = max([bottom, *(w.region.bounds[3] for w in near)])
+        shift = high - low + 10.0
+    parts: list[tuple[Region, float, int]] = []
+    side: list[int] = []
+    ids: list[str] = []
+    for column in range(strips.count):
+        down = column * shift
+        begin, stop = strips.left + column * strips.step, strips.right + column * strips.step
+        parts.append((padded, down, 0))
+        for wrap in near:
+            a, _, c, _ = wrap.region.bounds
+            if strips.count > 1 and (c <= begin or a >= stop):
+                continue
+            ids.append(wrap.object_id)
+            region = wrap.region
+            if wrap.sides == "below":
+                region = box_region(begin - 10, region.bounds[1], stop + 10, region.bounds[3])
+            parts.append((region, down, len(ids)))
+            widest = "left" if a - begin >= stop - c else "right"
+            side.append(
+                {"both": 0, "below": 0, "left": 1, "right": 2}[widest if wrap.sides == "widest" else wrap.sides]
+            )
+        if strips.count > 1:
+            ids.append("")
+            side.append(0)
+            for a, c in ((left - 10, begin), (stop, right + 10)):
+                if c - a > 10 + 1e-9:
+                    parts.append((box_region(a, low - 4, c, high + 4), down, len(ids)))
+    return Geometry(space_of(parts, side), (left, top, right, bottom), strips, shift), tuple(ids)
+
+
+def _touches(a: tuple[float, float, float, float], b: tuple[float, float, float, float]) -> bool:
+    return a[2] > b[0] and a[0] < b[2] and a[3] > b[1] and a[1] < b[3]
+
+
+def slots_of_band(
+    padded: Region, wraps: tuple[WrapRegion, ...], top: float, bottom: float, least: float = 0.0
+) -> list[tuple[float, float]]:
+    """The slots of one band, left to right, as (left, right)."""
+    if padded.empty:
+        return []
+    geometry, _ = geometry_of(padded, wraps)
+    out = np.empty((1024, k.SLOT_COLUMNS))
+    found = work.run(compiled.slots_in_band, geometry.space, top, bottom, least, out)
+    return [(float(slot[k.SLOT_LEFT]), float(slot[k.SLOT_RIGHT])) for slot in out[:found]]
+
+
+def frame_row(
+    rules: FrameRules, bounds: tuple[float, float, float, float], strips: Strips | None = None, shift: float = 0.0
+) -> Floats:
+    """A frame's rules as the compiled loops read them (rows.BY_LINE_BOX …)."""
+    row = rules.row.copy()
+    left, row[k.Y_TOP], right, row[k.Y_BOTTOM] = bounds
+    if strips is not None:
+        left, right = strips.left, strips.right
+        row[k.COLUMNS], row[k.COLUMN_STEP], row[k.COLUMN_SHIFT] = strips.count, strips.step, shift
+    row[k.X_LEFT], row[k.X_RIGHT] = left, max(right, left + 1)
+    return row
