@@ -119,7 +119,7 @@ WORD_COLUMNS = 4
 RANGE_START, RANGE_END = range(2)
 """A stretch of the copy, in code points; of words, the first and the one behind the last."""
 
-# A record as the screen has it (output.scene, web/src/drawing/records.ts).
+# A record as the screen has it (nestline.scene, web/src/drawing/records.ts).
 SCREEN_RECORD = (
     "line", "baseline", "top", "bottom", "slotLeft", "slotRight", "left", "right", "start", "end", "past", "firstWord", "words",
     "hyphen", "tracking",

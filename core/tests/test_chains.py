@@ -10,7 +10,7 @@ from nestline import rows as k
 from nestline.document.reading import Document, Reader
 from nestline.errors import DocumentError
 from nestline.nesting.page import settled
-from nestline.output.scene import scene_of, whole
+from nestline.scene import scene_of, whole
 from support import STORY, document, frame, obstacle, paragraph, studio
 
 BODY = {"font": "EB Garamond", "size": 11, "leading": 14}

@@ -11,7 +11,7 @@ from nestline.document import edits
 from nestline.errors import NestLineError
 from nestline.nesting.causes import why_here
 from nestline.output.pdf import write_pdf
-from nestline.output.scene import difference, scene_of
+from nestline.scene import difference, scene_of
 from support import STORY, document, frame, paragraph, studio
 
 Raw = dict[str, Any]

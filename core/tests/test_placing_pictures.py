@@ -15,8 +15,8 @@ from nestline.document import edits
 from nestline.document.model import LetterStroke, Stroke
 from nestline.nesting.page import settled
 from nestline.output.pdf import write_pdf
-from nestline.output.scene import object_json
 from nestline.pictures.files import read_picture
+from nestline.scene import object_json
 from nestline.studio import Studio
 from support import STORY, document, frame, paragraph, studio
 from test_acts import done, things

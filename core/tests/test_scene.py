@@ -10,8 +10,8 @@ from hypothesis import given
 
 from nestline.document import edits
 from nestline.output.lines import lines_report
-from nestline.output.scene import Scene, difference, scene_of, whole
 from nestline.rows import SCREEN_RECORD
+from nestline.scene import Scene, difference, scene_of, whole
 from support import STORY, document, documents, frame, obstacle, paragraph, studio
 
 

@@ -14,7 +14,7 @@ from nestline.copy import shaped
 from nestline.document import edits
 from nestline.nesting import page
 from nestline.output import scene
-from nestline.output.scene import Json, Scene, difference, scene_of, scene_seen
+from nestline.scene import Json, Scene, difference, scene_of, scene_seen
 from nestline.studio import Studio
 from support import STORY, studio
 

@@ -6,7 +6,7 @@ from typing import Any
 
 from nestline.acts import ActError
 from nestline.document.reading import Reader
-from nestline.output.scene import difference, scene_of
+from nestline.scene import difference, scene_of
 from support import document, frame, paragraph, studio
 from test_acts import done
 

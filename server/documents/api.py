@@ -55,7 +55,7 @@ from nestline.errors import NestLineError
 from nestline.nesting.causes import why_here
 from nestline.output.pdf import write_pdf
 from nestline.output.png import png_pages
-from nestline.output.scene import difference, first_page_of, whole
+from nestline.scene import difference, first_page_of, whole
 
 router = Router(tags=["documents"])
 

@@ -29,8 +29,8 @@ from nestline.errors import DocumentError, NestLineError
 from nestline.merging import Collision, changes, merged
 from nestline.merging.said import said
 from nestline.merging.sequences import Side
-from nestline.output.scene import difference, scene_of, scene_seen
 from nestline.remembering import remember as remember_few
+from nestline.scene import difference, scene_of, scene_seen
 
 JOIN_WITHIN = timedelta(seconds=2)
 MOST_OPERATIONS = 2000

@@ -15,8 +15,8 @@ from documents.models import Copy, Document, Page
 from documents.studios import adopt, keep_only, let_go, mark_of, new_studio, studio_of
 from nestline.document.edits import grafted
 from nestline.errors import NestLineError
-from nestline.output.scene import Scene, scene_of
 from nestline.remembering import remember as few
+from nestline.scene import Scene, scene_of
 from nestline.studio import Studio
 
 Raw = dict[str, Any]

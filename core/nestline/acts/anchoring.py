@@ -22,6 +22,7 @@ from nestline.nesting.hanging import hang_of_line, holding
 from nestline.nesting.page import Nests
 from nestline.nesting.placed import PlacedNest
 from nestline.nesting.solving import whole_of
+from nestline.outlines import path
 
 Runs = list[Raw]
 
@@ -166,8 +167,7 @@ def nearest_place(placed: PlacedNest, box: tuple[float, float, float, float]) ->
     nest = placed.nest
     x, y = box[0] + box[2] / 2, box[1] + box[3] / 2
     if placed.matrix is not None:
-        a, b, c, d, e, f = placed.matrix
-        x, y = ((d * (x - e) - c * (y - f)) / (a * d - b * c), (a * (y - f) - b * (x - e)) / (a * d - b * c))
+        x, y = path.at(path.inverse(placed.matrix), (x, y))
     rows = nest.records
     down = np.maximum(np.maximum(rows[:, k.TOP] - y, y - rows[:, k.BOTTOM]), 0)
     across = np.maximum(np.maximum(nest.left - x, x - nest.right), 0)

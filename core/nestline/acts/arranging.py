@@ -10,11 +10,12 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from nestline.acts.acting import ActError, Acting, Given, act, fresh
+from nestline.acts.backgrounds import backgrounds
 from nestline.acts.completing import leaves_of, without_object
 from nestline.acts.following import Move, move
 from nestline.acts.going_along import keeping_places
 from nestline.acts.grouping import Ids, Unit, page_of, page_rewritten, renamed, rewritten, units_of
-from nestline.acts.outlining import Figure, page_path
+from nestline.acts.paths import Figure, page_path
 from nestline.document import lengths
 from nestline.document.edits import Operation, Raw
 from nestline.document.model import PageObject, TextStyle
@@ -161,8 +162,6 @@ def stack(at: Acting, given: Stack) -> list[Operation]:
         if order != list(range(len(objects))):
             moved = [objects[i] for i in order]
             out.append({"do": "splice", "at": list(home), "from": 0, "remove": len(objects), "insert": moved})
-    from nestline.acts.pictures import backgrounds  # it needs anchors, and these what is here
-
     return backgrounds(at, at.document.raw, out)
 
 

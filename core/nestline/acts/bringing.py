@@ -7,7 +7,7 @@ from typing import Annotated, Any
 from pydantic import Field
 
 from nestline.acts.acting import ActError, Acting, Given, act
-from nestline.acts.outlining import Figure, path_outline
+from nestline.acts.paths import Figure, path_outline
 from nestline.document.edits import Operation
 from nestline.outlines.path import bounds, transformed
 from nestline.outlines.svg_import import MOST_BYTES, read_svg

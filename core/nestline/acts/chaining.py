@@ -9,8 +9,8 @@ from typing import Any, Literal
 from nestline.acts.acting import ActError, Acting, Given, act, fresh
 from nestline.acts.anchoring import length_of, numbered, with_fields
 from nestline.acts.arranging import extent
-from nestline.acts.outlining import Figure
 from nestline.acts.paging import AddPage, add_page
+from nestline.acts.paths import Figure
 from nestline.copy.wording import CONTINUED, continued
 from nestline.document.edits import Operation, Raw
 from nestline.document.model import PageObject

@@ -5,58 +5,19 @@ A contour by hand is kept as path data in fractions of its picture, so that it g
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from typing import Annotated
 
 from pydantic import Field
 
 from nestline.acts.acting import ActError, Acting, Given, act
-from nestline.acts.outlining import Draw, Object, own_path, page_path, to_own
+from nestline.acts.contour_paths import contour_path, picture_box, with_contour
+from nestline.acts.outlining import Draw, Object
+from nestline.acts.paths import own_path, page_path, to_own
 from nestline.document.edits import Operation
-from nestline.document.model import Contour, PageObject
-from nestline.errors import NestLineError
 from nestline.outlines import placing, points
-from nestline.outlines.path import Affine, Path, bounds, to_svg, transformed
+from nestline.outlines.path import Path, bounds, inverse, transformed
 from nestline.outlines.points import Knot
 from nestline.outlines.svg_import import MOST_BYTES, read_svg
-from nestline.pictures.placed import placement
-
-BY_HAND = 0.2
-"""How smooth a contour becomes for editing that is not yet of few points."""
-
-
-def _picture_box(at: Acting, thing: PageObject) -> tuple[float, float, float, float]:
-    """Where the whole picture lies in the object's own box."""
-    if thing.picture is None:
-        raise ActError(f"“{at.label(thing)}” is no picture")
-    file = at.studio.pictures(thing.picture.file)
-    return placement(thing.picture, (file.width, file.height), thing.box[2], thing.box[3])
-
-
-def with_contour(at: Acting, thing: PageObject, path: Path) -> list[Operation]:
-    """A path in the object's own box as the contour of its picture, by hand."""
-    x, y, width, height = _picture_box(at, thing)
-    if not path:
-        raise ActError("a contour needs at least two points")
-    fractions = transformed(path, (1 / width, 0, 0, 1 / height, -x / width, -y / height))
-    old: dict[str, Any] = at.raw(thing.id).get("contour") or {}
-    kept = {k: v for k, v in old.items() if k not in ("from", "d", "smoothness", "points")}
-    contour = {**kept, "from": "path", "d": to_svg(fractions, 5)}
-    if "holes" not in old and len(path) > 1:
-        contour["holes"] = True
-    return [{"do": "put", "at": ["objects", thing.id, "contour"], "value": contour}]
-
-
-def contour_path(at: Acting, thing: PageObject) -> Path:
-    """The contour as it is, for editing by hand, in the object's own box. Raises ActError."""
-    if thing.picture is None:
-        raise ActError(f"“{at.label(thing)}” is no picture")
-    settings = thing.contour or Contour()
-    if settings.source != "path" and settings.smoothness <= 0 and settings.points is None:
-        thing = thing.model_copy(update={"contour": settings.model_copy(update={"smoothness": BY_HAND})})
-    try:
-        return at.studio.contours.found(thing).path
-    except NestLineError as error:
-        raise ActError(str(error)) from None
 
 
 @act("contour-by-hand", Object)
@@ -100,14 +61,8 @@ def from_outline(at: Acting, given: FromObject) -> list[Operation]:
         raise ActError("the picture and the outline are on different pages")
     on_page = own_path(other) if other.id == thing.id else page_path(other)
     if other.id != thing.id:
-        on_page = transformed(on_page, _inverse(placing.matrix(thing)))
+        on_page = transformed(on_page, inverse(placing.matrix(thing)))
     return with_contour(at, thing, on_page)
-
-
-def _inverse(m: Affine) -> Affine:
-    a, b, c, d, e, f = m
-    det = a * d - b * c
-    return d / det, -b / det, -c / det, a / det, (c * f - d * e) / det, (b * e - a * f) / det
 
 
 class FromSvg(Given):
@@ -120,7 +75,7 @@ def from_svg_file(at: Acting, given: FromSvg) -> list[Operation]:
     """The contour of a picture from the shapes of an SVG file: drawn on a sheet of the picture's proportions it lies as
     it does there; else it is made as large as the picture and centred on it."""
     thing = at.thing(given.object)
-    x, y, width, height = _picture_box(at, thing)
+    x, y, width, height = picture_box(at, thing)
     found = read_svg(given.svg.encode())
     path: Path = tuple(c for shape in found.shapes for c in shape.path)
     if found.size is not None and abs(found.size[0] / found.size[1] / (width / height) - 1) < 0.01:

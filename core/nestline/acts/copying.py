@@ -13,7 +13,7 @@ from pydantic import Field
 from nestline import rows as k
 from nestline.acts.acting import ActError, Acting, Given, act, fresh
 from nestline.acts.giving import STRAIGHT, GiveCopy, give_copy
-from nestline.acts.outlining import Figure, path_outline
+from nestline.acts.paths import Figure, path_outline
 from nestline.copy.dummy import cut_to, dummy_paragraphs
 from nestline.copy.imports import HEADINGS, read_text
 from nestline.document import edits, lengths

@@ -7,7 +7,7 @@ from typing import Any, Literal
 from nestline.acts.acting import ActError, Acting, Given, act
 from nestline.acts.anchoring import moved_anchor
 from nestline.acts.grouping import Ids
-from nestline.acts.outlining import Figure
+from nestline.acts.paths import Figure
 from nestline.document import edits, lengths
 from nestline.document.edits import Operation
 from nestline.document.model import Frame, PageObject

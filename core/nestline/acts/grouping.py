@@ -9,6 +9,7 @@ from typing import Annotated, Any
 from pydantic import Field
 
 from nestline.acts.acting import ActError, Acting, Given, act
+from nestline.acts.backgrounds import backgrounds
 from nestline.acts.going_along import keeping_places
 from nestline.document.edits import Operation, Raw
 
@@ -157,8 +158,6 @@ def restack(at: Acting, given: Move) -> list[Operation]:
             continue
         rest, raw = found
         beside = given.above or given.below
-        from nestline.acts.pictures import backgrounds  # it needs anchors, and these what is here
-
         if beside is None:
             return backgrounds(at, at.document.raw, page_rewritten(at, page, [raw, *rest]))
         if beside in _ids(raw):

@@ -2,75 +2,19 @@
 
 from __future__ import annotations
 
-import math
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
 from nestline.acts.acting import ActError, Acting, Given, act
+from nestline.acts.contour_paths import contour_path, with_contour
 from nestline.acts.giving import released, without_paint
 from nestline.acts.grouping import page_rewritten, rewritten
+from nestline.acts.paths import Spot, own_path, page_path, path_outline, reshaped, rounded, to_own
 from nestline.document.edits import Operation, Raw
-from nestline.document.model import PageObject
-from nestline.outlines import combining, kinds, placing, points
-from nestline.outlines.path import Affine, Path, PathError, bounds, from_svg, to_svg, transformed
+from nestline.outlines import combining, points
+from nestline.outlines.path import Path, PathError, from_svg
 from nestline.outlines.points import Kind, Knot, Which
-
-Figure = Annotated[float, Field(allow_inf_nan=False, ge=-1e6, le=1e6)]
-Spot = tuple[Figure, Figure]
-LEAST = 0.5
-"""The least width and height of an outline, in points."""
-
-
-def own_path(thing: PageObject) -> Path:
-    """The outline in the object's own box."""
-    return kinds.path_of(thing.outline, thing.box[2], thing.box[3])
-
-
-def page_path(thing: PageObject) -> Path:
-    return transformed(own_path(thing), placing.matrix(thing))
-
-
-def to_own(thing: PageObject, at: Spot) -> tuple[float, float]:
-    """A point of the page in the object's own box."""
-    a, b, c, d, e, f = _inverse(placing.matrix(thing))
-    return a * at[0] + c * at[1] + e, b * at[0] + d * at[1] + f
-
-
-def _inverse(m: Affine) -> Affine:
-    a, b, c, d, e, f = m
-    det = a * d - b * c
-    return d / det, -b / det, -c / det, a / det, (c * f - d * e) / det, (b * e - a * f) / det
-
-
-def path_outline(path: Path) -> tuple[Raw, tuple[float, float, float, float]]:
-    """A path as an outline of its own size, and its bounds."""
-    if not path:
-        raise ActError("nothing would be left of the outline")
-    left, top, right, bottom = bounds(path)
-    width, height = max(right - left, LEAST), max(bottom - top, LEAST)
-    moved = transformed(path, (1, 0, 0, 1, -left, -top))
-    outline = {"kind": "path", "d": to_svg(moved, 3), "box": [_r(width), _r(height)]}
-    return outline, (left, top, width, height)
-
-
-def reshaped(thing: PageObject, path: Path) -> list[Operation]:
-    """Give an object another outline, a path in its own box as it was; what does not change stays on its place."""
-    outline, (left, top, width, height) = path_outline(path)
-    x, y, old_width, old_height = thing.box
-    # The box changes, and with it where the pivot is: the page's place of every point must not.
-    turn = math.radians(thing.turn)
-    cos, sin = math.cos(turn), math.sin(turn)
-    px, py = thing.pivot[0] * old_width, thing.pivot[1] * old_height
-    qx, qy = thing.pivot[0] * width, thing.pivot[1] * height
-    dx, dy = left + qx - px, top + qy - py
-    new_x, new_y = x + px - qx + cos * dx - sin * dy, y + py - qy + sin * dx + cos * dy
-    values = {"outline": outline, "x": _r(new_x), "y": _r(new_y), "width": _r(width), "height": _r(height)}
-    return [{"do": "put", "at": ["objects", thing.id, name], "value": value} for name, value in values.items()]
-
-
-def _r(value: float) -> float:
-    return round(value, 4)
 
 
 class Pointed(Given):
@@ -81,15 +25,11 @@ class Pointed(Given):
 
 def _edited(at: Acting, given: Pointed) -> Path:
     """The path whose points are edited, in the object's own box."""
-    from nestline.acts.contouring import contour_path
-
     thing = at.thing(given.object)
     return own_path(thing) if given.of == "outline" else contour_path(at, thing)
 
 
 def _changed(at: Acting, given: Pointed, path: Path) -> list[Operation]:
-    from nestline.acts.contouring import with_contour
-
     thing = at.thing(given.object)
     return reshaped(thing, path) if given.of == "outline" else with_contour(at, thing, path)
 
@@ -189,8 +129,8 @@ def draw(at: Acting, given: Draw) -> list[Operation]:
     path = points.path_of([tuple(Knot(k.at, k.before, k.after) for k in given.knots)])
     outline, (x, y, width, height) = path_outline(path)
     thing = {
-        **given.look, "id": given.id or at.fresh_id(), "x": _r(x), "y": _r(y), "width": _r(width),
-        "height": _r(height), "outline": outline,
+        **given.look, "id": given.id or at.fresh_id(), "x": rounded(x), "y": rounded(y), "width": rounded(width),
+        "height": rounded(height), "outline": outline,
     }  # fmt: skip
     count = len(at.document.raw["pages"][given.page]["objects"])
     return [{"do": "splice", "at": ["pages", given.page, "objects"], "from": count, "remove": 0, "insert": [thing]}]
@@ -219,7 +159,7 @@ def combine(at: Acting, given: Combine) -> list[Operation]:
     outline, (x, y, width, height) = path_outline(result)
     keeper = base if base.frame else next((t for t in order if t.frame), None)
     raw: Raw = {k: v for k, v in at.raw(base.id).items() if k not in ("turn", "pivot", "outline")}
-    raw |= {"x": _r(x), "y": _r(y), "width": _r(width), "height": _r(height), "outline": outline}
+    raw |= {"x": rounded(x), "y": rounded(y), "width": rounded(width), "height": rounded(height), "outline": outline}
     if keeper and not base.frame:
         raw["frame"] = at.raw(keeper.id)["frame"]
         if "recipe" not in raw:

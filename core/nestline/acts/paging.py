@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 from nestline.acts.acting import ActError, Acting, Given, act
 from nestline.acts.arranging import Delete, delete, placed
-from nestline.acts.outlining import Figure
+from nestline.acts.paths import Figure
 from nestline.document import lengths
 from nestline.document.edits import Operation, Raw
 

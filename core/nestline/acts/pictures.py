@@ -2,24 +2,20 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from typing import Annotated
 
 from pydantic import Field
 
 from nestline.acts.acting import ActError, Acting, Given, act
 from nestline.acts.anchoring import PutAnchor, put_anchor
-from nestline.acts.outlining import Figure
+from nestline.acts.paths import Figure
 from nestline.document import edits
 from nestline.document.edits import Operation, Raw
-from nestline.document.model import PageObject
-from nestline.nesting.wrapping import share_on
 from nestline.pictures.contour import stands_on_paper
 from nestline.pictures.files import PictureFile
 
 SHARE_OF_PAGE, CLEARANCE = 0.4, 9
 """How large a new picture is at the most, as a share of its page's sides; how far copy keeps from it, in points."""
-BACKGROUND = 0.6
-"""The share of a frame, or of the page, that a picture behind covers when it starts as background."""
 
 
 class PlacePicture(Given):
@@ -105,35 +101,3 @@ def shows_round(file: PictureFile) -> Raw:
     if stands_on_paper(file):
         return {"wrap": {"by": "contour", "clearance": CLEARANCE}, "contour": {"from": "plain"}, "clip": True}
     return {"wrap": {"by": "outline", "clearance": CLEARANCE}}
-
-
-def backgrounds(at: Acting, before: Raw, operations: list[Operation]) -> list[Operation]:
-    """Operations that change the stacking order, and those by which pictures that they put behind copy, and that cover most
-    of it or of the page, start as background: they push no copy. Written down, it is the designer's to change."""
-    if not operations:
-        return operations
-    after = at.studio.read(edits.apply(before, operations).document)
-    out = list(operations)
-    for old, page in zip(at.document.pages, after.pages, strict=True):
-        was = {t.id: place for place, t in enumerate(old.objects)}
-        frames = [(place, t) for place, t in enumerate(page.objects) if t.frame is not None and not t.hidden]
-        sheet = PageObject.model_validate({"id": "page", "x": 0, "y": 0, **_sizes(page.sheet.size)})
-        for place, thing in enumerate(page.objects):
-            if thing.picture is None or thing.wrap.by == "none" or thing.wrap.inside or thing.id not in was:
-                continue
-            newly = [f for at_, f in frames if at_ > place and was.get(f.id, -1) < was[thing.id]]
-            if newly and (share_on(sheet, thing) >= BACKGROUND or any(share_on(f, thing) >= BACKGROUND for f in newly)):
-                value: dict[str, Any] = {**_wrap_of(after.raw, after.paths[thing.id]), "by": "none"}
-                out.append({"do": "put", "at": ["objects", thing.id, "wrap"], "value": value})
-    return out
-
-
-def _sizes(size: tuple[float, float]) -> Raw:
-    return {"width": size[0], "height": size[1]}
-
-
-def _wrap_of(raw: Raw, path: tuple[str | int, ...]) -> Raw:
-    part: Any = raw
-    for step in path:
-        part = part[step]
-    return dict(part.get("wrap") or {})

@@ -10,16 +10,14 @@ import math
 from collections.abc import Iterable
 
 from nestline.document.model import PageObject
-from nestline.outlines import placing
+from nestline.outlines import path, placing
 
 
 def as_one(leader: PageObject, things: Iterable[PageObject]) -> PageObject:
     """An object in the place of all: the box that they take up, turned ones by their corners, with the leader's anchor."""
     corners = []
     for thing in things:
-        a, b, c, d, e, f = placing.matrix(thing)
-        _, _, width, height = thing.box
-        corners += [(a * x + c * y + e, b * x + d * y + f) for x in (0.0, width) for y in (0.0, height)]
+        corners += path.corners(placing.matrix(thing), *thing.box[2:])
     left, top = min(x for x, _ in corners), min(y for _, y in corners)
     box = {"x": left, "y": top, "width": max(x for x, _ in corners) - left, "height": max(y for _, y in corners) - top}
     return leader.model_copy(update={**box, "turn": 0.0, "pivot": (0.5, 0.5)})

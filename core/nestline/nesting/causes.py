@@ -21,6 +21,7 @@ from nestline.nesting.frame_nest import FrameNest
 from nestline.nesting.giving import sides_of
 from nestline.nesting.page import Nests
 from nestline.nesting.placed import PlacedNest
+from nestline.outlines import path
 from nestline.outlines.path import Affine
 
 Spot = tuple[float, float]
@@ -82,19 +83,12 @@ def why_here(document: Document, nests: Nests, page: int, at: Spot) -> tuple[str
 
 
 def _back(matrix: Affine | None, at: Spot) -> Spot:
-    if matrix is None:
-        return at
-    a, b, c, d, e, f = matrix
-    x, y, det = at[0] - e, at[1] - f, a * d - b * c
-    return (d * x - c * y) / det, (a * y - b * x) / det
+    return at if matrix is None else path.at(path.inverse(matrix), at)
 
 
 def _turned(m: Affine, line: tuple[float, float, float, float]) -> tuple[float, float, float, float]:
     x0, y0, x1, y1 = line
-    return (
-        m[0] * x0 + m[2] * y0 + m[4], m[1] * x0 + m[3] * y0 + m[5],
-        m[0] * x1 + m[2] * y1 + m[4], m[1] * x1 + m[3] * y1 + m[5],
-    )  # fmt: skip
+    return *path.at(m, (x0, y0)), *path.at(m, (x1, y1))
 
 
 def _ends(placed: PlacedNest, number: int, at: Spot, things: dict[str, PageObject]) -> list[Cause]:

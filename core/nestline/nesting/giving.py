@@ -16,7 +16,7 @@ from nestline.document import lengths
 from nestline.document.model import Frame, Outline, PageObject
 from nestline.nesting import compiled, work
 from nestline.nesting.frame_nest import FrameNest
-from nestline.outlines import placing
+from nestline.outlines import path, placing
 
 TALLEST = 14_400.0
 """How tall a frame is while the depth of its copy is measured, in points: 200 inches, the largest page of PDF (ISO 32000-1,
@@ -61,13 +61,10 @@ def resized(thing: PageObject, frame: Frame, width: float, height: float) -> Pag
     if thing.turn == 0:
         place = {"x": _r(left + fx * (old_width - width)), "y": _r(top + fy * (old_height - height))}
         return thing.model_copy(update={"width": width, "height": height, **place})
-    a, b, c, d, e, f = placing.matrix(thing)
-    x, y = a * fx * old_width + c * fy * old_height + e, b * fx * old_width + d * fy * old_height + f
     made = thing.model_copy(update={"width": width, "height": height})
-    a, b, c, d, e, f = placing.matrix(made)
-    x -= a * fx * width + c * fy * height + e
-    y -= b * fx * width + d * fy * height + f
-    return made.model_copy(update={"x": _r(left + x), "y": _r(top + y)})
+    x, y = path.at(placing.matrix(thing), (fx * old_width, fy * old_height))
+    new_x, new_y = path.at(placing.matrix(made), (fx * width, fy * height))
+    return made.model_copy(update={"x": _r(left + x - new_x), "y": _r(top + y - new_y)})
 
 
 def _r(value: float) -> float:

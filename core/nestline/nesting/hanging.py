@@ -11,6 +11,7 @@ from nestline.document.reading import Document
 from nestline.nesting.frame_nest import FrameNest
 from nestline.nesting.glyphs import InLinePlace
 from nestline.nesting.placed import PlacedNest
+from nestline.outlines import path
 
 Box = tuple[float, float, float, float]
 
@@ -111,9 +112,8 @@ def _put(thing: PageObject, host: PlacedNest, x: float, y: float) -> PageObject:
     """The object at a place in the coordinates of its frame's lines; it turns with a frame that is set turned."""
     turn = thing.turn
     if host.matrix is not None:
-        a, b, c, d, e, f = host.matrix
         width, height = thing.box[2:]
-        middle = (x + thing.pivot[0] * width, y + thing.pivot[1] * height)
-        x = a * middle[0] + c * middle[1] + e - thing.pivot[0] * width
-        y = b * middle[0] + d * middle[1] + f - thing.pivot[1] * height
+        across, down = thing.pivot[0] * width, thing.pivot[1] * height
+        x, y = path.at(host.matrix, (x + across, y + down))
+        x, y = x - across, y - down
     return thing.model_copy(update={"x": round(x, 4), "y": round(y, 4), "turn": turn})

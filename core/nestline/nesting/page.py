@@ -34,7 +34,7 @@ from nestline.nesting.glyphs import InLinePlace, in_line_places
 from nestline.nesting.placed import PlacedNest
 from nestline.nesting.solving import Shaped, Solver, fields_in, page_named, whole_of
 from nestline.nesting.wrapping import ContourOf, Wrapping, in_points, reaching
-from nestline.outlines import placing
+from nestline.outlines import path, placing
 from nestline.outlines.path import Affine
 from nestline.outlines.polygons import Region
 from nestline.remembering import Memory
@@ -616,10 +616,9 @@ def in_line(
     size = place.width / whole.box[2] if whole.box[2] else 1.0
     width, height, x, y, turn = whole.box[2] * size, whole.box[3] * size, place.left, place.top, whole.turn
     if placed.matrix is not None:
-        a, b, c, d, e, f = placed.matrix
-        middle = (x + whole.pivot[0] * width, y + whole.pivot[1] * height)
-        x = a * middle[0] + c * middle[1] + e - whole.pivot[0] * width
-        y = b * middle[0] + d * middle[1] + f - whole.pivot[1] * height
+        across, down = whole.pivot[0] * width, whole.pivot[1] * height
+        x, y = path.at(placed.matrix, (x + across, y + down))
+        x, y = x - across, y - down
         turn += placed.thing.turn
     box = {"x": round(x, 4), "y": round(y, 4), "width": round(width, 4), "height": round(height, 4), "turn": turn}
     there = whole.model_copy(update=box)

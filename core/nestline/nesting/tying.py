@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping, Sequence
 
 from nestline.document import lengths
 from nestline.document.model import PageObject, Tie
-from nestline.outlines import placing
+from nestline.outlines import path, placing
 
 BaselineOf = Callable[[PageObject], float | None]
 """The y of the first baseline of a frame's copy on the page, None without any."""
@@ -14,9 +14,7 @@ BaselineOf = Callable[[PageObject], float | None]
 
 def extent(thing: PageObject) -> tuple[float, float, float, float]:
     """left, top, right, bottom of an object's box on its page, turned as it is."""
-    _, _, width, height = thing.box
-    a, b, c, d, e, f = placing.matrix(thing)
-    corners = [(a * x + c * y + e, b * x + d * y + f) for x, y in ((0, 0), (width, 0), (width, height), (0, height))]
+    corners = path.corners(placing.matrix(thing), *thing.box[2:])
     xs, ys = [x for x, _ in corners], [y for _, y in corners]
     return min(xs), min(ys), max(xs), max(ys)
 

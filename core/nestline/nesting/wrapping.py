@@ -14,7 +14,7 @@ from nestline.document import lengths
 from nestline.document.model import Frame, Outline, PageObject
 from nestline.errors import DocumentError, NestLineError, json_path
 from nestline.nesting.frame_space import WrapRegion
-from nestline.outlines import placing
+from nestline.outlines import path, placing
 from nestline.outlines.polygons import NO_REGION, Region, box_region, meet
 
 ContourOf = Callable[[PageObject], Region]
@@ -129,11 +129,10 @@ def _share_on(
     a: float, b: float, c: float, d: float, e: float, f: float, width: float, height: float,
     ground: tuple[float, ...], outline_json: str, size: tuple[float, float],
 ) -> float:  # fmt: skip
-    corners = [(a * x + c * y + e, b * x + d * y + f) for x, y in ((0, 0), (width, 0), (width, height), (0, height))]
     area = placing.area_at(outline_json, *size)
     m = np.array(ground).reshape(3, 2)
     outline: BaseGeometry = shapely.transform(area, lambda places: places @ m[:2] + m[2])
-    box = shapely.Polygon(corners)
+    box = shapely.Polygon(path.corners((a, b, c, d, e, f), width, height))
     return float(shapely.make_valid(outline).intersection(box).area / max(box.area, 1e-9))
 
 

@@ -10,6 +10,7 @@ import math
 from collections.abc import Iterable
 
 import numpy as np
+from fontTools.misc.transform import Transform
 from fontTools.pens.recordingPen import DecomposingRecordingPen, RecordingPen
 from fontTools.svgLib.path import parse_path
 from numpy.typing import NDArray
@@ -20,6 +21,23 @@ Contour = tuple[Piece, ...]
 Path = tuple[Contour, ...]
 Affine = tuple[float, float, float, float, float, float]
 """a b c d e f, as in SVG's matrix(): x' = a·x + c·y + e, y' = b·x + d·y + f."""
+
+
+def at(m: Affine, point: tuple[float, float]) -> tuple[float, float]:
+    """Where a point goes."""
+    x, y = Transform(*m).transformPoint(point)
+    return x, y
+
+
+def inverse(m: Affine) -> Affine:
+    """What takes everything back to where it was."""
+    a, b, c, d, e, f = Transform(*m).inverse()
+    return a, b, c, d, e, f
+
+
+def corners(m: Affine, width: float, height: float) -> list[tuple[float, float]]:
+    """Where the corners of a box from (0, 0) to (width, height) go, from the upper left one clockwise."""
+    return [at(m, point) for point in ((0.0, 0.0), (width, 0.0), (width, height), (0.0, height))]
 
 
 class PathError(ValueError):

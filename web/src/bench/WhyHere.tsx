@@ -6,15 +6,6 @@ import { apply, inverse, pagePlaces, type Point } from "../drawing/geometry";
 import { pageAt } from "./hand";
 import { pageMatrix } from "./paint";
 
-export interface Why {
-  /** Where the pointer is, in CSS px of the bench. */
-  at: Point;
-  page: number;
-  causes: Schemas["CauseOut"][];
-  /** It stays while its controls are chosen from. */
-  pinned: boolean;
-}
-
 let asking = false;
 let next: Point | null = null;
 let pin = false;

@@ -3,27 +3,14 @@ import { act, type ObjectScene, type Operation } from "../api/client";
 import { pathOf } from "../drawing/scene";
 import { WINDOW } from "../state/window";
 import { fresh, hostOf, labelOf, leaderOf, type Thing, thingsOf } from "../state/document";
-import { type Caught, edit, keepTried, putCaret, ruled, type Scene, selectAll, selection, showCaught, stopTrying, tryOut, useStore } from "../state/store";
+import { edit, keepTried, putCaret, ruled, selectAll, selection, showCaught, stopTrying, tryOut, useStore } from "../state/store";
+import type { Caught, Scene } from "../state/seen";
 import { inUnit } from "../state/units";
 import { apply, extentOf, handlesOf, inverse, pageNear, pagePlaces, type Point, rounded, sized } from "../drawing/geometry";
 import { indexAt } from "./caret";
+import type { Gesture, Keys } from "./gesture";
 import { pageMatrix, turnHandle, typeHandle } from "./paint";
 import { around, caughtMove, caughtPoint, linesOf } from "./snapping";
-
-export interface Keys {
-  shift: boolean;
-  alt: boolean;
-  /** Ctrl or ⌘. */
-  command: boolean;
-}
-
-export interface Gesture {
-  move(at: Point, keys: Keys): void;
-  end(): void;
-  cancel(): void;
-  /** What to show beside the pointer. */
-  readout: string;
-}
 
 export type Spot =
   | { kind: "handle"; fx: number; fy: number }

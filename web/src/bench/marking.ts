@@ -4,7 +4,7 @@ import { type Subject, thingsOf } from "../state/document";
 import { edit, say, useStore } from "../state/store";
 import { trace } from "../state/tracing";
 import { apply, inverse, type Matrix, type Point } from "../drawing/geometry";
-import type { Gesture } from "./hand";
+import type { Gesture } from "./gesture";
 
 let making: { what: "box" | "keep" | "drop"; points: Point[] } | null = null;
 

@@ -3,11 +3,11 @@ import type { ObjectScene } from "../api/client";
 import { BASELINE, COLUMNS, PAST, SLOT_LEFT, SLOT_RIGHT } from "../drawing/records";
 import { drawObject, pathOf, wrapOf } from "../drawing/scene";
 import { pictures } from "../drawing/pictures";
-import type { Caught, DraftKnot, Scene } from "../state/store";
+import type { Caught, DraftKnot, Scene } from "../state/seen";
 import { placeOf, stretches } from "./caret";
 import { knotsOf } from "./knots";
 import { paintRulers } from "./rulers";
-import type { Why } from "./WhyHere";
+import type { Why } from "../state/seen";
 import { apply, type Extent, extentOf, handlesOf, inverse, type Matrix, pagePlaces, PX, type Point } from "../drawing/geometry";
 
 export interface Colors {

@@ -1,9 +1,11 @@
 /** Points edited on the bench, and outlines drawn freely: what is under the pointer, and the gestures. */
 import { act, type ObjectScene } from "../api/client";
 import { thingsOf } from "../state/document";
-import { edit, say, type DraftKnot, type Scene, useStore } from "../state/store";
+import { edit, say, useStore } from "../state/store";
+import type { DraftKnot, Scene } from "../state/seen";
 import { apply, inverse, type Matrix, type Point } from "../drawing/geometry";
-import { catches, freshIds, gesture, type Gesture, REACH } from "./hand";
+import { catches, freshIds, gesture, REACH } from "./hand";
+import type { Gesture } from "./gesture";
 import { editedOf, editedPath, type Knot, knotsOf } from "./knots";
 import { caughtPoint, linesOf } from "./snapping";
 

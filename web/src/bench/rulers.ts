@@ -1,9 +1,10 @@
 /** Rulers along the bench's top and left, in the document's unit, and the guides dragged out of them. */
 import { act, type Operation } from "../api/client";
-import { keepTried, type Scene, stopTrying, tryOut, useStore } from "../state/store";
+import { keepTried, stopTrying, tryOut, useStore } from "../state/store";
+import type { Scene } from "../state/seen";
 import { inUnit } from "../state/units";
 import { apply, inverse, type Matrix, type Point, rounded } from "../drawing/geometry";
-import type { Gesture } from "./hand";
+import type { Gesture } from "./gesture";
 
 export const RULER = 18;
 const POINTS: Record<string, number> = { pt: 1, mm: 72 / 25.4, cm: 720 / 25.4, in: 72, px: 0.75, pc: 12 };

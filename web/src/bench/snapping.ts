@@ -1,5 +1,5 @@
 /** What edges and middles catch on while something is moved or sized: each axis on its own. */
-import type { Caught, Scene } from "../state/store";
+import type { Caught, Scene } from "../state/seen";
 import { type Extent, extentOf, type Point } from "../drawing/geometry";
 
 export function around(extents: Extent[]): Extent {

@@ -1,8 +1,8 @@
 /** Where things are on the bench: pages one under another, and objects in their own turned boxes. */
 import type { ObjectScene } from "../api/client";
-import type { Scene } from "../state/store";
+import type { Point, Scene } from "../state/seen";
 
-export type Point = [number, number];
+export type { Point };
 export type Matrix = [number, number, number, number, number, number];
 
 /** CSS px per point at 100 %. */

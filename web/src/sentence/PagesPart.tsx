@@ -5,7 +5,8 @@ import { showPage } from "../bench/Bench";
 import { onFontsReady } from "../drawing/fonts";
 import { pictures } from "../drawing/pictures";
 import { drawObject } from "../drawing/scene";
-import { edit, type Scene, useStore } from "../state/store";
+import { edit, useStore } from "../state/store";
+import type { Scene } from "../state/seen";
 import { inUnit } from "../state/units";
 import { Part } from "./Part";
 

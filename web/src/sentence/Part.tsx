@@ -1,6 +1,6 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { type HTMLAttributes, type KeyboardEvent, type ReactNode, useContext, useEffect } from "react";
-import { Differing } from "./several";
+import { Differing } from "./differing";
 import { stopTrying, useStore } from "../state/store";
 
 /** An emphasised part of the sentence: a button that opens, upwards over the bench, what is made for that one rule. */

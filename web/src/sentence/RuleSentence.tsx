@@ -12,7 +12,8 @@ import { Deed } from "./Part";
 import { PlacePart } from "./PlacePart";
 import { WithinPart } from "./WithinPart";
 import { FillPart, StrokePart } from "./Paint";
-import { Differing, differing, framesChosen, thingsChosen } from "./several";
+import { Differing } from "./differing";
+import { differing, framesChosen, thingsChosen } from "./several";
 import { SeveralSaid } from "./SeveralSaid";
 
 const SHEET = "grid h-full divide-x divide-line border-t border-line bg-card font-serif text-[16px] leading-[1.5] [font-feature-settings:'onum']";

@@ -1,14 +1,10 @@
 /** What several frames share in the sentence, and where they differ. */
-import { createContext } from "react";
 import { type Frame, type Thing, thingsOf } from "../state/document";
 import { ruled, selection, useStore } from "../state/store";
 import { shown, sidesShown } from "../state/units";
 import { giveSaid } from "./giveSaid";
 import { fillSaid, strokeSaid } from "./Paint";
 import { wrapSaid } from "./WrapParts";
-
-/** For each part of the sentence in which the selected frames differ, how; null while one frame is spoken of. */
-export const Differing = createContext<Record<string, string> | null>(null);
 
 const PARTS: Record<string, (thing: Thing, frame: Frame) => string> = {
   give: (_, frame) => giveSaid(frame),

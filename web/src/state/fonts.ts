@@ -1,6 +1,7 @@
 /** Fonts that users bring, and those that a document names and that are not there. */
 import { answer, api, post, Refused, type Schemas } from "../api/client";
-import { readAgain, say, type Scene, useStore } from "./store";
+import { readAgain, say, useStore } from "./store";
+import type { Scene } from "./seen";
 
 /** Fonts that frames name and that are not there, each with the one that stands in and how many frames name it. */
 export function absentFonts(scene: Scene | null): { family: string; by: string; frames: number }[] {

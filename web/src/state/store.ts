@@ -1,27 +1,14 @@
 /** The one store: the open document, what is drawn, what is selected, and the two ways to change a document. */
 import { create } from "zustand";
-import { answer, api, type Face, type NestScene, type ObjectScene, type Operation, type Plain, post, Refused, type SceneOut, type Schemas, type ShapeScene } from "../api/client";
+import { answer, api, type Face, type ObjectScene, type Operation, type Plain, post, Refused, type SceneOut, type Schemas } from "../api/client";
 import type { OpenDocument, Thing } from "./document";
-import type { Why } from "../bench/WhyHere";
+import type { Caught, DraftKnot, Scene, Why } from "./seen";
 import { knowUnit } from "./units";
 import { type Change, type Held, Line, type Made, unreached } from "./line";
 import { WINDOW } from "./window";
 import { changed, patchedShape } from "./taking";
 import { pagesSeen } from "../drawing/geometry";
 import { groupAround, knowLabels, leavesOf, thingsOf } from "./document";
-
-export interface Scene {
-  pages: Schemas["PageScene"][];
-  objects: Record<string, ObjectScene>;
-  /** What objects are called: by their names, their words, or their kinds. */
-  labels: Record<string, string>;
-  nests: Record<string, NestScene>;
-  shapes: Record<string, ShapeScene>;
-  /** Frames with page numbers that lead nowhere, each with why. */
-  nowhere: Record<string, string>;
-  /** Where in a copy each object belongs that stands elsewhere. */
-  anchors: Record<string, Schemas["AnchorMarkScene"]>;
-}
 
 export interface Notice {
   text: string;
@@ -30,20 +17,6 @@ export interface Notice {
 }
 
 export type InHand = { kind: "hand" } | { kind: "outline"; outline: Record<string, unknown>; name: string } | { kind: "draw"; contour?: string } | { kind: "points"; of?: "contour" } | { kind: "subject"; what: "box" | "keep" | "drop" } | { kind: "within" } | { kind: "copy" } | { kind: "line" } | { kind: "tie" } | { kind: "pivot" } | { kind: "why" };
-
-/** A knot of an outline that is being drawn, in points of its page. */
-export interface DraftKnot {
-  at: [number, number];
-  before?: [number, number];
-  after?: [number, number];
-}
-
-/** A line that something caught on while it was moved. */
-export interface Caught {
-  page: number;
-  axis: "x" | "y";
-  at: number;
-}
 
 /** Another window of the document, and where it is. */
 export interface Other {

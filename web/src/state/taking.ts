@@ -6,7 +6,7 @@ import type { Plain } from "../api/client";
 type List = unknown[];
 type Lists = Record<"rules" | "ruleOf" | "fromRight" | "start" | "end" | "look" | "rtl" | "width", [number, number, List] | null>;
 
-/** A shape made of another one (nestline.output.scene.patched). */
+/** A shape made of another one (nestline.scene.patched). */
 export function patchedShape(old: ShapeScene, patch: Schemas["ShapePatch"]): ShapeScene {
   const out: Record<string, unknown> = { ...old, words: patch.words };
   for (const [name, change] of Object.entries(patch.lists as Lists)) {

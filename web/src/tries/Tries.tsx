@@ -6,7 +6,8 @@ import { onFontsReady } from "../drawing/fonts";
 import { pictures } from "../drawing/pictures";
 import { COLUMNS, HYPHEN } from "../drawing/records";
 import { drawObject } from "../drawing/scene";
-import { edit, type Scene, sceneOf, useStore } from "../state/store";
+import { edit, sceneOf, useStore } from "../state/store";
+import type { Scene } from "../state/seen";
 import { Choice } from "../sentence/Part";
 
 interface Try {

@@ -33,7 +33,7 @@ from nestline.nesting.glyphs import InLinePlace, column_rules, drop_caps, marks,
 from nestline.nesting.page import Nests, settled
 from nestline.nesting.placed import PlacedNest
 from nestline.nesting.wrapping import wrap_region
-from nestline.outlines import kinds, placing
+from nestline.outlines import kinds, path, placing
 from nestline.outlines.path import to_svg
 from nestline.outlines.polygons import Region
 from nestline.pictures.busy import SURE
@@ -154,8 +154,7 @@ def anchor_json(placed: PlacedNest, place: InLinePlace) -> Json:
     row = placed.nest.records[place.record]
     ends = [(place.left, float(row[k.TOP])), (place.left, float(row[k.BOTTOM]))]
     if placed.matrix is not None:
-        a, b, c, d, e, f = placed.matrix
-        ends = [(a * x + c * y + e, b * x + d * y + f) for x, y in ends]
+        ends = [path.at(placed.matrix, end) for end in ends]
     (x1, y1), (x2, y2) = ends
     return {"frame": placed.thing.id, "page": placed.page, "mark": [round(v, 3) for v in (x1, y1, x2, y2)]}
 

@@ -1,0 +1,93 @@
+"""The house: floors of the core, one import upwards; no circles, there and in the server and the client."""
+
+from __future__ import annotations
+
+import ast
+import re
+import unittest
+from collections.abc import Iterator
+from graphlib import CycleError, TopologicalSorter
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[2]
+FLOORS = (
+    {"errors", "rows", "alike", "remembering"},
+    {"document", "outlines", "fonts", "pictures"},
+    {"copy"},
+    {"nesting"},
+    {"output"},
+    {"studio"},
+    {"acts", "merging"},
+    {"scene", "set"},
+)
+"""The floors of the core from the ground up: a room asks of its own floor and of those below."""
+Graph = dict[str, set[str]]
+
+
+def python_imports(folder: Path, source_root: Path) -> Graph:
+    """Each module of a folder with those that it imports anywhere, also within its functions."""
+    names = {
+        ".".join(f.relative_to(source_root).with_suffix("").parts).removesuffix(".__init__"): f
+        for f in folder.rglob("*.py")
+    }
+
+    def found(file: Path) -> Iterator[str]:
+        for node in ast.walk(ast.parse(file.read_text())):
+            if isinstance(node, ast.ImportFrom) and node.module:
+                for one in node.names:
+                    inner = f"{node.module}.{one.name}"
+                    yield inner if inner in names else node.module
+            elif isinstance(node, ast.Import):
+                yield from (one.name for one in node.names)
+
+    return {name: {to for to in found(file) if to in names and to != name} for name, file in names.items()}
+
+
+def client_imports(folder: Path) -> Graph:
+    """Each file of the client with those that it imports."""
+    files = {
+        f.relative_to(folder).with_suffix("").as_posix(): f
+        for f in folder.rglob("*.ts*")
+        if not f.name.endswith(".d.ts")
+    }
+    out: Graph = {}
+    for name, file in files.items():
+        paths = re.findall(r'from "(\.[^"]+)"', file.read_text())
+        there = {(file.parent / path).resolve().relative_to(folder).as_posix() for path in paths}
+        out[name] = {to for to in there if to in files}
+    return out
+
+
+def circle_of(graph: Graph) -> list[str] | None:
+    """Modules that import one another in a ring; None where there are none."""
+    try:
+        TopologicalSorter(graph).prepare()
+    except CycleError as error:
+        return list(error.args[1])
+    return None
+
+
+class Floors(unittest.TestCase):
+    def test_circles_are_found(self) -> None:
+        self.assertIsNone(circle_of({"a": {"b"}, "b": {"c"}, "c": set()}))
+        self.assertEqual(set(circle_of({"a": {"b"}, "b": {"c"}, "c": {"a"}}) or ()), {"a", "b", "c"})
+
+    def test_nothing_goes_in_circles(self) -> None:
+        for folder, root in (("core/nestline", "core"), ("server", "server"), ("demo", "."), ("benchmarks", ".")):
+            with self.subTest(folder=folder):
+                graph = python_imports(ROOT / folder, ROOT / root)
+                self.assertGreater(len(graph), 2)
+                self.assertIsNone(circle_of(graph))
+        graph = client_imports(ROOT / "web" / "src")
+        self.assertGreater(sum(map(len, graph.values())), 300)
+        self.assertIsNone(circle_of(graph))
+
+    def test_no_floor_asks_of_one_above(self) -> None:
+        floor_of = {room: number for number, rooms in enumerate(FLOORS) for room in rooms}
+        for name, asked in python_imports(ROOT / "core" / "nestline", ROOT / "core").items():
+            room = (name.split(".") + [""])[1]
+            for other in asked:
+                above = (other.split(".") + [""])[1]
+                if room and above:
+                    with self.subTest(module=name, asks=other):
+                        self.assertLessEqual(floor_of[above], floor_of[room])
