@@ -91,3 +91,16 @@ class Floors(unittest.TestCase):
                 if room and above:
                     with self.subTest(module=name, asks=other):
                         self.assertLessEqual(floor_of[above], floor_of[room])
+
+
+class Headings(unittest.TestCase):
+    def test_every_heading_that_code_cites_is_there(self) -> None:
+        cited: set[tuple[str, str]] = set()
+        for folder, kinds in (("core/nestline", "*.py"), ("server", "*.py"), ("web/src", "*.ts*"), ("benchmarks", "*.py")):
+            for file in (ROOT / folder).rglob(kinds):
+                text = re.sub(r"\n[ \t]*(?:\*|#)?[ \t]*", " ", file.read_text())
+                cited |= set(re.findall(r'docs/([a-z-]+\.md), [“"]([^”"]+)[”"]', text))
+        self.assertGreater(len(cited), 1)
+        for page, heading in sorted(cited):
+            with self.subTest(page=page, heading=heading):
+                self.assertRegex((ROOT / "docs" / page).read_text(), rf"(?m)^#+ {re.escape(heading)}$")
