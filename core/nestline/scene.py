@@ -334,7 +334,7 @@ def shape_key(copy: ShapedCopy) -> str:
     if found is None:
         digest = hashlib.blake2b(b"".join(map(_digest, copy.paragraphs)), digest_size=12)
         found = copy.__dict__["_shape_key"] = digest.hexdigest()
-    return found  # type: ignore[no-any-return]
+    return found
 
 
 def _digest(paragraph: ShapedParagraph) -> bytes:
@@ -347,7 +347,7 @@ def _digest(paragraph: ShapedParagraph) -> bytes:
             digest.update(np.ascontiguousarray(part).tobytes())
         digest.update(repr(([(face.key, look) for face, look in pairs], paragraph.rules)).encode())
         found = paragraph.__dict__["_digest"] = digest.digest()
-    return found  # type: ignore[no-any-return]
+    return found
 
 
 def shape_rules(document: Document, copy: ShapedCopy) -> list[Json]:

@@ -96,7 +96,12 @@ class Floors(unittest.TestCase):
 class Headings(unittest.TestCase):
     def test_every_heading_that_code_cites_is_there(self) -> None:
         cited: set[tuple[str, str]] = set()
-        for folder, kinds in (("core/nestline", "*.py"), ("server", "*.py"), ("web/src", "*.ts*"), ("benchmarks", "*.py")):
+        for folder, kinds in (
+            ("core/nestline", "*.py"),
+            ("server", "*.py"),
+            ("web/src", "*.ts*"),
+            ("benchmarks", "*.py"),
+        ):
             for file in (ROOT / folder).rglob(kinds):
                 text = re.sub(r"\n[ \t]*(?:\*|#)?[ \t]*", " ", file.read_text())
                 cited |= set(re.findall(r'docs/([a-z-]+\.md), [“"]([^”"]+)[”"]', text))

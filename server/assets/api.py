@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from functools import lru_cache
 
-from django.http import FileResponse, HttpRequest, HttpResponse
+from django.http import FileResponse, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 
 from assets.models import Font, Picture
 from assets.store import keep_font, keep_picture
+from documents.asked import Asked
 from documents.errors import ErrorOut
 from documents.models import Document
 from documents.store import raw_of
@@ -60,13 +61,13 @@ class FaceOut(Schema):
 
 
 @router.post("/pictures", response={200: PictureOut, 400: ErrorOut})
-def upload_picture(request: HttpRequest, file: UploadedFile = File(...)) -> PictureOut:  # type: ignore[type-arg]
+def upload_picture(request: Asked, file: UploadedFile = File(...)) -> PictureOut:  # type: ignore[type-arg]
     """Bring a picture: PNG, JPEG or WebP, checked by its content."""
     return PictureOut.of(keep_picture(request.user.id, file.name or "picture", file.read()))
 
 
 @router.get("/pictures/{picture_id}", include_in_schema=False)
-def picture_file(request: HttpRequest, picture_id: int) -> HttpResponse:
+def picture_file(request: Asked, picture_id: int) -> FileResponse:
     """A picture's bytes, for its owner."""
     row = get_object_or_404(Picture, id=picture_id, owner=request.user)
     response = FileResponse(row.path.open("rb"), content_type=row.media_type)
@@ -76,7 +77,7 @@ def picture_file(request: HttpRequest, picture_id: int) -> HttpResponse:
 
 
 @router.get("/fonts", response=list[FaceOut])
-def fonts(request: HttpRequest) -> list[FaceOut]:
+def fonts(request: Asked) -> list[FaceOut]:
     """The faces that copy can be set in: those that come with the application, then the user's own."""
     own = {row.path.stem: row for row in Font.objects.filter(owner=request.user)}
     return [
@@ -89,7 +90,7 @@ def fonts(request: HttpRequest) -> list[FaceOut]:
     ]  # fmt: skip
 
 
-def _library(request: HttpRequest) -> FontLibrary:
+def _library(request: Asked) -> FontLibrary:
     from documents.studios import fonts_now
 
     return fonts_now(request.user.id)
@@ -101,13 +102,13 @@ def _features(face: Face) -> list[str]:
 
 
 @router.post("/fonts", response={200: list[str], 400: ErrorOut})
-def upload_font(request: HttpRequest, file: UploadedFile = File(...)) -> list[str]:  # type: ignore[type-arg]
+def upload_font(request: Asked, file: UploadedFile = File(...)) -> list[str]:  # type: ignore[type-arg]
     """Bring a font: TTF, OTF, WOFF or WOFF2, variable too; answers with the families it gave."""
     return sorted({row.family for row in keep_font(request.user.id, file.read())})
 
 
 @router.delete("/fonts/{family}", response={200: ErrorOut, 400: ErrorOut})
-def delete_font(request: HttpRequest, family: str) -> ErrorOut:
+def delete_font(request: Asked, family: str) -> ErrorOut:
     """Take a family of one's own away; one that documents are set in stays."""
     used = [d.title for d in Document.objects.filter(owner=request.user, deleted=None) if family in str(raw_of(d))]
     if used:
@@ -121,7 +122,7 @@ def delete_font(request: HttpRequest, family: str) -> ErrorOut:
 
 
 @router.get("/fonts/{key}/file", include_in_schema=False)
-def font_file(request: HttpRequest, key: str, features: str = "") -> HttpResponse:
+def font_file(request: Asked, key: str, features: str = "") -> HttpResponse:
     """A face's font file; with `features` (smcp, -liga …) one that draws with them without being asked."""
     face = _library(request).faces.get(key)
     if face is None:

@@ -6,12 +6,13 @@ from typing import Any
 
 import orjson
 from django.db import transaction
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 from pydantic import Field
 
 from assets.models import Recipe
+from documents.asked import Asked
 from documents.errors import ErrorOut
 from nestline.document.reading import portable_recipe
 from nestline.document.shipped_recipes import SHIPPED
@@ -41,7 +42,7 @@ class Named(Schema):
     name: str | None = None
 
 
-def _all(request: HttpRequest) -> list[RecipeOut]:
+def _all(request: Asked) -> list[RecipeOut]:
     own = [
         RecipeOut(name=r.name, rules=r.rules, own=True, for_new_frames=r.for_new_frames)
         for r in Recipe.objects.filter(owner=request.user)
@@ -53,7 +54,7 @@ def _all(request: HttpRequest) -> list[RecipeOut]:
     return own + shipped
 
 
-def _keep(request: HttpRequest, name: str, rules: dict[str, Any], colors: dict[str, str]) -> None:
+def _keep(request: Asked, name: str, rules: dict[str, Any], colors: dict[str, str]) -> None:
     name = name.strip()
     if not name or len(name) > 80:
         raise NestLineError("a recipe needs a name of at most 80 letters")
@@ -63,20 +64,20 @@ def _keep(request: HttpRequest, name: str, rules: dict[str, Any], colors: dict[s
 
 
 @router.get("", response=list[RecipeOut])
-def recipes(request: HttpRequest) -> list[RecipeOut]:
+def recipes(request: Asked) -> list[RecipeOut]:
     """One's own recipes, then those that ship; one of one's own stands for a shipped one of its name."""
     return _all(request)
 
 
 @router.post("", response={200: list[RecipeOut], 400: ErrorOut})
-def keep_recipe(request: HttpRequest, given: RecipeIn) -> list[RecipeOut]:
+def keep_recipe(request: Asked, given: RecipeIn) -> list[RecipeOut]:
     """Keep a recipe in the library, or change it. `colors` are those of the document that it comes from."""
     _keep(request, given.name, given.rules, given.colors)
     return _all(request)
 
 
 @router.post("/for-new-frames", response={200: list[RecipeOut], 400: ErrorOut})
-def choose_for_new_frames(request: HttpRequest, given: Named) -> list[RecipeOut]:
+def choose_for_new_frames(request: Asked, given: Named) -> list[RecipeOut]:
     """Choose the recipe that new frames follow, or none. A shipped one becomes one of one's own by that."""
     with transaction.atomic():
         Recipe.objects.filter(owner=request.user, for_new_frames=True).update(for_new_frames=False)
@@ -91,14 +92,14 @@ def choose_for_new_frames(request: HttpRequest, given: Named) -> list[RecipeOut]
 
 
 @router.post("/drop", response={200: list[RecipeOut], 400: ErrorOut})
-def drop_recipe(request: HttpRequest, given: Named) -> list[RecipeOut]:
+def drop_recipe(request: Asked, given: Named) -> list[RecipeOut]:
     """Take a recipe out of the library; documents that use it keep theirs."""
     Recipe.objects.filter(owner=request.user, name=given.name or "").delete()
     return _all(request)
 
 
 @router.get("/library.json", include_in_schema=False)
-def library(request: HttpRequest) -> HttpResponse:
+def library(request: Asked) -> HttpResponse:
     """One's own recipes as JSON, to be brought in elsewhere."""
     rows = Recipe.objects.filter(owner=request.user)
     content = {"format": FORMAT, "version": 1, "recipes": {r.name: r.rules for r in rows}}
@@ -108,7 +109,7 @@ def library(request: HttpRequest) -> HttpResponse:
 
 
 @router.post("/import", response={200: list[RecipeOut], 400: ErrorOut})
-def bring_recipes(request: HttpRequest, file: UploadedFile = File(...)) -> list[RecipeOut]:  # type: ignore[type-arg]
+def bring_recipes(request: Asked, file: UploadedFile = File(...)) -> list[RecipeOut]:  # type: ignore[type-arg]
     """Bring recipes from JSON: a library's, or those of a document. Nothing is kept when one of them will not do."""
     if (file.size or 0) > LARGEST:
         raise NestLineError("a file of recipes has at most 2 MB")

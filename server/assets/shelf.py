@@ -7,12 +7,13 @@ import json
 from pathlib import Path
 
 from django.conf import settings
-from django.http import FileResponse, HttpRequest, HttpResponse
+from django.http import FileResponse
 from ninja import Router, Schema
 from PIL import Image
 
 from assets.api import PictureOut
 from assets.store import keep_picture
+from documents.asked import Asked
 from documents.errors import ErrorOut
 from nestline.errors import NestLineError
 
@@ -64,7 +65,7 @@ def _index() -> list[dict[str, str | int | bool]]:
 
 
 @router.get("", response=list[ShelfPicture])
-def shelf(request: HttpRequest, search: str = "") -> list[ShelfPicture]:
+def shelf(request: Asked, search: str = "") -> list[ShelfPicture]:
     """The pictures whose title or words begin with each of the words searched for; all of them without any."""
     wanted = search.lower().split()
     found = []
@@ -77,7 +78,7 @@ def shelf(request: HttpRequest, search: str = "") -> list[ShelfPicture]:
 
 
 @router.get("/{file}/small", include_in_schema=False)
-def small_picture(request: HttpRequest, file: str) -> HttpResponse:
+def small_picture(request: Asked, file: str) -> FileResponse:
     """A small picture to look at."""
     _known(file)
     response = FileResponse((_folder() / f"{file}.small.webp").open("rb"), content_type="image/webp")
@@ -86,7 +87,7 @@ def small_picture(request: HttpRequest, file: str) -> HttpResponse:
 
 
 @router.post("/{file}", response={200: PictureOut, 400: ErrorOut})
-def take_picture(request: HttpRequest, file: str) -> PictureOut:
+def take_picture(request: Asked, file: str) -> PictureOut:
     """Take a picture from the shelf: it is kept with the user's own from then on."""
     _known(file)
     return PictureOut.of(keep_picture(request.user.id, file, (_folder() / file).read_bytes()))

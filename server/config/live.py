@@ -182,7 +182,7 @@ async def _listen() -> None:
     global _hears
     while True:
         try:
-            wanted = settings.DATABASES["default"]
+            wanted: dict[str, Any] = settings.DATABASES["default"]
             connection = await psycopg.AsyncConnection.connect(
                 dbname=wanted["NAME"], user=wanted["USER"], password=wanted["PASSWORD"], host=wanted["HOST"],
                 port=wanted["PORT"], autocommit=True, connect_timeout=5, application_name="nest-line live",

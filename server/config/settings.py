@@ -5,6 +5,7 @@ import secrets
 import sys
 from datetime import timedelta
 from pathlib import Path
+from typing import Any
 
 from csp.constants import NONE, SELF, UNSAFE_INLINE
 
@@ -50,7 +51,7 @@ MIDDLEWARE = [
 ]
 ROOT_URLCONF = "config.urls"
 WSGI_APPLICATION = "config.wsgi.application"
-TEMPLATES: list[dict] = []
+TEMPLATES: list[dict[str, Any]] = []
 
 DATABASES = {
     "default": {

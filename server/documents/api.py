@@ -11,13 +11,14 @@ from urllib.parse import urlencode
 import orjson
 from django.conf import settings
 from django.db import transaction
-from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
+from django.http import HttpResponse, StreamingHttpResponse
 from django.utils import timezone
 from ninja import File, Router
 from ninja.files import UploadedFile
 
 from assets.store import write_whole
 from documents import door, exchange, exports, jobs, presence
+from documents.asked import Asked
 from documents.errors import ErrorOut
 from documents.jobs_api import job_out
 from documents.models import Document
@@ -79,7 +80,7 @@ def _summary(row: Document) -> DocumentOut:
     )  # fmt: skip
 
 
-def _pictures(request: HttpRequest, state: State, known: State | None = None) -> dict[str, str]:
+def _pictures(request: Asked, state: State, known: State | None = None) -> dict[str, str]:
     """The addresses of a state's pictures by their files, those of a state that is known already left out."""
     from assets.models import Picture
 
@@ -95,14 +96,14 @@ def _files(state: State) -> set[str]:
 
 
 @router.get("", response=DocumentsOut)
-def documents(request: HttpRequest) -> DocumentsOut:
+def documents(request: Asked) -> DocumentsOut:
     """The user's documents, the last changed first."""
     rows = Document.objects.filter(owner=request.user, deleted=None).order_by("-changed").prefetch_related("pages")
     return DocumentsOut(documents=[_summary(row) for row in rows])
 
 
 @router.post("", response={200: DocumentOut, 400: ErrorOut})
-def new_document(request: HttpRequest, given: NewDocument) -> DocumentOut:
+def new_document(request: Asked, given: NewDocument) -> DocumentOut:
     """Begin an empty document of one page."""
     sheet = {"width": given.width, "height": given.height, "bleed": given.bleed}
     raw = {
@@ -120,7 +121,7 @@ LARGE_IMPORT = 1_000_000
 
 
 @router.post("/import", response={200: DocumentOut, 202: JobOut, 400: ErrorOut})
-def import_document(request: HttpRequest, file: UploadedFile = File(...)):  # type: ignore[no-untyped-def, type-arg]
+def import_document(request: Asked, file: UploadedFile = File(...)):  # type: ignore[no-untyped-def, type-arg]
     """Bring in a document of the open format: its JSON, or a zip archive with its pictures; a large one as a job."""
     name, content = file.name or "", file.read()
     if len(content) > LARGE_IMPORT:
@@ -131,7 +132,7 @@ def import_document(request: HttpRequest, file: UploadedFile = File(...)):  # ty
 
 
 @router.post("/{document_id}/exports", response={200: ExportOut, 400: ErrorOut, 404: ErrorOut})
-def begin_export(request: HttpRequest, document_id: int, given: ExportIn) -> ExportOut:
+def begin_export(request: Asked, document_id: int, given: ExportIn) -> ExportOut:
     """Ask for a file of a document."""
     row = own_document(request.user.id, document_id)
     if exports.takes_long(row, given.kind, given.page, given.dpi):
@@ -141,7 +142,7 @@ def begin_export(request: HttpRequest, document_id: int, given: ExportIn) -> Exp
 
 
 @router.get("/{document_id}", response={200: OpenOut, 404: ErrorOut})
-def open_document(request: HttpRequest, document_id: int, first: bool = False, window: str = "") -> HttpResponse:
+def open_document(request: Asked, document_id: int, first: bool = False, window: str = "") -> HttpResponse:
     """A document with everything to draw it; with `first` only its first page is drawn where the rest would take long."""
     row = own_document(request.user.id, document_id)
     begun = first_page(row) if first else None
@@ -159,7 +160,7 @@ def open_document(request: HttpRequest, document_id: int, first: bool = False, w
 
 
 @router.patch("/{document_id}", response={200: DocumentOut, 404: ErrorOut})
-def rename_document(request: HttpRequest, document_id: int, given: Rename) -> DocumentOut:
+def rename_document(request: Asked, document_id: int, given: Rename) -> DocumentOut:
     """Give a document another title."""
     row = own_document(request.user.id, document_id)
     title = given.title.strip() or "Untitled"
@@ -168,7 +169,7 @@ def rename_document(request: HttpRequest, document_id: int, given: Rename) -> Do
 
 
 @router.delete("/{document_id}", response={200: ErrorOut, 404: ErrorOut})
-def delete_document(request: HttpRequest, document_id: int) -> ErrorOut:
+def delete_document(request: Asked, document_id: int) -> ErrorOut:
     """Delete a document; it can be restored."""
     row = own_document(request.user.id, document_id)
     Document.objects.filter(id=row.id).update(deleted=timezone.now())
@@ -176,14 +177,14 @@ def delete_document(request: HttpRequest, document_id: int) -> ErrorOut:
 
 
 @router.post("/{document_id}/restore", response={200: DocumentOut, 404: ErrorOut})
-def restore_document(request: HttpRequest, document_id: int) -> DocumentOut:
+def restore_document(request: Asked, document_id: int) -> DocumentOut:
     """Bring a deleted document back."""
     if not Document.objects.filter(id=document_id, owner=request.user).update(deleted=None):
         raise Gone("this document is not here any more, or it is not yours")
     return _summary(own_document(request.user.id, document_id))
 
 
-def _changed(request: HttpRequest, made: door.Made, window: str, name: str = "") -> HttpResponse:
+def _changed(request: Asked, made: door.Made, window: str, name: str = "") -> HttpResponse:
     row, before, after = made.row, made.before, made.after
     undo, redo = door.steps(row, window)
     operations = made.operations if before and is_large(after) and all(map(_of_copy, made.operations or [{}])) else None
@@ -202,7 +203,7 @@ def _changed(request: HttpRequest, made: door.Made, window: str, name: str = "")
 
 
 def _of_copy(operation: dict[str, Any]) -> bool:
-    return operation.get("at", [""])[:1] == ["copies"]
+    return bool(operation.get("at", [""])[:1] == ["copies"])
 
 
 def _parts(old: dict[str, Any], new: dict[str, Any]) -> dict[str, Any]:
@@ -217,7 +218,7 @@ def _parts(old: dict[str, Any], new: dict[str, Any]) -> dict[str, Any]:
 
 
 @router.get("/{document_id}/rest", response={200: RestOut, 404: ErrorOut})
-def rest_of_document(request: HttpRequest, document_id: int, shown: str = "") -> HttpResponse:
+def rest_of_document(request: Asked, document_id: int, shown: str = "") -> HttpResponse:
     """What a window does not show yet of a large document, after an answer that was not complete."""
     state = door.rest(request.user.id, document_id)
     with state.lock:
@@ -226,7 +227,7 @@ def rest_of_document(request: HttpRequest, document_id: int, shown: str = "") ->
 
 
 @router.post("/{document_id}/edits", response={200: EditOut, 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})
-def edit_document(request: HttpRequest, document_id: int, given: EditIn) -> HttpResponse:
+def edit_document(request: Asked, document_id: int, given: EditIn) -> HttpResponse:
     """Make a change: the operations are applied, checked, stored with their inverse, and nested."""
     wanted = door.Wanted(
         given.base, _operations(given.operations), given.label, given.join, given.window, given.mark,
@@ -236,22 +237,20 @@ def edit_document(request: HttpRequest, document_id: int, given: EditIn) -> Http
 
 
 @router.get("/{document_id}/since", response={200: EditOut, 404: ErrorOut})
-def document_since(
-    request: HttpRequest, document_id: int, revision: int, window: str = "", shown: str = ""
-) -> HttpResponse:
+def document_since(request: Asked, document_id: int, revision: int, window: str = "", shown: str = "") -> HttpResponse:
     """What differs from how the document stood at a revision."""
     return _changed(request, door.since(request.user.id, document_id, revision), window, shown)
 
 
 @router.post("/{document_id}/here", response={204: None, 404: ErrorOut})
-def here(request: HttpRequest, document_id: int, given: HereIn):  # type: ignore[no-untyped-def]
+def here(request: Asked, document_id: int, given: HereIn):  # type: ignore[no-untyped-def]
     """Say where a window is, to all others of the document; to be said once a minute at least."""
     presence.say_where(request.user, document_id, given.window, given.page, given.chosen, given.gone, given.hello)
     return 204, None
 
 
 @router.post("/{document_id}/why", response={200: WhyOut, 400: ErrorOut, 404: ErrorOut})
-def why(request: HttpRequest, document_id: int, given: WhyIn) -> HttpResponse:
+def why(request: Asked, document_id: int, given: WhyIn) -> HttpResponse:
     """Why what stands at a place of a page stands there."""
     state = state_of(own_document(request.user.id, document_id))
     with state.lock:
@@ -267,7 +266,7 @@ def why(request: HttpRequest, document_id: int, given: WhyIn) -> HttpResponse:
 
 
 @router.post("/{document_id}/trace", response={200: TraceStep, 400: ErrorOut, 404: ErrorOut})
-def trace_contour(request: HttpRequest, document_id: int, given: TraceIn) -> StreamingHttpResponse:
+def trace_contour(request: Asked, document_id: int, given: TraceIn) -> StreamingHttpResponse:
     """Trace the contour of an object's picture, so that it is known when the document asks for it.
 
     Answers with a line of JSON at each step (TraceStep); who stops reading stops the work.
@@ -322,21 +321,21 @@ def _traced_apart(owner_id: int, row: Document, file: str, contour: Contour) -> 
 
 
 @router.post("/{document_id}/preview", response={200: SceneOut, 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})
-def preview_document(request: HttpRequest, document_id: int, given: PreviewIn) -> HttpResponse:
+def preview_document(request: Asked, document_id: int, given: PreviewIn) -> HttpResponse:
     """What a change would look like; nothing is stored."""
     wanted = door.Wanted(given.base, _operations(given.operations), window=given.window)
     return _json(door.preview(request.user.id, document_id, wanted, given.number))
 
 
 @router.post("/{document_id}/tries", response={200: list[TryOut], 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})
-def tries_of_frame(request: HttpRequest, document_id: int, given: TriesIn) -> list[dict[str, Any]]:
+def tries_of_frame(request: Asked, document_id: int, given: TriesIn) -> list[dict[str, Any]]:
     """The ways to try a frame in, with the operations of each."""
     with door.acting(request.user.id, document_id, given.base) as at:
         return offers.tries(at, given.object, given.kind, given.version)
 
 
 @router.post("/{document_id}/endings", response={200: list[EndingOut], 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})
-def endings_of_frame(request: HttpRequest, document_id: int, given: EndingsIn) -> list[offers.Ending]:
+def endings_of_frame(request: Asked, document_id: int, given: EndingsIn) -> list[offers.Ending]:
     """Up to three ways to make a frame's copy end exactly with it."""
     with door.acting(request.user.id, document_id, given.base) as at:
         return offers.endings(at, given.object, given.allowed, given.version)
@@ -347,19 +346,19 @@ def _step(given: StepIn) -> door.Wanted:
 
 
 @router.post("/{document_id}/undo", response={200: EditOut, 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})
-def undo_edit(request: HttpRequest, document_id: int, given: StepIn) -> HttpResponse:
+def undo_edit(request: Asked, document_id: int, given: StepIn) -> HttpResponse:
     """Take the last change back."""
     return _changed(request, door.undo(request.user.id, document_id, _step(given)), given.window, given.shown)
 
 
 @router.post("/{document_id}/redo", response={200: EditOut, 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})
-def redo_edit(request: HttpRequest, document_id: int, given: StepIn) -> HttpResponse:
+def redo_edit(request: Asked, document_id: int, given: StepIn) -> HttpResponse:
     """Make the change that was taken back last again."""
     return _changed(request, door.redo(request.user.id, document_id, _step(given)), given.window, given.shown)
 
 
 @router.get("/{document_id}/picture.png", include_in_schema=False)
-def document_picture(request: HttpRequest, document_id: int) -> HttpResponse:
+def document_picture(request: Asked, document_id: int) -> HttpResponse:
     """A small picture of the first page."""
     row = own_document(request.user.id, document_id)
     path = settings.MEDIA_ROOT / "thumbnails" / f"{row.id}-{row.revision}.png"
@@ -384,7 +383,7 @@ def document_picture(request: HttpRequest, document_id: int) -> HttpResponse:
 
 @router.get("/{document_id}/{kind}", include_in_schema=False)
 def export_document(
-    request: HttpRequest, document_id: int, kind: exports.Kind, page: int = 1, dpi: float = 150,
+    request: Asked, document_id: int, kind: exports.Kind, page: int = 1, dpi: float = 150,
     letters: exports.Letters = "outlines",
 ) -> HttpResponse:  # fmt: skip
     """The document as a PDF for print, a page of it as PNG, WebP or SVG, the document as JSON of the open format, or as a

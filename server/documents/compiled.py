@@ -26,4 +26,5 @@ class Compiled:
         sql, order = self._known
         with connection.cursor() as cursor:
             cursor.execute(sql, [numbers[n] for n in order])
-            return cursor.fetchall()
+            rows: list[tuple[Any, ...]] = cursor.fetchall()
+            return rows

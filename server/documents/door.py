@@ -342,7 +342,7 @@ def acting(owner_id: int, document_id: int, base: int) -> Iterator[Acting]:
 def steps(row: Document, window: str) -> tuple[str | None, str | None]:
     """What undo and redo would do now in a window, in words."""
     done, undone = next_edit(row, window, back=True), next_edit(row, window, back=False)
-    return done and done.label, undone and undone.label
+    return done.label if done else None, undone.label if undone else None
 
 
 def _changed(

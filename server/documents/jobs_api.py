@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.http import FileResponse, HttpRequest
+from django.http import FileResponse
 from ninja import Router
 
 from documents import jobs
+from documents.asked import Asked
 from documents.errors import ErrorOut
 from documents.models import Job
 from documents.store import Gone
@@ -24,7 +25,7 @@ def job_out(job: Job) -> JobOut:
     )  # fmt: skip
 
 
-def _own(request: HttpRequest, job_id: int) -> Job:
+def _own(request: Asked, job_id: int) -> Job:
     job = Job.objects.filter(id=job_id, owner_id=request.user.id).first()
     if job is None:
         raise Gone("this is not kept any more, or it is not yours")
@@ -32,25 +33,25 @@ def _own(request: HttpRequest, job_id: int) -> Job:
 
 
 @router.get("", response=list[JobOut])
-def jobs_of_user(request: HttpRequest) -> list[JobOut]:
+def jobs_of_user(request: Asked) -> list[JobOut]:
     """The user's jobs of the last week, the newest first."""
     return [job_out(job) for job in Job.objects.filter(owner_id=request.user.id).order_by("-id")[:50]]
 
 
 @router.get("/{job_id}", response={200: JobOut, 404: ErrorOut})
-def job(request: HttpRequest, job_id: int) -> JobOut:
+def job(request: Asked, job_id: int) -> JobOut:
     return job_out(_own(request, job_id))
 
 
 @router.delete("/{job_id}", response={200: JobOut, 404: ErrorOut})
-def cancel_job(request: HttpRequest, job_id: int) -> JobOut:
+def cancel_job(request: Asked, job_id: int) -> JobOut:
     """End a job; one that is done stays."""
     jobs.cancel(_own(request, job_id))
     return job_out(_own(request, job_id))
 
 
 @router.get("/{job_id}/result", include_in_schema=False)
-def job_result(request: HttpRequest, job_id: int) -> Any:
+def job_result(request: Asked, job_id: int) -> Any:
     """The file that came of an export."""
     found = _own(request, job_id)
     path = jobs.folder_of(found) / "result"

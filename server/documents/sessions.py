@@ -9,7 +9,7 @@ from axes.helpers import get_client_ip_address
 from axes.models import AccessAttempt
 from django.conf import settings
 from django.contrib.auth import SESSION_KEY, authenticate, login, logout
-from django.contrib.auth.base_user import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.contrib.sessions.models import Session
 from django.core.exceptions import PermissionDenied
 from django.db.models import Sum
@@ -95,7 +95,7 @@ MOST_OF_AN_ADDRESS = 60
 """Sign-ins that may fail from one address, of whatever names, in the time after which tries are forgotten."""
 
 
-def _checked(request: HttpRequest, given: SessionIn) -> AbstractBaseUser | None:
+def _checked(request: HttpRequest, given: SessionIn) -> User | None:
     since = timezone.now() - settings.AXES_COOLOFF_TIME
     tries = AccessAttempt.objects.filter(ip_address=get_client_ip_address(request), attempt_time__gt=since)
     if (tries.aggregate(failed=Sum("failures_since_start"))["failed"] or 0) >= MOST_OF_AN_ADDRESS:
@@ -103,7 +103,8 @@ def _checked(request: HttpRequest, given: SessionIn) -> AbstractBaseUser | None:
     if not _checking.acquire(timeout=3):
         raise HttpError(429, "many are signing in just now; try again in a moment")
     try:
-        return authenticate(request, username=given.name, password=given.password)
+        user = authenticate(request, username=given.name, password=given.password)
+        return user if isinstance(user, User) else None
     except PermissionDenied:
         return None
     finally:

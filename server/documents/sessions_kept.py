@@ -21,4 +21,4 @@ class SessionStore(Kept):
         if row is None:
             self._session_key = None
             return None
-        return Session(session_key=self.session_key, session_data=row[0], expire_date=row[1])
+        return Session(session_key=self.session_key or "", session_data=row[0], expire_date=row[1])

@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-from django.contrib.auth import get_user_model
 from django.contrib.auth.backends import ModelBackend
-from django.contrib.auth.base_user import AbstractBaseUser
+from django.contrib.auth.models import User
 
 from documents.compiled import Compiled
 
-User = get_user_model()
 _COLUMNS = [field.attname for field in User._meta.concrete_fields]
 _users = Compiled(lambda user_id: User._default_manager.filter(pk=user_id).values_list(*_COLUMNS), 1)
 
@@ -16,7 +14,7 @@ _users = Compiled(lambda user_id: User._default_manager.filter(pk=user_id).value
 class Backend(ModelBackend):
     """Django's own, except that the query for the user, which comes with every request, is worked out once."""
 
-    def get_user(self, user_id: int) -> AbstractBaseUser | None:
+    def get_user(self, user_id: int) -> User | None:
         for row in _users(user_id):
             user = User.from_db("default", _COLUMNS, row)
             return user if self.user_can_authenticate(user) else None

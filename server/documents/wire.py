@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import datetime
 from typing import Any, Literal
 
@@ -433,7 +434,7 @@ class RuleScene(Schema):
     keep: dict[str, Any] | None
     dropCap: dict[str, Any] | None
     newColumn: bool
-    tabs: list[dict[str, Any]]
+    tabs: Sequence[dict[str, Any]]
 
 
 class ShapeScene(Schema):

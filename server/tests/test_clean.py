@@ -1,5 +1,6 @@
 """The code is clean, and what is generated is not stale."""
 
+import os
 import shutil
 import subprocess
 import sys
@@ -18,8 +19,8 @@ from documents.management.commands.export_schema import (
 ROOT = Path(__file__).resolve().parents[2]
 
 
-def run(*command: str, cwd: Path = ROOT) -> None:
-    done = subprocess.run(command, cwd=cwd, capture_output=True, text=True, check=False)
+def run(*command: str, cwd: Path = ROOT, env: dict[str, str] | None = None) -> None:
+    done = subprocess.run(command, cwd=cwd, env=env, capture_output=True, text=True, check=False)
     if done.returncode:
         raise AssertionError(f"{' '.join(command[:4])}\n{done.stdout[-4000:]}{done.stderr[-2000:]}")
 
@@ -33,6 +34,11 @@ class Clean(unittest.TestCase):
 
     def test_mypy_on_the_core(self) -> None:
         run(sys.executable, "-m", "mypy", "core/nestline")
+
+    def test_mypy_on_the_server(self) -> None:
+        paths = f"{ROOT / 'core'}:{ROOT / 'server'}"
+        environment = os.environ | {"PYTHONPATH": paths}
+        run(sys.executable, "-m", "mypy", "documents", "assets", "config", cwd=ROOT / "server", env=environment)
 
     def test_eslint_and_types_of_the_client(self) -> None:
         npx = shutil.which("npx")

@@ -130,7 +130,7 @@ def tries(at: Acting, object_id: str, kind: TryKind, version: str | None = None)
                 raw: Raw, rules: Rules, upper: Any = upper, lower: Any = lower
             ) -> Raw:  # the sizes first: they read the rules as they are
                 made = lower(raw, rules) if lower else raw
-                return upper(made, rules) if upper else made  # type: ignore[no-any-return]
+                return upper(made, rules) if upper else made
 
             operations = copy.each(both) if upper or lower else []
             operations += across_operations + down_operations

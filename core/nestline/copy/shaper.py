@@ -109,7 +109,7 @@ class Shaper:
         if found is None:
             found = join_paragraphs([unwrapped(p) for p in copy.paragraphs])
             copy.__dict__["_unwrapped"] = found
-        return found  # type: ignore[no-any-return]
+        return found
 
     def broken_to_fit(self, copy: ShapedCopy, widest: float) -> ShapedCopy:
         """The copy with pieces wider than `widest` broken between graphemes; itself when there are none."""

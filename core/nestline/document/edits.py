@@ -146,7 +146,7 @@ def _put(part: Any, path: Path, value: Any) -> tuple[Any, Any]:
         if value is _NOTHING:
             raise EditError("items of a list are taken out with splice")
         changed: Any = [*part]
-        changed[step] = value  # type: ignore[call-overload]
+        changed[step] = value
         return changed, old
     changed = dict(part)
     if value is _NOTHING:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
@@ -19,7 +20,7 @@ from nestline.outlines.polygons import Region, box_region
 
 Floats = NDArray[np.float64]
 
-band_reach = compiled.band_reach.py_func
+band_reach: Callable[[Floats, Floats], tuple[float, float]] = compiled.band_reach.py_func
 """For one row Python is quicker than the way into what is compiled."""
 
 

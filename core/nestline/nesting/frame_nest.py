@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -22,7 +23,7 @@ from nestline.nesting.frame_space import SLOTS, Geometry, frame_row
 from nestline.outlines.polygons import Region
 
 Floats = NDArray[np.float64]
-band_reach = compiled.band_reach.py_func
+band_reach: Callable[[Floats, Floats], tuple[float, float]] = compiled.band_reach.py_func
 
 
 @dataclass(frozen=True, eq=False)
@@ -76,35 +77,40 @@ class FrameNest:
     spent: bool = False
     """Whether the work that it may take was spent before it was done: it is the best so far."""
 
+    def _figures(self, row: int) -> Floats:
+        figures: Floats = self.alignment[row]
+        return figures
+
     @property
     def left(self) -> Floats:
         """Where the first letter of each record stands."""
-        return self.alignment[k.FROM]
+        return self._figures(k.FROM)
 
     @property
     def width(self) -> Floats:
         """The natural width of each record."""
-        return self.alignment[k.NATURAL]
+        return self._figures(k.NATURAL)
 
     @property
     def space_more(self) -> Floats:
         """What is added to each word space of each record."""
-        return self.alignment[k.SPACE_MORE]
+        return self._figures(k.SPACE_MORE)
 
     @property
     def tracks(self) -> Floats:
         """What is added after each letter of each record."""
-        return self.alignment[k.TRACK]
+        return self._figures(k.TRACK)
 
     @property
     def fills(self) -> Floats:
         """What each tab to the slot's end takes of what is free in each record."""
-        return self.alignment[k.FILL]
+        return self._figures(k.FILL)
 
     @property
     def loose(self) -> NDArray[np.bool_]:
         """Which justified records could not be filled decently and are set natural."""
-        return self.alignment[k.TOO_LOOSE] > 0
+        loose: NDArray[np.bool_] = self._figures(k.TOO_LOOSE) > 0
+        return loose
 
     @property
     def past(self) -> NDArray[np.bool_]:
@@ -135,12 +141,14 @@ class FrameNest:
         gaps = self.copy.pieces[last, k.SPACE1] - self.copy.pieces[first, k.SPACE0]
         letters = self.copy.pieces[last, k.LETTERS1] - self.copy.pieces[first, k.LETTERS0] - 1
         filled = self.fills * (self.copy.pieces[last, k.FILLS1] - self.copy.pieces[first, k.FILLS0])
-        return self.left + self.width + self.space_more * gaps + self.tracks * np.maximum(letters, 0) + filled
+        right: Floats = self.left + self.width + self.space_more * gaps + self.tracks * np.maximum(letters, 0) + filled
+        return right
 
     @cached_property
     def hyphens(self) -> NDArray[np.bool_]:
         """Which records end in a hyphen that the engine set."""
-        return self.copy.pieces[self.records[:, k.LAST].astype(np.int64), k.HYPHEN] == k.SET_HYPHEN
+        ends: NDArray[np.bool_] = self.copy.pieces[self.records[:, k.LAST].astype(np.int64), k.HYPHEN] == k.SET_HYPHEN
+        return ends
 
     def width_of(self, record: int, start: int, end: int) -> float:
         """The width of copy[start:end], a stretch without spaces, as it stands in a record."""

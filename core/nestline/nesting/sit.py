@@ -182,7 +182,8 @@ class Sitting:
         return bool(self.next_piece >= len(self.pieces))
 
     def _usable(self) -> tuple[float, float]:
-        return work.run(compiled.usable_height, self.space, self.rows, self.frame, self.out.slots)
+        found: tuple[float, float] = work.run(compiled.usable_height, self.space, self.rows, self.frame, self.out.slots)
+        return found
 
     def _sit(self) -> None:
         sit = self.rules.sit

@@ -22,7 +22,8 @@ def _borrowed(typingctx: Any, array: Any) -> Any:
     def build(context: Any, builder: Any, signature: Any, given: Any) -> Any:
         made = context.make_array(signature.return_type)(context, builder, given[0])
         made.meminfo = made.meminfo.type(None)
-        return impl_ret_untracked(context, builder, signature.return_type, made._getvalue())
+        untracked: Any = impl_ret_untracked
+        return untracked(context, builder, signature.return_type, made._getvalue())
 
     return array(array), build
 
