@@ -10,7 +10,7 @@ from unittest.mock import patch
 
 import numpy as np
 
-from nestline.copy import shaped
+from nestline.copy import shaper
 from nestline.document import edits
 from nestline.nesting import page
 from nestline.output import scene
@@ -95,7 +95,7 @@ def records(scene: Scene, page: int) -> list[Any]:
 class SeenFirst(unittest.TestCase):
     def setUp(self) -> None:
         # Short copies are taken for long ones.
-        for module, name, few in ((scene, "PATCHED", 200), (page, "WINDOWED", 3), (shaped, "LONG", 5)):
+        for module, name, few in ((scene, "PATCHED", 200), (page, "WINDOWED", 3), (shaper, "LONG", 5)):
             less = patch.object(module, name, few)
             less.start()
             self.addCleanup(less.stop)

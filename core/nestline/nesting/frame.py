@@ -20,7 +20,9 @@ from nestline.outlines.polygons import Region, box_region
 
 Floats = NDArray[np.float64]
 
-band_reach: Callable[[Floats, Floats], tuple[float, float]] = compiled.band_reach.py_func
+band_reach: Callable[[Floats, Floats], tuple[float, float]] = getattr(
+    compiled.band_reach, "py_func", compiled.band_reach
+)
 """For one row Python is quicker than the way into what is compiled."""
 
 

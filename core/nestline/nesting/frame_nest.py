@@ -23,7 +23,9 @@ from nestline.nesting.frame_space import SLOTS, Geometry, frame_row
 from nestline.outlines.polygons import Region
 
 Floats = NDArray[np.float64]
-band_reach: Callable[[Floats, Floats], tuple[float, float]] = compiled.band_reach.py_func
+band_reach: Callable[[Floats, Floats], tuple[float, float]] = getattr(
+    compiled.band_reach, "py_func", compiled.band_reach
+)
 
 
 @dataclass(frozen=True, eq=False)

@@ -10,7 +10,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from numba import njit
+from numba import config, njit
 from numba.core.imputils import impl_ret_untracked
 from numba.extending import intrinsic
 
@@ -28,7 +28,7 @@ def _borrowed(typingctx: Any, array: Any) -> Any:
     return array(array), build
 
 
-borrowed: Any = _borrowed
+borrowed: Any = _borrowed if not config.DISABLE_JIT else lambda array: array  # type: ignore[attr-defined]
 
 
 @njit(cache=True)
