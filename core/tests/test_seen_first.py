@@ -10,10 +10,10 @@ from unittest.mock import patch
 
 import numpy as np
 
+from nestline import scene
 from nestline.copy import shaper
 from nestline.document import edits
 from nestline.nesting import page
-from nestline.output import scene
 from nestline.scene import Json, Scene, difference, scene_of, scene_seen
 from nestline.studio import Studio
 from support import STORY, studio
