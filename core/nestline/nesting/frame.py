@@ -114,8 +114,10 @@ def _nest_frame(
     if sitting.continued and written:
         kept[0, k.PARAGRAPH_START] = 0.0
     return FrameNest(
-        copy, kept, alignment, begin + sitting.next_piece, sitting.start_y, sitting.residue, sitting.exact, int(sitting.ends[k.END_LINES]), padded, ids, geometry, rules, broken, sitting.opened, float(sitting.ends[k.END_STAND]),
-        mark, edge, begin, goes_on,
+        copy=copy, records=kept, alignment=alignment, next_piece=begin + sitting.next_piece, start_y=sitting.start_y,
+        residue=sitting.residue, exact=sitting.exact, lines=int(sitting.ends[k.END_LINES]), padded=padded, wrap_ids=ids,
+        geometry=geometry, rules=rules, broken=broken, opened=sitting.opened, stand_y=float(sitting.ends[k.END_STAND]),
+        mark=mark, edge=edge, begin=begin, goes_on=goes_on,
     )  # fmt: skip
 
 
@@ -126,9 +128,10 @@ def _probed(sitting: Sitting, padded: Region, ids: tuple[str, ...], broken: bool
             sitting.frame[k.TIGHT] = 1.0
         sitting.probe()
     return FrameNest(
-        sitting.copy, sitting.records[:0], np.zeros((k.ALIGNMENT_ROWS, 0)), begin + sitting.next_piece, sitting.start_y, 0.0,
-        True, int(sitting.ends[k.END_LINES]), padded, ids, sitting.geometry, sitting.rules, broken, 0.0,
-        float(sitting.ends[k.END_STAND]), None, None, begin, False,
+        copy=sitting.copy, records=sitting.records[:0], alignment=np.zeros((k.ALIGNMENT_ROWS, 0)),
+        next_piece=begin + sitting.next_piece, start_y=sitting.start_y, residue=0.0, exact=True,
+        lines=int(sitting.ends[k.END_LINES]), padded=padded, wrap_ids=ids, geometry=sitting.geometry, rules=sitting.rules,
+        broken=broken, opened=0.0, stand_y=float(sitting.ends[k.END_STAND]), begin=begin,
     )  # fmt: skip
 
 
