@@ -65,12 +65,11 @@ BY_BOX, BY_CAP = -1.0, -2.0
 # of the step to the next, and how far its hang and stand metrics are from its baseline.
 BAND_BASELINE, BAND_TOP, BAND_BOTTOM, BAND_WHY, BAND_CUT, BAND_REACH, BAND_HANG, BAND_STAND = range(8)
 BAND_COLUMNS = 8
-BY_HANG, BY_LEADING, BY_GEOMETRY, BY_EDGE = range(4)
+BY_HANG, BY_LEADING, BY_GEOMETRY = range(3)
 """Why a baseline is where it is."""
 
 # Where a drop cap stands: the x up to which copy beside it is pushed, the y down to which it is, the x of its left end.
 CAP_PUSH, CAP_DOWN, CAP_LEFT = range(3)
-CAP_COLUMNS = 3
 
 # Rows to reckon in: where a drop cap stands (CAP_…), the heights of a line and those it had before (as a piece's).
 IN_CAP, IN_TALL, IN_BEFORE = range(3)

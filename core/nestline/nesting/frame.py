@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
@@ -14,16 +13,20 @@ from nestline.copy.shaper import Shaper
 from nestline.nesting import compiled, work
 from nestline.nesting.frame_nest import FrameNest
 from nestline.nesting.frame_rules import FrameRules
-from nestline.nesting.frame_space import SLOTS, Geometry, WrapRegion, frame_row, geometry_of, space_of, strips_of
+from nestline.nesting.frame_space import (
+    SLOTS,
+    Geometry,
+    WrapRegion,
+    band_reach,
+    frame_row,
+    geometry_of,
+    space_of,
+    strips_of,
+)
 from nestline.nesting.sit import Sitting
 from nestline.outlines.polygons import Region, box_region
 
 Floats = NDArray[np.float64]
-
-band_reach: Callable[[Floats, Floats], tuple[float, float]] = getattr(
-    compiled.band_reach, "py_func", compiled.band_reach
-)
-"""For one row Python is quicker than the way into what is compiled."""
 
 
 def nest_frame(

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -19,13 +18,10 @@ from nestline.document.model import OBJECT
 from nestline.fonts.shaping import shape
 from nestline.nesting import compiled, work
 from nestline.nesting.frame_rules import FrameRules
-from nestline.nesting.frame_space import SLOTS, Geometry, frame_row
+from nestline.nesting.frame_space import SLOTS, Geometry, band_reach, frame_row
 from nestline.outlines.polygons import Region
 
 Floats = NDArray[np.float64]
-band_reach: Callable[[Floats, Floats], tuple[float, float]] = getattr(
-    compiled.band_reach, "py_func", compiled.band_reach
-)
 
 
 @dataclass(frozen=True, eq=False)

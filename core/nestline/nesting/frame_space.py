@@ -3,6 +3,7 @@ loops read."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -15,6 +16,10 @@ from nestline.nesting.work import room
 from nestline.outlines.polygons import Region, box_region
 
 Floats = NDArray[np.float64]
+band_reach: Callable[[Floats, Floats], tuple[float, float]] = getattr(
+    compiled.band_reach, "py_func", compiled.band_reach
+)
+"""For one row Python is quicker than the way into what is compiled."""
 STRIP_HEIGHT, MOST_STRIPS = 8.0, 800
 MOST_SLOTS = 256
 """Slots of one band at most."""

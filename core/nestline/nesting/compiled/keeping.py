@@ -21,10 +21,10 @@ def cut_lines(records, begin, written, count):
 
 
 @njit(cache=True)
-def last_lines_of(pieces, records, begin, written, paragraph):
-    """How many lines of a column, from its end upwards, belong to a paragraph."""
+def lines_among(pieces, records, begin, stop, step, paragraph):
+    """How many lines belong to a paragraph, of records from one on before another is met; `step` is 1 or −1."""
     count, last = 0, -1.0
-    for r in range(written - 1, begin - 1, -1):
+    for r in range(begin, stop, step):
         if int(pieces[int(records[r, FIRST]), PARAGRAPH]) != paragraph:
             break
         if records[r, LINE] != last:
@@ -34,16 +34,15 @@ def last_lines_of(pieces, records, begin, written, paragraph):
 
 
 @njit(cache=True)
+def last_lines_of(pieces, records, begin, written, paragraph):
+    """How many lines of a column, from its end upwards, belong to a paragraph."""
+    return lines_among(pieces, records, written - 1, begin - 1, -1, paragraph)
+
+
+@njit(cache=True)
 def first_lines_of(pieces, records, begin, written, paragraph):
     """How many lines of a column, from its begin downwards, belong to a paragraph."""
-    count, last = 0, -1.0
-    for r in range(begin, written):
-        if int(pieces[int(records[r, FIRST]), PARAGRAPH]) != paragraph:
-            break
-        if records[r, LINE] != last:
-            count += 1
-            last = records[r, LINE]
-    return count
+    return lines_among(pieces, records, begin, written, 1, paragraph)
 
 
 @njit(cache=True)
