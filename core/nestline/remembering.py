@@ -49,6 +49,10 @@ class Memory(Generic[K, V]):
             self._before, self._lasting = self._lasting, OrderedDict()
             self._shrink()
 
+    def go_on(self) -> None:
+        """What is asked for from here on belongs to the last round that was not passing."""
+        self._passing = False
+
     def get(self, key: K) -> V | None:
         if (found := self._lasting.get(key)) is not None:
             return found

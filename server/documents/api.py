@@ -20,6 +20,7 @@ from assets.store import write_whole
 from documents import door, exchange, exports, jobs, presence
 from documents.asked import Asked
 from documents.errors import ErrorOut
+from documents.history import next_labels
 from documents.jobs_api import job_out
 from documents.models import Document
 from documents.store import Gone, State, create, first_page, is_large, own_document, sent, state_of
@@ -147,7 +148,7 @@ def open_document(request: Asked, document_id: int, first: bool = False, window:
     row = own_document(request.user.id, document_id)
     begun = first_page(row) if first else None
     state = begun or state_of(row)
-    undo, redo = door.steps(row, window)
+    undo, redo = next_labels(row, window)
     with state.lock:
         scene = whole(state.studio, state.scene, 0 if begun else None)
     return _json(
@@ -186,7 +187,7 @@ def restore_document(request: Asked, document_id: int) -> DocumentOut:
 
 def _changed(request: Asked, made: door.Made, window: str, name: str = "") -> HttpResponse:
     row, before, after = made.row, made.before, made.after
-    undo, redo = door.steps(row, window)
+    undo, redo = next_labels(row, window)
     operations = made.operations if before and is_large(after) and all(map(_of_copy, made.operations or [{}])) else None
     document = {"gone": []} if operations else _parts(before.raw if before else {}, after.raw)
     # A window that shows what is not known here gets all there is.

@@ -19,9 +19,20 @@ from django.db import transaction
 from django.utils import timezone
 
 from documents.events import tell
-from documents.history import TooOld, known_step, next_edit, own_edits, prune, raw_at, run_of
+from documents.history import TooOld, any_undone, known_step, next_edit, own_edits, prune, raw_at, run_of
 from documents.models import Document, Edit, Step
-from documents.store import Raw, State, current_state, is_large, own_document, remember, state_of, tidy, write
+from documents.store import (
+    Raw,
+    State,
+    current_state,
+    is_large,
+    locked_revision,
+    own_document,
+    remember,
+    state_of,
+    tidy,
+    write,
+)
 from nestline.acts import expanded
 from nestline.acts.acting import Acting
 from nestline.document import edits, limits
@@ -104,7 +115,8 @@ def make_edit(owner_id: int, document_id: int, wanted: Wanted) -> Made:
         return _merge(before, base, mine, wanted.prefer)
 
     def keep(row: Document, operations: Operations, inverse: Operations, kept: Operations | None) -> None:
-        own_edits(row, wanted.window).filter(undone=True).delete()
+        if any_undone(row):
+            own_edits(row, wanted.window).filter(undone=True).delete()
         last = row.edits.order_by("-number").first()
         now = timezone.now()
         joins = wanted.join and last and (last.join, last.window) == (wanted.join, wanted.window) and not kept
@@ -223,25 +235,21 @@ def _made(owner_id: int, document_id: int, wanted: Wanted, work: Work, keep: Kee
         if operations:
             _check_count(operations)
         after, applied = _changed(row, before, operations, wanted.seen)
+        stood = _stood(row, before, wanted.base)
         with transaction.atomic():
-            locked = own_document(owner_id, document_id, lock=True)
-            if locked.revision != before.revision:
+            if locked_revision(owner_id, document_id) != before.revision:
                 continue
-            locked.revision = after.revision
-            write(locked, after.raw, applied.touched)
-            keep(locked, operations, applied.inverse, kept)
+            row.revision = after.revision
+            write(row, before.raw, after.raw, applied.touched)
+            keep(row, operations, applied.inverse, kept)
             Step.objects.create(
-                document=locked,
-                revision=locked.revision,
-                inverse=applied.inverse,
-                window=wanted.window,
-                mark=wanted.mark,
+                document=row, revision=row.revision, inverse=applied.inverse, window=wanted.window, mark=wanted.mark
             )
-            prune(locked)
-            locked.save()
-            tell(document_id, {"what": "changed", "revision": locked.revision, "window": wanted.window})
+            prune(row)
+            row.save(update_fields=["revision", "changed", "title", "head"])
+            tell(document_id, {"what": "changed", "revision": row.revision, "window": wanted.window})
         alone = operations if wanted.base == before.revision else None
-        return Made(locked, _stood(row, before, wanted.base), remember(locked, after), alone)
+        return Made(row, stood, remember(row, after), alone)
     raise Overtaken("this document is being changed very often just now; try again in a moment")
 
 
@@ -338,12 +346,6 @@ def acting(owner_id: int, document_id: int, base: int) -> Iterator[Acting]:
     state = state_of(row)
     with state.lock:
         yield Acting(state.studio, state.studio.read(state.raw))
-
-
-def steps(row: Document, window: str) -> tuple[str | None, str | None]:
-    """What undo and redo would do now in a window, in words."""
-    done, undone = next_edit(row, window, back=True), next_edit(row, window, back=False)
-    return done.label if done else None, undone.label if undone else None
 
 
 def _changed(

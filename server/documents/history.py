@@ -7,11 +7,12 @@ longer open.
 
 from __future__ import annotations
 
-from datetime import timedelta
+from datetime import datetime, timedelta
 
 from django.db.models import Q, QuerySet
 from django.utils import timezone
 
+from documents.compiled import Compiled
 from documents.models import Document, Edit, Step, Window
 from documents.store import Raw
 from nestline.document import edits
@@ -45,24 +46,58 @@ def raw_at(row: Document, now: Raw, revision: int) -> Raw:
     return now
 
 
+_marked = Compiled(lambda row, mark: Step.objects.filter(document_id=row, mark=mark).values_list("id"), int, str)
+
+
 def known_step(row: Document, mark: str) -> bool:
     """Whether the change of that id was made already."""
-    return bool(mark) and row.steps.filter(mark=mark).exists()
+    return bool(mark) and bool(_marked(row.id, mark))
 
 
 def open_windows(row: Document) -> QuerySet[Window]:
     return row.windows.filter(seen__gt=timezone.now() - OPEN_WITHIN)
 
 
+def _own_edits(document_id: int, window: str, heard: datetime) -> QuerySet[Edit]:
+    open_ = Window.objects.filter(document_id=document_id, seen__gt=heard)
+    others = open_.exclude(name=window).values("name")
+    return Edit.objects.filter(Q(window=window) | ~Q(window__in=others), document_id=document_id)
+
+
+def _next(edits: QuerySet[Edit], back: bool) -> QuerySet[Edit]:
+    return edits.filter(undone=not back).order_by("-number" if back else "number")[:1]
+
+
 def own_edits(row: Document, window: str) -> QuerySet[Edit]:
     """The edits that a window may take back, or make again."""
-    others = open_windows(row).exclude(name=window).values("name")
-    return row.edits.filter(Q(window=window) | ~Q(window__in=others))
+    return _own_edits(row.id, window, timezone.now() - OPEN_WITHIN)
 
 
 def next_edit(row: Document, window: str, back: bool) -> Edit | None:
     """What undo takes back next in a window, or redo makes again."""
-    return own_edits(row, window).filter(undone=not back).order_by("-number" if back else "number").first()
+    return _next(own_edits(row, window), back).first()
+
+
+def _compiled_label(back: bool) -> Compiled:
+    return Compiled(
+        lambda row, window, heard: _next(_own_edits(row, window, heard), back).values_list("label"), int, str, datetime
+    )
+
+
+_back, _forward = _compiled_label(True), _compiled_label(False)
+_undone = Compiled(lambda row: Edit.objects.filter(document_id=row, undone=True).values_list("id")[:1], int)
+
+
+def next_labels(row: Document, window: str) -> tuple[str | None, str | None]:
+    """What undo and redo would do now in a window, in words."""
+    heard = timezone.now() - OPEN_WITHIN
+    back, forward = (of(row.id, window, heard) for of in (_back, _forward))
+    return back[0][0] if back else None, forward[0][0] if forward else None
+
+
+def any_undone(row: Document) -> bool:
+    """Whether any window might make an edit again."""
+    return bool(_undone(row.id))
 
 
 def run_of(edit: Edit) -> list[Edit]:

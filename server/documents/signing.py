@@ -8,7 +8,7 @@ from django.contrib.auth.models import User
 from documents.compiled import Compiled
 
 _COLUMNS = [field.attname for field in User._meta.concrete_fields]
-_users = Compiled(lambda user_id: User._default_manager.filter(pk=user_id).values_list(*_COLUMNS), 1)
+_users = Compiled(lambda user_id: User._default_manager.filter(pk=user_id).values_list(*_COLUMNS), int)
 
 
 class Backend(ModelBackend):

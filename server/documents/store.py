@@ -8,7 +8,8 @@ from dataclasses import dataclass, replace
 from threading import RLock
 from typing import Any
 
-from django.db.models import Count, Max
+import orjson
+from django.db.models import Count, F, Func, JSONField, Max, QuerySet, Value
 
 from documents.compiled import Compiled
 from documents.models import Copy, Document, Page
@@ -49,17 +50,41 @@ _sent: OrderedDict[str, tuple[int, Scene]] = OrderedDict()
 """What windows of large documents show, with the document's number, by the names that it was sent under: what differs is told
 from that."""
 _MOST_SENT, _MOST_SENT_OF_ONE = 24, 3
+FEW = 4
+"""Paragraphs of a copy that are written one by one."""
 SMALL = 6
 """Pages of a document that is nested whole before it is shown."""
 
 
-def own_document(owner_id: int, document_id: int, lock: bool = False) -> Document:
+def _gone() -> Gone:
+    return Gone("this document is not here any more, or it is not yours")
+
+
+def _own(document_id: int, owner_id: int) -> QuerySet[Document]:
+    return Document.objects.filter(id=document_id, owner_id=owner_id, deleted=None)
+
+
+_COLUMNS = [field.attname for field in Document._meta.concrete_fields]
+_rows = Compiled(lambda document_id, owner_id: _own(document_id, owner_id).values_list(*_COLUMNS), int, int)
+_locked = Compiled(
+    lambda document_id, owner_id: _own(document_id, owner_id).select_for_update().values_list("revision"), int, int
+)
+
+
+def own_document(owner_id: int, document_id: int) -> Document:
     """A user's document that is not deleted. Raises Gone."""
-    rows = Document.objects.select_for_update() if lock else Document.objects
-    row = rows.filter(id=document_id, owner_id=owner_id, deleted=None).first()
-    if row is None:
-        raise Gone("this document is not here any more, or it is not yours")
-    return row
+    for row in _rows(document_id, owner_id):
+        found = dict(zip(_COLUMNS, row, strict=True))
+        found["head"] = orjson.loads(found["head"])
+        return Document.from_db("default", _COLUMNS, list(found.values()))
+    raise _gone()
+
+
+def locked_revision(owner_id: int, document_id: int) -> int:
+    """The revision of a user's document, its row locked until the transaction ends. Raises Gone."""
+    for (revision,) in _locked(document_id, owner_id):
+        return int(revision)
+    raise _gone()
 
 
 def raw_of(row: Document) -> Raw:
@@ -99,10 +124,11 @@ def state_of(row: Document, part: bool = False) -> State:
 
 
 _marks = Compiled(
-    lambda document_id, owner_id: Document.objects.filter(id=document_id, owner_id=owner_id, deleted=None).values_list(
+    lambda document_id, owner_id: _own(document_id, owner_id).values_list(
         "revision", Max("owner__fonts__id"), Count("owner__fonts__id")
     ),
-    2,
+    int,
+    int,
 )
 """A document's revision, and the mark of its owner's fonts."""
 
@@ -211,8 +237,8 @@ def create(owner_id: int, raw: Raw) -> Document:
     return row
 
 
-def write(row: Document, raw: Raw, touched: frozenset[tuple[Any, ...]]) -> None:
-    """Write the rows that an edit touched."""
+def write(row: Document, before: Raw, raw: Raw, touched: frozenset[tuple[Any, ...]]) -> None:
+    """Write the rows that an edit touched; the rows are as they were `before`."""
     kinds = {part[0] for part in touched}
     if "head" in kinds:
         row.title, row.head = _title_and_head(raw)
@@ -233,7 +259,7 @@ def write(row: Document, raw: Raw, touched: frozenset[tuple[Any, ...]]) -> None:
             found = Copy.objects.filter(document=row, name=part[1], version=part[2])
             if version is None:  # made and typed into in one step, which was undone
                 found.delete()
-            elif not found.update(paragraphs=version.get("paragraphs", []), language=version.get("language", part[2])):
+            elif not found.update(paragraphs=_paragraphs(before, raw, part), language=version.get("language", part[2])):
                 _write_copy(row, raw, part[1])
         elif part[0] == "copy" and "copies" not in kinds:
             row.copies.filter(name=part[1]).delete()
@@ -242,6 +268,21 @@ def write(row: Document, raw: Raw, touched: frozenset[tuple[Any, ...]]) -> None:
     if "copies" in kinds:
         for name in raw.get("copies", {}):
             _write_copy(row, raw, name)
+
+
+def _paragraphs(before: Raw, raw: Raw, part: tuple[Any, ...]) -> Any:
+    """The paragraphs of a version of a copy for its row: where few of many have changed, those alone go to the database."""
+    _, name, version = part
+    now: list[Raw] = raw["copies"][name]["versions"][version].get("paragraphs", [])
+    was = before.get("copies", {}).get(name, {}).get("versions", {}).get(version, {}).get("paragraphs", [])
+    changed = [n for n, (a, b) in enumerate(zip(was, now, strict=False)) if a is not b]
+    if len(was) != len(now) or len(changed) > FEW < len(now):
+        return now
+    found: Any = F("paragraphs")
+    for n in changed:
+        # Without its parameter of its own kind the value would be an empty object where it is None.
+        found = Func(found, Value(f"{{{n}}}"), Value(now[n], JSONField()), function="jsonb_set")
+    return found
 
 
 def _title_and_head(raw: Raw) -> tuple[str, Raw]:

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from nestline import rows as k
-from nestline.alike import same_beginning
+from nestline.alike import same_beginning, same_ends
 from nestline.copy.shaped_paragraph import ShapedParagraph
 from nestline.copy.styles import Look
 from nestline.document.model import OBJECT
@@ -164,7 +164,7 @@ def join_paragraphs(
         none, empty = np.zeros(0, np.int64), np.zeros(0)
         return ShapedCopy(
             (), np.zeros(1, np.int64), empty, empty, empty, empty, none, none, none, np.zeros((0, k.PIECE_COLUMNS)),
-            np.zeros((0, k.RULE_COLUMNS)), _segments((), none, empty, empty, empty, empty), "", 0,
+            np.zeros((0, k.RULE_COLUMNS)), _segments((), np.zeros(1, np.int64), empty, empty, empty, empty), "", 0,
         )  # fmt: skip
     offset = _running(np.array([len(p.text) + 1 for p in paragraphs], dtype=np.int64))
     behind = _running(np.array([len(p.piece_start) for p in paragraphs], dtype=np.int64))
@@ -180,7 +180,7 @@ def join_paragraphs(
     places, pieces = np.zeros((3, behind[-1]), np.int64), np.zeros((behind[-1], k.PIECE_COLUMNS))
     same = 0
     if window is not None:
-        return _joined_in(paragraphs, window, offset, behind, bases, further, running, places, pieces)
+        return _joined_in(paragraphs, window, like, offset, behind, bases, further, running, places, pieces)
     if like is not None and like.window is None and (same := same_beginning(like.paragraphs, paragraphs)):
         letters_in, pieces_in = int(offset[same]), int(behind[same])
         kept = (like.x, like.spaces, like.letters, None, like.fills)
@@ -207,22 +207,34 @@ def join_paragraphs(
 
 
 def _joined_in(
-    paragraphs: Sequence[ShapedParagraph], window: tuple[int, int], offset: NDArray[np.int64], behind: NDArray[np.int64],
-    bases: Floats, further: Floats, running: Floats, places: NDArray[np.int64], pieces: Floats,
+    paragraphs: Sequence[ShapedParagraph], window: tuple[int, int], like: ShapedCopy | None, offset: NDArray[np.int64],
+    behind: NDArray[np.int64], bases: Floats, further: Floats, running: Floats, places: NDArray[np.int64], pieces: Floats,
 ) -> ShapedCopy:  # fmt: skip
-    """The copy with the figures of a window."""
+    """The copy with the figures of a window; its places are those that it had as it was before, moved on behind what
+    changed."""
     first, last = window
     for number in dict.fromkeys((0, *range(first, last), len(paragraphs) - 1)):
         p, at, begin = paragraphs[number], int(offset[number]), int(behind[number])
         np.add(p.running, bases[number][:, None], out=running[:, at : at + len(p.text) + 1])
         np.add(p.rows, further[number], out=pieces[begin : begin + len(p.piece_start)])
-    every = np.concatenate([p.places for p in paragraphs], axis=1)
-    np.add(every, np.repeat(offset[:-1], np.diff(behind)), out=places)
+    head, tail = same_ends(like.paragraphs, paragraphs) if like is not None else (0, 0)
+    end = len(paragraphs) - tail
+    a, b = int(behind[head]), int(behind[end])
+    if like is not None:
+        kept = (like.piece_start, like.piece_content_end, like.piece_end)
+        for row, values in zip(places, kept, strict=True):
+            row[:a] = values[:a]
+            np.add(values[len(values) - (len(row) - b) :], offset[-1] - like.offset[-1], out=row[b:])
+    for number in range(head, end):
+        here = slice(int(behind[number]), int(behind[number + 1]))
+        np.add(paragraphs[number].places, int(offset[number]), out=places[:, here])
     x, spaces, letters, _, fills = running
     starts, contents, ends = places
+    changed = None if like is None else (like, head, end)
     return ShapedCopy(
         tuple(paragraphs), offset, x, spaces, letters, fills, starts, contents, ends, pieces,
-        np.stack([p.rule_row for p in paragraphs]), _segments(paragraphs, offset, x, spaces, letters, fills, window),
+        np.array([p.rule_row for p in paragraphs]),
+        _segments(paragraphs, offset, x, spaces, letters, fills, window, changed),
         "\n".join(p.text for p in paragraphs), sum(p.words for p in paragraphs), window,
     )  # fmt: skip
 
@@ -234,31 +246,32 @@ def _running(parts: NDArray[Any]) -> NDArray[Any]:
 
 def _segments(
     paragraphs: Sequence[ShapedParagraph], offset: NDArray[np.int64], x: Floats, spaces: Floats, letters: Floats,
-    fills: Floats, window: tuple[int, int] | None = None,
+    fills: Floats, window: tuple[int, int] | None = None, changed: tuple[ShapedCopy, int, int] | None = None,
 ) -> Segments:  # fmt: skip
-    """The words of a copy by look; with a `window` those of other paragraphs, but the first and the last, are of no width."""
-    numbers: dict[tuple[Face, Look], int] = {}
-    rows = []
-    pairs_before: list[tuple[Face, Look]] = []
-    mine: list[int] = []
-    for p in paragraphs:
-        own, pairs = p.segments
-        if pairs != pairs_before:  # most follow one that looks the same: to number it anew would cost more
-            mine, pairs_before = [numbers.setdefault(pair, len(numbers)) for pair in pairs], pairs
-        if mine != list(range(len(mine))):
-            own = own.copy()
-            own[:, k.WORD_LOOK] = np.array(mine, dtype=np.int64)[own[:, k.WORD_LOOK]]
-        rows.append(own)
-    joined = np.concatenate(rows) if rows else np.zeros((0, k.WORD_COLUMNS), dtype=np.int64)
-    joined[:, [k.WORD_START, k.WORD_END]] += np.repeat(offset[: len(rows)], [len(own) for own in rows])[:, None]
-    looks = tuple(numbers)
-    a, b, look_of, rtl = (np.ascontiguousarray(column) for column in joined.T)
+    """The words of a copy by look; with a `window` those of other paragraphs, but the first and the last, are of no width.
+    Those of paragraphs that have not `changed` are taken over from the copy as it was before."""
+    numbers, looks = _numbered(paragraphs)
+    like, head, end = changed or (None, 0, len(paragraphs))
+    if like is not None and like.segments.looks != looks:
+        like, head, end = None, 0, len(paragraphs)
+    joined = _words(paragraphs[head:end], offset[head:end], numbers[head:end])
+    counts = [len(p.segments[0]) for p in paragraphs] if window is not None else []
+    behind = _running(np.array(counts, dtype=np.int64))
+    if like is not None:
+        was = like.segments
+        columns = {k.WORD_START: was.start, k.WORD_END: was.end, k.WORD_LOOK: was.look, k.WORD_RTL: was.rtl}
+        before = np.column_stack([columns[column] for column in range(k.WORD_COLUMNS)])
+        after = before[len(before) - int(behind[-1] - behind[end]) :]
+        after[:, [k.WORD_START, k.WORD_END]] += offset[-1] - like.offset[-1]
+        joined = np.concatenate([before[: behind[head]], joined, after])
+    a, b, look_of, rtl = (
+        np.ascontiguousarray(joined[:, c]) for c in (k.WORD_START, k.WORD_END, k.WORD_LOOK, k.WORD_RTL)
+    )
     if not len(a):
         empty = np.zeros(0)
         return Segments(a, b, empty, empty, empty, empty, empty, a, a, looks)
     ranges = [slice(None)]
     if window is not None:
-        behind = _running(np.array([len(own) for own in rows], dtype=np.int64))
         first, last = behind[list(window)].tolist()
         ranges = [slice(0, behind[1]), slice(first, last), slice(behind[-2], None)]
 
@@ -272,3 +285,33 @@ def _segments(
     return Segments(
         a, b, starts, of(x, b) - starts, of(spaces, a), of(letters, a), of(fills, a), look_of, rtl, looks,
     )  # fmt: skip
+
+
+def _numbered(paragraphs: Sequence[ShapedParagraph]) -> tuple[list[list[int]], tuple[tuple[Face, Look], ...]]:
+    """The looks of all paragraphs in the order of their first use, and of each paragraph the numbers of its own in that."""
+    found: dict[tuple[Face, Look], int] = {}
+    numbers: list[list[int]] = []
+    before: list[tuple[Face, Look]] | None = None
+    mine: list[int] = []
+    for p in paragraphs:
+        pairs = p.segments[1]
+        if pairs != before:  # most follow one that looks the same: to number it anew would cost more
+            mine, before = [found.setdefault(pair, len(found)) for pair in pairs], pairs
+        numbers.append(mine)
+    return numbers, tuple(found)
+
+
+def _words(
+    paragraphs: Sequence[ShapedParagraph], offset: NDArray[np.int64], numbers: Sequence[list[int]]
+) -> NDArray[np.int64]:
+    """The words of paragraphs that begin there, their looks by those numbers."""
+    rows = []
+    for p, mine in zip(paragraphs, numbers, strict=True):
+        own = p.segments[0]
+        if mine != list(range(len(mine))):
+            own = own.copy()
+            own[:, k.WORD_LOOK] = np.array(mine, dtype=np.int64)[own[:, k.WORD_LOOK]]
+        rows.append(own)
+    joined = np.concatenate(rows) if rows else np.zeros((0, k.WORD_COLUMNS), dtype=np.int64)
+    joined[:, [k.WORD_START, k.WORD_END]] += np.repeat(offset, [len(own) for own in rows])[:, None]
+    return joined

@@ -8,6 +8,7 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 from numpy.typing import NDArray
 
+from nestline.alike import same_ends
 from nestline.copy.paragraph import InLine, shape_paragraph
 from nestline.copy.rebreaking import broken_to_fit, scaled, unwrapped
 from nestline.copy.shaped_copy import ShapedCopy, join_paragraphs
@@ -44,6 +45,8 @@ class Shaper:
             MOST_SHAPED, lambda kept: 2e3 + PARAGRAPH_BYTES * len(kept[1].text)
         )
         self._copies: Memory[tuple[int, ...], ShapedCopy] = Memory(MOST_SHAPED, size_of)
+        self._windowed_last: tuple[tuple[object, ...], Sequence[Paragraph], ShapedCopy] | None = None
+        """The copy with some figures that was made last: what it was made of, its paragraphs and itself."""
         self._joined_last: ShapedCopy | None = None
         """The long copy that was joined last: the next state of it begins as it does."""
 
@@ -51,6 +54,11 @@ class Shaper:
         """A document, or a passing state of it, is gone through from here on (see `Memory`)."""
         self._paragraphs.round(passing)
         self._copies.round(passing)
+
+    def go_on(self) -> None:
+        """Some of the document that was gone through last is shaped again, as it has changed."""
+        self._paragraphs.go_on()
+        self._copies.go_on()
 
     @property
     def size(self) -> float:
@@ -82,9 +90,27 @@ class Shaper:
         self, paragraphs: Sequence[Paragraph], styles: Mapping[str, Style], language: str, base: Style | None,
         in_line: InLine, window: tuple[int, int],
     ) -> ShapedCopy:  # fmt: skip
-        """As `copy`, with the figures of some paragraphs alone; it is not remembered."""
-        shaped = [self.paragraph(p, styles.get(p.style) if p.style else base, language, in_line) for p in paragraphs]
-        return join_paragraphs(shaped, window=window)
+        """As `copy`, with the figures of some paragraphs alone; it is not remembered, but the next begins from it."""
+        head, tail = 0, 0
+        like: ShapedCopy | None = None
+        known: tuple[ShapedParagraph, ...] = ()
+        of = (language, base, in_line, styles)
+        if self._windowed_last is not None and self._windowed_last[0] == of:
+            _, before, like = self._windowed_last
+            head, tail = same_ends(before, paragraphs)
+            known = like.paragraphs
+        end = len(paragraphs) - tail
+        shaped = [
+            *known[:head],
+            *(
+                self.paragraph(p, styles.get(p.style) if p.style else base, language, in_line)
+                for p in paragraphs[head:end]
+            ),
+            *known[len(known) - tail :],
+        ]
+        found = join_paragraphs(shaped, like, window)
+        self._windowed_last = (of, paragraphs, found)
+        return found
 
     def joined(self, shaped: Sequence[ShapedParagraph]) -> ShapedCopy:
         key = tuple(id(p) for p in shaped)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import OrderedDict
 from dataclasses import dataclass
 
 from nestline.copy.hyphenation import Hyphenation
@@ -20,6 +21,7 @@ from nestline.document.model import (
     Tab,
 )
 from nestline.fonts.library import DEFAULT_FAMILY
+from nestline.remembering import remember
 
 DEFAULT_SIZE = 11
 DEFAULT_LEADING = "1.25em"
@@ -113,7 +115,7 @@ def paragraph_rules(paragraph: Paragraph, style: Style | None, language: str) ->
     keep, drop = pick("keep", None), pick("drop_cap", None)
     tabs = pick("tabs", ())
     assert isinstance(tabs, tuple)
-    return Rules(
+    found = Rules(
         size=size,
         leading=length("leading", DEFAULT_LEADING),
         align=str(pick("align", "start")),
@@ -142,6 +144,15 @@ def paragraph_rules(paragraph: Paragraph, style: Style | None, language: str) ->
         tabs=tabs,
         new_column=bool(pick("new_column", False)),
     )
+    if (known := _rules.get(found)) is not None:
+        return known
+    remember(_rules, found, found, MOST_RULES)
+    return found
+
+
+_rules: OrderedDict[Rules, Rules] = OrderedDict()
+"""Paragraphs of the same rules share them: most of a copy's do, and are known by that to look the same."""
+MOST_RULES = 500
 
 
 def _tags(features: object) -> tuple[tuple[str, int], ...]:

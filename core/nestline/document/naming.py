@@ -46,8 +46,9 @@ def labels_of(document: Things) -> dict[str, str]:
     taken = {thing.name for _, thing in document.objects() if thing.name}
     counts: Counter[str] = Counter()
     alike: Counter[str] = Counter()
+    begins: dict[str, str] = {}
     for _, thing in document.objects():
-        said = thing.name or (_words_of(document, thing) if thing.frame is not None else "")
+        said = thing.name or (_words_of(document, thing, begins) if thing.frame is not None else "")
         if said and not thing.name:
             # Two frames of the same words are told apart.
             alike[said] += 1
@@ -61,10 +62,20 @@ def labels_of(document: Things) -> dict[str, str]:
     return out
 
 
-def _words_of(document: Things, thing: PageObject) -> str:
-    """The first words of the copy of a frame; of a later frame of a chain those, and its place in the chain."""
+def _words_of(document: Things, thing: PageObject, known: dict[str, str]) -> str:
+    """The first words of the copy of a frame; of a later frame of a chain those, and its place in the chain. `known` are
+    those of copies that were asked for before."""
     assert thing.frame is not None
-    _, version = document.version_of(thing.frame.copy_name)
+    name = thing.frame.copy_name
+    if (said := known.get(name)) is None:
+        said = known[name] = _first_words(document, name)
+    chain = document.chain_of.get(thing.id, ())
+    number = chain.index(thing.id) if thing.id in chain else 0
+    return f"{said} ({number + 1})" if said and number else said
+
+
+def _first_words(document: Things, copy: str) -> str:
+    _, version = document.version_of(copy)
     words: list[str] = []
     for paragraph in version.paragraphs:
         words += paragraph.text.replace(OBJECT, " ").split()[:12]
@@ -77,6 +88,4 @@ def _words_of(document: Things, thing: PageObject) -> str:
             said = f"{(said or word[:MOST_LETTERS]).rstrip(',;:.')} …"
             break
         said = longer
-    chain = document.chain_of.get(thing.id, ())
-    number = chain.index(thing.id) if thing.id in chain else 0
-    return f"{said} ({number + 1})" if said and number else said
+    return said

@@ -133,7 +133,7 @@ class Nester:
             if window := _window(document, older, begin, behind):
                 windows[begin.copy, begin.version] = window
         self._round(passing=True)
-        self.shaper.round(passing=False)  # all of the copy is gone through
+        self.shaper.go_on()
         solver = Solver(self, document, contour_of, version, pages, begins, windows)
         solver.solve()
         if any(_runs_past_its_window(placed) for *_, placed in solver.placed.values()):

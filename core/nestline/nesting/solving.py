@@ -108,6 +108,8 @@ class Solver:
         sets = {t.frame.fit_type.set for _, t in document.objects() if t.frame and t.frame.fit_type} - {None}
         everything = begins is None and (wanted is None or bool(sets))
         linked = set(wanted or ()) if begins is not None else self._linked(set(wanted or ()))
+        self._beyond = set() if begins is None else {t.id for _, t in document.objects() if t.frame and not t.hidden}
+        """Frames that copy goes on in though their pages are not solved."""
         self.pages = list(range(len(document.pages))) if everything else sorted(linked)
         self.frames: dict[str, Shaped] = {}
         self.page_of: dict[str, int] = {}
@@ -303,7 +305,10 @@ class Solver:
         return may_give(self.frames[identity].frame, self.goes_on(identity))
 
     def goes_on(self, identity: str) -> bool:
-        return self.after(identity) is not None
+        if self.after(identity) is not None:
+            return True
+        chain = self.document.chain_of.get(identity, ()) if self._beyond else ()
+        return any(i in self._beyond for i in chain[chain.index(identity) + 1 :]) if chain else False
 
     def after(self, identity: str) -> str | None:
         """The frame in which a frame's copy goes on: the next of its chain that is not hidden."""
