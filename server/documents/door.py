@@ -33,6 +33,7 @@ from documents.store import (
     tidy,
     write,
 )
+from documents.turns import Turns
 from nestline.acts import expanded
 from nestline.acts.acting import Acting
 from nestline.document import edits, limits
@@ -312,6 +313,7 @@ def _check_together(now: State, raw: Raw) -> None:
 _asked_last: OrderedDict[tuple[int, str], int] = OrderedDict()
 """The preview that each window asked for last."""
 MOST_ASKED = 2000
+_previews = Turns(at_once=2, patience=1.0)
 
 
 def preview(owner_id: int, document_id: int, wanted: Wanted, number: int = 0) -> Raw:
@@ -320,14 +322,19 @@ def preview(owner_id: int, document_id: int, wanted: Wanted, number: int = 0) ->
     Of the previews that a window counts, one that is overtaken while it waits for its turn is not worked out.
     """
     _check_count(wanted.operations)
-    before = current_state(owner_id, document_id)
-    if wanted.base != before.revision:
-        raise Overtaken("this document was changed in another window since")
     of = (document_id, wanted.window)
     if number:
         remember_few(_asked_last, of, max(number, _asked_last.get(of, 0)), MOST_ASKED)
+    with _previews.one():
+        return _preview(owner_id, document_id, wanted, number)
+
+
+def _preview(owner_id: int, document_id: int, wanted: Wanted, number: int) -> Raw:
+    before = current_state(owner_id, document_id)
+    if wanted.base != before.revision:
+        raise Overtaken("this document was changed in another window since")
     with before.lock:
-        if number and _asked_last.get(of, 0) > number:
+        if number and _asked_last.get((document_id, wanted.window), 0) > number:
             raise Overtaken("a later preview was asked for")
         applied = edits.apply(before.raw, expanded(before.studio, before.raw, wanted.operations))
         document = before.studio.read(applied.document)

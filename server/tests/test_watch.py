@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+import random
 import shutil
 import signal
 import subprocess
@@ -13,6 +14,7 @@ import threading
 import time
 import urllib.error
 import urllib.request
+from collections import Counter
 from pathlib import Path
 from typing import Any
 from unittest.mock import patch
@@ -25,6 +27,7 @@ from django.test import Client, SimpleTestCase, TransactionTestCase
 from documents import door, watch
 from documents.door import Overtaken, Wanted, preview
 from documents.store import create
+from documents.turns import Turns
 from nestline.errors import NestLineError
 from tests.live import free_port
 from tests.test_api import put, raw
@@ -132,12 +135,16 @@ class Front(TransactionTestCase):
         (home / "front").mkdir()
         self.port = free_port()
         conf = (Path(settings.ROOT) / "server/config/front.conf").read_text()
-        workers = "".join(f"server unix:{home}/front/worker-{n}.sock max_fails=0;\n" for n in (0, 1))
+        upstream = "upstream worker_{} {{ server unix:{}/front/worker-{}.sock max_fails=0; keepalive 32; }}\n"
+        workers = "".join(upstream.format(n, home, n) for n in (0, 1))
         for name, value in {
             "USER": "user root;" if os.getuid() == 0 else "",
             "HOME": str(home),
             "PORT": str(self.port),
             "WORKERS": workers,
+            "COUNT": "2",
+            "CONFIG": str(Path(settings.ROOT) / "server/config"),
+            "MODULES": "/usr/lib/nginx/modules",
         }.items():
             conf = conf.replace(f"@{name}@", value)
         (home / "front/nginx.conf").write_text(conf)
@@ -204,7 +211,8 @@ class Front(TransactionTestCase):
         }
         self.assertEqual({len(workers) for workers in answered.values()}, {1}, answered)
         workers = set.union(*answered.values())
-        self.assertEqual(len(workers), 2)
+        shares = Counter(worker for (worker,) in answered.values())
+        self.assertEqual(sorted(shares.values()), [6, 6], "documents in use are shared out evenly")
         for worker in workers:
             os.kill(int(worker), signal.SIGKILL)
         for row in rows:
@@ -228,6 +236,43 @@ class Front(TransactionTestCase):
             urllib.request.urlopen(request, timeout=10)
         self.assertEqual(refused.exception.code, 413)
         self.assertIn("64 MB", json.loads(refused.exception.read())["message"])
+
+
+class InTurn(SimpleTestCase):
+    def test_a_few_at_a_time_in_the_order_in_which_they_came(self) -> None:
+        turns = Turns(at_once=2, patience=10)
+        dice, begun, at_once, most = random.Random(5), [], 0, 0
+        entered = threading.Lock()
+
+        def ask(number: int) -> None:
+            nonlocal at_once, most
+            with turns.one():
+                with entered:
+                    begun.append(number)
+                    at_once += 1
+                    most = max(most, at_once)
+                time.sleep(0.002 + dice.random() / 200)
+                with entered:
+                    at_once -= 1
+
+        threads = [threading.Thread(target=ask, args=(n,)) for n in range(24)]
+        for number, thread in enumerate(threads):
+            thread.start()
+            while number >= 2 and len(turns._waiting) + len(begun) <= number:  # it stands in the queue
+                time.sleep(0.0001)
+        for thread in threads:
+            thread.join()
+        self.assertEqual(most, 2)
+        # Two that have their turn together may be seen in either order.
+        self.assertTrue(all(abs(place - number) <= 1 for place, number in enumerate(begun)), begun)
+
+    def test_who_has_waited_long_goes_on_without_a_turn_and_leaves_none_behind(self) -> None:
+        turns = Turns(at_once=1, patience=0.05)
+        with turns.one(), turns.one():
+            self.assertEqual(len(turns._waiting), 0)
+        with self.assertRaises(ZeroDivisionError), turns.one():
+            raise ZeroDivisionError
+        self.assertEqual((turns._free, len(turns._waiting)), (1, 0))
 
 
 class Newest(TransactionTestCase):
