@@ -25,6 +25,7 @@ from nestline.pictures.files import PictureFile
 from nestline.pictures.placed import Contours, Kept, PictureSource
 from nestline.remembering import remember
 
+MOST_READ = 2
 MOST_DRAWABLE = 20_000
 LEAST_AREA = 1e-6
 """Of a frame, in square points."""
@@ -39,6 +40,8 @@ class Studio:
         self.reader = Reader()
         self.nester = Nester(self.fonts)
         self.contours = Contours(pictures, kept)
+        self._read_last: OrderedDict[int, tuple[Any, Document]] = OrderedDict()
+        """Documents as read last, by their raw form: each step of a drag begins with the same."""
         self._drawable: OrderedDict[int, PageObject] = OrderedDict()
         """Objects whose path data was found to be drawable."""
 
@@ -49,10 +52,14 @@ class Studio:
 
     def read(self, raw: Any) -> Document:
         """A document, checked. Raises DocumentError."""
+        if (known := self._read_last.get(id(raw))) is not None:
+            self._read_last.move_to_end(id(raw))
+            return known[1]
         document = self.reader.read(raw)
         for page in document.pages:
             for thing, path in zip(page.objects, page.paths, strict=True):
                 self._check_path(thing, path)
+        remember(self._read_last, id(raw), (raw, document), MOST_READ)
         return document
 
     def _check_path(self, thing: PageObject, path: tuple[str | int, ...]) -> None:
