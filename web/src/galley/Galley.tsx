@@ -311,16 +311,19 @@ function lastOf(nests: Record<string, NestScene> | undefined, chain: string[]): 
 
 /** Where the frames of a chain begin, the first aside. */
 function useBegins(chain: string[]): Begin[] {
-  const key = useStore((s) =>
-    chain
+  const key = useStore((s) => {
+    const nests = shownScene(s)?.nests;
+    if (chain.length < 2 || !nests || !s.document) return "";
+    const things = new Map(thingsOf(s.document).map((thing) => [thing.id, thing]));
+    return chain
       .slice(1)
       .flatMap((id) => {
-        const nest = shownScene(s)?.nests[id];
-        const thing = s.document && thingsOf(s.document).find((t) => t.id === id);
+        const nest = nests[id];
+        const thing = things.get(id);
         return nest && thing && nest.held[1] > nest.held[0] ? [`${nest.held[0]}\t${labelOf(thing)}, page ${nest.page + 1}`] : [];
       })
-      .join("\n"),
-  );
+      .join("\n");
+  });
   return useMemo(() => (key ? key.split("\n").map((row) => ({ at: Number(row.split("\t")[0]), label: row.split("\t")[1] })) : []), [key]);
 }
 

@@ -112,7 +112,7 @@ const InLineObject = TipTapNode.create({
   },
 });
 
-export const beginsKey = new PluginKey<Begin[]>("begins");
+export const beginsKey = new PluginKey<DecorationSet>("begins");
 
 /** Where a frame of a chain begins in the copy, in code points, and what it is called. */
 export interface Begin {
@@ -125,36 +125,36 @@ const Begins = Extension.create({
   name: "begins",
   addProseMirrorPlugins() {
     return [
-      new Plugin<Begin[]>({
+      new Plugin<DecorationSet>({
         key: beginsKey,
-        state: { init: () => [], apply: (tr, old) => (tr.getMeta(beginsKey) as Begin[] | undefined) ?? old },
-        props: {
-          decorations(state) {
-            const begins = beginsKey.getState(state) ?? [];
-            const marks = begins.flatMap(({ at, label }) => {
-              const place = placeOf(state.doc, at);
-              if (place === null) return [];
-              return [
-                Decoration.widget(
-                  place,
-                  () => {
-                    const mark = document.createElement("span");
-                    mark.className = "frame-begins";
-                    mark.textContent = label;
-                    mark.contentEditable = "false";
-                    return mark;
-                  },
-                  { side: -1, key: `${label}:${at}` },
-                ),
-              ];
-            });
-            return marks.length ? DecorationSet.create(state.doc, marks) : null;
+        state: {
+          init: () => DecorationSet.empty,
+          apply: (tr, old) => {
+            const begins = tr.getMeta(beginsKey) as Begin[] | undefined;
+            return begins ? beginMarks(tr.doc, begins) : tr.docChanged ? old.map(tr.mapping, tr.doc) : old;
           },
         },
+        props: { decorations: (state) => beginsKey.getState(state) },
       }),
     ];
   },
 });
+
+function beginMarks(doc: Node, begins: Begin[]): DecorationSet {
+  const marks = begins.flatMap(({ at, label }) => {
+    const place = placeOf(doc, at);
+    if (place === null) return [];
+    const draw = () => {
+      const mark = document.createElement("span");
+      mark.className = "frame-begins";
+      mark.textContent = label;
+      mark.contentEditable = "false";
+      return mark;
+    };
+    return [Decoration.widget(place, draw, { side: -1, key: `${label}:${at}` })];
+  });
+  return DecorationSet.create(doc, marks);
+}
 
 export const leftoverKey = new PluginKey<number>("leftover");
 
@@ -218,35 +218,56 @@ export function keep(view: EditorView, adding: boolean) {
   else if (!adding && kept.length) view.dispatch(view.state.tr.setMeta(keptKey, []));
 }
 
-export const spellingKey = new PluginKey<ReadonlySet<string>>("spelling");
+export const spellingKey = new PluginKey<DecorationSet>("spelling");
 
-/** Marks words that no dictionary of the copy's language knows; they come with `tr.setMeta(spellingKey, words)`. */
+/** Marks words that no dictionary of the copy's language knows; they come with `tr.setMeta(spellingKey, words)`, a set. */
 const Spelling = Extension.create({
   name: "spelling",
   addProseMirrorPlugins() {
     return [
-      new Plugin<ReadonlySet<string>>({
+      new Plugin<DecorationSet>({
         key: spellingKey,
-        state: { init: () => new Set<string>(), apply: (tr, old) => (tr.getMeta(spellingKey) as ReadonlySet<string> | undefined) ?? old },
-        props: {
-          decorations(state) {
-            const unknown = spellingKey.getState(state);
-            if (!unknown?.size) return null;
-            const marks: Decoration[] = [];
-            state.doc.forEach((paragraph, offset) => {
-              const text = paragraph.textBetween(0, paragraph.content.size, undefined, LEAF);
-              for (const found of text.matchAll(WORD)) if (unknown.has(found[0])) marks.push(Decoration.inline(offset + 1 + found.index, offset + 1 + found.index + found[0].length, { class: "misspelt" }));
-            });
-            return DecorationSet.create(state.doc, marks);
+        state: {
+          init: () => DecorationSet.empty,
+          apply: (tr, old) => {
+            const unknown = tr.getMeta(spellingKey) as ReadonlySet<string> | undefined;
+            return unknown ? misspelt(tr.doc, unknown) : tr.docChanged ? old.map(tr.mapping, tr.doc) : old;
           },
         },
+        props: { decorations: (state) => spellingKey.getState(state) },
       }),
     ];
   },
 });
 
+function misspelt(doc: Node, unknown: ReadonlySet<string>): DecorationSet {
+  const marks: Decoration[] = [];
+  doc.forEach((paragraph, offset) => {
+    for (const { at, word } of wordsOf(paragraph)) if (unknown.has(word)) marks.push(Decoration.inline(offset + 1 + at, offset + 1 + at + word.length, { class: "misspelt" }));
+  });
+  return DecorationSet.create(doc, marks);
+}
+
 /** A word, apostrophes inside it counted in. */
-export const WORD = /[\p{L}\p{M}]+(?:['’][\p{L}\p{M}]+)*/gu;
+const WORD = /[\p{L}\p{M}]+(?:['’][\p{L}\p{M}]+)*/gu;
+
+interface Word {
+  at: number;
+  word: string;
+}
+
+const words = new WeakMap<Node, Word[]>();
+
+/** The words of a paragraph, and where in it they begin, in the editor's steps; looked for once, as a paragraph does not change. */
+export function wordsOf(paragraph: Node): Word[] {
+  let found = words.get(paragraph);
+  if (!found) {
+    const text = paragraph.textBetween(0, paragraph.content.size, undefined, LEAF);
+    found = Array.from(text.matchAll(WORD), ({ index, 0: word }) => ({ at: index, word }));
+    words.set(paragraph, found);
+  }
+  return found;
+}
 
 /** Code points that a node of a paragraph stands for: a page number as many as it reads, other leaves one. */
 function pointsOf(node: Node): number {
@@ -254,9 +275,16 @@ function pointsOf(node: Node): number {
   return node.type.name === "number" ? Array.from(String(node.attrs.shown)).length : 1;
 }
 
+const lengths = new WeakMap<Node, number>();
+
+/** The code points of a paragraph; counted once, as a paragraph does not change. */
 function lengthOf(paragraph: Node): number {
-  let length = 0;
-  paragraph.forEach((node) => (length += pointsOf(node)));
+  let length = lengths.get(paragraph);
+  if (length === undefined) {
+    length = 0;
+    for (const node of paragraph.children) length += pointsOf(node);
+    lengths.set(paragraph, length);
+  }
   return length;
 }
 

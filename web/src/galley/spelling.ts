@@ -3,7 +3,7 @@ import type { Editor } from "@tiptap/react";
 import { useEffect, useState } from "react";
 import { post, type Schemas } from "../api/client";
 import { useStore } from "../state/store";
-import { spellingKey, WORD } from "./extensions";
+import { spellingKey, wordsOf } from "./extensions";
 
 export interface Spelling {
   language: string;
@@ -24,8 +24,7 @@ export function useSpelling(editor: Editor | null, language: string, epoch: numb
     let timer = 0;
     let gone = false;
     const look = async () => {
-      const text = editor.state.doc.textBetween(0, editor.state.doc.content.size, "\n", "\u2028");
-      const words = [...new Set(Array.from(text.matchAll(WORD), (found) => found[0]))];
+      const words = [...new Set(editor.state.doc.children.flatMap((paragraph) => wordsOf(paragraph).map(({ word }) => word)))];
       const fresh = words.filter((word) => !asked.has(`${language} ${word}`));
       let known = true;
       for (let at = 0; at < fresh.length && known; at += 2000) {

@@ -132,9 +132,14 @@ export interface OpenDocument {
 }
 
 /** Every object, those in groups too, back to front. */
-export function thingsOf(document: OpenDocument): Thing[] {
-  return document.pages.flatMap((page) => page.objects.flatMap(leavesOf));
+export function thingsOf(document: OpenDocument): readonly Thing[] {
+  let found = things.get(document.pages);
+  if (!found) things.set(document.pages, (found = document.pages.flatMap((page) => page.objects.flatMap(leavesOf))));
+  return found;
 }
+
+/** By pages, which are others when anything in them is. */
+const things = new WeakMap<OpenDocument["pages"], Thing[]>();
 
 /** The objects of an object or a group: itself, or all that is in it. */
 export function leavesOf(thing: Thing): Thing[] {
