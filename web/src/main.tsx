@@ -55,15 +55,15 @@ function App() {
   if (open)
     return (
       <>
-      <Workshop
-        id={Number(open[1])}
-        onLeave={() => {
-          void queries.invalidateQueries({ queryKey: ["documents"] });
-          document.title = "Nest Line";
-          go("/");
-        }}
-      />
-      <Jobs />
+        <Workshop
+          id={Number(open[1])}
+          onLeave={() => {
+            void queries.invalidateQueries({ queryKey: ["documents"] });
+            document.title = "Nest Line";
+            go("/");
+          }}
+        />
+        <Jobs />
       </>
     );
   return (

@@ -11,7 +11,14 @@ export type Face = Schemas["FaceOut"];
 /** What the core works out: it comes back as plain operations. */
 export type Act = { do: "act"; act: string; given: Record<string, unknown> };
 export type Operation = Act | Plain;
-export type Plain = { do: "put" | "cut" | "splice"; at: (string | number)[]; value?: unknown; from?: number; remove?: number; insert?: unknown[] };
+export type Plain = {
+  do: "put" | "cut" | "splice";
+  at: (string | number)[];
+  value?: unknown;
+  from?: number;
+  remove?: number;
+  insert?: unknown[];
+};
 
 /** An edit of one act. */
 export function act(name: string, given: Record<string, unknown>): Operation[] {
@@ -54,10 +61,18 @@ export async function answer<T>(call: Promise<{ data?: T; error?: unknown; respo
 }
 
 function refusal(status: number, error: unknown): Refused {
-  const said = (error ?? {}) as { message?: string; path?: string | null; detail?: unknown; collisions?: Schemas["CollisionOut"][] };
-  if (status === 401) return new Refused(said.message ?? "You are signed out. Sign in again; your work is stored.", status);
+  const said = (error ?? {}) as {
+    message?: string;
+    path?: string | null;
+    detail?: unknown;
+    collisions?: Schemas["CollisionOut"][];
+  };
+  if (status === 401)
+    return new Refused(said.message ?? "You are signed out. Sign in again; your work is stored.", status);
   if (status === 413) return new Refused("The file is too large.", status);
-  const message = said.message ?? (typeof said.detail === "string" ? said.detail : "The server could not do that. Nothing was changed.");
+  const message =
+    said.message ??
+    (typeof said.detail === "string" ? said.detail : "The server could not do that. Nothing was changed.");
   return new Refused(message, status, said.path ?? null, said.collisions ?? []);
 }
 

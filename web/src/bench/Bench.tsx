@@ -6,12 +6,56 @@ import { missing } from "../drawing/scene";
 import { groupAround, labelOf, leaderOf, leavesOf, thingsOf } from "../state/document";
 import type { NestScene, Operation } from "../api/client";
 import { leftoverSaid } from "../tally/leftover";
-import { beginCopy, caretGone, keepTried, putCaret, ruled, select, selectAll, selectedThing, selection, shownScene, stopTrying, tryOut, useStore } from "../state/store";
+import {
+  beginCopy,
+  caretGone,
+  keepTried,
+  putCaret,
+  ruled,
+  select,
+  selectAll,
+  selectedThing,
+  selection,
+  shownScene,
+  stopTrying,
+  tryOut,
+  useStore,
+} from "../state/store";
 import { indexAt, lineStep } from "./caret";
 import { apply, extentOf, inverse, type Matrix, pagePlaces, PX, type Point } from "../drawing/geometry";
-import { dragging, drawing, linking, pageAt, makingLine, movingInLine, movingPicture, movingPivot, tying, sizing, type Spot, spotAt, turning } from "./hand";
+import {
+  dragging,
+  drawing,
+  linking,
+  pageAt,
+  makingLine,
+  movingInLine,
+  movingPicture,
+  movingPivot,
+  tying,
+  sizing,
+  type Spot,
+  spotAt,
+  turning,
+} from "./hand";
 import type { Gesture, Keys } from "./gesture";
-import { addPoint, bendLast, closes, deletePoints, drawnAt, finishDraft, isChosen, movingHandle, movingPoints, POINT_KINDS, pointSpotAt, putKnot, setPointKind, sayIfItBecomesAPath, takeBack } from "./pointing";
+import {
+  addPoint,
+  bendLast,
+  closes,
+  deletePoints,
+  drawnAt,
+  finishDraft,
+  isChosen,
+  movingHandle,
+  movingPoints,
+  POINT_KINDS,
+  pointSpotAt,
+  putKnot,
+  setPointKind,
+  sayIfItBecomesAPath,
+  takeBack,
+} from "./pointing";
 import { knotsOf } from "./knots";
 import { marking, marksNow } from "./marking";
 import { draggingGuide, guideAt } from "./rulers";
@@ -56,8 +100,32 @@ export function Bench() {
     const ratio = window.devicePixelRatio || 1;
     const { selected, others, caught, caret, stretches, points, draft, tool, slots, clean, view } = useStore.getState();
     missing.count = 0;
-    const aids = { selected, others, caught, caret, stretches, blink: blink.current, unit: useStore.getState().document?.unit ?? "mm", points: tool.kind === "points" ? points : null, draft, pen: pen.current, hovered: hovered.current, marks: tool.kind === "subject" ? marksNow() : null, why: useStore.getState().why, slots, clean };
-    paint(element.getContext("2d", { alpha: false })!, [element.clientWidth, element.clientHeight], ratio, scene, view, aids, readColors());
+    const aids = {
+      selected,
+      others,
+      caught,
+      caret,
+      stretches,
+      blink: blink.current,
+      unit: useStore.getState().document?.unit ?? "mm",
+      points: tool.kind === "points" ? points : null,
+      draft,
+      pen: pen.current,
+      hovered: hovered.current,
+      marks: tool.kind === "subject" ? marksNow() : null,
+      why: useStore.getState().why,
+      slots,
+      clean,
+    };
+    paint(
+      element.getContext("2d", { alpha: false })!,
+      [element.clientWidth, element.clientHeight],
+      ratio,
+      scene,
+      view,
+      aids,
+      readColors(),
+    );
     element.dataset.drawn = missing.count ? "waiting" : "whole";
     paintTimes.push(performance.now() - began);
     if (paintTimes.length > 2000) paintTimes.splice(0, 1000);
@@ -158,7 +226,12 @@ export function Bench() {
         event.preventDefault();
         event.stopImmediatePropagation();
       }
-      if (event.type === "keydown" && !typing && useStore.getState().tool.kind === "points" && (event.key === "Delete" || event.key === "Backspace")) {
+      if (
+        event.type === "keydown" &&
+        !typing &&
+        useStore.getState().tool.kind === "points" &&
+        (event.key === "Delete" || event.key === "Backspace")
+      ) {
         const { selected } = useStore.getState();
         if (selected && useStore.getState().points.length) {
           deletePoints(selected);
@@ -194,7 +267,13 @@ export function Bench() {
     const far = Math.hypot(a[0] - b[0], a[1] - b[1]);
     const middle: Point = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
     const { view } = useStore.getState();
-    useStore.setState({ view: { ...view, x: view.x + middle[0] - pinch.current.middle[0], y: view.y + middle[1] - pinch.current.middle[1] } });
+    useStore.setState({
+      view: {
+        ...view,
+        x: view.x + middle[0] - pinch.current.middle[0],
+        y: view.y + middle[1] - pinch.current.middle[1],
+      },
+    });
     zoomAt(middle, far / Math.max(pinch.current.far, 1));
     pinch.current = { far, middle };
   };
@@ -213,7 +292,11 @@ export function Bench() {
     if (tool.kind === "copy" && event.button === 0 && !space.current) {
       const spot = spotAt(scene, here);
       const place = copyPlace(here);
-      if (place !== null && (spot.kind !== "object" || spot.id === useStore.getState().selected) && spot.kind !== "bench") {
+      if (
+        place !== null &&
+        (spot.kind !== "object" || spot.id === useStore.getState().selected) &&
+        spot.kind !== "bench"
+      ) {
         event.preventDefault(); // the keyboard stays with the copy
         writing.current = event.shiftKey ? (useStore.getState().caret?.anchor ?? place) : place;
         putCaret(writing.current, place, keysOf(event).command ? "add" : event.shiftKey ? undefined : "clear");
@@ -223,7 +306,8 @@ export function Bench() {
     }
     canvas.current!.focus();
     caretGone(true); // a press on the bench gives it the keys, and speaks of all copy again
-    if (useStore.getState().paragraphs || useStore.getState().stretches.length) useStore.setState({ paragraphs: null, stretches: [] });
+    if (useStore.getState().paragraphs || useStore.getState().stretches.length)
+      useStore.setState({ paragraphs: null, stretches: [] });
     if (event.button === 1 || space.current) {
       panning.current = { from: here, x: view.x, y: view.y };
       setCursor("grabbing");
@@ -253,7 +337,11 @@ export function Bench() {
     if (tool.kind === "why") return void askWhy(here, true);
     if (tool.kind === "subject") {
       const object = scene.objects[useStore.getState().selected ?? ""];
-      if (object?.picture) gesture.current = { gesture: marking(object, pageMatrix(view, tops[object.page]), tool.what, here, redraw), from: here };
+      if (object?.picture)
+        gesture.current = {
+          gesture: marking(object, pageMatrix(view, tops[object.page]), tool.what, here, redraw),
+          from: here,
+        };
       else useStore.setState({ tool: { kind: "hand" } });
       return;
     }
@@ -284,9 +372,17 @@ export function Bench() {
         if (spot.kind === "knot") {
           const { points } = useStore.getState();
           const already = isChosen(points, spot.which);
-          if (keys.shift) useStore.setState({ points: already ? points.filter((p) => p[0] !== spot.which[0] || p[1] !== spot.which[1]) : [...points, spot.which] });
+          if (keys.shift)
+            useStore.setState({
+              points: already
+                ? points.filter((p) => p[0] !== spot.which[0] || p[1] !== spot.which[1])
+                : [...points, spot.which],
+            });
           else if (!already) useStore.setState({ points: [spot.which] });
-          gesture.current = { gesture: movingPoints(scene, object, m, knotsOf(object)[spot.which[0]][spot.which[1]], here), from: here };
+          gesture.current = {
+            gesture: movingPoints(scene, object, m, knotsOf(object)[spot.which[0]][spot.which[1]], here),
+            from: here,
+          };
           return;
         }
         if (spot.kind === "edge") {
@@ -341,7 +437,12 @@ export function Bench() {
     gesture.current = { gesture: started(spot, object, page, here), from: here };
   };
 
-  const started = (spot: Spot, object: NonNullable<ReturnType<typeof shownScene>>["objects"][string], page: Matrix, here: Point): Gesture => {
+  const started = (
+    spot: Spot,
+    object: NonNullable<ReturnType<typeof shownScene>>["objects"][string],
+    page: Matrix,
+    here: Point,
+  ): Gesture => {
     const scene = shownScene()!;
     if (spot.kind === "handle") return sizing(scene, object, spot, here, page[0]);
     if (spot.kind === "turn") return turning(scene, object, page, here);
@@ -392,7 +493,11 @@ export function Bench() {
       const m = pageMatrix(view, pagePlaces(scene)[page]);
       const back = apply(inverse(m), here);
       if (bending.current && Math.hypot(here[0] - bending.current[0], here[1] - bending.current[1]) > 4) bendLast(back);
-      pen.current = bending.current ? null : closes(back, m[0]) ? draft!.knots[0].at : drawnAt(scene, page, back, m[0], keysOf(event));
+      pen.current = bending.current
+        ? null
+        : closes(back, m[0])
+          ? draft!.knots[0].at
+          : drawnAt(scene, page, back, m[0], keysOf(event));
       redraw();
       return;
     }
@@ -401,12 +506,15 @@ export function Bench() {
       const spot = object && pointSpotAt(object, pageMatrix(view, pagePlaces(scene)[object.page]), here);
       return setCursor(!spot || spot.kind === "beside" ? "default" : spot.kind === "edge" ? "copy" : "move");
     }
-    if (tool.kind === "outline" || tool.kind === "line" || tool.kind === "tie" || tool.kind === "subject") return setCursor("crosshair");
+    if (tool.kind === "outline" || tool.kind === "line" || tool.kind === "tie" || tool.kind === "subject")
+      return setCursor("crosshair");
     if (tool.kind === "copy") {
       const over = spotAt(scene, here);
       return setCursor(over.kind === "object" && over.id === useStore.getState().selected ? "text" : "default");
     }
-    const guide = clean ? null : guideAt(scene, pageUnder(here), pageMatrix(view, pagePlaces(scene)[pageUnder(here)]), here);
+    const guide = clean
+      ? null
+      : guideAt(scene, pageUnder(here), pageMatrix(view, pagePlaces(scene)[pageUnder(here)]), here);
     if (guide) return setCursor(guide.axis === "x" ? "col-resize" : "row-resize");
     const spot = spotAt(scene, here);
     const over = spot.kind === "object" ? spot.id : null;
@@ -459,7 +567,9 @@ export function Bench() {
       const object = scene.objects[selected];
       const m = pageMatrix(view, tops[object.page]);
       const found: [number, number][] = [];
-      knotsOf(object).forEach((ring, c) => ring.forEach((knot, i) => inside(apply(m, apply(object.matrix, knot.at))) && found.push([c, i])));
+      knotsOf(object).forEach((ring, c) =>
+        ring.forEach((knot, i) => inside(apply(m, apply(object.matrix, knot.at))) && found.push([c, i])),
+      );
       return useStore.setState({ points: adding ? [...points.filter((p) => !isChosen(found, p)), ...found] : found });
     }
     if (small) return adding ? undefined : select(null);
@@ -488,14 +598,26 @@ export function Bench() {
   };
 
   return (
-    <div ref={area} className="relative h-full min-w-0 overflow-hidden" onDragOver={(e) => e.preventDefault()} onDrop={drop}>
+    <div
+      ref={area}
+      className="relative h-full min-w-0 overflow-hidden"
+      onDragOver={(e) => e.preventDefault()}
+      onDrop={drop}
+    >
       <canvas
         ref={canvas}
         tabIndex={0}
         role="application"
         aria-label="Bench: the pages. Arrow keys move the selected object."
         className="block h-full w-full touch-none outline-none"
-        style={{ cursor: tool.kind === "outline" || tool.kind === "draw" || tool.kind === "pivot" ? "crosshair" : tool.kind === "line" ? "text" : cursor }}
+        style={{
+          cursor:
+            tool.kind === "outline" || tool.kind === "draw" || tool.kind === "pivot"
+              ? "crosshair"
+              : tool.kind === "line"
+                ? "text"
+                : cursor,
+        }}
         onPointerDown={down}
         onPointerMove={move}
         onPointerUp={up}
@@ -506,7 +628,13 @@ export function Bench() {
           const { caret } = useStore.getState();
           const shape = shapeOfSelected();
           if (!caret || !shape) return;
-          putCaret(...(event.detail === 2 ? wordAround(shape.text, caret.head) : event.detail === 3 ? lineAround(caret.head) : paragraphAround(shape.text, caret.head)));
+          putCaret(
+            ...(event.detail === 2
+              ? wordAround(shape.text, caret.head)
+              : event.detail === 3
+                ? lineAround(caret.head)
+                : paragraphAround(shape.text, caret.head)),
+          );
         }}
         onDoubleClick={(event) => {
           const thing = selectedThing();
@@ -533,12 +661,18 @@ export function Bench() {
       {box && (
         <div
           className="pointer-events-none absolute border border-slot bg-slot/10"
-          style={{ left: Math.min(box.from[0], box.to[0]), top: Math.min(box.from[1], box.to[1]), width: Math.abs(box.to[0] - box.from[0]), height: Math.abs(box.to[1] - box.from[1]) }}
+          style={{
+            left: Math.min(box.from[0], box.to[0]),
+            top: Math.min(box.from[1], box.to[1]),
+            width: Math.abs(box.to[0] - box.from[0]),
+            height: Math.abs(box.to[1] - box.from[1]),
+          }}
         />
       )}
       {tool.kind === "line" && (
         <p className="card pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm whitespace-nowrap">
-          Click for a line that grows with its words, drag for a frame of fixed width. <span className="text-soft">Esc: leave it</span>
+          Click for a line that grows with its words, drag for a frame of fixed width.{" "}
+          <span className="text-soft">Esc: leave it</span>
         </p>
       )}
       {tool.kind === "tie" && (
@@ -554,17 +688,24 @@ export function Bench() {
       {clean && <CleanHint />}
       {tool.kind === "why" && (
         <p className="card pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm whitespace-nowrap">
-          Point at a line’s end, a gap or a baseline: what put it there lights up. <span className="text-soft">Esc: done</span>
+          Point at a line’s end, a gap or a baseline: what put it there lights up.{" "}
+          <span className="text-soft">Esc: done</span>
         </p>
       )}
       {tool.kind === "subject" && (
         <p className="card pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm whitespace-nowrap">
-          {tool.what === "box" ? "Drag a rectangle round the subject." : tool.what === "keep" ? "Draw over what belongs to the subject." : "Draw over what does not belong to it."} <span className="text-soft">Esc: done</span>
+          {tool.what === "box"
+            ? "Drag a rectangle round the subject."
+            : tool.what === "keep"
+              ? "Draw over what belongs to the subject."
+              : "Draw over what does not belong to it."}{" "}
+          <span className="text-soft">Esc: done</span>
         </p>
       )}
       {tool.kind === "draw" && (
         <p className="card pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm">
-          Click for a corner, drag for a curve; click the first point to close. <span className="text-soft">Backspace: take one back · Shift: level or upright · Esc: close here</span>
+          Click for a corner, drag for a curve; click the first point to close.{" "}
+          <span className="text-soft">Backspace: take one back · Shift: level or upright · Esc: close here</span>
         </p>
       )}
       {tool.kind === "within" && (
@@ -575,7 +716,8 @@ export function Bench() {
       {tool.kind === "points" && <PointsCard />}
       {tool.kind === "outline" && (
         <p className="card pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm">
-          Drag from one corner to the other. <span className="text-soft">Shift: equal sides · Alt: from the centre · Esc: leave it</span>
+          Drag from one corner to the other.{" "}
+          <span className="text-soft">Shift: equal sides · Alt: from the centre · Esc: leave it</span>
         </p>
       )}
     </div>
@@ -589,7 +731,10 @@ const setReadout = (said: { text: string; at: Point } | null) => useReadout.setS
 function ReadoutCard() {
   const { text, at } = useReadout();
   return text ? (
-    <div className="card pointer-events-none absolute top-0 left-0 px-2 py-1 text-xs tabular-nums will-change-transform contain-content" style={{ transform: `translate(${at[0] + 16}px, ${at[1] + 18}px)` }}>
+    <div
+      className="card pointer-events-none absolute top-0 left-0 px-2 py-1 text-xs tabular-nums will-change-transform contain-content"
+      style={{ transform: `translate(${at[0] + 16}px, ${at[1] + 18}px)` }}
+    >
       {text}
     </div>
   ) : null;
@@ -604,8 +749,21 @@ function PointsCard() {
       {chosen > 0 && selected ? (
         <span className="flex shrink-0 gap-1">
           {POINT_KINDS.map(({ kind, name, key, drawing }) => (
-            <button key={kind} className="button flex items-center gap-1.5 px-2 py-0.5 whitespace-nowrap" title={`${name} (${key.toUpperCase()})`} onClick={() => setPointKind(selected, kind)}>
-              <svg width="20" height="20" viewBox="0 0 20 20" fill="none" stroke="currentColor" strokeWidth="1.6" aria-hidden>
+            <button
+              key={kind}
+              className="button flex items-center gap-1.5 px-2 py-0.5 whitespace-nowrap"
+              title={`${name} (${key.toUpperCase()})`}
+              onClick={() => setPointKind(selected, kind)}
+            >
+              <svg
+                width="20"
+                height="20"
+                viewBox="0 0 20 20"
+                fill="none"
+                stroke="currentColor"
+                strokeWidth="1.6"
+                aria-hidden
+              >
                 <path d={drawing} />
                 <circle cx="10" cy={kind === "smooth" ? 7.2 : 5.2} r="2.2" fill="var(--color-sheet)" />
               </svg>
@@ -616,7 +774,9 @@ function PointsCard() {
       ) : (
         <span className="whitespace-nowrap">Drag points and handles; click the edge for a new one.</span>
       )}
-      <span className="pointer-events-none whitespace-nowrap text-soft">Shift: level or upright · Alt: one handle alone · Delete · Esc: done</span>
+      <span className="pointer-events-none whitespace-nowrap text-soft">
+        Shift: level or upright · Alt: one handle alone · Delete · Esc: done
+      </span>
     </div>
   );
 }
@@ -629,7 +789,10 @@ function CleanHint() {
     return () => clearTimeout(timer);
   }, []);
   return said ? (
-    <p role="status" className="card pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm whitespace-nowrap">
+    <p
+      role="status"
+      className="card pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm whitespace-nowrap"
+    >
       Clean view, as it will print. <span className="text-soft">Esc: back to work</span>
     </p>
   ) : null;
@@ -670,20 +833,37 @@ function LeftoverTags({ goOn }: { goOn: GoOn }) {
       // It stays under the pointer, whatever a cure that is pointed at does to its frame.
       const object = (held === nest.id ? stored : scene).objects[nest.id];
       const m = pageMatrix(view, tops[object.page]);
-      const corners = [0, 1].flatMap((fx) => [0, 1].map((fy) => apply(m, apply(object.matrix, [fx * object.box[2], fy * object.box[3]]))));
+      const corners = [0, 1].flatMap((fx) =>
+        [0, 1].map((fy) => apply(m, apply(object.matrix, [fx * object.box[2], fy * object.box[3]]))),
+      );
       const left = (Math.min(...corners.map((c) => c[0])) + Math.max(...corners.map((c) => c[0]))) / 2;
       const top = Math.max(...corners.map((c) => c[1]));
       return (
-        <div key={nest.id} className="absolute flex -translate-x-1/2 items-center rounded-full bg-coral-wash pr-1 pl-2.5 text-xs whitespace-nowrap text-coral-text shadow-sm" style={{ left, top: top + 6 }} onMouseEnter={() => setHeld(nest.id)} onMouseLeave={() => setHeld(null)}>
+        <div
+          key={nest.id}
+          className="absolute flex -translate-x-1/2 items-center rounded-full bg-coral-wash pr-1 pl-2.5 text-xs whitespace-nowrap text-coral-text shadow-sm"
+          style={{ left, top: top + 6 }}
+          onMouseEnter={() => setHeld(nest.id)}
+          onMouseLeave={() => setHeld(null)}
+        >
           <button
             className="touch-none py-0.5 pr-1.5 font-bold"
-            title={!mayGoOn(nest.id) ? "Show them in the galley" : "Show them in the galley; dragged onto another frame or an empty place, the copy goes on there"}
+            title={
+              !mayGoOn(nest.id)
+                ? "Show them in the galley"
+                : "Show them in the galley; dragged onto another frame or an empty place, the copy goes on there"
+            }
             onPointerDown={(event) => {
               pressed.current = [event.clientX, event.clientY];
               event.currentTarget.setPointerCapture(event.pointerId);
             }}
             onPointerMove={(event) => {
-              if (!mayGoOn(nest.id) || !event.currentTarget.hasPointerCapture(event.pointerId) || Math.hypot(event.clientX - pressed.current[0], event.clientY - pressed.current[1]) < 5) return;
+              if (
+                !mayGoOn(nest.id) ||
+                !event.currentTarget.hasPointerCapture(event.pointerId) ||
+                Math.hypot(event.clientX - pressed.current[0], event.clientY - pressed.current[1]) < 5
+              )
+                return;
               useStore.setState({ selected: nest.id, others: [] });
               goOn(event, nest.id);
             }}
@@ -692,8 +872,7 @@ function LeftoverTags({ goOn }: { goOn: GoOn }) {
             {nest.leftover} {nest.leftover === 1 ? "word" : "words"} left over
           </button>
           {nest.id === selected && <LeftoverWhy nest={nest} />}
-          {nest.id === selected &&
-            nest.cures.map((cure) => <Cure key={cure.label} cure={cure} />)}
+          {nest.id === selected && nest.cures.map((cure) => <Cure key={cure.label} cure={cure} />)}
         </div>
       );
     });
@@ -704,7 +883,13 @@ function Cure({ cure: { label, hint, operations } }: { cure: NestScene["cures"][
   const cure = operations as Operation[];
   useEffect(() => stopTrying, []); // it may go while it is pointed at
   return (
-    <button className="rounded-full px-2 py-0.5 underline decoration-dotted underline-offset-2 hover:bg-sheet" title={hint} onMouseEnter={() => tryOut(cure)} onMouseLeave={stopTrying} onClick={() => void keepTried(cure, label)}>
+    <button
+      className="rounded-full px-2 py-0.5 underline decoration-dotted underline-offset-2 hover:bg-sheet"
+      title={hint}
+      onMouseEnter={() => tryOut(cure)}
+      onMouseLeave={stopTrying}
+      onClick={() => void keepTried(cure, label)}
+    >
       {label}
     </button>
   );
@@ -722,7 +907,9 @@ function EndTag({ goOn }: { goOn: GoOn }) {
   const object = selected ? scene?.objects[selected] : undefined;
   if (!scene || !nest || !object || !open || !mayGoOn(object.id)) return null;
   const m = pageMatrix(view, pagePlaces(scene)[object.page]);
-  const corners = [0, 1].flatMap((fx) => [0, 1].map((fy) => apply(m, apply(object.matrix, [fx * object.box[2], fy * object.box[3]]))));
+  const corners = [0, 1].flatMap((fx) =>
+    [0, 1].map((fy) => apply(m, apply(object.matrix, [fx * object.box[2], fy * object.box[3]]))),
+  );
   const [left, top] = [Math.max(...corners.map((c) => c[0])), Math.max(...corners.map((c) => c[1]))];
   const after = nest.chain?.after ? scene.objects[nest.chain.after] : null;
   const there = after && thingsOf(open).find((t) => t.id === after.id);
@@ -734,7 +921,10 @@ function EndTag({ goOn }: { goOn: GoOn }) {
       onPointerDown={(event) => event.button === 0 && goOn(event, object.id)}
       onClick={(event) => event.detail === 0 && document.querySelector<HTMLElement>("[data-part=chain]")?.click()}
     >
-      {there ? `goes on in ${labelOf(there)}${after.page !== object.page ? `, page ${after.page + 1}` : ""}` : "goes on …"} <span aria-hidden>↝</span>
+      {there
+        ? `goes on in ${labelOf(there)}${after.page !== object.page ? `, page ${after.page + 1}` : ""}`
+        : "goes on …"}{" "}
+      <span aria-hidden>↝</span>
     </button>
   );
 }
@@ -854,7 +1044,11 @@ export function showPage(index: number) {
   const height = Math.max(...row.map((r) => r.one.height));
   const bleed = useStore.getState().clean ? 0 : page.bleed;
   const scale = Math.min((w - 70 - rulers) / (width + 2 * bleed), (h - 66 - rulers) / (height + 2 * bleed)) / PX;
-  const view = { scale, x: (w + rulers - width * scale * PX) / 2 - left * scale * PX, y: (h + rulers - height * scale * PX) / 2 - top * scale * PX };
+  const view = {
+    scale,
+    x: (w + rulers - width * scale * PX) / 2 - left * scale * PX,
+    y: (h + rulers - height * scale * PX) / 2 - top * scale * PX,
+  };
   useStore.setState({ view });
   fitted = { view, page: index };
 }
@@ -866,11 +1060,13 @@ export function bringIntoView(id: string) {
   if (!scene || !object) return;
   const [w, h] = benchSize();
   const [x, y, width, height] = object.box;
-  const [px, py] = apply(pageMatrix(useStore.getState().view, pagePlaces(scene)[object.page]), [x + width / 2, y + height / 2]);
+  const [px, py] = apply(pageMatrix(useStore.getState().view, pagePlaces(scene)[object.page]), [
+    x + width / 2,
+    y + height / 2,
+  ]);
   if (px < 0 || px > w || py < 0 || py > h) showPage(object.page);
 }
 
 export function zoomTo(scale: number) {
   zoomBy(scale / useStore.getState().view.scale);
 }
-

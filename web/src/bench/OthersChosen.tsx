@@ -16,15 +16,29 @@ export function OthersChosen() {
       const object = scene.objects[id];
       if (!object) return [];
       const m = pageMatrix(view, tops[object.page]);
-      const corners = [[0, 0], [1, 0], [1, 1], [0, 1]].map(([x, y]) => apply(m, apply(object.matrix, [x * object.box[2], y * object.box[3]])));
+      const corners = [
+        [0, 0],
+        [1, 0],
+        [1, 1],
+        [0, 1],
+      ].map(([x, y]) => apply(m, apply(object.matrix, [x * object.box[2], y * object.box[3]])));
       const [left, top] = [Math.min(...corners.map((c) => c[0])), Math.min(...corners.map((c) => c[1]))];
       return (
         <div key={`${window.window} ${id}`} className="pointer-events-none absolute inset-0">
           <svg className="absolute inset-0 h-full w-full">
-            <polygon points={corners.map((c) => c.join(",")).join(" ")} fill="none" stroke="var(--color-soft)" strokeWidth="1.5" strokeDasharray="2 3" />
+            <polygon
+              points={corners.map((c) => c.join(",")).join(" ")}
+              fill="none"
+              stroke="var(--color-soft)"
+              strokeWidth="1.5"
+              strokeDasharray="2 3"
+            />
           </svg>
           {index === 0 && (
-            <span className="absolute -translate-y-full rounded-t-md bg-soft px-1.5 text-[11px] leading-4 whitespace-nowrap text-sheet" style={{ left, top }}>
+            <span
+              className="absolute -translate-y-full rounded-t-md bg-soft px-1.5 text-[11px] leading-4 whitespace-nowrap text-sheet"
+              style={{ left, top }}
+            >
               {window.who}, another window
             </span>
           )}

@@ -26,7 +26,8 @@ export async function askWhy(at: Point, pinned = false): Promise<void> {
       const page = pageAt(scene, here);
       const place = apply(inverse(pageMatrix(view, pagePlaces(scene)[page])), here);
       const found = await post<Schemas["WhyOut"]>(`/api/documents/${id}/why`, { page, at: place });
-      if (useStore.getState().tool.kind === "why") useStore.setState({ why: found.frame ? { at: here, page, causes: found.causes, pinned: pin } : null });
+      if (useStore.getState().tool.kind === "why")
+        useStore.setState({ why: found.frame ? { at: here, page, causes: found.causes, pinned: pin } : null });
     }
   } catch (error) {
     say(error instanceof Error ? error.message : String(error), "fault");
@@ -51,7 +52,15 @@ function goTo(cause: Schemas["CauseOut"]) {
   });
 }
 
-const WHAT: Record<string, string> = { "left end": "Left end", "right end": "Right end", baseline: "Baseline", "word spaces": "Within the line", place: "Place", size: "Size", box: "Box" };
+const WHAT: Record<string, string> = {
+  "left end": "Left end",
+  "right end": "Right end",
+  baseline: "Baseline",
+  "word spaces": "Within the line",
+  place: "Place",
+  size: "Size",
+  box: "Box",
+};
 
 /** The causes of what is under the pointer, the nearest first. */
 export function WhyCard() {
@@ -61,19 +70,36 @@ export function WhyCard() {
   if (!why || !open) return null;
   const shown = why.pinned ? why.causes : why.causes.slice(0, 3);
   return (
-    <div className={`card absolute z-20 w-80 overflow-y-auto p-3 text-sm ${why.pinned ? "" : "pointer-events-none"}`} role={why.pinned ? "dialog" : "status"} aria-label="Why here" style={place(why.at)} onKeyDown={(event) => event.key === "Escape" && useStore.setState({ why: null })}>
+    <div
+      className={`card absolute z-20 w-80 overflow-y-auto p-3 text-sm ${why.pinned ? "" : "pointer-events-none"}`}
+      role={why.pinned ? "dialog" : "status"}
+      aria-label="Why here"
+      style={place(why.at)}
+      onKeyDown={(event) => event.key === "Escape" && useStore.setState({ why: null })}
+    >
       <ul className="space-y-1.5">
         {shown.map((cause, index) => {
           const other = thingsOf(open).find((t) => t.id === cause.object);
           return (
-            <li key={index} className={`flex items-start gap-2 ${index === 0 ? "" : "border-t border-line pt-1.5 text-soft"}`}>
+            <li
+              key={index}
+              className={`flex items-start gap-2 ${index === 0 ? "" : "border-t border-line pt-1.5 text-soft"}`}
+            >
               <span className="min-w-0 flex-1">
                 <span className="eyebrow block">{WHAT[cause.what]}</span>
                 <span className={index === 0 ? "font-bold" : ""}>{cause.said}</span>
-                {cause.figure !== null && cause.figure > 0.005 ? <span className="tabular-nums">: {inUnit(cause.figure, ["size", "baseline", "word spaces"].includes(cause.what) ? "pt" : unit)}</span> : null}
+                {cause.figure !== null && cause.figure > 0.005 ? (
+                  <span className="tabular-nums">
+                    : {inUnit(cause.figure, ["size", "baseline", "word spaces"].includes(cause.what) ? "pt" : unit)}
+                  </span>
+                ) : null}
               </span>
               {why.pinned && other && (
-                <button className="button shrink-0 px-2 py-0.5 text-slot-text underline" autoFocus={index === 0} onClick={() => goTo(cause)}>
+                <button
+                  className="button shrink-0 px-2 py-0.5 text-slot-text underline"
+                  autoFocus={index === 0}
+                  onClick={() => goTo(cause)}
+                >
                   Change it
                 </button>
               )}

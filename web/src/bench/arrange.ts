@@ -66,10 +66,22 @@ export function copySelection() {
   if (!open || !ids.length) return;
   const chosen = thingsOf(open).filter((t) => ids.includes(t.id));
   // Groups that are chosen whole go as groups.
-  const whole = (thing: Thing): Thing[] => (leavesOf(thing).every((leaf) => ids.includes(leaf.id)) ? [thing] : (thing.objects ?? []).flatMap(whole));
+  const whole = (thing: Thing): Thing[] =>
+    leavesOf(thing).every((leaf) => ids.includes(leaf.id)) ? [thing] : (thing.objects ?? []).flatMap(whole);
   const objects = open.pages.flatMap((page) => page.objects.flatMap(whole));
-  const copies = Object.fromEntries(chosen.flatMap((t) => (t.frame ? [[t.frame.copy, open.copies[t.frame.copy]]] : [])));
-  const held: Held = { objects, copies, colors: open.colors ?? {}, styles: open.styles ?? {}, recipes: open.recipes ?? {}, chains: (open.chains ?? []).map((chain) => chain.filter((id) => ids.includes(id))).filter((chain) => chain.length > 1) };
+  const copies = Object.fromEntries(
+    chosen.flatMap((t) => (t.frame ? [[t.frame.copy, open.copies[t.frame.copy]]] : [])),
+  );
+  const held: Held = {
+    objects,
+    copies,
+    colors: open.colors ?? {},
+    styles: open.styles ?? {},
+    recipes: open.recipes ?? {},
+    chains: (open.chains ?? [])
+      .map((chain) => chain.filter((id) => ids.includes(id)))
+      .filter((chain) => chain.length > 1),
+  };
   try {
     localStorage.setItem(HELD, JSON.stringify(held));
     say(objects.length > 1 ? `${objects.length} objects copied.` : "Copied.");
@@ -94,7 +106,8 @@ export async function pasteHere() {
   const page = shownScene()?.objects[selection()[0] ?? ""]?.page ?? useStore.getState().page;
   const ids = freshIds(held.objects.flatMap(leavesOf).length);
   const { objects, copies, colors, styles, recipes, chains = [] } = held;
-  if (await edit(act("paste", { page, objects, copies, colors, styles, recipes, chains, by, ids }), "Paste")) selectAll(ids);
+  if (await edit(act("paste", { page, objects, copies, colors, styles, recipes, chains, by, ids }), "Paste"))
+    selectAll(ids);
 }
 
 /** Combine what is selected; the last chosen is the one that is kept. */

@@ -1,7 +1,20 @@
 /** The copy's places on the page: where a caret stands, which place is under the pointer, what lies a line up or down. */
 import type { NestScene, ShapeScene } from "../api/client";
 import { canvasFont } from "../drawing/fonts";
-import { BASELINE, BOTTOM, COLUMNS, END, FIRST_WORD, LEFT, LINE, RIGHT, START, TOP, TRACKING, WORDS } from "../drawing/records";
+import {
+  BASELINE,
+  BOTTOM,
+  COLUMNS,
+  END,
+  FIRST_WORD,
+  LEFT,
+  LINE,
+  RIGHT,
+  START,
+  TOP,
+  TRACKING,
+  WORDS,
+} from "../drawing/records";
 import { textOf } from "../drawing/scene";
 import { apply, inverse, type Point } from "../drawing/geometry";
 
@@ -53,7 +66,9 @@ function xIn(nest: NestScene, shape: ShapeScene, row: number, index: number): nu
     if (index < a) return edge + ((begin - edge) * (index - last)) / Math.max(1, a - last);
     if (index <= b) {
       const x = begin + on * wide(index);
-      return index === b && i === count - 1 && b === r[row + END] ? Math.min(r[row + RIGHT], Math.max(r[row + LEFT], x)) : x;
+      return index === b && i === count - 1 && b === r[row + END]
+        ? Math.min(r[row + RIGHT], Math.max(r[row + LEFT], x))
+        : x;
     }
     edge = begin + on * wide(b);
     last = b;
@@ -81,7 +96,13 @@ export function placeOf(nest: NestScene, shape: ShapeScene, index: number): Plac
     const x = rule?.align === "center" ? (left + right) / 2 : rule?.align === "end" ? right : left;
     return { row: -1, x, baseline: top + (rule?.size ?? 12), top, bottom: top + (rule?.size ?? 12) * 1.2 };
   }
-  return { row: found, x: xIn(nest, shape, found, index), baseline: r[found + BASELINE], top: r[found + TOP], bottom: r[found + BOTTOM] };
+  return {
+    row: found,
+    x: xIn(nest, shape, found, index),
+    baseline: r[found + BASELINE],
+    top: r[found + TOP],
+    bottom: r[found + BOTTOM],
+  };
 }
 
 /** The place of the copy nearest to a point of its page. */
@@ -120,7 +141,13 @@ function indexIn(nest: NestScene, shape: ShapeScene, row: number, x: number): nu
 }
 
 /** The place a line up or down, nearest to an x; at either end of its line. */
-export function lineStep(nest: NestScene, shape: ShapeScene, index: number, key: string, goal: number | null): { index: number; goal: number | null } | null {
+export function lineStep(
+  nest: NestScene,
+  shape: ShapeScene,
+  index: number,
+  key: string,
+  goal: number | null,
+): { index: number; goal: number | null } | null {
   const place = placeOf(nest, shape, index);
   if (!place || place.row < 0) return null;
   const r = nest.records;
@@ -132,14 +159,20 @@ export function lineStep(nest: NestScene, shape: ShapeScene, index: number, key:
   const x = goal ?? place.x;
   const other = key === "ArrowUp" ? line - 1 : line + 1;
   const there = rows(nest).filter((row) => r[row + LINE] === other);
-  if (!there.length) return { index: key === "ArrowUp" ? r[START] : r[rows(nest)[rows(nest).length - 1] + END], goal: x };
+  if (!there.length)
+    return { index: key === "ArrowUp" ? r[START] : r[rows(nest)[rows(nest).length - 1] + END], goal: x };
   const away = (row: number) => (x < r[row + LEFT] ? r[row + LEFT] - x : x > r[row + RIGHT] ? x - r[row + RIGHT] : 0);
   const row = there.reduce((a, b) => (away(b) < away(a) ? b : a));
   return { index: indexIn(nest, shape, row, x), goal: x };
 }
 
 /** The stretches of a selection, row by row: left, right, top, bottom. */
-export function stretches(nest: NestScene, shape: ShapeScene, from: number, to: number): [number, number, number, number][] {
+export function stretches(
+  nest: NestScene,
+  shape: ShapeScene,
+  from: number,
+  to: number,
+): [number, number, number, number][] {
   const r = nest.records;
   const out: [number, number, number, number][] = [];
   for (const row of rows(nest)) {
@@ -152,7 +185,12 @@ export function stretches(nest: NestScene, shape: ShapeScene, from: number, to: 
       }
       continue;
     }
-    out.push([xIn(nest, shape, row, a), Math.max(xIn(nest, shape, row, b), xIn(nest, shape, row, a) + 1), r[row + TOP], r[row + BOTTOM]]);
+    out.push([
+      xIn(nest, shape, row, a),
+      Math.max(xIn(nest, shape, row, b), xIn(nest, shape, row, a) + 1),
+      r[row + TOP],
+      r[row + BOTTOM],
+    ]);
   }
   return out;
 }

@@ -3,10 +3,31 @@ import { act, type ObjectScene, type Operation } from "../api/client";
 import { pathOf } from "../drawing/scene";
 import { WINDOW } from "../state/window";
 import { fresh, hostOf, labelOf, leaderOf, type Thing, thingsOf } from "../state/document";
-import { edit, keepTried, putCaret, ruled, selectAll, selection, showCaught, stopTrying, tryOut, useStore } from "../state/store";
+import {
+  edit,
+  keepTried,
+  putCaret,
+  ruled,
+  selectAll,
+  selection,
+  showCaught,
+  stopTrying,
+  tryOut,
+  useStore,
+} from "../state/store";
 import type { Caught, Scene } from "../state/seen";
 import { inUnit } from "../state/units";
-import { apply, extentOf, handlesOf, inverse, pageNear, pagePlaces, type Point, rounded, sized } from "../drawing/geometry";
+import {
+  apply,
+  extentOf,
+  handlesOf,
+  inverse,
+  pageNear,
+  pagePlaces,
+  type Point,
+  rounded,
+  sized,
+} from "../drawing/geometry";
 import { indexAt } from "./caret";
 import type { Gesture, Keys } from "./gesture";
 import { pageMatrix, turnHandle, typeHandle } from "./paint";
@@ -66,9 +87,13 @@ export function movingPivot(object: ObjectScene, page: [number, number, number, 
   return gesture("Pivot", (at, keys) => {
     const own = apply(inverse(object.matrix), apply(inverse(page), at));
     let pivot: [number, number] = [own[0] / w, own[1] / h];
-    if (catches(keys)) pivot = pivot.map((v) => [0, 0.5, 1].find((stop) => Math.abs(v - stop) < 0.04) ?? v) as [number, number];
+    if (catches(keys))
+      pivot = pivot.map((v) => [0, 0.5, 1].find((stop) => Math.abs(v - stop) < 0.04) ?? v) as [number, number];
     pivot = [Math.round(pivot[0] * 1e4) / 1e4, Math.round(pivot[1] * 1e4) / 1e4];
-    return { operations: [put(object.id, "pivot", pivot)], readout: `${Math.round(pivot[0] * 100)} %, ${Math.round(pivot[1] * 100)} %` };
+    return {
+      operations: [put(object.id, "pivot", pivot)],
+      readout: `${Math.round(pivot[0] * 100)} %, ${Math.round(pivot[1] * 100)} %`,
+    };
   });
 }
 
@@ -96,7 +121,8 @@ export function gesture(label: string, operations: (at: Point, keys: Keys) => St
     },
     end() {
       showCaught([]);
-      if (last?.operations.length) void keepTried(last.operations, last.label ?? label).then((made) => made && after?.());
+      if (last?.operations.length)
+        void keepTried(last.operations, last.label ?? label).then((made) => made && after?.());
     },
     cancel() {
       showCaught([]);
@@ -125,7 +151,9 @@ export function movingInLine(object: ObjectScene): Gesture {
     const { view } = useStore.getState();
     const number = pageAt(scene!, at);
     const here = apply(inverse(pageMatrix(view, pagePlaces(scene!)[number])), at);
-    const nests = Object.values(scene?.nests ?? {}).filter((nest) => nest.page === number && nest.id !== object.id && !along.includes(nest.id) && scene?.shapes[nest.shape]);
+    const nests = Object.values(scene?.nests ?? {}).filter(
+      (nest) => nest.page === number && nest.id !== object.id && !along.includes(nest.id) && scene?.shapes[nest.shape],
+    );
     const over = nests.find((nest) => {
       const [x, y, w, h] = scene!.objects[nest.id].box;
       const [px, py] = apply(inverse(scene!.objects[nest.id].matrix), here);
@@ -134,7 +162,10 @@ export function movingInLine(object: ObjectScene): Gesture {
     const nest = over ?? nests.find((one) => one.id === host?.id);
     if (!nest) return { operations: [], readout: "" };
     const index = indexAt(nest, scene!.shapes[nest.shape], here);
-    return { operations: act("anchor", { object: object.id, frame: nest.id, at: index, version: nest.version }), readout: `in ${labelOf(thingsOf(open!).find((t) => t.id === nest.id)!)}` };
+    return {
+      operations: act("anchor", { object: object.id, frame: nest.id, at: index, version: nest.version }),
+      readout: `in ${labelOf(thingsOf(open!).find((t) => t.id === nest.id)!)}`,
+    };
   });
 }
 
@@ -156,18 +187,26 @@ export function linking(scene: Scene, object: ObjectScene): Gesture {
     (at) => {
       const spot = spotAt(scene, at);
       const over = spot.kind === "object" ? scene.objects[spot.id] : null;
-      if (spot.kind !== "bench" && (!over || over.id === object.id)) return { operations: [], readout: "onto another frame, or an empty place" };
+      if (spot.kind !== "bench" && (!over || over.id === object.id))
+        return { operations: [], readout: "onto another frame, or an empty place" };
       if (over) {
         made = over.id;
         const name = labelOf(thingsOf(open!).find((t) => t.id === over.id)!);
         if (over.picture) return { operations: [], readout: "a picture holds no copy" };
-        if (nest?.chain?.frames.includes(over.id)) return { operations: [], readout: `${name} is in this chain already` };
-        return { operations: act("link", { frame: object.id, to: over.id, version: nest?.version }), readout: `goes on in ${name}` };
+        if (nest?.chain?.frames.includes(over.id))
+          return { operations: [], readout: `${name} is in this chain already` };
+        return {
+          operations: act("link", { frame: object.id, to: over.id, version: nest?.version }),
+          readout: `goes on in ${name}`,
+        };
       }
       made = id;
       const page = pageAt(scene, at);
       const [x, y] = apply(inverse(pageMatrix(view, pagePlaces(scene)[page])), at);
-      return { operations: act("link-new", { frame: object.id, page, at: [rounded(x), rounded(y)], id }), readout: `a new frame on page ${page + 1}` };
+      return {
+        operations: act("link-new", { frame: object.id, page, at: [rounded(x), rounded(y)], id }),
+        readout: `a new frame on page ${page + 1}`,
+      };
     },
     () => made && useStore.setState({ selected: made, others: [] }),
   );
@@ -175,7 +214,9 @@ export function linking(scene: Scene, object: ObjectScene): Gesture {
 
 /** Everything selected moves together; Alt leaves it where it is and moves a duplicate. */
 export function dragging(scene: Scene, object: ObjectScene, from: Point, perPoint: number): Gesture {
-  const ids = selection().filter((id) => scene.objects[id] && !scene.objects[id].locked && scene.objects[id].page === object.page);
+  const ids = selection().filter(
+    (id) => scene.objects[id] && !scene.objects[id].locked && scene.objects[id].page === object.page,
+  );
   const moved = ids.map((id) => scene.objects[id]);
   const start = around(moved.map(extentOf));
   const lines = linesOf(scene, object.page, ids);
@@ -190,7 +231,12 @@ export function dragging(scene: Scene, object: ObjectScene, from: Point, perPoin
       if (keys.shift) [dx, dy] = Math.abs(dx) > Math.abs(dy) ? [dx, 0] : [0, dy];
       let caught: Caught[] = [];
       if (catches(keys)) {
-        const there = { left: start.left + dx, right: start.right + dx, top: start.top + dy, bottom: start.bottom + dy };
+        const there = {
+          left: start.left + dx,
+          right: start.right + dx,
+          top: start.top + dy,
+          bottom: start.bottom + dy,
+        };
         const found = caughtMove(there, keys.alt ? all : lines, REACH / perPoint);
         caught = found.caught.filter((c) => !keys.shift || (c.axis === "x" ? dx !== 0 : dy !== 0));
         if (!keys.shift || dx) dx += found.dx;
@@ -199,10 +245,21 @@ export function dragging(scene: Scene, object: ObjectScene, from: Point, perPoin
       const readout = `${inUnit(rounded(object.box[0] + dx), unit())}, ${inUnit(rounded(object.box[1] + dy), unit())}`;
       if (keys.alt) {
         made = fresher();
-        return { operations: [{ do: "act", act: "duplicate", given: { objects: ids, by: [rounded(dx), rounded(dy)], ids: made } }], readout, caught, label: "Duplicate" };
+        return {
+          operations: [
+            { do: "act", act: "duplicate", given: { objects: ids, by: [rounded(dx), rounded(dy)], ids: made } },
+          ],
+          readout,
+          caught,
+          label: "Duplicate",
+        };
       }
       made = null;
-      return { operations: dx || dy ? act("move", { objects: ids, by: [rounded(dx), rounded(dy)] }) : [], readout, caught };
+      return {
+        operations: dx || dy ? act("move", { objects: ids, by: [rounded(dx), rounded(dy)] }) : [],
+        readout,
+        caught,
+      };
     },
     () => made && selectAll(made),
   );
@@ -228,25 +285,47 @@ function awayFrom(at: Point, from: Point, to: Point): number {
 }
 
 /** Ties the nearest edge of an object to the edge of another that it is dragged onto. Null where no edge is near. */
-export function tying(scene: Scene, object: ObjectScene, page: [number, number, number, number, number, number], from: Point): Gesture | null {
+export function tying(
+  scene: Scene,
+  object: ObjectScene,
+  page: [number, number, number, number, number, number],
+  from: Point,
+): Gesture | null {
   const open = useStore.getState().document!;
   const thing = thingsOf(open).find((t) => t.id === object.id)!;
   const reach = 16 / page[0];
   const start = apply(inverse(page), from);
   const mine = edgesOf(object).sort((a, b) => awayFrom(start, a.from, a.to) - awayFrom(start, b.from, b.to))[0];
   if (awayFrom(start, mine.from, mine.to) > reach) return null;
-  const others = scene.pages[object.page].order.map((id) => scene.objects[id]).filter((o) => o && o.id !== object.id && !o.hidden);
+  const others = scene.pages[object.page].order
+    .map((id) => scene.objects[id])
+    .filter((o) => o && o.id !== object.id && !o.hidden);
   const done = gesture("Tie", (at) => {
     const here = apply(inverse(page), at);
     let best: { far: number; id: string; side: Side; place: number; axis: "x" | "y"; name: string } | null = null;
     for (const other of others)
       for (const edge of edgesOf(other)) {
         const far = edge.axis === mine.axis ? awayFrom(here, edge.from, edge.to) : Infinity;
-        if (far < reach && (!best || far < best.far)) best = { far, id: other.id, side: edge.side, place: edge.place, axis: edge.axis, name: other.name || other.id };
+        if (far < reach && (!best || far < best.far))
+          best = {
+            far,
+            id: other.id,
+            side: edge.side,
+            place: edge.place,
+            axis: edge.axis,
+            name: other.name || other.id,
+          };
       }
     if (!best) return { operations: [], readout: `its ${mine.side} …` };
-    const ties = [...(thing.ties ?? []).filter((t) => t.edge !== mine.side), { edge: mine.side, to: best.id, its: best.side }];
-    return { operations: [put(object.id, "ties", ties)], readout: `its ${mine.side} to the ${best.side} of ${best.name}`, caught: [{ page: object.page, axis: best.axis, at: best.place }] };
+    const ties = [
+      ...(thing.ties ?? []).filter((t) => t.edge !== mine.side),
+      { edge: mine.side, to: best.id, its: best.side },
+    ];
+    return {
+      operations: [put(object.id, "ties", ties)],
+      readout: `its ${mine.side} to the ${best.side} of ${best.name}`,
+      caught: [{ page: object.page, axis: best.axis, at: best.place }],
+    };
   });
   const back = () => useStore.setState({ tool: { kind: "hand" } });
   return {
@@ -276,10 +355,19 @@ export function freshIds(count: number): string[] {
 }
 
 /** Sizes an outline; with its type, in proportion, by the handle that shows a letter. */
-export function sizing(scene: Scene, object: ObjectScene, handle: { fx: number; fy: number }, from: Point, perPoint: number, type = false): Gesture {
+export function sizing(
+  scene: Scene,
+  object: ObjectScene,
+  handle: { fx: number; fy: number },
+  from: Point,
+  perPoint: number,
+  type = false,
+): Gesture {
   const even = object.picture !== null;
   // A line of type has the size that its letters give it: its corner enlarges these.
-  const line = thingsOf(useStore.getState().document!).some((t) => t.id === object.id && ruled(t).frame?.wrap_lines === false);
+  const line = thingsOf(useStore.getState().document!).some(
+    (t) => t.id === object.id && ruled(t).frame?.wrap_lines === false,
+  );
   const lines = linesOf(scene, object.page, [object.id]);
   const upright = object.turn % 90 === 0 && object.turn === 0;
   return gesture("Size", (at, keys) => {
@@ -287,20 +375,32 @@ export function sizing(scene: Scene, object: ObjectScene, handle: { fx: number; 
     let caught: Caught[] = [];
     const withType = type || line;
     if (upright && useStore.getState().snapping && !withType) {
-      const corner: Point = [object.box[0] + handle.fx * object.box[2] + by[0], object.box[1] + handle.fy * object.box[3] + by[1]];
+      const corner: Point = [
+        object.box[0] + handle.fx * object.box[2] + by[0],
+        object.box[1] + handle.fy * object.box[3] + by[1],
+      ];
       const found = caughtPoint(corner, lines, REACH / perPoint);
       caught = found.caught.filter((c) => (c.axis === "x" ? handle.fx !== 0.5 : handle.fy !== 0.5));
-      by = [by[0] + (found.at[0] - corner[0]) * (handle.fx !== 0.5 ? 1 : 0), by[1] + (found.at[1] - corner[1]) * (handle.fy !== 0.5 ? 1 : 0)];
+      by = [
+        by[0] + (found.at[0] - corner[0]) * (handle.fx !== 0.5 ? 1 : 0),
+        by[1] + (found.at[1] - corner[1]) * (handle.fy !== 0.5 ? 1 : 0),
+      ];
     }
     const box = sized(object, handle, by, withType || keys.shift !== even, keys.alt);
     if (withType) {
       const factor = box.width / object.box[2];
       const still: Point = keys.alt ? [0.5, 0.5] : [1 - handle.fx, 1 - handle.fy];
       const about = apply(object.matrix, [still[0] * object.box[2], still[1] * object.box[3]]);
-      return { operations: [{ do: "act", act: "scale", given: { objects: [object.id], factor, about } }], readout: `${Math.round(factor * 1000) / 10} % with its type`, label: "Size with its type" };
+      return {
+        operations: [{ do: "act", act: "scale", given: { objects: [object.id], factor, about } }],
+        readout: `${Math.round(factor * 1000) / 10} % with its type`,
+        label: "Size with its type",
+      };
     }
     // What gives is never smaller than its copy: the size by hand becomes its least.
-    const operations = gives(object.id) ? act("size", { object: object.id, box: [box.x, box.y, box.width, box.height] }) : (["x", "y", "width", "height"] as const).map((field) => put(object.id, field, rounded(box[field])));
+    const operations = gives(object.id)
+      ? act("size", { object: object.id, box: [box.x, box.y, box.width, box.height] })
+      : (["x", "y", "width", "height"] as const).map((field) => put(object.id, field, rounded(box[field])));
     return { operations, readout: `${inUnit(box.width, unit())} × ${inUnit(box.height, unit())}`, caught };
   });
 }
@@ -314,18 +414,26 @@ export function makingLine(page: number, start: Point, toPage: (at: Point) => Po
   let box: { at: Point; width: number; height: number } | null = null;
   const done = (given: Record<string, unknown>) => {
     useStore.setState({ tool: { kind: "hand" } });
-    void edit([{ do: "act", act: "type-line", given: { page, version, id, ...given } }], "Line of type").then((made) => {
-      if (!made) return;
-      useStore.setState({ selected: id, others: [] });
-      putCaret(0);
-    });
+    void edit([{ do: "act", act: "type-line", given: { page, version, id, ...given } }], "Line of type").then(
+      (made) => {
+        if (!made) return;
+        useStore.setState({ selected: id, others: [] });
+        putCaret(0);
+      },
+    );
   };
   return {
     readout: "",
     move(at) {
       const [x1, y1] = toPage(at);
       const far = Math.hypot(at[0] - start[0], at[1] - start[1]) > 6;
-      box = far ? { at: [rounded(Math.min(x0, x1)), rounded(Math.min(y0, y1))], width: rounded(Math.max(12, Math.abs(x1 - x0))), height: rounded(Math.max(12, Math.abs(y1 - y0))) } : null;
+      box = far
+        ? {
+            at: [rounded(Math.min(x0, x1)), rounded(Math.min(y0, y1))],
+            width: rounded(Math.max(12, Math.abs(x1 - x0))),
+            height: rounded(Math.max(12, Math.abs(y1 - y0))),
+          }
+        : null;
       this.readout = box ? `${inUnit(box.width, unit())} wide` : "";
     },
     end() {
@@ -338,7 +446,11 @@ export function makingLine(page: number, start: Point, toPage: (at: Point) => Po
 }
 
 /** Moves a picture within its outline. */
-export function movingPicture(object: ObjectScene, page: [number, number, number, number, number, number], from: Point): Gesture {
+export function movingPicture(
+  object: ObjectScene,
+  page: [number, number, number, number, number, number],
+  from: Point,
+): Gesture {
   const open = useStore.getState().document!;
   const thing = thingsOf(open).find((t) => t.id === object.id)!;
   const [, , w, h] = object.box;
@@ -355,11 +467,21 @@ export function movingPicture(object: ObjectScene, page: [number, number, number
 }
 
 /** Turns what is selected: one object about its pivot, several about their common middle. */
-export function turning(scene: Scene, object: ObjectScene, page: [number, number, number, number, number, number], from: Point): Gesture {
-  const ids = selection().filter((id) => scene.objects[id] && !scene.objects[id].locked && scene.objects[id].page === object.page);
+export function turning(
+  scene: Scene,
+  object: ObjectScene,
+  page: [number, number, number, number, number, number],
+  from: Point,
+): Gesture {
+  const ids = selection().filter(
+    (id) => scene.objects[id] && !scene.objects[id].locked && scene.objects[id].page === object.page,
+  );
   const [x, y, w, h] = object.box;
   const whole = around(ids.map((id) => extentOf(scene.objects[id])));
-  const about: Point = ids.length > 1 ? [(whole.left + whole.right) / 2, (whole.top + whole.bottom) / 2] : [x + object.pivot[0] * w, y + object.pivot[1] * h];
+  const about: Point =
+    ids.length > 1
+      ? [(whole.left + whole.right) / 2, (whole.top + whole.bottom) / 2]
+      : [x + object.pivot[0] * w, y + object.pivot[1] * h];
   const pivot = apply(page, about);
   const start = Math.atan2(from[1] - pivot[1], from[0] - pivot[0]);
   return gesture("Turn", (at, keys) => {
@@ -368,7 +490,11 @@ export function turning(scene: Scene, object: ObjectScene, page: [number, number
     let turn = object.turn + by;
     turn = keys.shift ? Math.round(turn / step) * step : Math.round(turn * 2) / 2;
     turn = ((((turn + 180) % 360) + 360) % 360) - 180;
-    if (ids.length > 1) return { operations: [{ do: "act", act: "turn", given: { objects: ids, by: turn - object.turn, about } }], readout: `${turn}°` };
+    if (ids.length > 1)
+      return {
+        operations: [{ do: "act", act: "turn", given: { objects: ids, by: turn - object.turn, about } }],
+        readout: `${turn}°`,
+      };
     return { operations: [put(object.id, "turn", turn)], readout: `${turn}°` };
   });
 }
@@ -380,7 +506,9 @@ export function drawing(page: number, start: Point, toPage: (at: Point) => Point
   const [id] = freshIds(1);
   const count = document!.pages[page].objects.length;
   const begin = toPage(start);
-  const [x0, y0] = useStore.getState().snapping ? caughtPoint(begin, linesOf(scene!, page, []), REACH * Math.abs(toPage([start[0] + 1, start[1]])[0] - begin[0])).at : begin;
+  const [x0, y0] = useStore.getState().snapping
+    ? caughtPoint(begin, linesOf(scene!, page, []), REACH * Math.abs(toPage([start[0] + 1, start[1]])[0] - begin[0])).at
+    : begin;
   let moved = false;
   const make = (box: { x: number; y: number; width: number; height: number }): Operation[] => {
     const color = document!.colors?.straw ? "straw" : "#f6e3b4";
@@ -397,8 +525,17 @@ export function drawing(page: number, start: Point, toPage: (at: Point) => Point
       [x1, y1] = [x0 + side * Math.sign(x1 - x0 || 1), y0 + side * Math.sign(y1 - y0 || 1)];
     }
     const [ax, ay] = keys.alt ? [2 * x0 - x1, 2 * y0 - y1] : [x0, y0];
-    const box = { x: rounded(Math.min(ax, x1)), y: rounded(Math.min(ay, y1)), width: rounded(Math.max(4, Math.abs(x1 - ax))), height: rounded(Math.max(4, Math.abs(y1 - ay))) };
-    return { operations: make(box), readout: `${inUnit(box.width, unit())} × ${inUnit(box.height, unit())}`, caught: found.caught };
+    const box = {
+      x: rounded(Math.min(ax, x1)),
+      y: rounded(Math.min(ay, y1)),
+      width: rounded(Math.max(4, Math.abs(x1 - ax))),
+      height: rounded(Math.max(4, Math.abs(y1 - ay))),
+    };
+    return {
+      operations: make(box),
+      readout: `${inUnit(box.width, unit())} × ${inUnit(box.height, unit())}`,
+      caught: found.caught,
+    };
   });
   return {
     get readout() {
@@ -412,7 +549,11 @@ export function drawing(page: number, start: Point, toPage: (at: Point) => Point
       useStore.setState({ tool: { kind: "hand" } });
       const ready = Math.min(scene!.pages[page].width, scene!.pages[page].height) / 3;
       if (moved) inner.end();
-      else void keepTried(make({ x: rounded(x0), y: rounded(y0), width: rounded(ready), height: rounded(ready) }), `Draw ${shape.name.toLowerCase()}`);
+      else
+        void keepTried(
+          make({ x: rounded(x0), y: rounded(y0), width: rounded(ready), height: rounded(ready) }),
+          `Draw ${shape.name.toLowerCase()}`,
+        );
       const waiting = useStore.subscribe((state) => {
         if (state.scene?.objects[id]) {
           waiting();

@@ -22,12 +22,25 @@ function boxOf(points: Point[]): [number, number, number, number] {
 /** What is marked, with the mark that is being made. */
 export function marksNow() {
   const subject = subjectNow();
-  const strokes = (what: "keep" | "drop"): Point[][] => [...(subject[what] ?? []), ...(making?.what === what ? [making.points] : [])];
-  return { box: making?.what === "box" ? boxOf(making.points) : subject.box, keep: strokes("keep"), drop: strokes("drop") };
+  const strokes = (what: "keep" | "drop"): Point[][] => [
+    ...(subject[what] ?? []),
+    ...(making?.what === what ? [making.points] : []),
+  ];
+  return {
+    box: making?.what === "box" ? boxOf(making.points) : subject.box,
+    keep: strokes("keep"),
+    drop: strokes("drop"),
+  };
 }
 
 /** A mark made by dragging; when it is let go the contour is traced anew. */
-export function marking(object: ObjectScene, page: Matrix, what: "box" | "keep" | "drop", from: Point, redraw: () => void): Gesture {
+export function marking(
+  object: ObjectScene,
+  page: Matrix,
+  what: "box" | "keep" | "drop",
+  from: Point,
+  redraw: () => void,
+): Gesture {
   const [x, y, w, h] = object.picture!.place;
   const share = (v: number) => Math.round(Math.min(1, Math.max(0, v)) * 1e4) / 1e4;
   const fraction = (at: Point): Point => {
@@ -41,7 +54,8 @@ export function marking(object: ObjectScene, page: Matrix, what: "box" | "keep" 
       const next = fraction(at);
       const last = making!.points[making!.points.length - 1];
       if (what === "box") making!.points = [making!.points[0], next];
-      else if (Math.hypot(next[0] - last[0], next[1] - last[1]) > 0.004 && making!.points.length < 1900) making!.points.push(next);
+      else if (Math.hypot(next[0] - last[0], next[1] - last[1]) > 0.004 && making!.points.length < 1900)
+        making!.points.push(next);
       redraw();
     },
     end() {
@@ -52,7 +66,11 @@ export function marking(object: ObjectScene, page: Matrix, what: "box" | "keep" 
       const old = subjectNow();
       const box = what === "box" ? boxOf(made.points) : old.box;
       if (what === "box" && (!box || box[2] < 0.01 || box[3] < 0.01)) return;
-      const subject: Subject = { ...old, ...(box ? { box } : {}), ...(what === "box" ? {} : { [what]: [...(old[what] ?? []), made.points] }) };
+      const subject: Subject = {
+        ...old,
+        ...(box ? { box } : {}),
+        ...(what === "box" ? {} : { [what]: [...(old[what] ?? []), made.points] }),
+      };
       void find(object.id, subject);
     },
     cancel() {
@@ -67,7 +85,12 @@ async function find(id: string, subject: Subject) {
   const open = useStore.getState().document;
   const contour = (open && thingsOf(open).find((t) => t.id === id)?.contour) || {};
   const wanted = { ...contour, from: "busy" as const, subject };
-  const fault = await trace(id, wanted, ({ share }) => share > 0 && say(`Tracing the contour: ${Math.round(share * 100)} %`));
+  const fault = await trace(
+    id,
+    wanted,
+    ({ share }) => share > 0 && say(`Tracing the contour: ${Math.round(share * 100)} %`),
+  );
   if (fault) return say(fault, "fault");
-  if (await edit([{ do: "put", at: ["objects", id, "contour"], value: wanted }], "Mark the subject")) useStore.setState({ notice: null });
+  if (await edit([{ do: "put", at: ["objects", id, "contour"], value: wanted }], "Mark the subject"))
+    useStore.setState({ notice: null });
 }

@@ -8,7 +8,17 @@ import { placeOf, stretches } from "./caret";
 import { knotsOf } from "./knots";
 import { paintRulers } from "./rulers";
 import type { Why } from "../state/seen";
-import { apply, type Extent, extentOf, handlesOf, inverse, type Matrix, pagePlaces, PX, type Point } from "../drawing/geometry";
+import {
+  apply,
+  type Extent,
+  extentOf,
+  handlesOf,
+  inverse,
+  type Matrix,
+  pagePlaces,
+  PX,
+  type Point,
+} from "../drawing/geometry";
 
 export interface Colors {
   bench: string;
@@ -23,7 +33,15 @@ export interface Colors {
 export function readColors(): Colors {
   const style = getComputedStyle(document.documentElement);
   const of = (name: string) => style.getPropertyValue(`--color-${name}`).trim();
-  return { bench: of("bench"), card: of("card"), sheet: "#fffdf8", line: of("line"), slot: "#1e8a8f", soft: of("soft"), coral: "#b03a22" };
+  return {
+    bench: of("bench"),
+    card: of("card"),
+    sheet: "#fffdf8",
+    line: of("line"),
+    slot: "#1e8a8f",
+    soft: of("soft"),
+    coral: "#b03a22",
+  };
 }
 
 export interface Aids {
@@ -61,7 +79,15 @@ export function pageMatrix(view: View, [left, top]: Point): Matrix {
   return [k, 0, 0, k, view.x + left * k, view.y + top * k];
 }
 
-export function paint(ctx: CanvasRenderingContext2D, size: Point, ratio: number, scene: Scene, view: View, aids: Aids, colors: Colors) {
+export function paint(
+  ctx: CanvasRenderingContext2D,
+  size: Point,
+  ratio: number,
+  scene: Scene,
+  view: View,
+  aids: Aids,
+  colors: Colors,
+) {
   ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
   ctx.fillStyle = colors.bench;
   ctx.fillRect(0, 0, size[0], size[1]);
@@ -71,14 +97,18 @@ export function paint(ctx: CanvasRenderingContext2D, size: Point, ratio: number,
     const k = m[0];
     const [x, y, w, h] = [m[4], m[5], page.width * k, page.height * k];
     ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
-    if (y < size[1] + REACHES && y + h > -REACHES && x < size[0] + REACHES && x + w > -REACHES) paintShadow(ctx, x, y, w, h);
+    if (y < size[1] + REACHES && y + h > -REACHES && x < size[0] + REACHES && x + w > -REACHES)
+      paintShadow(ctx, x, y, w, h);
     ctx.fillStyle = page.background ?? colors.sheet;
     ctx.fillRect(x, y, w, h);
     ctx.save();
     ctx.beginPath();
     const bleed = aids.clean ? 0 : page.bleed * k;
     // At the fold there is none.
-    const [before, after] = [page.side === "right" && index > 0 ? 0 : bleed, page.side === "left" && index + 1 < scene.pages.length ? 0 : bleed];
+    const [before, after] = [
+      page.side === "right" && index > 0 ? 0 : bleed,
+      page.side === "left" && index + 1 < scene.pages.length ? 0 : bleed,
+    ];
     if (aids.clean) {
       ctx.rect(x, y, w, h);
       ctx.clip();
@@ -89,14 +119,24 @@ export function paint(ctx: CanvasRenderingContext2D, size: Point, ratio: number,
     ctx.transform(...m);
     const back = inverse(m);
     const [[left, top], [right, bottom]] = [apply(back, [0, 0]), apply(back, size)];
-    for (const id of page.order) drawObject(ctx, scene, id, pictures, { clean: aids.clean, leftoverColor: colors.coral, seen: { left, top, right, bottom } });
+    for (const id of page.order)
+      drawObject(ctx, scene, id, pictures, {
+        clean: aids.clean,
+        leftoverColor: colors.coral,
+        seen: { left, top, right, bottom },
+      });
     ctx.restore();
     if (!aids.clean && bleed) {
       ctx.strokeStyle = "rgb(29 58 51 / 0.35)";
       ctx.lineWidth = 1;
       ctx.strokeRect(Math.round(x) - 0.5, Math.round(y) - 0.5, Math.round(w) + 1, Math.round(h) + 1);
       ctx.setLineDash([2, 4]);
-      ctx.strokeRect(Math.round(x - before) - 0.5, Math.round(y - bleed) - 0.5, Math.round(w + before + after) + 1, Math.round(h + 2 * bleed) + 1);
+      ctx.strokeRect(
+        Math.round(x - before) - 0.5,
+        Math.round(y - bleed) - 0.5,
+        Math.round(w + before + after) + 1,
+        Math.round(h + 2 * bleed) + 1,
+      );
       ctx.setLineDash([]);
     }
   });
@@ -135,7 +175,16 @@ export function paint(ctx: CanvasRenderingContext2D, size: Point, ratio: number,
   if (aids.why) paintWhy(ctx, scene, aids.why, pageMatrix(view, tops[aids.why.page] ?? [0, 0]));
   for (const caught of aids.caught) {
     const [page, m] = [scene.pages[caught.page], pageMatrix(view, tops[caught.page])];
-    const [a, b] = caught.axis === "x" ? ([[caught.at, -20], [caught.at, page.height + 20]] as Point[]) : ([[-20, caught.at], [page.width + 20, caught.at]] as Point[]);
+    const [a, b] =
+      caught.axis === "x"
+        ? ([
+            [caught.at, -20],
+            [caught.at, page.height + 20],
+          ] as Point[])
+        : ([
+            [-20, caught.at],
+            [page.width + 20, caught.at],
+          ] as Point[]);
     line(ctx, apply(m, a), apply(m, b), CAUGHT, []);
   }
   paintRulers(ctx, size, scene, tops, view, pageMatrix(view, tops[0])[0], aids.unit, colors.card, colors.soft);
@@ -163,9 +212,18 @@ function paintShadow(ctx: CanvasRenderingContext2D, x: number, y: number, w: num
   const [across, down] = [w + 2 * REACHES - 2 * corner, h + 2 * REACHES - 2 * corner];
   const far = shadow.width - corner;
   // Each from its place in the small one to its place here, with its size there and here.
-  for (const [sx, dx, sw, dw] of [[0, 0, corner, corner], [inner - 1, corner, 2, across], [far, corner + across, corner, corner]])
-    for (const [sy, dy, sh, dh] of [[0, 0, corner, corner], [inner - 1, corner, 2, down], [far, corner + down, corner, corner]])
-      if (dw > 0 && dh > 0 && !(dx === corner && dy === corner)) ctx.drawImage(shadow, sx, sy, sw, sh, x - REACHES + dx, y - REACHES + dy, dw, dh);
+  for (const [sx, dx, sw, dw] of [
+    [0, 0, corner, corner],
+    [inner - 1, corner, 2, across],
+    [far, corner + across, corner, corner],
+  ])
+    for (const [sy, dy, sh, dh] of [
+      [0, 0, corner, corner],
+      [inner - 1, corner, 2, down],
+      [far, corner + down, corner, corner],
+    ])
+      if (dw > 0 && dh > 0 && !(dx === corner && dy === corner))
+        ctx.drawImage(shadow, sx, sy, sw, sh, x - REACHES + dx, y - REACHES + dy, dw, dh);
 }
 
 /** The edges that put there what is pointed at, and the object that they belong to. */
@@ -218,11 +276,21 @@ function paintGuides(ctx: CanvasRenderingContext2D, page: Scene["pages"][number]
     ctx.strokeRect(Math.round(x0) + 0.5, Math.round(y0) + 0.5, Math.round(x1 - x0), Math.round(y1 - y0));
     ctx.setLineDash([]);
   }
-  for (const x of page.guides.x) line(ctx, apply(m, [x, -14]), apply(m, [x, page.height + 14]), "rgb(30 138 143 / 0.55)", [7, 3]);
-  for (const y of page.guides.y) line(ctx, apply(m, [-14, y]), apply(m, [page.width + 14, y]), "rgb(30 138 143 / 0.55)", [7, 3]);
+  for (const x of page.guides.x)
+    line(ctx, apply(m, [x, -14]), apply(m, [x, page.height + 14]), "rgb(30 138 143 / 0.55)", [7, 3]);
+  for (const y of page.guides.y)
+    line(ctx, apply(m, [-14, y]), apply(m, [page.width + 14, y]), "rgb(30 138 143 / 0.55)", [7, 3]);
 }
 
-function paintCaret(ctx: CanvasRenderingContext2D, scene: Scene, nest: Scene["nests"][string], aids: Aids, m: Matrix, ratio: number, colors: Colors) {
+function paintCaret(
+  ctx: CanvasRenderingContext2D,
+  scene: Scene,
+  nest: Scene["nests"][string],
+  aids: Aids,
+  m: Matrix,
+  ratio: number,
+  colors: Colors,
+) {
   const shape = scene.shapes[nest.shape];
   if (!shape || !aids.caret) return;
   const { anchor, head } = aids.caret;
@@ -230,10 +298,15 @@ function paintCaret(ctx: CanvasRenderingContext2D, scene: Scene, nest: Scene["ne
   ctx.save();
   ctx.transform(...m);
   if (nest.matrix) ctx.transform(...nest.matrix);
-  const chosen = anchor === head ? aids.stretches : [...aids.stretches.slice(0, -1), [Math.min(anchor, head), Math.max(anchor, head)] as [number, number]];
+  const chosen =
+    anchor === head
+      ? aids.stretches
+      : [...aids.stretches.slice(0, -1), [Math.min(anchor, head), Math.max(anchor, head)] as [number, number]];
   ctx.globalAlpha = 0.28;
   ctx.fillStyle = colors.slot;
-  for (const [from, to] of chosen) for (const [left, right, top, bottom] of stretches(nest, shape, from, to)) ctx.fillRect(left, top, right - left, bottom - top);
+  for (const [from, to] of chosen)
+    for (const [left, right, top, bottom] of stretches(nest, shape, from, to))
+      ctx.fillRect(left, top, right - left, bottom - top);
   ctx.globalAlpha = 1;
   const place = placeOf(nest, shape, head);
   if (place && aids.blink) {
@@ -273,7 +346,13 @@ function paintPoints(ctx: CanvasRenderingContext2D, scene: Scene, aids: Aids, pa
   );
 }
 
-function paintDraft(ctx: CanvasRenderingContext2D, draft: NonNullable<Aids["draft"]>, pen: Point | null, page: Matrix, colors: Colors) {
+function paintDraft(
+  ctx: CanvasRenderingContext2D,
+  draft: NonNullable<Aids["draft"]>,
+  pen: Point | null,
+  page: Matrix,
+  colors: Colors,
+) {
   const { knots } = draft;
   const place = (p: Point) => apply(page, p);
   ctx.strokeStyle = colors.slot;
@@ -310,7 +389,15 @@ function curve(ctx: CanvasRenderingContext2D, a: DraftKnot, b: DraftKnot, place:
   else ctx.lineTo(...place(b.at));
 }
 
-function paintSelected(ctx: CanvasRenderingContext2D, scene: Scene, aids: Aids, view: View, tops: Point[], colors: Colors, ratio: number) {
+function paintSelected(
+  ctx: CanvasRenderingContext2D,
+  scene: Scene,
+  aids: Aids,
+  view: View,
+  tops: Point[],
+  colors: Colors,
+  ratio: number,
+) {
   const object = scene.objects[aids.selected!];
   if (!object) return;
   const m = pageMatrix(view, tops[object.page] ?? [0, 0]);
@@ -336,7 +423,16 @@ function paintSelected(ctx: CanvasRenderingContext2D, scene: Scene, aids: Aids, 
   if (nest && aids.caret?.frame === object.id) {
     for (const id of nest.chain?.frames ?? []) {
       const other = scene.nests[id];
-      if (id !== object.id && other) paintCaret(ctx, scene, other, { ...aids, blink: false }, pageMatrix(view, tops[scene.objects[id].page] ?? [0, 0]), ratio, colors);
+      if (id !== object.id && other)
+        paintCaret(
+          ctx,
+          scene,
+          other,
+          { ...aids, blink: false },
+          pageMatrix(view, tops[scene.objects[id].page] ?? [0, 0]),
+          ratio,
+          colors,
+        );
     }
     paintCaret(ctx, scene, nest, aids, m, ratio, colors);
     if (aids.caret) return;
@@ -353,7 +449,14 @@ function paintSelected(ctx: CanvasRenderingContext2D, scene: Scene, aids: Aids, 
     return;
   }
   ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
-  const corners = ([[0, 0], [1, 0], [1, 1], [0, 1]] as Point[]).map(([fx, fy]) => apply(m, apply(object.matrix, [fx * object.box[2], fy * object.box[3]])));
+  const corners = (
+    [
+      [0, 0],
+      [1, 0],
+      [1, 1],
+      [0, 1],
+    ] as Point[]
+  ).map(([fx, fy]) => apply(m, apply(object.matrix, [fx * object.box[2], fy * object.box[3]])));
   ctx.strokeStyle = colors.slot;
   ctx.globalAlpha = 0.5;
   ctx.lineWidth = 1;
@@ -427,7 +530,10 @@ function paintMarks(ctx: CanvasRenderingContext2D, object: ObjectScene, marks: N
   const [x, y, w, h] = object.picture!.place;
   const at = ([fx, fy]: Point) => apply(m, apply(object.matrix, [x + fx * w, y + fy * h]));
   ctx.lineCap = ctx.lineJoin = "round";
-  for (const [strokes, color] of [[marks.keep, "rgb(30 138 143 / 0.75)"], [marks.drop, "rgb(138 101 16 / 0.75)"]] as const)
+  for (const [strokes, color] of [
+    [marks.keep, "rgb(30 138 143 / 0.75)"],
+    [marks.drop, "rgb(138 101 16 / 0.75)"],
+  ] as const)
     for (const stroke of strokes) {
       ctx.strokeStyle = color;
       ctx.lineWidth = 7;
@@ -442,7 +548,14 @@ function paintMarks(ctx: CanvasRenderingContext2D, object: ObjectScene, marks: N
     ctx.lineWidth = 2;
     ctx.setLineDash([6, 4]);
     ctx.beginPath();
-    ([[bx, by], [bx + bw, by], [bx + bw, by + bh], [bx, by + bh]] as Point[]).forEach((p, i) => (i ? ctx.lineTo(...at(p)) : ctx.moveTo(...at(p))));
+    (
+      [
+        [bx, by],
+        [bx + bw, by],
+        [bx + bw, by + bh],
+        [bx, by + bh],
+      ] as Point[]
+    ).forEach((p, i) => (i ? ctx.lineTo(...at(p)) : ctx.moveTo(...at(p))));
     ctx.closePath();
     ctx.stroke();
     ctx.setLineDash([]);
@@ -450,7 +563,15 @@ function paintMarks(ctx: CanvasRenderingContext2D, object: ObjectScene, marks: N
 }
 
 /** The chain that a frame is in: the order of its frames, and where the copy goes on from one to the next. */
-function paintChain(ctx: CanvasRenderingContext2D, scene: Scene, selected: string, view: View, tops: Point[], colors: Colors, ratio: number) {
+function paintChain(
+  ctx: CanvasRenderingContext2D,
+  scene: Scene,
+  selected: string,
+  view: View,
+  tops: Point[],
+  colors: Colors,
+  ratio: number,
+) {
   const chain = scene.nests[selected]?.chain?.frames.filter((id) => scene.objects[id] && !scene.objects[id].hidden);
   if (!chain) return;
   ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
@@ -458,7 +579,10 @@ function paintChain(ctx: CanvasRenderingContext2D, scene: Scene, selected: strin
   ctx.lineWidth = 1.5;
   const corner = (id: string, fx: number, fy: number): Point => {
     const object = scene.objects[id];
-    return apply(pageMatrix(view, tops[object.page] ?? [0, 0]), apply(object.matrix, [fx * object.box[2], fy * object.box[3]]));
+    return apply(
+      pageMatrix(view, tops[object.page] ?? [0, 0]),
+      apply(object.matrix, [fx * object.box[2], fy * object.box[3]]),
+    );
   };
   chain.forEach((id, index) => {
     if (index + 1 < chain.length) {
@@ -489,7 +613,15 @@ function paintChain(ctx: CanvasRenderingContext2D, scene: Scene, selected: strin
 }
 
 /** Where in the copy an object belongs that stands elsewhere, and that it does. */
-function paintAnchors(ctx: CanvasRenderingContext2D, scene: Scene, selected: string[], view: View, tops: Point[], colors: Colors, ratio: number) {
+function paintAnchors(
+  ctx: CanvasRenderingContext2D,
+  scene: Scene,
+  selected: string[],
+  view: View,
+  tops: Point[],
+  colors: Colors,
+  ratio: number,
+) {
   ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
   for (const [id, anchor] of Object.entries(scene.anchors)) {
     const object = scene.objects[id];
@@ -507,7 +639,15 @@ function paintAnchors(ctx: CanvasRenderingContext2D, scene: Scene, selected: str
 
 function middleOf(e: Extent, edge: string): Point {
   const [x, y] = [(e.left + e.right) / 2, (e.top + e.bottom) / 2];
-  return edge === "left" ? [e.left, y] : edge === "right" ? [e.right, y] : edge === "top" ? [x, e.top] : edge === "bottom" ? [x, e.bottom] : [x, y];
+  return edge === "left"
+    ? [e.left, y]
+    : edge === "right"
+      ? [e.right, y]
+      : edge === "top"
+        ? [x, e.top]
+        : edge === "bottom"
+          ? [x, e.bottom]
+          : [x, y];
 }
 
 /** A turned object shows what it turns about. */

@@ -41,7 +41,18 @@ async function bringSvg(file: File, at?: Point) {
   const number = Math.min(useStore.getState().page, scene.pages.length - 1);
   const place = at ? apply(inverse(pageMatrix(useStore.getState().view, pagePlaces(scene)[number])), at) : null;
   const before = new Set(Object.keys(useStore.getState().scene?.objects ?? {}));
-  if (await edit([{ do: "act", act: "bring-svg", given: { page: number, name: file.name.replace(/\.[^.]+$/, ""), svg, at: place } }], "Bring outlines"))
+  if (
+    await edit(
+      [
+        {
+          do: "act",
+          act: "bring-svg",
+          given: { page: number, name: file.name.replace(/\.[^.]+$/, ""), svg, at: place },
+        },
+      ],
+      "Bring outlines",
+    )
+  )
     selectAll(Object.keys(useStore.getState().scene?.objects ?? {}).filter((id) => !before.has(id)));
 }
 
@@ -95,7 +106,13 @@ async function placed(picture: Schemas["PictureOut"], name: string, at?: Point, 
   if (!open || !scene) return;
   useStore.setState({ pictures: { ...pictures, [picture.file]: picture.url }, notice: null });
   if (into) {
-    if (await edit([{ do: "put", at: ["objects", into.id, "picture"], value: { file: picture.file, alt: "" } }], "Put picture into outline")) select(into.id);
+    if (
+      await edit(
+        [{ do: "put", at: ["objects", into.id, "picture"], value: { file: picture.file, alt: "" } }],
+        "Put picture into outline",
+      )
+    )
+      select(into.id);
     return;
   }
   const number = at ? pageAt(scene, at) : Math.min(useStore.getState().page, scene.pages.length - 1);
@@ -103,11 +120,15 @@ async function placed(picture: Schemas["PictureOut"], name: string, at?: Point, 
   const [id] = freshIds(1);
   // With a caret in copy it goes there, like a letter.
   const caret = at ? null : (useStore.getState().caret ?? lastCaret());
-  const there = caret && scene.nests[caret.frame] ? { frame: caret.frame, place: caret.head, version: scene.nests[caret.frame].version } : {};
+  const there =
+    caret && scene.nests[caret.frame]
+      ? { frame: caret.frame, place: caret.head, version: scene.nests[caret.frame].version }
+      : {};
   const page = "frame" in there ? scene.nests[there.frame!].page : number;
   if (await edit(act("place-picture", { page, file: picture.file, name, at: centre, id, ...there }), "Place picture")) {
     useStore.setState({ selected: id, others: [], tool: { kind: "hand" } });
     const found = useStore.getState().scene?.objects[id]?.contour;
-    if (found?.unsure) say("Its contour is doubtful: open “its contour” in the sentence to look at it, or mark the subject.");
+    if (found?.unsure)
+      say("Its contour is doubtful: open “its contour” in the sentence to look at it, or mark the subject.");
   }
 }

@@ -10,7 +10,11 @@ import { editedOf, editedPath, type Knot, knotsOf } from "./knots";
 import { caughtPoint, linesOf } from "./snapping";
 
 export type Which = [number, number];
-export type PointSpot = { kind: "knot"; which: Which } | { kind: "handle"; which: Which; side: "before" | "after" } | { kind: "edge" } | { kind: "beside" };
+export type PointSpot =
+  | { kind: "knot"; which: Which }
+  | { kind: "handle"; which: Which; side: "before" | "after" }
+  | { kind: "edge" }
+  | { kind: "beside" };
 
 const near = (a: Point, b: Point) => Math.hypot(a[0] - b[0], a[1] - b[1]);
 const same = (a: Which, b: Which) => a[0] === b[0] && a[1] === b[1];
@@ -28,7 +32,8 @@ export function pointSpotAt(object: ObjectScene, page: Matrix, at: Point): Point
   const knots = knotsOf(object);
   for (const which of points) {
     const knot = knots[which[0]]?.[which[1]];
-    for (const side of ["before", "after"] as const) if (knot?.[side] && near(place(knot[side]), at) < 8) return { kind: "handle", which, side };
+    for (const side of ["before", "after"] as const)
+      if (knot?.[side] && near(place(knot[side]), at) < 8) return { kind: "handle", which, side };
   }
   let best: { d: number; which: Which } | null = null;
   knots.forEach((ring, c) =>
@@ -55,14 +60,22 @@ export function movingPoints(scene: Scene, object: ObjectScene, page: Matrix, gr
   const lines = linesOf(scene, object.page, [object.id]);
   const back = inverse(page);
   const begin = apply(back, from);
-  return gesture(points.length > 1 ? "Move points" : "Move point", (at, keys) => {
-    const here = apply(back, at);
-    let by: Point = [here[0] - begin[0], here[1] - begin[1]];
-    if (keys.shift) by = straight(by);
-    const found = catches(keys) ? caughtPoint([start[0] + by[0], start[1] + by[1]], lines, REACH / page[0]) : null;
-    if (found && !keys.shift) by = [found.at[0] - start[0], found.at[1] - start[1]];
-    return { operations: act("move-points", { of: editedOf(), object: object.id, points, by }), readout: "", caught: keys.shift ? [] : found?.caught };
-  }, () => sayIfItBecomesAPath(object, kind));
+  return gesture(
+    points.length > 1 ? "Move points" : "Move point",
+    (at, keys) => {
+      const here = apply(back, at);
+      let by: Point = [here[0] - begin[0], here[1] - begin[1]];
+      if (keys.shift) by = straight(by);
+      const found = catches(keys) ? caughtPoint([start[0] + by[0], start[1] + by[1]], lines, REACH / page[0]) : null;
+      if (found && !keys.shift) by = [found.at[0] - start[0], found.at[1] - start[1]];
+      return {
+        operations: act("move-points", { of: editedOf(), object: object.id, points, by }),
+        readout: "",
+        caught: keys.shift ? [] : found?.caught,
+      };
+    },
+    () => sayIfItBecomesAPath(object, kind),
+  );
 }
 
 export function movingHandle(object: ObjectScene, page: Matrix, spot: PointSpot & { kind: "handle" }): Gesture {
@@ -75,13 +88,26 @@ export function movingHandle(object: ObjectScene, page: Matrix, spot: PointSpot 
       const [dx, dy] = straight([to[0] - middle[0], to[1] - middle[1]]);
       to = [middle[0] + dx, middle[1] + dy];
     }
-    return { operations: act("move-handle", { of: editedOf(), object: object.id, point: spot.which, side: spot.side, to, free: keys.alt }), readout: "" };
+    return {
+      operations: act("move-handle", {
+        of: editedOf(),
+        object: object.id,
+        point: spot.which,
+        side: spot.side,
+        to,
+        free: keys.alt,
+      }),
+      readout: "",
+    };
   });
 }
 
 /** A ready outline becomes a path with the first edit of its points, and that is said once. */
 export function sayIfItBecomesAPath(object: ObjectScene, kind: string | undefined) {
-  if (kind !== "path" && editedOf() === "outline") say(`“${object.name || "The outline"}” is drawn by its points from now on; its ready figures are gone. Undo brings them back.`);
+  if (kind !== "path" && editedOf() === "outline")
+    say(
+      `“${object.name || "The outline"}” is drawn by its points from now on; its ready figures are gone. Undo brings them back.`,
+    );
 }
 
 export async function addPoint(object: ObjectScene, page: Matrix, at: Point) {
@@ -101,7 +127,11 @@ export async function addPoint(object: ObjectScene, page: Matrix, at: Point) {
 
 export function deletePoints(id: string) {
   const { points } = useStore.getState();
-  if (points.length) void edit(act("delete-points", { of: editedOf(), object: id, points }), points.length > 1 ? "Delete points" : "Delete point").then(() => useStore.setState({ points: [] }));
+  if (points.length)
+    void edit(
+      act("delete-points", { of: editedOf(), object: id, points }),
+      points.length > 1 ? "Delete points" : "Delete point",
+    ).then(() => useStore.setState({ points: [] }));
 }
 
 /** The kinds of points: how they are called, their key while points are edited, and how they look. */
@@ -119,7 +149,13 @@ export function setPointKind(id: string, kind: (typeof POINT_KINDS)[number]["kin
 // ---- drawing freely: a click is a corner, a drag a curve
 
 /** The place of a click, caught on lines; Shift holds it level or upright from the last point. */
-export function drawnAt(scene: Scene, page: number, at: Point, perPoint: number, keys: { shift: boolean; command: boolean }): Point {
+export function drawnAt(
+  scene: Scene,
+  page: number,
+  at: Point,
+  perPoint: number,
+  keys: { shift: boolean; command: boolean },
+): Point {
   const { draft, snapping } = useStore.getState();
   const last = draft?.knots[draft.knots.length - 1]?.at;
   if (keys.shift && last) {
@@ -160,8 +196,13 @@ export async function finishDraft() {
   const { draft, document: open, tool } = useStore.getState();
   useStore.setState({ draft: null, tool: { kind: "hand" } });
   if (!draft || draft.knots.length < 2) return;
-  if (tool.kind === "draw" && tool.contour) return void (await edit(act("draw-contour", { object: tool.contour, page: draft.page, knots: draft.knots }), "Draw the contour"));
+  if (tool.kind === "draw" && tool.contour)
+    return void (await edit(
+      act("draw-contour", { object: tool.contour, page: draft.page, knots: draft.knots }),
+      "Draw the contour",
+    ));
   const [id] = freshIds(1);
   const look = { fill: { color: open?.colors?.straw ? "straw" : "#f6e3b4" } };
-  if (await edit(act("draw", { page: draft.page, knots: draft.knots, id, look }), "Draw outline")) useStore.setState({ selected: id, others: [] });
+  if (await edit(act("draw", { page: draft.page, knots: draft.knots, id, look }), "Draw outline"))
+    useStore.setState({ selected: id, others: [] });
 }

@@ -18,19 +18,45 @@ interface Along {
 }
 
 /** The pages along both rulers: figures begin anew at each. */
-function pagesAlong(scene: Scene, places: Point[], view: { scale: number; x: number; y: number }, k: number, size: Point): [Along[], Along[]] {
-  const boxes = scene.pages.map((page, i) => ({ left: view.x + places[i][0] * k, top: view.y + places[i][1] * k, width: page.width * k, height: page.height * k }));
+function pagesAlong(
+  scene: Scene,
+  places: Point[],
+  view: { scale: number; x: number; y: number },
+  k: number,
+  size: Point,
+): [Along[], Along[]] {
+  const boxes = scene.pages.map((page, i) => ({
+    left: view.x + places[i][0] * k,
+    top: view.y + places[i][1] * k,
+    width: page.width * k,
+    height: page.height * k,
+  }));
   // Pages side by side stand along the upper ruler: those of the row that is seen in the middle.
   const middle = size[1] / 2;
   const far = (box: (typeof boxes)[number]) => Math.max(box.top - middle, middle - box.top - box.height, 0);
   const nearest = boxes.reduce((a, b) => (far(b) < far(a) ? b : a));
   const row = boxes.filter((box) => Math.abs(box.top - nearest.top) < 1);
   const rows = boxes.filter((box, i) => boxes.findIndex((other) => Math.abs(other.top - box.top) < 1) === i);
-  const apart = (starts: [number, number][]): Along[] => starts.map(([zero, length], i) => ({ zero, from: i ? (starts[i - 1][0] + starts[i - 1][1] + zero) / 2 : -Infinity, to: i < starts.length - 1 ? (zero + length + starts[i + 1][0]) / 2 : Infinity }));
+  const apart = (starts: [number, number][]): Along[] =>
+    starts.map(([zero, length], i) => ({
+      zero,
+      from: i ? (starts[i - 1][0] + starts[i - 1][1] + zero) / 2 : -Infinity,
+      to: i < starts.length - 1 ? (zero + length + starts[i + 1][0]) / 2 : Infinity,
+    }));
   return [apart(row.map((box) => [box.left, box.width])), apart(rows.map((box) => [box.top, box.height]))];
 }
 
-export function paintRulers(ctx: CanvasRenderingContext2D, size: Point, scene: Scene, places: Point[], view: { scale: number; x: number; y: number }, k: number, unit: string, ground: string, ink: string) {
+export function paintRulers(
+  ctx: CanvasRenderingContext2D,
+  size: Point,
+  scene: Scene,
+  places: Point[],
+  view: { scale: number; x: number; y: number },
+  k: number,
+  unit: string,
+  ground: string,
+  ink: string,
+) {
   const perUnit = (POINTS[unit] ?? 1) * k;
   const step = STEPS.find((s) => s * perUnit >= 56) ?? 2000;
   ctx.fillStyle = ground;
@@ -43,7 +69,10 @@ export function paintRulers(ctx: CanvasRenderingContext2D, size: Point, scene: S
   ctx.textAlign = "left";
   ctx.beginPath();
   const [across, down] = pagesAlong(scene, places, view, k, size);
-  for (const [axis, pages, length] of [[0, across, size[0]], [1, down, size[1]]] as const) {
+  for (const [axis, pages, length] of [
+    [0, across, size[0]],
+    [1, down, size[1]],
+  ] as const) {
     const place = (along: number, off: number): Point => (axis === 0 ? [along, off] : [off, along]);
     for (const { zero, from, to } of pages) {
       const first = Math.floor((Math.max(RULER, from) - zero) / (perUnit * step));
@@ -74,7 +103,12 @@ export function paintRulers(ctx: CanvasRenderingContext2D, size: Point, scene: S
 }
 
 /** What a press takes hold of: a new guide out of a ruler, or one that is there by its end outside the page. */
-export function guideAt(scene: Scene, page: number, m: Matrix, at: Point): { axis: "x" | "y"; index: number | null } | null {
+export function guideAt(
+  scene: Scene,
+  page: number,
+  m: Matrix,
+  at: Point,
+): { axis: "x" | "y"; index: number | null } | null {
   if (at[1] < RULER && at[0] > RULER) return { axis: "y", index: null };
   if (at[0] < RULER && at[1] > RULER) return { axis: "x", index: null };
   const sheet = scene.pages[page];
@@ -90,7 +124,12 @@ export function guideAt(scene: Scene, page: number, m: Matrix, at: Point): { axi
 }
 
 /** Drags a guide; let go outside the page it is taken away. What is done adds up with what is on its way. */
-export function draggingGuide(scene: Scene, page: number, m: Matrix, { axis, index }: { axis: "x" | "y"; index: number | null }): Gesture {
+export function draggingGuide(
+  scene: Scene,
+  page: number,
+  m: Matrix,
+  { axis, index }: { axis: "x" | "y"; index: number | null },
+): Gesture {
   const unit = useStore.getState().document?.unit ?? "mm";
   const sheet = scene.pages[page];
   const old = index === null ? null : sheet.guides[axis][index];

@@ -55,7 +55,9 @@ function toNearest(places: number[], lines: number[], reach: number): { by: numb
 
 /** Starts at which a box would have equal gaps to its neighbours along one axis. */
 function equalGaps(moving: Extent, others: Extent[], across: boolean): number[] {
-  const [low, high, from, to] = across ? (["left", "right", "top", "bottom"] as const) : (["top", "bottom", "left", "right"] as const);
+  const [low, high, from, to] = across
+    ? (["left", "right", "top", "bottom"] as const)
+    : (["top", "bottom", "left", "right"] as const);
   const beside = others.filter((o) => o[from] < moving[to] && o[to] > moving[from]).sort((a, b) => a[low] - b[low]);
   const size = moving[high] - moving[low];
   const middle = (moving[low] + moving[high]) / 2;

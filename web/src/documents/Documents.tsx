@@ -20,7 +20,15 @@ const SHEETS: { name: string; hint: string; body: Partial<Schemas["NewDocument"]
 ];
 
 /** All documents, the last changed first. */
-export function Documents({ onOpen, onSignOut, name }: { onOpen: (id: number) => void; onSignOut: () => void; name: string }) {
+export function Documents({
+  onOpen,
+  onSignOut,
+  name,
+}: {
+  onOpen: (id: number) => void;
+  onSignOut: () => void;
+  name: string;
+}) {
   const queries = useQueryClient();
   const list = useQuery({ queryKey: ["documents"], queryFn: () => answer(api.GET("/api/documents")) });
   // Changes of this browser that are not stored yet, by document.
@@ -30,14 +38,19 @@ export function Documents({ onOpen, onSignOut, name }: { onOpen: (id: number) =>
   const [making, setMaking] = useState(false);
   const [recipes, setRecipes] = useState(false);
   const file = useRef<HTMLInputElement>(null);
-  const refused = (error: Error) => say(error instanceof Refused && error.path ? `${error.path}: ${error.message}` : error.message, "fault");
+  const refused = (error: Error) =>
+    say(error instanceof Refused && error.path ? `${error.path}: ${error.message}` : error.message, "fault");
   const remove = useMutation({
-    mutationFn: (item: Item) => answer(api.DELETE("/api/documents/{document_id}", { params: { path: { document_id: item.id } } })),
+    mutationFn: (item: Item) =>
+      answer(api.DELETE("/api/documents/{document_id}", { params: { path: { document_id: item.id } } })),
     onSuccess: (_, item) => {
       void again();
       say(`“${item.title}” is deleted.`, "said", {
         label: "Undo",
-        run: () => void answer(api.POST("/api/documents/{document_id}/restore", { params: { path: { document_id: item.id } } })).then(again, refused),
+        run: () =>
+          void answer(
+            api.POST("/api/documents/{document_id}/restore", { params: { path: { document_id: item.id } } }),
+          ).then(again, refused),
       });
     },
     onError: refused,
@@ -104,14 +117,24 @@ export function Documents({ onOpen, onSignOut, name }: { onOpen: (id: number) =>
         {list.isError && <p className="mt-8 text-coral-text">{list.error.message}</p>}
         {list.isSuccess && items.length === 0 && (
           <p className="mt-10 max-w-md font-serif text-lg leading-snug text-soft">
-            There is nothing here yet. Begin with a <b>new document</b>: draw an outline, type into it, and watch the copy nest.
+            There is nothing here yet. Begin with a <b>new document</b>: draw an outline, type into it, and watch the
+            copy nest.
           </p>
         )}
         <ul className="mt-7 grid grid-cols-[repeat(auto-fill,minmax(220px,1fr))] gap-x-7 gap-y-9">
           {items.map((item) => (
             <li key={item.id} className="group min-w-0">
-              <button className="grid h-64 w-full place-items-center rounded-xl bg-inset/70 p-5 transition-colors duration-100 hover:bg-inset" onClick={() => onOpen(item.id)} aria-label={`Open ${item.title}`}>
-                <img src={item.picture} alt="" className="max-h-full max-w-full bg-white shadow-md" style={{ aspectRatio: `${item.width} / ${item.height}`, maxHeight: "214px" }} />
+              <button
+                className="grid h-64 w-full place-items-center rounded-xl bg-inset/70 p-5 transition-colors duration-100 hover:bg-inset"
+                onClick={() => onOpen(item.id)}
+                aria-label={`Open ${item.title}`}
+              >
+                <img
+                  src={item.picture}
+                  alt=""
+                  className="max-h-full max-w-full bg-white shadow-md"
+                  style={{ aspectRatio: `${item.width} / ${item.height}`, maxHeight: "214px" }}
+                />
               </button>
               <div className="mt-2 flex items-start gap-1">
                 <div className="min-w-0 flex-1">
@@ -123,22 +146,32 @@ export function Documents({ onOpen, onSignOut, name }: { onOpen: (id: number) =>
                   </p>
                   {waiting?.get(item.id) && (
                     <p className="text-xs font-bold text-coral-text">
-                      {waiting.get(item.id) === 1 ? "One change waits" : `${waiting.get(item.id)} changes wait`} here; open it to store {waiting.get(item.id) === 1 ? "it" : "them"}
+                      {waiting.get(item.id) === 1 ? "One change waits" : `${waiting.get(item.id)} changes wait`} here;
+                      open it to store {waiting.get(item.id) === 1 ? "it" : "them"}
                     </p>
                   )}
                 </div>
                 <Menu>
-                  <MenuButton className="rounded-md p-1.5 text-soft hover:bg-inset" aria-label={`More for ${item.title}`}>
+                  <MenuButton
+                    className="rounded-md p-1.5 text-soft hover:bg-inset"
+                    aria-label={`More for ${item.title}`}
+                  >
                     <Ellipsis size={16} />
                   </MenuButton>
                   <MenuItems anchor={{ to: "bottom end", gap: 4 }} className="card z-40 w-36 p-1.5">
                     <MenuItem>
-                      <button className="block w-full rounded-md px-3 py-1.5 text-left data-focus:bg-slot-wash" onClick={() => setRenaming(item)}>
+                      <button
+                        className="block w-full rounded-md px-3 py-1.5 text-left data-focus:bg-slot-wash"
+                        onClick={() => setRenaming(item)}
+                      >
                         Rename
                       </button>
                     </MenuItem>
                     <MenuItem>
-                      <button className="block w-full rounded-md px-3 py-1.5 text-left data-focus:bg-slot-wash" onClick={() => remove.mutate(item)}>
+                      <button
+                        className="block w-full rounded-md px-3 py-1.5 text-left data-focus:bg-slot-wash"
+                        onClick={() => remove.mutate(item)}
+                      >
                         Delete
                       </button>
                     </MenuItem>
@@ -149,17 +182,39 @@ export function Documents({ onOpen, onSignOut, name }: { onOpen: (id: number) =>
           ))}
         </ul>
       </main>
-      <NewDialog open={making} onClose={() => setMaking(false)} onMade={(item) => onOpen(item.id)} onRefused={refused} />
+      <NewDialog
+        open={making}
+        onClose={() => setMaking(false)}
+        onMade={(item) => onOpen(item.id)}
+        onRefused={refused}
+      />
       <Library open={recipes} onClose={() => setRecipes(false)} />
-      {renaming && <RenameDialog item={renaming} onClose={() => setRenaming(null)} onDone={again} onRefused={refused} />}
+      {renaming && (
+        <RenameDialog item={renaming} onClose={() => setRenaming(null)} onDone={again} onRefused={refused} />
+      )}
     </div>
   );
 }
 
-function NewDialog({ open, onClose, onMade, onRefused }: { open: boolean; onClose: () => void; onMade: (item: Item) => void; onRefused: (e: Error) => void }) {
+function NewDialog({
+  open,
+  onClose,
+  onMade,
+  onRefused,
+}: {
+  open: boolean;
+  onClose: () => void;
+  onMade: (item: Item) => void;
+  onRefused: (e: Error) => void;
+}) {
   const [title, setTitle] = useState("");
   const make = useMutation({
-    mutationFn: (body: Partial<Schemas["NewDocument"]>) => answer(api.POST("/api/documents", { body: { title, width: "210mm", height: "297mm", bleed: "3mm", unit: "mm", ...body } })),
+    mutationFn: (body: Partial<Schemas["NewDocument"]>) =>
+      answer(
+        api.POST("/api/documents", {
+          body: { title, width: "210mm", height: "297mm", bleed: "3mm", unit: "mm", ...body },
+        }),
+      ),
     onSuccess: onMade,
     onError: onRefused,
   });
@@ -171,11 +226,23 @@ function NewDialog({ open, onClose, onMade, onRefused }: { open: boolean; onClos
           <label className="mt-4 mb-1 block font-bold" htmlFor="title">
             Title
           </label>
-          <input id="title" className="field w-full" value={title} placeholder="Untitled" maxLength={200} onChange={(e) => setTitle(e.target.value)} />
+          <input
+            id="title"
+            className="field w-full"
+            value={title}
+            placeholder="Untitled"
+            maxLength={200}
+            onChange={(e) => setTitle(e.target.value)}
+          />
           <p className="mt-5 mb-2 font-bold">On which sheet?</p>
           <div className="grid grid-cols-2 gap-2">
             {SHEETS.map((sheet) => (
-              <button key={sheet.name} className="rounded-lg border border-line px-4 py-2.5 text-left hover:border-slot hover:bg-slot-wash" disabled={make.isPending} onClick={() => make.mutate(sheet.body)}>
+              <button
+                key={sheet.name}
+                className="rounded-lg border border-line px-4 py-2.5 text-left hover:border-slot hover:bg-slot-wash"
+                disabled={make.isPending}
+                onClick={() => make.mutate(sheet.body)}
+              >
                 <span className="font-bold">{sheet.name}</span>
                 <span className="block text-xs text-soft">{sheet.hint}</span>
               </button>
@@ -187,19 +254,39 @@ function NewDialog({ open, onClose, onMade, onRefused }: { open: boolean; onClos
   );
 }
 
-function RenameDialog({ item, onClose, onDone, onRefused }: { item: Item; onClose: () => void; onDone: () => void; onRefused: (e: Error) => void }) {
+function RenameDialog({
+  item,
+  onClose,
+  onDone,
+  onRefused,
+}: {
+  item: Item;
+  onClose: () => void;
+  onDone: () => void;
+  onRefused: (e: Error) => void;
+}) {
   const [title, setTitle] = useState(item.title);
   const submit = (event: FormEvent) => {
     event.preventDefault();
     onClose();
-    void answer(api.PATCH("/api/documents/{document_id}", { params: { path: { document_id: item.id } }, body: { title } })).then(onDone, onRefused);
+    void answer(
+      api.PATCH("/api/documents/{document_id}", { params: { path: { document_id: item.id } }, body: { title } }),
+    ).then(onDone, onRefused);
   };
   return (
     <Dialog open onClose={onClose} className="relative z-50">
       <div className="fixed inset-0 grid place-items-center bg-black/25 p-6">
         <DialogPanel as="form" onSubmit={submit} className="card w-full max-w-sm p-7">
           <DialogTitle className="font-serif text-2xl font-bold">Rename</DialogTitle>
-          <input className="field mt-4 w-full" aria-label="Title" value={title} maxLength={200} autoFocus onFocus={(e) => e.target.select()} onChange={(e) => setTitle(e.target.value)} />
+          <input
+            className="field mt-4 w-full"
+            aria-label="Title"
+            value={title}
+            maxLength={200}
+            autoFocus
+            onFocus={(e) => e.target.select()}
+            onChange={(e) => setTitle(e.target.value)}
+          />
           <div className="mt-4 flex gap-2">
             <button className="button-main">Rename</button>
             <button type="button" className="button" onClick={onClose}>

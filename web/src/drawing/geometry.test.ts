@@ -3,11 +3,22 @@ import type { Scene } from "../state/seen";
 import { apply, extentOf, inverse, type Matrix, pageNear, pagePlaces, pagesSeen } from "./geometry";
 
 const sheets = (count: number, facing = false) =>
-  ({ pages: Array.from({ length: count }, (_, n) => ({ width: 200, height: 300, bleed: 0, side: facing ? (n % 2 ? "left" : "right") : "alone" })) }) as unknown as Scene;
+  ({
+    pages: Array.from({ length: count }, (_, n) => ({
+      width: 200,
+      height: 300,
+      bleed: 0,
+      side: facing ? (n % 2 ? "left" : "right") : "alone",
+    })),
+  }) as unknown as Scene;
 
 test("a matrix and its inverse come to nothing, turned and moved", () => {
   const turned: Matrix = [Math.cos(1), Math.sin(1), -Math.sin(1), Math.cos(1), 30, -7];
-  for (const point of [[0, 0], [12, -5], [1e4, 3]] as [number, number][]) {
+  for (const point of [
+    [0, 0],
+    [12, -5],
+    [1e4, 3],
+  ] as [number, number][]) {
     const [x, y] = apply(inverse(turned), apply(turned, point));
     expect(x).toBeCloseTo(point[0], 8);
     expect(y).toBeCloseTo(point[1], 8);
@@ -23,8 +34,17 @@ test("a turned object's extent holds all its corners", () => {
 });
 
 test("pages stand one under another; those that face each other side by side at the fold", () => {
-  expect(pagePlaces(sheets(3))).toEqual([[0, 0], [0, 336], [0, 672]]);
-  expect(pagePlaces(sheets(4, true))).toEqual([[0, 0], [-200, 336], [0, 336], [-200, 672]]);
+  expect(pagePlaces(sheets(3))).toEqual([
+    [0, 0],
+    [0, 336],
+    [0, 672],
+  ]);
+  expect(pagePlaces(sheets(4, true))).toEqual([
+    [0, 0],
+    [-200, 336],
+    [0, 336],
+    [-200, 672],
+  ]);
   expect(pageNear(sheets(3), [50, 700])).toBe(2);
 });
 

@@ -23,7 +23,14 @@ export interface Extent {
 /** An object's extent on its page, turned as it is. */
 export function extentOf(object: Pick<ObjectScene, "matrix" | "box">): Extent {
   const [, , w, h] = object.box;
-  const corners = ([[0, 0], [w, 0], [w, h], [0, h]] as Point[]).map((p) => apply(object.matrix, p));
+  const corners = (
+    [
+      [0, 0],
+      [w, 0],
+      [w, h],
+      [0, h],
+    ] as Point[]
+  ).map((p) => apply(object.matrix, p));
   const [xs, ys] = [corners.map((c) => c[0]), corners.map((c) => c[1])];
   return { left: Math.min(...xs), top: Math.min(...ys), right: Math.max(...xs), bottom: Math.max(...ys) };
 }
@@ -54,10 +61,12 @@ export function pagesSeen(scene: Scene, view: { scale: number; y: number }): num
   const k = view.scale * PX;
   const high = Math.max(innerHeight, 400);
   const places = pagePlaces(scene);
-  const seen = scene.pages.map((_, index) => index).filter((index) => {
-    const top = view.y + places[index][1] * k;
-    return top < high && top + scene.pages[index].height * k > -high / 4;
-  });
+  const seen = scene.pages
+    .map((_, index) => index)
+    .filter((index) => {
+      const top = view.y + places[index][1] * k;
+      return top < high && top + scene.pages[index].height * k > -high / 4;
+    });
   return seen.slice(0, 12);
 }
 
@@ -84,7 +93,8 @@ export function handlesOf(object: ObjectScene): Handle[] {
   const [, , w, h] = object.box;
   const out: Handle[] = [];
   for (const fy of [0, 0.5, 1])
-    for (const fx of [0, 0.5, 1]) if (fx !== 0.5 || fy !== 0.5) out.push({ fx, fy, at: apply(object.matrix, [fx * w, fy * h]) });
+    for (const fx of [0, 0.5, 1])
+      if (fx !== 0.5 || fy !== 0.5) out.push({ fx, fy, at: apply(object.matrix, [fx * w, fy * h]) });
   return out;
 }
 
@@ -101,7 +111,13 @@ const LEAST = 4;
  * The box after a handle was dragged by a distance on the page: the opposite edge stays where it is on the page
  * (or the centre does). `even` keeps the proportions.
  */
-export function sized(object: ObjectScene, handle: { fx: number; fy: number }, by: Point, even: boolean, centre: boolean): Box {
+export function sized(
+  object: ObjectScene,
+  handle: { fx: number; fy: number },
+  by: Point,
+  even: boolean,
+  centre: boolean,
+): Box {
   const [, , w, h] = object.box;
   const turn = (object.turn * Math.PI) / 180;
   const [c, s] = [Math.cos(turn), Math.sin(turn)];

@@ -43,7 +43,8 @@ const characters = new WeakMap<ShapeScene, string[] | null>();
 /** Copy from one code point to another. */
 export function textOf(shape: ShapeScene, a: number, b: number): string {
   let each = characters.get(shape);
-  if (each === undefined) characters.set(shape, (each = /[\ud800-\udbff]/.test(shape.text) ? Array.from(shape.text) : null));
+  if (each === undefined)
+    characters.set(shape, (each = /[\ud800-\udbff]/.test(shape.text) ? Array.from(shape.text) : null));
   return each ? each.slice(a, b).join("") : shape.text.slice(a, b);
 }
 
@@ -59,11 +60,24 @@ type LetterStroke = NonNullable<ShapeScene["looks"][number]["stroke"]>;
 /** What lies behind the letters: a second stroke, and one that shows outside them. */
 function strokeBehind(ctx: CanvasRenderingContext2D, stroke: LetterStroke, text: string, x: number, y: number) {
   const out = stroke.position === "outside" ? stroke.width : stroke.width / 2;
-  if (stroke.second) strokeLetters(ctx, { ...stroke, ...stroke.second, dash: [], cap: "butt", width: 2 * (out + stroke.second.width) }, text, x, y);
+  if (stroke.second)
+    strokeLetters(
+      ctx,
+      { ...stroke, ...stroke.second, dash: [], cap: "butt", width: 2 * (out + stroke.second.width) },
+      text,
+      x,
+      y,
+    );
   if (stroke.position === "outside") strokeLetters(ctx, { ...stroke, width: 2 * stroke.width }, text, x, y);
 }
 
-function strokeLetters(ctx: CanvasRenderingContext2D, stroke: Omit<LetterStroke, "second" | "position">, text: string, x: number, y: number) {
+function strokeLetters(
+  ctx: CanvasRenderingContext2D,
+  stroke: Omit<LetterStroke, "second" | "position">,
+  text: string,
+  x: number,
+  y: number,
+) {
   ctx.strokeStyle = stroke.color;
   ctx.lineWidth = stroke.width;
   ctx.lineCap = stroke.cap;
@@ -87,7 +101,12 @@ function shows(object: ObjectScene, seen: Extent): boolean {
   let own = extents.get(object);
   if (!own) extents.set(object, (own = extentOf(object)));
   const more = 10 * (object.stroke?.width ?? 0); // a mitre's point
-  return own.left - more < seen.right && own.right + more > seen.left && own.top - more < seen.bottom && own.bottom + more > seen.top;
+  return (
+    own.left - more < seen.right &&
+    own.right + more > seen.left &&
+    own.top - more < seen.bottom &&
+    own.bottom + more > seen.top
+  );
 }
 
 /** The same part in a nest's own place, which is turned where its lines turn with it. */
@@ -126,7 +145,8 @@ export function drawObject(ctx: CanvasRenderingContext2D, scene: Scene, id: stri
   }
   const shape = scene.shapes[nest.shape];
   // Strokes behind letters lie behind all of them, the neighbours' too.
-  if (shape?.looks.some(({ stroke }) => stroke && (stroke.second || stroke.position === "outside"))) drawNest(ctx, nest, shape, look, true);
+  if (shape?.looks.some(({ stroke }) => stroke && (stroke.second || stroke.position === "outside")))
+    drawNest(ctx, nest, shape, look, true);
   drawNest(ctx, nest, shape, look);
   ctx.restore();
 }
@@ -173,7 +193,13 @@ function drawStroke(ctx: CanvasRenderingContext2D, object: ObjectScene, path: Pa
   ctx.restore();
 }
 
-function drawNest(ctx: CanvasRenderingContext2D, nest: NestScene, shape: ShapeScene | undefined, look: Look, behind = false) {
+function drawNest(
+  ctx: CanvasRenderingContext2D,
+  nest: NestScene,
+  shape: ShapeScene | undefined,
+  look: Look,
+  behind = false,
+) {
   if (!shape) return;
   const texts = wordsOf(shape);
   ctx.save();
@@ -220,7 +246,10 @@ function drawNest(ctx: CanvasRenderingContext2D, nest: NestScene, shape: ShapeSc
         continue;
       }
       // A word may begin on the line before, or end in a hyphen that the engine set.
-      const [start, end] = [Math.max(shape.start[word], records[row + START]), Math.min(shape.end[word], records[row + END])];
+      const [start, end] = [
+        Math.max(shape.start[word], records[row + START]),
+        Math.min(shape.end[word], records[row + END]),
+      ];
       let text = start === shape.start[word] && end === shape.end[word] ? texts[word] : textOf(shape, start, end);
       if (records[row + HYPHEN] && end === records[row + END]) text += shape.looks[current].hyphen;
       ctx.direction = shape.rtl[word] ? "rtl" : "ltr";

@@ -13,7 +13,18 @@ import { VersionMenu, versionSaid } from "./VersionMenu";
 import { useShallow } from "zustand/react/shallow";
 import { act, type NestScene } from "../api/client";
 import type { Change } from "../state/line";
-import { caretGone, edit, lineOf, redo, selectedThing, shownScene, type, typingWaits, undo, useStore } from "../state/store";
+import {
+  caretGone,
+  edit,
+  lineOf,
+  redo,
+  selectedThing,
+  shownScene,
+  type,
+  typingWaits,
+  undo,
+  useStore,
+} from "../state/store";
 import { lookAt } from "./retyping";
 import { CopyMenu } from "./CopyMenu";
 import { type Begin, beginsKey, extensions, indexOf, keep, keptKey, leftoverKey, positionOf } from "./extensions";
@@ -41,7 +52,9 @@ export function Galley() {
             <VersionMenu copy={null} />
           </div>
           <p className="mt-3 font-serif text-[16px] leading-snug text-soft italic">
-            {thing ? "A picture holds no copy. Choose an outline to read or write its copy here." : "Choose an outline on the page; its copy is read and written here."}
+            {thing
+              ? "A picture holds no copy. Choose an outline to read or write its copy here."
+              : "Choose an outline on the page; its copy is read and written here."}
           </p>
         </div>
       )}
@@ -59,7 +72,16 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
   const nest = useStore(
     useShallow((s) => {
       const all = lastOf(shownScene(s)?.nests, chain) ?? shownScene(s)?.nests[thing.id];
-      return all && { version: all.version, words: all.words, capacity: all.capacity, leftover: all.leftover, leftoverStart: all.leftoverStart, shape: all.shape };
+      return (
+        all && {
+          version: all.version,
+          words: all.words,
+          capacity: all.capacity,
+          leftover: all.leftover,
+          leftoverStart: all.leftoverStart,
+          shape: all.shape,
+        }
+      );
     }),
   );
   const page = useStore((s) => s.scene?.objects[thing.id]?.page ?? 0);
@@ -74,7 +96,17 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
     injectCSS: false, // in theme.css: the page takes no styles but its own
     extensions,
     content: toEditor(stored ?? [], numbers.split("\n")),
-    editorProps: { attributes: { "aria-label": "Copy", role: "textbox", "aria-multiline": "true", spellcheck: "false", lang: version }, handleKeyDown: (view, event) => byLines(view, event, goal), handlePaste: (view, _, slice) => withItsObjects(view, slice) },
+    editorProps: {
+      attributes: {
+        "aria-label": "Copy",
+        role: "textbox",
+        "aria-multiline": "true",
+        spellcheck: "false",
+        lang: version,
+      },
+      handleKeyDown: (view, event) => byLines(view, event, goal),
+      handlePaste: (view, _, slice) => withItsObjects(view, slice),
+    },
     onUpdate: ({ editor }) => typing(editor),
     onTransaction: ({ editor }) => sayStretches(editor),
     onSelectionUpdate: ({ editor }) => {
@@ -110,7 +142,8 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
       const stored = copy ? document.copies[copy]?.versions[version]?.paragraphs : undefined;
       if (!stored) return;
       seen.current = epoch;
-      if (difference("", "", stored, paragraphsIn(editor.state.doc, stored)) !== null) showStored(editor, toEditor(stored, numbers.split("\n")));
+      if (difference("", "", stored, paragraphsIn(editor.state.doc, stored)) !== null)
+        showStored(editor, toEditor(stored, numbers.split("\n")));
     };
     show();
     return useStore.subscribe(show);
@@ -142,7 +175,11 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
     const { doc } = editor.state;
     goal.current = null;
     if (wanted.keep) keep(editor.view, wanted.keep === "add");
-    editor.view.dispatch(editor.state.tr.setSelection(TextSelection.create(doc, positionOf(doc, wanted.anchor), positionOf(doc, wanted.head))));
+    editor.view.dispatch(
+      editor.state.tr.setSelection(
+        TextSelection.create(doc, positionOf(doc, wanted.anchor), positionOf(doc, wanted.head)),
+      ),
+    );
     editor.view.focus();
     sayCaret(editor);
     useStore.setState({ wanted: null });
@@ -165,7 +202,13 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
         <MarkButton editor={editor} mark="bold" label="Bold" icon={<Bold size={15} />} />
         <MarkButton editor={editor} mark="italic" label="Italic" icon={<Italic size={15} />} />
         <MarkButton editor={editor} mark="underline" label="Underline" icon={<Underline size={15} />} />
-        <button className="rounded-md p-1 text-soft hover:bg-inset" aria-label="Insert a tab" title="Insert a tab (Alt+T)" onMouseDown={(event) => event.preventDefault()} onClick={() => editor?.chain().focus().insertContent("\t").run()}>
+        <button
+          className="rounded-md p-1 text-soft hover:bg-inset"
+          aria-label="Insert a tab"
+          title="Insert a tab (Alt+T)"
+          onMouseDown={(event) => event.preventDefault()}
+          onClick={() => editor?.chain().focus().insertContent("\t").run()}
+        >
           <ArrowRightToLine size={15} />
         </button>
         <CopyMenu thing={thing} version={version} spelling={spelling} editor={editor} />
@@ -200,17 +243,32 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
         {missing && (
           <p className="mb-3 rounded-lg bg-slot-wash px-3 py-2 text-xs text-slot-text">
             This copy has no {versionSaid(showing)}: {versionSaid(version)} stands in.{" "}
-            <button className="font-bold underline" onClick={() => void edit(act("add-version", { version: showing, copies: [copy] }), `Add ${versionSaid(showing)}`)}>
+            <button
+              className="font-bold underline"
+              onClick={() =>
+                void edit(act("add-version", { version: showing, copies: [copy] }), `Add ${versionSaid(showing)}`)
+              }
+            >
               Add it
             </button>
           </p>
         )}
         <EditorContent editor={editor} />
-        {nest && nest.words === 0 && nest.capacity > 0 && <p className="mt-3 text-xs text-soft tabular-nums">Room for about {nest.capacity} words.</p>}
-        {nest && nest.words > 0 && <p className="mt-3 text-xs text-soft tabular-nums">{nest.words} {nest.words === 1 ? "word" : "words"}{nest.leftover === 0 && !thing.frame?.give?.length && nest.capacity > nest.words ? `; room for about ${nest.capacity}` : ""}</p>}
+        {nest && nest.words === 0 && nest.capacity > 0 && (
+          <p className="mt-3 text-xs text-soft tabular-nums">Room for about {nest.capacity} words.</p>
+        )}
+        {nest && nest.words > 0 && (
+          <p className="mt-3 text-xs text-soft tabular-nums">
+            {nest.words} {nest.words === 1 ? "word" : "words"}
+            {nest.leftover === 0 && !thing.frame?.give?.length && nest.capacity > nest.words
+              ? `; room for about ${nest.capacity}`
+              : ""}
+          </p>
+        )}
         {nest && nest.leftover > 0 && (
           <p className="mt-3 rounded-lg bg-coral-wash px-3 py-2 text-xs text-coral-text">
-            {nest.leftover} of {nest.words} words are left over. Let the frame give, fit its type or let them go on in another frame, at the tag under it.
+            {nest.leftover} of {nest.words} words are left over. Let the frame give, fit its type or let them go on in
+            another frame, at the tag under it.
           </p>
         )}
       </div>
@@ -246,7 +304,17 @@ function showStored(editor: Editor, content: JSONContent) {
   editor.view.dispatch(tr.setMeta("preventUpdate", true).setMeta("addToHistory", false));
 }
 
-function MarkButton({ editor, mark, label, icon }: { editor: Editor | null; mark: "bold" | "italic" | "underline"; label: string; icon: React.ReactNode }) {
+function MarkButton({
+  editor,
+  mark,
+  label,
+  icon,
+}: {
+  editor: Editor | null;
+  mark: "bold" | "italic" | "underline";
+  label: string;
+  icon: React.ReactNode;
+}) {
   const [, count] = useState(0);
   useEffect(() => {
     if (!editor) return;
@@ -290,13 +358,22 @@ function sayStretches(editor: Editor) {
 
 /** The caret goes from frame to frame of a chain with its words. */
 function sayCaret(editor: Editor) {
-  const [anchor, head] = [editor.state.selection.anchor, editor.state.selection.head].map((p) => indexOf(editor.state.doc, p));
+  const [anchor, head] = [editor.state.selection.anchor, editor.state.selection.head].map((p) =>
+    indexOf(editor.state.doc, p),
+  );
   const selected = useStore.getState().selected;
   if (!selected) return;
   const nests = shownScene()?.nests ?? {};
   const chain = nests[selected]?.chain?.frames ?? [];
-  const holds = (id: string) => nests[id] && nests[id].held[0] <= head && (head < nests[id].held[1] || (head === nests[id].held[1] && nests[id].held[1] > nests[id].held[0] && !nests[id].chain?.after));
-  const frame = !chain.length || holds(selected) ? selected : (chain.find(holds) ?? [...chain].reverse().find((id) => nests[id]?.wordsHeld) ?? selected);
+  const holds = (id: string) =>
+    nests[id] &&
+    nests[id].held[0] <= head &&
+    (head < nests[id].held[1] ||
+      (head === nests[id].held[1] && nests[id].held[1] > nests[id].held[0] && !nests[id].chain?.after));
+  const frame =
+    !chain.length || holds(selected)
+      ? selected
+      : (chain.find(holds) ?? [...chain].reverse().find((id) => nests[id]?.wordsHeld) ?? selected);
   if (frame !== selected) {
     useStore.setState({ selected: frame });
     bringIntoView(frame);
@@ -320,11 +397,16 @@ function useBegins(chain: string[]): Begin[] {
       .flatMap((id) => {
         const nest = nests[id];
         const thing = things.get(id);
-        return nest && thing && nest.held[1] > nest.held[0] ? [`${nest.held[0]}\t${labelOf(thing)}, page ${nest.page + 1}`] : [];
+        return nest && thing && nest.held[1] > nest.held[0]
+          ? [`${nest.held[0]}\t${labelOf(thing)}, page ${nest.page + 1}`]
+          : [];
       })
       .join("\n");
   });
-  return useMemo(() => (key ? key.split("\n").map((row) => ({ at: Number(row.split("\t")[0]), label: row.split("\t")[1] })) : []), [key]);
+  return useMemo(
+    () => (key ? key.split("\n").map((row) => ({ at: Number(row.split("\t")[0]), label: row.split("\t")[1] })) : []),
+    [key],
+  );
 }
 
 /** Words that are pasted while their objects are still there bring duplicates of these. */
@@ -332,22 +414,33 @@ function withItsObjects(view: EditorView, slice: Slice): boolean {
   const here = new Set<string>();
   view.state.doc.descendants((node) => void (node.type.name === "object" && here.add(node.attrs.id as string)));
   const again: string[] = [];
-  slice.content.descendants((node) => void (node.type.name === "object" && here.has(node.attrs.id as string) && again.push(node.attrs.id as string)));
+  slice.content.descendants(
+    (node) =>
+      void (node.type.name === "object" && here.has(node.attrs.id as string) && again.push(node.attrs.id as string)),
+  );
   if (!again.length) return false;
   const ids = freshIds(again.length);
   const renamed = (fragment: Fragment): Fragment => {
     const nodes: ProseNode[] = [];
     fragment.forEach((node) => {
       const at = node.type.name === "object" ? again.indexOf(node.attrs.id as string) : -1;
-      nodes.push(at >= 0 ? node.type.create({ ...node.attrs, id: ids[at] }) : node.isText ? node : node.copy(renamed(node.content)));
+      nodes.push(
+        at >= 0
+          ? node.type.create({ ...node.attrs, id: ids[at] })
+          : node.isText
+            ? node
+            : node.copy(renamed(node.content)),
+      );
     });
     return Fragment.from(nodes);
   };
   const made = new Slice(renamed(slice.content), slice.openStart, slice.openEnd);
   const copy = shownScene()?.nests[useStore.getState().selected ?? ""]?.copyName;
-  void edit(act("duplicate", { objects: again, by: [0, 0], ids, anchored: true }), "Paste", `typing:${copy}`).then((done) => {
-    if (done) view.dispatch(view.state.tr.replaceSelection(made).scrollIntoView());
-  });
+  void edit(act("duplicate", { objects: again, by: [0, 0], ids, anchored: true }), "Paste", `typing:${copy}`).then(
+    (done) => {
+      if (done) view.dispatch(view.state.tr.replaceSelection(made).scrollIntoView());
+    },
+  );
   return true;
 }
 
@@ -373,10 +466,19 @@ function byLines(view: EditorView, event: KeyboardEvent, goal: { current: number
     // To the copy's start or end: a browser stops at objects in line.
     const { doc, selection, tr } = view.state;
     const head = event.key === "Home" ? TextSelection.atStart(doc).head : TextSelection.atEnd(doc).head;
-    view.dispatch(tr.setSelection(TextSelection.create(doc, event.shiftKey ? selection.anchor : head, head)).scrollIntoView());
+    view.dispatch(
+      tr.setSelection(TextSelection.create(doc, event.shiftKey ? selection.anchor : head, head)).scrollIntoView(),
+    );
     return true;
   }
-  if (tool.kind !== "copy" || event.altKey || event.ctrlKey || event.metaKey || !["ArrowUp", "ArrowDown", "Home", "End"].includes(event.key)) return false;
+  if (
+    tool.kind !== "copy" ||
+    event.altKey ||
+    event.ctrlKey ||
+    event.metaKey ||
+    !["ArrowUp", "ArrowDown", "Home", "End"].includes(event.key)
+  )
+    return false;
   const nest = scene?.nests[selected ?? ""];
   const shape = nest && scene?.shapes[nest.shape];
   if (!nest || !shape) return false;
@@ -385,21 +487,38 @@ function byLines(view: EditorView, event: KeyboardEvent, goal: { current: number
   let step = lineStep(nest, shape, here, event.key, goal.current);
   if (!step) return false;
   // Past the last line of a frame the copy goes on in the next of its chain, before its first in the one before.
-  const beside = nest.chain && (event.key === "ArrowDown" ? nest.chain.after : event.key === "ArrowUp" ? nest.chain.before : null);
+  const beside =
+    nest.chain && (event.key === "ArrowDown" ? nest.chain.after : event.key === "ArrowUp" ? nest.chain.before : null);
   const other = beside ? scene?.nests[beside] : undefined;
   const rows = nest.records;
-  const leaves = event.key === "ArrowDown" ? step.index >= rows[rows.length - COLUMNS + END] : step.index <= rows[START] && here <= rows[END];
-  if (other?.records.length && leaves) step = { index: event.key === "ArrowDown" ? other.records[START] : other.records[other.records.length - COLUMNS + START], goal: step.goal };
+  const leaves =
+    event.key === "ArrowDown"
+      ? step.index >= rows[rows.length - COLUMNS + END]
+      : step.index <= rows[START] && here <= rows[END];
+  if (other?.records.length && leaves)
+    step = {
+      index: event.key === "ArrowDown" ? other.records[START] : other.records[other.records.length - COLUMNS + START],
+      goal: step.goal,
+    };
   goal.current = step.goal;
   const head = positionOf(doc, step.index);
-  view.dispatch(tr.setSelection(TextSelection.create(doc, event.shiftKey ? selection.anchor : head, head)).scrollIntoView());
+  view.dispatch(
+    tr.setSelection(TextSelection.create(doc, event.shiftKey ? selection.anchor : head, head)).scrollIntoView(),
+  );
   return true;
 }
 
 /** The browser moves a caret at once and tells of it later: keys that come in between count from where it is seen. */
 function caretAsSeen(view: EditorView) {
   const seen = document.getSelection();
-  if (view.composing || !seen?.focusNode || !seen.anchorNode || !view.dom.contains(seen.focusNode) || !view.dom.contains(seen.anchorNode)) return;
+  if (
+    view.composing ||
+    !seen?.focusNode ||
+    !seen.anchorNode ||
+    !view.dom.contains(seen.focusNode) ||
+    !view.dom.contains(seen.anchorNode)
+  )
+    return;
   const head = view.posAtDOM(seen.focusNode, seen.focusOffset);
   const anchor = view.posAtDOM(seen.anchorNode, seen.anchorOffset);
   const { selection, doc, tr } = view.state;
@@ -414,7 +533,14 @@ function selectedParagraphs(editor: Editor): [number, number] | null {
 
 /** Every keystroke is a change that waits to be stored; while one is on its way the next ones gather into one. */
 function useTyping(thing: Thing, version: string) {
-  const state = useRef<{ latest: Editor | null; giving: boolean; copy: string | null; before: Paragraph[]; sent: Paragraph[] | null; change: Change | null }>({ latest: null, giving: false, copy: null, before: [], sent: null, change: null });
+  const state = useRef<{
+    latest: Editor | null;
+    giving: boolean;
+    copy: string | null;
+    before: Paragraph[];
+    sent: Paragraph[] | null;
+    change: Change | null;
+  }>({ latest: null, giving: false, copy: null, before: [], sent: null, change: null });
   const current = useRef({ thing, version });
   useEffect(() => {
     current.current = { thing, version };
@@ -449,7 +575,10 @@ function useTyping(thing: Thing, version: string) {
           const open = useStore.getState().document!;
           const copy = thing.frame?.copy ?? work.copy;
           // The core has said how new copy looks: what is typed meanwhile looks like it.
-          const after = paragraphsIn(work.latest.state.doc, copy ? open.copies[copy]?.versions[version]?.paragraphs : []);
+          const after = paragraphsIn(
+            work.latest.state.doc,
+            copy ? open.copies[copy]?.versions[version]?.paragraphs : [],
+          );
           const latest = work.latest;
           work.latest = null;
           if (copy) send(latest, copy, version);
@@ -469,7 +598,13 @@ function useTyping(thing: Thing, version: string) {
 async function give(thing: Thing, version: string, paragraphs: Paragraph[]): Promise<string | null> {
   const name = fresh(Object.keys(useStore.getState().document!.copies), "Copy ");
   const begins = useStore.getState().library.find((recipe) => recipe.for_new_frames);
-  const follow = begins ? act("follow", { objects: [thing.id], recipe: begins.name, rules: begins.rules, version }) : [];
-  const made = await edit([...act("give-copy", { object: thing.id, version, paragraphs }), ...follow], "Give copy", `typing:${name}`);
+  const follow = begins
+    ? act("follow", { objects: [thing.id], recipe: begins.name, rules: begins.rules, version })
+    : [];
+  const made = await edit(
+    [...act("give-copy", { object: thing.id, version, paragraphs }), ...follow],
+    "Give copy",
+    `typing:${name}`,
+  );
   return made ? (thingsOf(useStore.getState().document!).find((t) => t.id === thing.id)?.frame?.copy ?? null) : null;
 }

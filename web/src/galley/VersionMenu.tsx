@@ -31,7 +31,10 @@ export function VersionMenu({ copy }: { copy: string | null }) {
   return (
     <>
       <Menu>
-        <MenuButton className="flex min-w-0 items-center gap-0.5 rounded-md px-1.5 py-0.5 text-xs font-normal tracking-normal text-slot-text normal-case hover:bg-inset" aria-label={`Version shown: ${versionSaid(showing)}`}>
+        <MenuButton
+          className="flex min-w-0 items-center gap-0.5 rounded-md px-1.5 py-0.5 text-xs font-normal tracking-normal text-slot-text normal-case hover:bg-inset"
+          aria-label={`Version shown: ${versionSaid(showing)}`}
+        >
           <span className="truncate">{versionSaid(showing)}</span> <ChevronDown size={13} className="shrink-0" />
         </MenuButton>
         <MenuItems anchor={{ to: "bottom start", gap: 6 }} className="card z-40 w-64 p-1.5">
@@ -39,7 +42,17 @@ export function VersionMenu({ copy }: { copy: string | null }) {
             const missing = total - holding(version);
             return (
               <MenuItem key={version}>
-                <button className="flex w-full items-center gap-2 rounded-md px-2.5 py-1.5 text-left data-focus:bg-slot-wash" onClick={() => void edit(version === language ? [{ do: "cut", at: ["showing"] }] : [{ do: "put", at: ["showing"], value: version }], `Show ${versionSaid(version)}`)}>
+                <button
+                  className="flex w-full items-center gap-2 rounded-md px-2.5 py-1.5 text-left data-focus:bg-slot-wash"
+                  onClick={() =>
+                    void edit(
+                      version === language
+                        ? [{ do: "cut", at: ["showing"] }]
+                        : [{ do: "put", at: ["showing"], value: version }],
+                      `Show ${versionSaid(version)}`,
+                    )
+                  }
+                >
                   <Check size={14} className={version === showing ? "text-slot-text" : "opacity-0"} />
                   <span className="flex-1">{versionSaid(version)}</span>
                   {missing > 0 && <span className="text-xs text-soft">missing in {missing}</span>}
@@ -49,25 +62,37 @@ export function VersionMenu({ copy }: { copy: string | null }) {
           })}
           <div className="my-1 border-t border-line" />
           <MenuItem>
-            <button className="block w-full rounded-md px-2.5 py-1.5 text-left data-focus:bg-slot-wash" onClick={() => setAdding("empty")}>
+            <button
+              className="block w-full rounded-md px-2.5 py-1.5 text-left data-focus:bg-slot-wash"
+              onClick={() => setAdding("empty")}
+            >
               Add a version
               <span className="block text-xs text-soft">A language or a draft, of every copy</span>
             </button>
           </MenuItem>
           <MenuItem disabled={!copy}>
-            <button className="block w-full rounded-md px-2.5 py-1.5 text-left data-disabled:opacity-40 data-focus:bg-slot-wash" onClick={() => setAdding("text")}>
+            <button
+              className="block w-full rounded-md px-2.5 py-1.5 text-left data-disabled:opacity-40 data-focus:bg-slot-wash"
+              onClick={() => setAdding("text")}
+            >
               Bring a text as a version
               <span className="block text-xs text-soft">Of this copy: TXT, Markdown, DOCX, ODT</span>
             </button>
           </MenuItem>
           <MenuItem>
-            <button className="block w-full rounded-md px-2.5 py-1.5 text-left data-focus:bg-slot-wash" onClick={() => setRenaming(true)}>
+            <button
+              className="block w-full rounded-md px-2.5 py-1.5 text-left data-focus:bg-slot-wash"
+              onClick={() => setRenaming(true)}
+            >
               Rename {versionSaid(showing)}
             </button>
           </MenuItem>
           {all.length > 1 && (
             <MenuItem>
-              <button className="block w-full rounded-md px-2.5 py-1.5 text-left data-focus:bg-slot-wash" onClick={() => void edit(act("drop-version", { version: showing }), "Take a version away")}>
+              <button
+                className="block w-full rounded-md px-2.5 py-1.5 text-left data-focus:bg-slot-wash"
+                onClick={() => void edit(act("drop-version", { version: showing }), "Take a version away")}
+              >
                 Take {versionSaid(showing)} away
               </button>
             </MenuItem>
@@ -80,7 +105,19 @@ export function VersionMenu({ copy }: { copy: string | null }) {
   );
 }
 
-function Sheet({ title, onClose, onSubmit, children, done }: { title: string; onClose: () => void; onSubmit: () => void; children: React.ReactNode; done: string }) {
+function Sheet({
+  title,
+  onClose,
+  onSubmit,
+  children,
+  done,
+}: {
+  title: string;
+  onClose: () => void;
+  onSubmit: () => void;
+  children: React.ReactNode;
+  done: string;
+}) {
   const submit = (event: FormEvent) => {
     event.preventDefault();
     onSubmit();
@@ -104,7 +141,10 @@ function Sheet({ title, onClose, onSubmit, children, done }: { title: string; on
 }
 
 function AddVersion({ taken, text, onClose }: { taken: string[]; text: string | null; onClose: () => void }) {
-  const [language, setLanguage] = useState(LANGUAGES.find(([tag]) => !taken.includes(tag) && tag === "de")?.[0] ?? LANGUAGES.find(([tag]) => !taken.includes(tag))![0]);
+  const [language, setLanguage] = useState(
+    LANGUAGES.find(([tag]) => !taken.includes(tag) && tag === "de")?.[0] ??
+      LANGUAGES.find(([tag]) => !taken.includes(tag))![0],
+  );
   const [name, setName] = useState("");
   const file = useRef<HTMLInputElement>(null);
   const version = name.trim() || language;
@@ -118,10 +158,18 @@ function AddVersion({ taken, text, onClose }: { taken: string[]; text: string | 
     if (!chosen) return say("Choose a text file first.", "fault");
     if (chosen.size > 20_000_000) return say(`“${chosen.name}” is larger than 20 MB.`, "fault");
     onClose();
-    await edit(act("bring-version", { copy: text, version, language, name: chosen.name, content: await base64(chosen) }), `Bring ${versionSaid(version)}`);
+    await edit(
+      act("bring-version", { copy: text, version, language, name: chosen.name, content: await base64(chosen) }),
+      `Bring ${versionSaid(version)}`,
+    );
   };
   return (
-    <Sheet title={text ? "Bring a text as a version" : "Add a version"} done={text ? "Bring it" : "Add it"} onClose={onClose} onSubmit={() => void submit()}>
+    <Sheet
+      title={text ? "Bring a text as a version" : "Add a version"}
+      done={text ? "Bring it" : "Add it"}
+      onClose={onClose}
+      onSubmit={() => void submit()}
+    >
       <label className="flex items-center gap-3">
         <span className="w-24 text-soft">Language</span>
         <select className="field flex-1" value={language} onChange={(e) => setLanguage(e.target.value)}>
@@ -134,9 +182,17 @@ function AddVersion({ taken, text, onClose }: { taken: string[]; text: string | 
       </label>
       <label className="flex items-center gap-3">
         <span className="w-24 text-soft">Name</span>
-        <input className="field flex-1" value={name} placeholder={versionSaid(language)} maxLength={80} onChange={(e) => setName(e.target.value)} />
+        <input
+          className="field flex-1"
+          value={name}
+          placeholder={versionSaid(language)}
+          maxLength={80}
+          onChange={(e) => setName(e.target.value)}
+        />
       </label>
-      {text && <input ref={file} type="file" aria-label="Text of the version" accept={TEXT_FILES} className="w-full text-sm" />}
+      {text && (
+        <input ref={file} type="file" aria-label="Text of the version" accept={TEXT_FILES} className="w-full text-sm" />
+      )}
       <p className="text-xs text-soft">
         {again
           ? text
@@ -153,8 +209,24 @@ function AddVersion({ taken, text, onClose }: { taken: string[]; text: string | 
 function RenameVersion({ version, onClose }: { version: string; onClose: () => void }) {
   const [name, setName] = useState(version);
   return (
-    <Sheet title={`Rename ${versionSaid(version)}`} done="Rename" onClose={onClose} onSubmit={() => (onClose(), name.trim() && void edit(act("rename-version", { version, to: name.trim() }), "Rename a version"))}>
-      <input className="field w-full" aria-label="Name of the version" autoFocus value={name} maxLength={80} onFocus={(e) => e.target.select()} onChange={(e) => setName(e.target.value)} />
+    <Sheet
+      title={`Rename ${versionSaid(version)}`}
+      done="Rename"
+      onClose={onClose}
+      onSubmit={() => (
+        onClose(),
+        name.trim() && void edit(act("rename-version", { version, to: name.trim() }), "Rename a version")
+      )}
+    >
+      <input
+        className="field w-full"
+        aria-label="Name of the version"
+        autoFocus
+        value={name}
+        maxLength={80}
+        onFocus={(e) => e.target.select()}
+        onChange={(e) => setName(e.target.value)}
+      />
     </Sheet>
   );
 }

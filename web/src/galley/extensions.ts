@@ -35,20 +35,33 @@ const RuledParagraph = Paragraph.extend({
 const Underlined = Mark.create({
   name: "underline",
   parseHTML() {
-    return [{ tag: "u" }, { style: "text-decoration", consuming: false, getAttrs: (value) => (String(value).includes("underline") ? {} : false) }];
+    return [
+      { tag: "u" },
+      {
+        style: "text-decoration",
+        consuming: false,
+        getAttrs: (value) => (String(value).includes("underline") ? {} : false),
+      },
+    ];
   },
   renderHTML() {
     return ["u", 0];
   },
   addKeyboardShortcuts() {
-    return { "Mod-u": () => this.editor.commands.toggleMark("underline"), "Alt-t": () => this.editor.commands.insertContent("\t") };
+    return {
+      "Mod-u": () => this.editor.commands.toggleMark("underline"),
+      "Alt-t": () => this.editor.commands.insertContent("\t"),
+    };
   },
 });
 
 /** Size and colour that a pasted element sets itself: kept only when they are asked for. */
 function lookOfElement(element: HTMLElement): { look: { size?: number; color?: string } } | false {
   const [, figure, unit] = element.style.fontSize.match(/^([\d.]+)(pt|px)$/) ?? [];
-  const rgb = element.style.color.match(/^rgb\((\d+), (\d+), (\d+)\)$/)?.slice(1).map(Number);
+  const rgb = element.style.color
+    .match(/^rgb\((\d+), (\d+), (\d+)\)$/)
+    ?.slice(1)
+    .map(Number);
   const color = rgb && `#${rgb.map((part) => part.toString(16).padStart(2, "0")).join("")}`;
   const size = figure ? Math.round(Number(figure) * (unit === "px" ? 0.75 : 1) * 100) / 100 : undefined;
   return size || color ? { look: { ...(size ? { size } : {}), ...(color ? { color } : {}) } } : false;
@@ -61,7 +74,10 @@ const RunLook = Mark.create({
     return { look: { default: {}, rendered: false } };
   },
   parseHTML() {
-    return [{ tag: "span[data-look]" }, { tag: "span[style], font", consuming: false, getAttrs: (element) => lookOfElement(element as HTMLElement) }];
+    return [
+      { tag: "span[data-look]" },
+      { tag: "span[style], font", consuming: false, getAttrs: (element) => lookOfElement(element as HTMLElement) },
+    ];
   },
   renderHTML() {
     return ["span", { "data-look": "" }, 0];
@@ -79,14 +95,36 @@ const PageNumber = TipTapNode.create({
   atom: true,
   selectable: true,
   addAttributes() {
-    return { field: { default: "page" }, of: { default: null }, shown: { default: "?" }, look: { default: {}, rendered: false } };
+    return {
+      field: { default: "page" },
+      of: { default: null },
+      shown: { default: "?" },
+      look: { default: {}, rendered: false },
+    };
   },
   parseHTML() {
-    return [{ tag: "span[data-number]", getAttrs: (element) => ({ field: (element as HTMLElement).dataset.number, of: (element as HTMLElement).dataset.of || null, shown: (element as HTMLElement).textContent }) }];
+    return [
+      {
+        tag: "span[data-number]",
+        getAttrs: (element) => ({
+          field: (element as HTMLElement).dataset.number,
+          of: (element as HTMLElement).dataset.of || null,
+          shown: (element as HTMLElement).textContent,
+        }),
+      },
+    ];
   },
   renderHTML({ node }) {
-    const said = { page: "The number of this page", "next-page": "The page where the copy goes on", "previous-page": "The page that the copy comes from" }[node.attrs.field as string];
-    return ["span", { "data-number": node.attrs.field, "data-of": node.attrs.of ?? "", class: "page-number", title: said }, node.attrs.shown];
+    const said = {
+      page: "The number of this page",
+      "next-page": "The page where the copy goes on",
+      "previous-page": "The page that the copy comes from",
+    }[node.attrs.field as string];
+    return [
+      "span",
+      { "data-number": node.attrs.field, "data-of": node.attrs.of ?? "", class: "page-number", title: said },
+      node.attrs.shown,
+    ];
   },
 });
 
@@ -108,7 +146,18 @@ const InLineObject = TipTapNode.create({
     const thing = open && thingsOf(open).find((t) => t.id === node.attrs.id);
     const group = scene?.pages.flatMap((page) => page.groups).find((one) => one.leader === node.attrs.id);
     const label = group ? group.name || "Group" : thing ? labelOf(thing) : "object";
-    return ["span", { "data-object": node.attrs.id, class: `in-line-object${thing?.anchor?.place && thing.anchor.place !== "in-line" ? " elsewhere" : ""}`, title: thing?.anchor?.place && thing.anchor.place !== "in-line" ? "It belongs here, and stands elsewhere" : "An object in line" }, label];
+    return [
+      "span",
+      {
+        "data-object": node.attrs.id,
+        class: `in-line-object${thing?.anchor?.place && thing.anchor.place !== "in-line" ? " elsewhere" : ""}`,
+        title:
+          thing?.anchor?.place && thing.anchor.place !== "in-line"
+            ? "It belongs here, and stands elsewhere"
+            : "An object in line",
+      },
+      label,
+    ];
   },
 });
 
@@ -165,12 +214,17 @@ const Leftover = Extension.create({
     return [
       new Plugin<number>({
         key: leftoverKey,
-        state: { init: () => Infinity, apply: (tr, old) => (tr.getMeta(leftoverKey) as number | undefined) ?? (tr.docChanged ? Infinity : old) },
+        state: {
+          init: () => Infinity,
+          apply: (tr, old) => (tr.getMeta(leftoverKey) as number | undefined) ?? (tr.docChanged ? Infinity : old),
+        },
         props: {
           decorations(state) {
             const from = placeOf(state.doc, leftoverKey.getState(state) ?? Infinity);
             if (from === null) return null;
-            return DecorationSet.create(state.doc, [Decoration.inline(from, state.doc.content.size, { class: "leftover" })]);
+            return DecorationSet.create(state.doc, [
+              Decoration.inline(from, state.doc.content.size, { class: "leftover" }),
+            ]);
           },
         },
       }),
@@ -192,11 +246,20 @@ const Kept = Extension.create({
     return [
       new Plugin<Stretch[]>({
         key: keptKey,
-        state: { init: () => [], apply: (tr, old) => (tr.getMeta(keptKey) as Stretch[] | undefined) ?? (tr.docChanged && old.length ? [] : old) },
+        state: {
+          init: () => [],
+          apply: (tr, old) =>
+            (tr.getMeta(keptKey) as Stretch[] | undefined) ?? (tr.docChanged && old.length ? [] : old),
+        },
         props: {
           decorations(state) {
             const kept = keptKey.getState(state) ?? [];
-            return kept.length ? DecorationSet.create(state.doc, kept.map(({ from, to }) => Decoration.inline(from, to, { class: "kept" }))) : null;
+            return kept.length
+              ? DecorationSet.create(
+                  state.doc,
+                  kept.map(({ from, to }) => Decoration.inline(from, to, { class: "kept" })),
+                )
+              : null;
           },
           handleDOMEvents: {
             mousedown(view, event) {
@@ -214,7 +277,8 @@ const Kept = Extension.create({
 export function keep(view: EditorView, adding: boolean) {
   const kept = keptKey.getState(view.state) ?? [];
   const { from, to } = view.state.selection;
-  if (adding && from < to) view.dispatch(view.state.tr.setMeta(keptKey, [...kept.filter((k) => k.to <= from || k.from >= to), { from, to }]));
+  if (adding && from < to)
+    view.dispatch(view.state.tr.setMeta(keptKey, [...kept.filter((k) => k.to <= from || k.from >= to), { from, to }]));
   else if (!adding && kept.length) view.dispatch(view.state.tr.setMeta(keptKey, []));
 }
 
@@ -243,7 +307,9 @@ const Spelling = Extension.create({
 function misspelt(doc: Node, unknown: ReadonlySet<string>): DecorationSet {
   const marks: Decoration[] = [];
   doc.forEach((paragraph, offset) => {
-    for (const { at, word } of wordsOf(paragraph)) if (unknown.has(word)) marks.push(Decoration.inline(offset + 1 + at, offset + 1 + at + word.length, { class: "misspelt" }));
+    for (const { at, word } of wordsOf(paragraph))
+      if (unknown.has(word))
+        marks.push(Decoration.inline(offset + 1 + at, offset + 1 + at + word.length, { class: "misspelt" }));
   });
   return DecorationSet.create(doc, marks);
 }

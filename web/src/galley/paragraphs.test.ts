@@ -18,8 +18,20 @@ const schema = new Schema({
 const edited = (paragraphs: Paragraph[]) => Node.fromJSON(schema, toEditor(paragraphs, ["7"]));
 
 const STORED: Paragraph[] = [
-  { runs: [{ text: "Every year" }, { text: " the wind", weight: 700, slope: "italic" }], style: "Body", align: "justify" },
-  { size: "10pt", runs: [{ text: `two${LINE_BREAK}lines` }, { object: "p1" } as never, { field: "page", of: "f2" } as never, { text: " on", color: "lake" }] },
+  {
+    runs: [{ text: "Every year" }, { text: " the wind", weight: 700, slope: "italic" }],
+    style: "Body",
+    align: "justify",
+  },
+  {
+    size: "10pt",
+    runs: [
+      { text: `two${LINE_BREAK}lines` },
+      { object: "p1" } as never,
+      { field: "page", of: "f2" } as never,
+      { text: " on", color: "lake" },
+    ],
+  },
   { runs: [{ text: "", weight: 700, font: "Lato" }], align: "center" },
 ];
 
@@ -41,14 +53,23 @@ test("runs of one look, and empty ones, are not taken for a change", () => {
 });
 
 test("one changed paragraph among many is one splice of one", () => {
-  const stored: Paragraph[] = Array.from({ length: 30 }, (_, n) => ({ runs: [{ text: `paragraph ${n}` }, { text: "" }] }));
+  const stored: Paragraph[] = Array.from({ length: 30 }, (_, n) => ({
+    runs: [{ text: `paragraph ${n}` }, { text: "" }],
+  }));
   const now = stored.map((p, n) => (n === 12 ? { runs: [{ text: "typed" }] } : p));
-  const found = difference("c", "en", stored, paragraphsIn(edited(now), stored)) as { from: number; remove: number; insert: Paragraph[] };
+  const found = difference("c", "en", stored, paragraphsIn(edited(now), stored)) as {
+    from: number;
+    remove: number;
+    insert: Paragraph[];
+  };
   expect([found.from, found.remove, found.insert]).toEqual([12, 1, [{ runs: [{ text: "typed" }] }]]);
 });
 
 test("what is pasted without rules takes those of the paragraph before it", () => {
   const doc = edited([{ align: "center", runs: [{ text: "a" }] }]);
   const pasted = schema.nodes.paragraph.create(null, schema.text("b"));
-  expect(paragraphsIn(doc.copy(doc.content.addToEnd(pasted)), STORED)[1]).toEqual({ align: "center", runs: [{ text: "b" }] });
+  expect(paragraphsIn(doc.copy(doc.content.addToEnd(pasted)), STORED)[1]).toEqual({
+    align: "center",
+    runs: [{ text: "b" }],
+  });
 });

@@ -13,7 +13,10 @@ export function toEditor(paragraphs: Paragraph[], numbers: readonly string[] = [
   let at = 0;
   const content = paragraphs.map(({ runs, ...rules }) => ({
     type: "paragraph",
-    attrs: { rules, empty: (runs ?? []).some((run) => run.text || run.object || run.field) ? null : emptyLook(runs?.[0]) },
+    attrs: {
+      rules,
+      empty: (runs ?? []).some((run) => run.text || run.object || run.field) ? null : emptyLook(runs?.[0]),
+    },
     content: (runs ?? []).flatMap((run) => (run.field ? numberNode(run, numbers[at++] ?? "?") : runToNodes(run))),
   }));
   return { type: "doc", content: content.length ? content : [{ type: "paragraph" }] };
@@ -53,10 +56,12 @@ function runToNodes({ text, object, weight, slope, underline, ...look }: Run): J
   if (underline === true) marks.push({ type: "underline" });
   else if (underline !== undefined) Object.assign(look, { underline });
   if (Object.keys(look).length) marks.push({ type: "look", attrs: { look } });
-  return (text ?? "").split(LINE_BREAK).flatMap((part, i) => [
-    ...(i ? [{ type: "hardBreak", marks }] : []),
-    ...(part ? [{ type: "text", text: part, marks }] : []),
-  ]);
+  return (text ?? "")
+    .split(LINE_BREAK)
+    .flatMap((part, i) => [
+      ...(i ? [{ type: "hardBreak", marks }] : []),
+      ...(part ? [{ type: "text", text: part, marks }] : []),
+    ]);
 }
 
 const made = new WeakMap<Node, Paragraph>();
@@ -99,7 +104,8 @@ function fromNode(node: JSONContent, rules: object): Paragraph {
     }
     const run: Run = { text: part.type === "hardBreak" ? LINE_BREAK : (part.text ?? ""), ...lookOf(part.marks) };
     const last = runs.at(-1);
-    if (last && !last.object && !last.field && equal({ ...last, text: "" }, { ...run, text: "" })) last.text += run.text;
+    if (last && !last.object && !last.field && equal({ ...last, text: "" }, { ...run, text: "" }))
+      last.text += run.text;
     else runs.push(run);
   }
   // One that is empty keeps the look of its letters in an empty run.
@@ -128,7 +134,8 @@ export function difference(copy: string, version: string, before: Paragraph[], a
   let start = 0;
   while (start < before.length && start < after.length && same(before[start], after[start])) start++;
   let end = 0;
-  while (end < before.length - start && end < after.length - start && same(before.at(-1 - end)!, after.at(-1 - end)!)) end++;
+  while (end < before.length - start && end < after.length - start && same(before.at(-1 - end)!, after.at(-1 - end)!))
+    end++;
   const remove = before.length - start - end;
   const insert = after.slice(start, after.length - end);
   if (!remove && !insert.length) return null;

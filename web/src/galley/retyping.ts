@@ -31,7 +31,9 @@ export function lookAt(state: EditorState): readonly Mark[] {
 
 /** The marks that an emptied paragraph keeps. */
 function emptyMarks(paragraph: ProseNode, schema: Schema): readonly Mark[] {
-  return ((paragraph.attrs.empty as { type: string; attrs: Record<string, unknown> }[] | null) ?? []).flatMap(({ type, attrs }) => schema.marks[type]?.create(attrs) ?? []);
+  return ((paragraph.attrs.empty as { type: string; attrs: Record<string, unknown> }[] | null) ?? []).flatMap(
+    ({ type, attrs }) => schema.marks[type]?.create(attrs) ?? [],
+  );
 }
 
 function saved(marks: readonly Mark[]) {
@@ -113,7 +115,8 @@ export const Retyping = Extension.create({
           },
         },
         appendTransaction(transactions, old, state) {
-          if (!transactions.some((tr) => tr.docChanged) || transactions.some((tr) => tr.getMeta("preventUpdate"))) return null;
+          if (!transactions.some((tr) => tr.docChanged) || transactions.some((tr) => tr.getMeta("preventUpdate")))
+            return null;
           const before = paragraphOf(old);
           const look = old.selection instanceof AllSelection || !old.selection.empty ? lookAt(old) : lastLook(old);
           const tr = state.tr;
@@ -152,11 +155,19 @@ function paragraphOf(state: EditorState): ProseNode | null {
 /** The look of the letter before the caret, or of the one behind it. */
 function lastLook(state: EditorState): readonly Mark[] {
   const { $from } = state.selection;
-  return $from.nodeBefore?.isText ? $from.nodeBefore.marks : $from.nodeAfter?.isText ? $from.nodeAfter.marks : $from.marks();
+  return $from.nodeBefore?.isText
+    ? $from.nodeBefore.marks
+    : $from.nodeAfter?.isText
+      ? $from.nodeAfter.marks
+      : $from.marks();
 }
 
 /** Whether the paragraph that is bare now held letters before. */
-function emptyHere(old: EditorState, transactions: readonly { mapping: { invert(): { map(pos: number): number } } }[], offset: number): boolean {
+function emptyHere(
+  old: EditorState,
+  transactions: readonly { mapping: { invert(): { map(pos: number): number } } }[],
+  offset: number,
+): boolean {
   let at = offset + 1;
   for (const tr of [...transactions].reverse()) at = tr.mapping.invert().map(at);
   const $at = old.doc.resolve(Math.min(Math.max(at, 0), old.doc.content.size));

@@ -24,12 +24,17 @@ export function useSpelling(editor: Editor | null, language: string, epoch: numb
     let timer = 0;
     let gone = false;
     const look = async () => {
-      const words = [...new Set(editor.state.doc.children.flatMap((paragraph) => wordsOf(paragraph).map(({ word }) => word)))];
+      const words = [
+        ...new Set(editor.state.doc.children.flatMap((paragraph) => wordsOf(paragraph).map(({ word }) => word))),
+      ];
       const fresh = words.filter((word) => !asked.has(`${language} ${word}`));
       let known = true;
       for (let at = 0; at < fresh.length && known; at += 2000) {
         const some = fresh.slice(at, at + 2000);
-        const said = await post<Schemas["WordsOut"]>("/api/spelling", { language, words: some }).catch(() => ({ known: false, unknown: [] as string[] }));
+        const said = await post<Schemas["WordsOut"]>("/api/spelling", { language, words: some }).catch(() => ({
+          known: false,
+          unknown: [] as string[],
+        }));
         known = said.known;
         if (!known) break;
         const found = new Set(said.unknown);
@@ -37,7 +42,9 @@ export function useSpelling(editor: Editor | null, language: string, epoch: numb
       }
       if (gone || editor.isDestroyed) return;
       const mine = new Set(own);
-      const unknown = known ? words.filter((word) => !mine.has(word) && asked.get(`${language} ${word}`) === false) : [];
+      const unknown = known
+        ? words.filter((word) => !mine.has(word) && asked.get(`${language} ${word}`) === false)
+        : [];
       setSpelling({ language, known, unknown });
       editor.view.dispatch(editor.state.tr.setMeta(spellingKey, new Set(unknown)));
     };

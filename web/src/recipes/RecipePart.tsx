@@ -14,10 +14,24 @@ export function RecipePart({ thing }: { thing: Thing }) {
   const [saving, setSaving] = useState(false);
   const name = follows?.recipe;
   return (
-    <Part name="recipe" title="Recipe" width="w-80" said={name ? `follows ${name}${departs.length ? `, but for its ${departs.length > 2 ? `${departs.length} rules` : departs.map(ruleWord).join(" and ")}` : ""}` : "follows no recipe"}>
+    <Part
+      name="recipe"
+      title="Recipe"
+      width="w-80"
+      said={
+        name
+          ? `follows ${name}${departs.length ? `, but for its ${departs.length > 2 ? `${departs.length} rules` : departs.map(ruleWord).join(" and ")}` : ""}`
+          : "follows no recipe"
+      }
+    >
       {(close) =>
         saving ? (
-          <SaveRecipe thing={thing} version={nest?.version} name={name ?? ""} onDone={() => (setSaving(false), close())} />
+          <SaveRecipe
+            thing={thing}
+            version={nest?.version}
+            name={name ?? ""}
+            onDone={() => (setSaving(false), close())}
+          />
         ) : (
           <div className="-mx-1 max-h-[60vh] space-y-3 overflow-y-auto px-1">
             <RecipeList ids={[thing.id]} version={nest?.version} chosen={name ?? null} close={close} />
@@ -30,9 +44,16 @@ export function RecipePart({ thing }: { thing: Thing }) {
                       <span className="flex-1">{ruleWord(rule)}</span>
                       <button
                         className="button px-2 py-1"
-                        onMouseEnter={() => tryOut(act("return-to-recipe", { object: thing.id, rules: [rule], version: nest?.version }))}
+                        onMouseEnter={() =>
+                          tryOut(act("return-to-recipe", { object: thing.id, rules: [rule], version: nest?.version }))
+                        }
                         onMouseLeave={stopTrying}
-                        onClick={() => void edit(act("return-to-recipe", { object: thing.id, rules: [rule], version: nest?.version }), "Back to the recipe")}
+                        onClick={() =>
+                          void edit(
+                            act("return-to-recipe", { object: thing.id, rules: [rule], version: nest?.version }),
+                            "Back to the recipe",
+                          )
+                        }
                       >
                         return
                       </button>
@@ -40,10 +61,27 @@ export function RecipePart({ thing }: { thing: Thing }) {
                   ))}
                 </ul>
                 <div className="-ml-3 flex flex-wrap">
-                  <button className="button" onClick={() => (close(), void edit(act("return-to-recipe", { object: thing.id, rules: departs, version: nest?.version }), "Back to the recipe"))}>
+                  <button
+                    className="button"
+                    onClick={() => (
+                      close(),
+                      void edit(
+                        act("return-to-recipe", { object: thing.id, rules: departs, version: nest?.version }),
+                        "Back to the recipe",
+                      )
+                    )}
+                  >
                     Return in all
                   </button>
-                  <button className="button" onMouseEnter={() => tryOut(act("recipe-from", { object: thing.id, version: nest?.version }))} onMouseLeave={stopTrying} onClick={() => (close(), void edit(act("recipe-from", { object: thing.id, version: nest?.version }), "Change the recipe"))}>
+                  <button
+                    className="button"
+                    onMouseEnter={() => tryOut(act("recipe-from", { object: thing.id, version: nest?.version }))}
+                    onMouseLeave={stopTrying}
+                    onClick={() => (
+                      close(),
+                      void edit(act("recipe-from", { object: thing.id, version: nest?.version }), "Change the recipe")
+                    )}
+                  >
                     Make {name} so for all
                   </button>
                 </div>
@@ -52,13 +90,22 @@ export function RecipePart({ thing }: { thing: Thing }) {
             <div className="-mx-3 border-t border-line pt-2">
               {name && (
                 <>
-                  <button className="button block w-full text-left" onClick={() => (close(), useStore.setState({ onRecipe: name }))}>
+                  <button
+                    className="button block w-full text-left"
+                    onClick={() => (close(), useStore.setState({ onRecipe: name }))}
+                  >
                     Change {name} <Followers name={name} />
                   </button>
                   <button className="button block w-full text-left" onClick={() => void keepInLibrary(name)}>
                     Keep {name} in the library
                   </button>
-                  <button className="button block w-full text-left" onClick={() => (close(), void edit(act("let-go", { objects: [thing.id], version: nest?.version }), "Let go of the recipe"))}>
+                  <button
+                    className="button block w-full text-left"
+                    onClick={() => (
+                      close(),
+                      void edit(act("let-go", { objects: [thing.id], version: nest?.version }), "Let go of the recipe")
+                    )}
+                  >
                     Let this frame go
                   </button>
                 </>
@@ -76,18 +123,38 @@ export function RecipePart({ thing }: { thing: Thing }) {
 
 function Followers({ name }: { name: string }) {
   const count = useStore((s) => (s.document ? thingsOf(s.document).filter((t) => t.recipe === name).length : 0));
-  return <span className="text-soft">{count === 1 ? "for the one frame that follows it" : `for the ${count} frames that follow it`}</span>;
+  return (
+    <span className="text-soft">
+      {count === 1 ? "for the one frame that follows it" : `for the ${count} frames that follow it`}
+    </span>
+  );
 }
 
 /** The recipes of the document, then those of the library; pointing at one shows it. */
-export function RecipeList({ ids, version, chosen, close }: { ids: string[]; version?: string; chosen: string | null; close: () => void }) {
+export function RecipeList({
+  ids,
+  version,
+  chosen,
+  close,
+}: {
+  ids: string[];
+  version?: string;
+  chosen: string | null;
+  close: () => void;
+}) {
   const here = useStore((s) => s.document?.recipes) ?? {};
   const library = useStore((s) => s.library);
-  const all = [...Object.entries(here).map(([name, rules]) => ({ name, rules, from: "here" })), ...library.filter((r) => !(r.name in here)).map((r) => ({ name: r.name, rules: r.rules, from: r.own ? "your library" : "ready made" }))];
+  const all = [
+    ...Object.entries(here).map(([name, rules]) => ({ name, rules, from: "here" })),
+    ...library
+      .filter((r) => !(r.name in here))
+      .map((r) => ({ name: r.name, rules: r.rules, from: r.own ? "your library" : "ready made" })),
+  ];
   // What is focused as it opens is not pointed at.
   const opened = useRef(0);
   useEffect(() => void (opened.current = Date.now()), []);
-  const given = (one: (typeof all)[number]) => act("follow", { objects: ids, recipe: one.name, version, ...(one.from === "here" ? {} : { rules: one.rules }) });
+  const given = (one: (typeof all)[number]) =>
+    act("follow", { objects: ids, recipe: one.name, version, ...(one.from === "here" ? {} : { rules: one.rules }) });
   return (
     <div role="radiogroup" aria-label="Recipe" className="-mx-1 p-0.5" onMouseLeave={stopTrying}>
       {all.map((one) => (
@@ -110,10 +177,48 @@ export function RecipeList({ ids, version, chosen, close }: { ids: string[]; ver
   );
 }
 
-const OFFERED = ["padding", "give", "least", "greatest", "whole_pixels", "columns", "gutter", "balance", "column_rule", "sit", "lift", "leaded", "hang", "stand", "band", "fit_type", "leftover", "wrap_lines", "pushed", "fill", "stroke", "wrap", "text"];
+const OFFERED = [
+  "padding",
+  "give",
+  "least",
+  "greatest",
+  "whole_pixels",
+  "columns",
+  "gutter",
+  "balance",
+  "column_rule",
+  "sit",
+  "lift",
+  "leaded",
+  "hang",
+  "stand",
+  "band",
+  "fit_type",
+  "leftover",
+  "wrap_lines",
+  "pushed",
+  "fill",
+  "stroke",
+  "wrap",
+  "text",
+];
 
-function SaveRecipe({ thing, version, name: old, onDone }: { thing: Thing; version?: string; name: string; onDone: () => void }) {
-  const own = new Set([...Object.keys(thing.frame ?? {}), ...["fill", "stroke", "wrap"].filter((field) => thing[field as keyof Thing] !== undefined), "text"]);
+function SaveRecipe({
+  thing,
+  version,
+  name: old,
+  onDone,
+}: {
+  thing: Thing;
+  version?: string;
+  name: string;
+  onDone: () => void;
+}) {
+  const own = new Set([
+    ...Object.keys(thing.frame ?? {}),
+    ...["fill", "stroke", "wrap"].filter((field) => thing[field as keyof Thing] !== undefined),
+    "text",
+  ]);
   const [name, setName] = useState("");
   const [rules, setRules] = useState(OFFERED.filter((rule) => own.has(rule)));
   const taken = useStore((s) => s.document?.recipes) ?? {};
@@ -128,19 +233,34 @@ function SaveRecipe({ thing, version, name: old, onDone }: { thing: Thing; versi
         onDone();
       }}
     >
-      <input className="field w-full" autoFocus aria-label="Name of the recipe" placeholder={old ? `Name, for example ${old} 2` : "Name, for example Price badge"} maxLength={80} value={name} onChange={(e) => setName(e.target.value)} />
+      <input
+        className="field w-full"
+        autoFocus
+        aria-label="Name of the recipe"
+        placeholder={old ? `Name, for example ${old} 2` : "Name, for example Price badge"}
+        maxLength={80}
+        value={name}
+        onChange={(e) => setName(e.target.value)}
+      />
       <fieldset>
         <legend className="eyebrow mb-1">It holds</legend>
         <div className="grid max-h-[34vh] grid-cols-2 gap-x-2 overflow-y-auto text-[13px]">
           {OFFERED.map((rule) => (
             <label key={rule} className="flex items-start gap-1.5 py-0.5 leading-tight">
-              <input type="checkbox" className="mt-0.5 accent-slot" checked={rules.includes(rule)} onChange={() => flip(rule)} />
+              <input
+                type="checkbox"
+                className="mt-0.5 accent-slot"
+                checked={rules.includes(rule)}
+                onChange={() => flip(rule)}
+              />
               {ruleWord(rule)}
             </label>
           ))}
         </div>
       </fieldset>
-      {name.trim() in taken && <p className="text-xs text-soft">There is one of that name: it becomes so, for all that follow it.</p>}
+      {name.trim() in taken && (
+        <p className="text-xs text-soft">There is one of that name: it becomes so, for all that follow it.</p>
+      )}
       <div className="flex gap-2">
         <button className="button-main" disabled={!name.trim() || !rules.length}>
           Save
@@ -172,7 +292,10 @@ export function OnRecipe({ name }: { name: string }) {
           onBlur={(e) => {
             const to = e.target.value.trim();
             setRenaming(false);
-            if (to && to !== name) void edit(act("rename-recipe", { name, to }), "Rename the recipe").then((made) => made && useStore.setState({ onRecipe: to }));
+            if (to && to !== name)
+              void edit(act("rename-recipe", { name, to }), "Rename the recipe").then(
+                (made) => made && useStore.setState({ onRecipe: to }),
+              );
           }}
         />
       ) : (
@@ -184,7 +307,11 @@ export function OnRecipe({ name }: { name: string }) {
       <button className="button py-1" onClick={() => setRenaming(true)}>
         Rename
       </button>
-      <button className="button py-1" onClick={() => (done(), void edit(act("drop-recipe", { name }), "Drop the recipe"))} title="Frames that follow it keep their rules">
+      <button
+        className="button py-1"
+        onClick={() => (done(), void edit(act("drop-recipe", { name }), "Drop the recipe"))}
+        title="Frames that follow it keep their rules"
+      >
         Drop it
       </button>
       <button className="button-main py-1" onClick={done}>
@@ -203,7 +330,12 @@ export function RecipesOfSeveral() {
   const names = new Set(frames.map((t) => t.recipe ?? null));
   const chosen = names.size === 1 ? [...names][0] : null;
   return (
-    <Part name="recipe" title="Recipe" width="w-80" said={names.size > 1 ? "follow several recipes" : chosen ? `follow ${chosen}` : "follow no recipe"}>
+    <Part
+      name="recipe"
+      title="Recipe"
+      width="w-80"
+      said={names.size > 1 ? "follow several recipes" : chosen ? `follow ${chosen}` : "follow no recipe"}
+    >
       {(close) => <RecipeList ids={frames.map((t) => t.id)} chosen={chosen} close={close} />}
     </Part>
   );

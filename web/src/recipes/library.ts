@@ -78,12 +78,17 @@ export const RULE_WORDS: Record<string, string> = {
 };
 
 export function ruleWord(rule: string): string {
-  return rule.startsWith("text.") ? `text: ${rule.slice(5).replaceAll("_", " ")}` : (RULE_WORDS[rule] ?? rule.replaceAll("_", " "));
+  return rule.startsWith("text.")
+    ? `text: ${rule.slice(5).replaceAll("_", " ")}`
+    : (RULE_WORDS[rule] ?? rule.replaceAll("_", " "));
 }
 
 /** The rules that a recipe holds, in words. */
 export function heldSaid(rules: Record<string, unknown>): string {
-  const names = [...Object.keys((rules.frame as object) ?? {}), ...["fill", "stroke", "paint", "wrap", "text"].filter((rule) => rule in rules)];
+  const names = [
+    ...Object.keys((rules.frame as object) ?? {}),
+    ...["fill", "stroke", "paint", "wrap", "text"].filter((rule) => rule in rules),
+  ];
   const words = names.map(ruleWord);
   return words.length > 5 ? `${words.slice(0, 4).join(", ")} and ${words.length - 4} more` : words.join(", ");
 }

@@ -15,7 +15,12 @@ const PLACES: { value: Place; label: string; hint: string }[] = [
   { value: "beside", label: "beside its line", hint: "It stays as it is, and moves with its line." },
   { value: "centred", label: "in the middle of the frame", hint: "Both ways; copy runs round it." },
 ];
-const SIDES = { left: "at the left", right: "at the right", fold: "towards the fold", edge: "away from the fold" } as const;
+const SIDES = {
+  left: "at the left",
+  right: "at the right",
+  fold: "towards the fold",
+  edge: "away from the fold",
+} as const;
 const ACROSS = { line: "its line", column: "its column", frame: "its frame", page: "the page" } as const;
 const DOWN = { line: "the top of its line", frame: "the frame’s top", page: "the page’s top" } as const;
 
@@ -37,12 +42,17 @@ export function AnchorPart({ thing, along = [] }: { thing: Thing; along?: Thing[
   const host = found && home ? (thingsOf(open).find((t) => t.id === home) ?? found) : found;
   const all = [thing, ...along];
   const free = (t: Thing) => all.every((one) => t.id !== one.id && t.frame?.copy !== one.frame?.copy);
-  const frames = thingsOf(open).filter((t) => t.frame && free(t) && scene.nests[t.id] && (scene.objects[t.id]?.page === page || t.id === host?.id));
+  const frames = thingsOf(open).filter(
+    (t) => t.frame && free(t) && scene.nests[t.id] && (scene.objects[t.id]?.page === page || t.id === host?.id),
+  );
   if (!anchor && !frames.length) return null;
   const place: Place = anchor ? anchor.place : "page";
-  const put = (field: string) => (value: unknown): Operation[] => [{ do: "put", at: ["objects", thing.id, "anchor", field], value }];
+  const put =
+    (field: string) =>
+    (value: unknown): Operation[] => [{ do: "put", at: ["objects", thing.id, "anchor", field], value }];
   const version = scene.nests[(host ?? frames[0])?.id]?.version;
-  const into = (frame: Thing, where: Place) => act("anchor", { object: thing.id, frame: frame.id, place: where, version: scene.nests[frame.id].version });
+  const into = (frame: Thing, where: Place) =>
+    act("anchor", { object: thing.id, frame: frame.id, place: where, version: scene.nests[frame.id].version });
   const release = act("release", { object: thing.id, version });
   const fit = act("fit-in-line", { object: thing.id, version });
   const choose = (value: Place) => {
@@ -62,7 +72,12 @@ export function AnchorPart({ thing, along = [] }: { thing: Thing; along?: Thing[
   const leftPage = scene.pages[page ?? 0]?.side === "left";
   const mirrored = anchor?.side === "fold" || anchor?.side === "edge";
   const hanging: Hanging = {
-    side: anchor?.side === "right" || anchor?.side === "left" ? anchor.side : (anchor?.side === "edge") === leftPage ? "left" : "right",
+    side:
+      anchor?.side === "right" || anchor?.side === "left"
+        ? anchor.side
+        : (anchor?.side === "edge") === leftPage
+          ? "left"
+          : "right",
     across: anchor?.across ?? "frame",
     outside: anchor?.outside ?? false,
     down: anchor?.down ?? "line",
@@ -76,7 +91,8 @@ export function AnchorPart({ thing, along = [] }: { thing: Thing; along?: Thing[
   ];
   const boxes = all.map((one) => scene.objects[one.id].box);
   const width = Math.max(...boxes.map((b) => b[0] + b[2])) - Math.min(...boxes.map((b) => b[0]));
-  const tooWide = anchor?.place === "in-line" && host && width > 0 ? measureOf(scene.nests[host.id]?.bounds) < width - 0.01 : false;
+  const tooWide =
+    anchor?.place === "in-line" && host && width > 0 ? measureOf(scene.nests[host.id]?.bounds) < width - 0.01 : false;
   return (
     <>
       {"\u2060, "}
@@ -84,25 +100,65 @@ export function AnchorPart({ thing, along = [] }: { thing: Thing; along?: Thing[
         {() => (
           <div className="space-y-3">
             <Choice value={place} options={PLACES} onChoose={choose} />
-            {anchor?.waits && <p className="text-coral-text">{host ? "Its words are left over, so it is not drawn." : "Its place in the copy is gone, so it is not drawn."}</p>}
+            {anchor?.waits && (
+              <p className="text-coral-text">
+                {host
+                  ? "Its words are left over, so it is not drawn."
+                  : "Its place in the copy is gone, so it is not drawn."}
+              </p>
+            )}
             {place === "in-line" && host && (
-              <LengthField label="Raised from the baseline by" value={shown(anchor!.shift)} onTry={(text) => tryOut(put("shift")(text))} onKeep={(text) => void keepTried(put("shift")(text), "Raise")} hint="Below the baseline with a minus. Drag it on the page to other words." />
+              <LengthField
+                label="Raised from the baseline by"
+                value={shown(anchor!.shift)}
+                onTry={(text) => tryOut(put("shift")(text))}
+                onKeep={(text) => void keepTried(put("shift")(text), "Raise")}
+                hint="Below the baseline with a minus. Drag it on the page to other words."
+              />
             )}
             {tooWide && (
-              <button className="button -ml-3" onMouseEnter={() => tryOut(fit)} onMouseLeave={stopTrying} onClick={() => void keepTried(fit, "Fit to the frame")}>
+              <button
+                className="button -ml-3"
+                onMouseEnter={() => tryOut(fit)}
+                onMouseLeave={stopTrying}
+                onClick={() => void keepTried(fit, "Fit to the frame")}
+              >
                 It is wider than the frame: fit it
               </button>
             )}
             {place === "beside" && anchor && (
               <>
-                <HangDrawing value={hanging} onTry={(next) => tryOut(hang(next))} onKeep={(next) => void keepTried(hang(next), "Where it hangs")} />
+                <HangDrawing
+                  value={hanging}
+                  onTry={(next) => tryOut(hang(next))}
+                  onKeep={(next) => void keepTried(hang(next), "Where it hangs")}
+                />
                 <p className="font-serif text-[15px] leading-relaxed">
-                  It hangs <Figure label="Distance across" value={shown(positive(anchor.x))} onTry={(text) => tryOut(across(anchor, put, text))} onKeep={(text) => void keepTried(across(anchor, put, text), "Distance")} /> {anchor.outside ? "outside" : "within"} the {hanging.side} edge of {ACROSS[anchor.across]},{" "}
-                  <Figure label="Distance down" value={shown(anchor.y)} onTry={(text) => tryOut(put("y")(text))} onKeep={(text) => void keepTried(put("y")(text), "Distance")} /> below {DOWN[anchor.down]}
+                  It hangs{" "}
+                  <Figure
+                    label="Distance across"
+                    value={shown(positive(anchor.x))}
+                    onTry={(text) => tryOut(across(anchor, put, text))}
+                    onKeep={(text) => void keepTried(across(anchor, put, text), "Distance")}
+                  />{" "}
+                  {anchor.outside ? "outside" : "within"} the {hanging.side} edge of {ACROSS[anchor.across]},{" "}
+                  <Figure
+                    label="Distance down"
+                    value={shown(anchor.y)}
+                    onTry={(text) => tryOut(put("y")(text))}
+                    onKeep={(text) => void keepTried(put("y")(text), "Distance")}
+                  />{" "}
+                  below {DOWN[anchor.down]}
                   {facing || mirrored ? (
                     <>
                       ,{" "}
-                      <Deed onDo={() => void edit(put("side")(mirrored ? hanging.side : outer(hanging.side, leftPage)), "Side")}>{mirrored ? "on the other side overleaf" : "on the same side of every page"}</Deed>
+                      <Deed
+                        onDo={() =>
+                          void edit(put("side")(mirrored ? hanging.side : outer(hanging.side, leftPage)), "Side")
+                        }
+                      >
+                        {mirrored ? "on the other side overleaf" : "on the same side of every page"}
+                      </Deed>
                     </>
                   ) : null}
                   .
@@ -111,17 +167,38 @@ export function AnchorPart({ thing, along = [] }: { thing: Thing; along?: Thing[
             )}
             {place === "centred" && anchor && (
               <div className="space-y-2">
-                <LengthField label="Right of the middle" value={shown(anchor.x)} onTry={(text) => tryOut(put("x")(text))} onKeep={(text) => void keepTried(put("x")(text), "Distance")} />
-                <LengthField label="Below the middle" value={shown(anchor.y)} onTry={(text) => tryOut(put("y")(text))} onKeep={(text) => void keepTried(put("y")(text), "Distance")} />
+                <LengthField
+                  label="Right of the middle"
+                  value={shown(anchor.x)}
+                  onTry={(text) => tryOut(put("x")(text))}
+                  onKeep={(text) => void keepTried(put("x")(text), "Distance")}
+                />
+                <LengthField
+                  label="Below the middle"
+                  value={shown(anchor.y)}
+                  onTry={(text) => tryOut(put("y")(text))}
+                  onKeep={(text) => void keepTried(put("y")(text), "Distance")}
+                />
               </div>
             )}
-            {(place === "beside" || place === "centred") && !anchor?.waits && <p className="text-xs text-soft">Drag its round mark in the copy to other words; drag the object to change its distance.</p>}
+            {(place === "beside" || place === "centred") && !anchor?.waits && (
+              <p className="text-xs text-soft">
+                Drag its round mark in the copy to other words; drag the object to change its distance.
+              </p>
+            )}
             {frames.length > 1 && (
               <div onMouseLeave={stopTrying}>
                 <h4 className="eyebrow mb-1">In the copy of</h4>
                 <div className="max-h-32 overflow-y-auto">
                   {frames.map((frame) => (
-                    <button key={frame.id} className={`button -ml-3 block w-full truncate text-left ${frame.id === host?.id ? "font-bold" : ""}`} onMouseEnter={() => tryOut(into(frame, place === "page" ? "in-line" : place))} onClick={() => void keepTried(into(frame, place === "page" ? "in-line" : place), "Move to other words")}>
+                    <button
+                      key={frame.id}
+                      className={`button -ml-3 block w-full truncate text-left ${frame.id === host?.id ? "font-bold" : ""}`}
+                      onMouseEnter={() => tryOut(into(frame, place === "page" ? "in-line" : place))}
+                      onClick={() =>
+                        void keepTried(into(frame, place === "page" ? "in-line" : place), "Move to other words")
+                      }
+                    >
                       {labelOf(frame)}
                     </button>
                   ))}
@@ -143,7 +220,9 @@ function positive(x: number | string): number | string {
 }
 
 function across(anchor: Anchor, put: (field: string) => (value: unknown) => Operation[], text: string): Operation[] {
-  return anchor.place === "beside" && anchor.out === null && anchor.outside ? [...put("out")(true), ...put("x")(text)] : put("x")(text);
+  return anchor.place === "beside" && anchor.out === null && anchor.outside
+    ? [...put("out")(true), ...put("x")(text)]
+    : put("x")(text);
 }
 
 function measureOf(bounds: readonly number[] | null | undefined): number {

@@ -19,8 +19,18 @@ export function ChainPart({ thing }: { thing: Thing }) {
     return `${other ? labelOf(other) : id}${page !== nest.page ? ` on page ${page + 1}` : ""}`;
   };
   const last = chain?.frames.at(-1) === thing.id;
-  const said = !chain ? "ends in this frame" : `${chain.before ? `comes from ${called(chain.before)}` : "begins here"}${last ? " and ends here" : ` and goes on in ${called(chain.after!)}`}`;
-  const others = things.filter((t) => t.id !== thing.id && !t.picture && !chain?.frames.includes(t.id) && scene.objects[t.id] && !scene.objects[t.id].hidden && t.frame?.wrap_lines !== false);
+  const said = !chain
+    ? "ends in this frame"
+    : `${chain.before ? `comes from ${called(chain.before)}` : "begins here"}${last ? " and ends here" : ` and goes on in ${called(chain.after!)}`}`;
+  const others = things.filter(
+    (t) =>
+      t.id !== thing.id &&
+      !t.picture &&
+      !chain?.frames.includes(t.id) &&
+      scene.objects[t.id] &&
+      !scene.objects[t.id].hidden &&
+      t.frame?.wrap_lines !== false,
+  );
   const link = (to: string) => act("link", { frame: thing.id, to, version: nest.version });
   return (
     <Rest of="chain" plain={!chain && nest.leftover === 0}>
@@ -34,10 +44,15 @@ export function ChainPart({ thing }: { thing: Thing }) {
                 {chain.frames.map((id, index) => (
                   <li key={id} className={`flex items-baseline gap-2 ${id === thing.id ? "font-bold" : ""}`}>
                     <span className="w-4 text-right text-soft tabular-nums">{index + 1}</span>
-                    <button className="min-w-0 flex-1 truncate text-left hover:underline" onClick={() => (close(), useStore.setState({ selected: id, others: [] }))}>
+                    <button
+                      className="min-w-0 flex-1 truncate text-left hover:underline"
+                      onClick={() => (close(), useStore.setState({ selected: id, others: [] }))}
+                    >
                       {called(id)}
                     </button>
-                    <span className="text-xs font-normal text-soft tabular-nums">{scene.nests[id] ? `${scene.nests[id].wordsHeld} words` : "hidden"}</span>
+                    <span className="text-xs font-normal text-soft tabular-nums">
+                      {scene.nests[id] ? `${scene.nests[id].wordsHeld} words` : "hidden"}
+                    </span>
                   </li>
                 ))}
               </ol>
@@ -45,36 +60,75 @@ export function ChainPart({ thing }: { thing: Thing }) {
             <div>
               <h4 className="eyebrow mb-1">{chain && !last ? "Put a frame in between" : "Let it go on in"}</h4>
               <div className="max-h-40 overflow-y-auto">
-                <button className="button -ml-3 block w-full text-left" onMouseEnter={() => tryOut(act("go-on", { frame: thing.id }))} onClick={() => (close(), void keepTried(act("go-on", { frame: thing.id }), "Go on in another frame"))}>
+                <button
+                  className="button -ml-3 block w-full text-left"
+                  onMouseEnter={() => tryOut(act("go-on", { frame: thing.id }))}
+                  onClick={() => (close(), void keepTried(act("go-on", { frame: thing.id }), "Go on in another frame"))}
+                >
                   a new frame of the same kind
                 </button>
                 {others.map((other) => (
-                  <button key={other.id} className="button -ml-3 block w-full truncate text-left" onMouseEnter={() => tryOut(link(other.id))} onClick={() => (close(), void keepTried(link(other.id), "Go on in another frame"))}>
+                  <button
+                    key={other.id}
+                    className="button -ml-3 block w-full truncate text-left"
+                    onMouseEnter={() => tryOut(link(other.id))}
+                    onClick={() => (close(), void keepTried(link(other.id), "Go on in another frame"))}
+                  >
                     {called(other.id)}
-                    {other.frame && scene.nests[other.id]?.words ? <span className="text-xs text-soft"> · its own {scene.nests[other.id].words} words come behind</span> : null}
+                    {other.frame && scene.nests[other.id]?.words ? (
+                      <span className="text-xs text-soft">
+                        {" "}
+                        · its own {scene.nests[other.id].words} words come behind
+                      </span>
+                    ) : null}
                   </button>
                 ))}
               </div>
-              <p className="mt-1 text-xs text-soft">Or drag the tag at the frame’s end onto another frame or an empty place.</p>
+              <p className="mt-1 text-xs text-soft">
+                Or drag the tag at the frame’s end onto another frame or an empty place.
+              </p>
             </div>
             {chain && (
               <div className="border-t border-line pt-2">
                 {!last && (
                   <>
-                    <button className="button -ml-3 block" onClick={() => (close(), void edit(act("cut-chain", { frame: thing.id }), "Cut the chain"))}>
+                    <button
+                      className="button -ml-3 block"
+                      onClick={() => (close(), void edit(act("cut-chain", { frame: thing.id }), "Cut the chain"))}
+                    >
                       Cut behind this frame: each side keeps its words
                     </button>
-                    <button className="button -ml-3 block" onClick={() => (close(), void edit(act("cut-chain", { frame: thing.id, words: "stay" }), "Cut the chain"))}>
+                    <button
+                      className="button -ml-3 block"
+                      onClick={() => (
+                        close(),
+                        void edit(act("cut-chain", { frame: thing.id, words: "stay" }), "Cut the chain")
+                      )}
+                    >
                       Cut behind it: all words stay here
                     </button>
                   </>
                 )}
-                <button className="button -ml-3 block" onClick={() => (close(), void edit(act("take-out-of-chain", { frame: thing.id }), "Take out of the chain"))}>
+                <button
+                  className="button -ml-3 block"
+                  onClick={() => (
+                    close(),
+                    void edit(act("take-out-of-chain", { frame: thing.id }), "Take out of the chain")
+                  )}
+                >
                   Take this frame out: the copy passes it by
                 </button>
               </div>
             )}
-            {chain && !last && <JumpLines thing={thing} after={chain.after!} continued={chain.continued} version={nest.version} close={close} />}
+            {chain && !last && (
+              <JumpLines
+                thing={thing}
+                after={chain.after!}
+                continued={chain.continued}
+                version={nest.version}
+                close={close}
+              />
+            )}
           </div>
         )}
       </Part>
@@ -84,14 +138,28 @@ export function ChainPart({ thing }: { thing: Thing }) {
 }
 
 /** Lines that say where the copy goes on, or where it comes from. */
-function JumpLines({ thing, after, continued, version, close }: { thing: Thing; after: string; continued: readonly string[]; version: string; close: () => void }) {
+function JumpLines({
+  thing,
+  after,
+  continued,
+  version,
+  close,
+}: {
+  thing: Thing;
+  after: string;
+  continued: readonly string[];
+  version: string;
+  close: () => void;
+}) {
   const scene = useStore((s) => s.scene);
   const [to, setTo] = useState(continued[0]);
   const [from, setFrom] = useState(continued[1]);
   const page = (id: string) => (scene?.objects[id]?.page ?? 0) + 1;
   const put = (kind: "to" | "from", words: string) => {
     close();
-    void edit(act("jump-line", { frame: thing.id, kind, words, version }), "Jump line").then((made) => made && say("The jump line is tied to its frame; its page number stays right by itself."));
+    void edit(act("jump-line", { frame: thing.id, kind, words, version }), "Jump line").then(
+      (made) => made && say("The jump line is tied to its frame; its page number stays right by itself."),
+    );
   };
   return (
     <div className="space-y-1.5 border-t border-line pt-2">
@@ -103,7 +171,13 @@ function JumpLines({ thing, after, continued, version, close }: { thing: Thing; 
         ] as const
       ).map(([kind, words, set, number, where]) => (
         <div key={kind} className="flex items-center gap-2">
-          <input className="field min-w-0 flex-1 px-2 py-1" aria-label={kind === "to" ? "Wording of the line that leads on" : "Wording of the line that leads back"} value={words} onChange={(event) => set(event.target.value)} onKeyDown={(event) => event.key === "Enter" && put(kind, words)} />
+          <input
+            className="field min-w-0 flex-1 px-2 py-1"
+            aria-label={kind === "to" ? "Wording of the line that leads on" : "Wording of the line that leads back"}
+            value={words}
+            onChange={(event) => set(event.target.value)}
+            onKeyDown={(event) => event.key === "Enter" && put(kind, words)}
+          />
           <span className="tabular-nums">{number}</span>
           <button className="button shrink-0 px-2 py-1" onClick={() => put(kind, words)}>
             {where}

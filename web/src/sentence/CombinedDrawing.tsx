@@ -5,7 +5,12 @@ import { useStore } from "../state/store";
 
 const WIDTH = 56;
 const HEIGHT = 40;
-const JOINS: Record<string, GlobalCompositeOperation> = { union: "source-over", difference: "destination-out", intersection: "source-in", "symmetric-difference": "xor" };
+const JOINS: Record<string, GlobalCompositeOperation> = {
+  union: "source-over",
+  difference: "destination-out",
+  intersection: "source-in",
+  "symmetric-difference": "xor",
+};
 
 /** The outlines that are chosen, small, and what is left of them when they are combined in one way. The first is the base. */
 export function CombinedDrawing({ ids, how }: { ids: string[]; how: string }) {
@@ -27,7 +32,14 @@ export function CombinedDrawing({ ids, how }: { ids: string[]; how: string }) {
     const scale = Math.min((WIDTH - 4) / Math.max(1, right - left), (HEIGHT - 4) / Math.max(1, bottom - top));
     canvas.current!.width = WIDTH * ratio;
     canvas.current!.height = HEIGHT * ratio;
-    ctx.setTransform(scale * ratio, 0, 0, scale * ratio, ((WIDTH - (right + left) * scale) / 2) * ratio, ((HEIGHT - (bottom + top) * scale) / 2) * ratio);
+    ctx.setTransform(
+      scale * ratio,
+      0,
+      0,
+      scale * ratio,
+      ((WIDTH - (right + left) * scale) / 2) * ratio,
+      ((HEIGHT - (bottom + top) * scale) / 2) * ratio,
+    );
     const style = getComputedStyle(canvas.current!);
     ctx.fillStyle = style.getPropertyValue("--color-slot");
     outlines.forEach((outline, index) => {

@@ -8,7 +8,13 @@ import { Slider } from "./Slider";
 
 type From = "alpha" | "plain" | "busy" | "mask" | "path";
 const counted = (points: number) => `${points.toLocaleString("en")} ${points === 1 ? "point" : "points"}`;
-const SAID: Record<From, string> = { alpha: "by its transparency", plain: "on its plain background", busy: "on its busy background", mask: "by a mask", path: "by hand" };
+const SAID: Record<From, string> = {
+  alpha: "by its transparency",
+  plain: "on its plain background",
+  busy: "on its busy background",
+  mask: "by a mask",
+  path: "by hand",
+};
 
 /** How the contour of an object's picture is found, how smooth it is, and what of it is drawn by hand. */
 export function ContourPart({ thing, transparent }: { thing: Thing; transparent: boolean }) {
@@ -22,7 +28,9 @@ export function ContourPart({ thing, transparent }: { thing: Thing; transparent:
   const [asking, setAsking] = useState(false);
   const mask = useRef<HTMLInputElement>(null);
   const svg = useRef<HTMLInputElement>(null);
-  const operations = (value: object): Operation[] => [{ do: "put", at: ["objects", thing.id, "contour"], value: { ...contour, ...value } }];
+  const operations = (value: object): Operation[] => [
+    { do: "put", at: ["objects", thing.id, "contour"], value: { ...contour, ...value } },
+  ];
   const threshold = (share: number) => operations({ threshold: share / 100 });
   const smooth = (share: number) => operations({ smoothness: share / 100 });
 
@@ -37,26 +45,56 @@ export function ContourPart({ thing, transparent }: { thing: Thing; transparent:
   };
   const choose = (value: From) => {
     if (value === "mask") return contour.mask ? void find({ from: "mask" }, "Contour") : mask.current?.click();
-    if (value === "path") return contour.d ? void edit(operations({ from: "path" }), "Contour by hand") : void edit(act("contour-by-hand", { object: thing.id }), "Contour by hand").then((made) => made && points());
+    if (value === "path")
+      return contour.d
+        ? void edit(operations({ from: "path" }), "Contour by hand")
+        : void edit(act("contour-by-hand", { object: thing.id }), "Contour by hand").then((made) => made && points());
     void find({ from: value }, "Contour");
   };
   const points = () => useStore.setState({ tool: { kind: "points", of: "contour" }, points: [], others: [] });
-  const again = () => void edit(act("contour-by-hand", { object: thing.id }), "Contour by hand").then((made) => made && points());
-  const others = open && scene ? thingsOf(open).filter((t) => !t.picture && scene.objects[t.id]?.page === page && meet(scene.objects[t.id].box, scene.objects[thing.id].box)) : [];
+  const again = () =>
+    void edit(act("contour-by-hand", { object: thing.id }), "Contour by hand").then((made) => made && points());
+  const others =
+    open && scene
+      ? thingsOf(open).filter(
+          (t) =>
+            !t.picture &&
+            scene.objects[t.id]?.page === page &&
+            meet(scene.objects[t.id].box, scene.objects[thing.id].box),
+        )
+      : [];
   const options: { value: From; label: string; hint?: string }[] = [
     ...(transparent ? [{ value: "alpha" as const, label: "by its transparency" }] : []),
     { value: "plain", label: "on its plain background", hint: "What differs from the colour of its border." },
     { value: "busy", label: "on its busy background", hint: "What stands out; mark it where that is unsure." },
-    { value: "mask", label: "by a mask", hint: contour.mask ? "The light part of the mask picture." : "Another picture: its light part is the subject." },
-    { value: "path", label: "by hand", hint: contour.d ? "As it was drawn." : "From what is found now, its points moved." },
+    {
+      value: "mask",
+      label: "by a mask",
+      hint: contour.mask ? "The light part of the mask picture." : "Another picture: its light part is the subject.",
+    },
+    {
+      value: "path",
+      label: "by hand",
+      hint: contour.d ? "As it was drawn." : "From what is found now, its points moved.",
+    },
   ];
-  const faint = from === "alpha" ? "At least so opaque" : from === "mask" ? "At least so light" : "Faint parts left out";
+  const faint =
+    from === "alpha" ? "At least so opaque" : from === "mask" ? "At least so light" : "Faint parts left out";
   const clipped = thing.picture?.clip === "contour";
   const doubtful = found?.unsure ? ", doubtful" : "";
-  const said = found?.fault ? "its contour not found" : found ? `its contour found ${SAID[from]}, ${counted(found.points)}${doubtful}${contour.holes ? ", holes kept" : ""}` : "its contour not looked for";
+  const said = found?.fault
+    ? "its contour not found"
+    : found
+      ? `its contour found ${SAID[from]}, ${counted(found.points)}${doubtful}${contour.holes ? ", holes kept" : ""}`
+      : "its contour not looked for";
   return (
     <>
-      <Part name="contour" title="How the contour is found" said={from === "path" && !found?.fault ? `its contour drawn by hand, ${counted(found?.points ?? 0)}` : said} width="w-96">
+      <Part
+        name="contour"
+        title="How the contour is found"
+        said={from === "path" && !found?.fault ? `its contour drawn by hand, ${counted(found?.points ?? 0)}` : said}
+        width="w-96"
+      >
         {(close) => (
           <div className="space-y-3">
             <Choice value={from} options={options} onChoose={choose} />
@@ -74,7 +112,9 @@ export function ContourPart({ thing, transparent }: { thing: Thing; transparent:
             {found?.fault && <p className="text-coral-text">{sentence(found.fault)}</p>}
             {found && !found.fault && found.confidence !== null && (
               <p className={found.unsure ? "text-coral-text" : "text-soft"}>
-                {found.unsure ? `It is doubtful (${Math.round(found.confidence * 100)} % sure): ${from === "busy" ? "mark the subject" : "find it on a busy background, or mark it"}, or draw it by hand.` : `It is ${Math.round(found.confidence * 100)} % sure of the subject.`}
+                {found.unsure
+                  ? `It is doubtful (${Math.round(found.confidence * 100)} % sure): ${from === "busy" ? "mark the subject" : "find it on a busy background, or mark it"}, or draw it by hand.`
+                  : `It is ${Math.round(found.confidence * 100)} % sure of the subject.`}
               </p>
             )}
             {from === "busy" && (
@@ -86,7 +126,11 @@ export function ContourPart({ thing, transparent }: { thing: Thing; transparent:
                     ["drop", "Strokes beside it"],
                   ] as const
                 ).map(([what, label]) => (
-                  <button key={what} className="button px-2 py-1" onClick={() => (close(), useStore.setState({ tool: { kind: "subject", what } }))}>
+                  <button
+                    key={what}
+                    className="button px-2 py-1"
+                    onClick={() => (close(), useStore.setState({ tool: { kind: "subject", what } }))}
+                  >
                     {label}
                   </button>
                 ))}
@@ -101,12 +145,32 @@ export function ContourPart({ thing, transparent }: { thing: Thing; transparent:
               <>
                 <label className="flex items-center gap-3 text-soft">
                   <span className="flex-1">{faint}</span>
-                  <Slider label={faint} className="w-32" min={5} max={95} value={Math.round((contour.threshold ?? 0.5) * 100)} onTry={(share) => from !== "busy" && tryOut(threshold(share))} onKeep={(share) => (from === "busy" ? void find({ threshold: share / 100 }, "Threshold") : void keepTried(threshold(share), "Threshold"))} />
+                  <Slider
+                    label={faint}
+                    className="w-32"
+                    min={5}
+                    max={95}
+                    value={Math.round((contour.threshold ?? 0.5) * 100)}
+                    onTry={(share) => from !== "busy" && tryOut(threshold(share))}
+                    onKeep={(share) =>
+                      from === "busy"
+                        ? void find({ threshold: share / 100 }, "Threshold")
+                        : void keepTried(threshold(share), "Threshold")
+                    }
+                  />
                   <span className="w-20 text-right tabular-nums">{Math.round((contour.threshold ?? 0.5) * 100)} %</span>
                 </label>
                 <label className="flex items-center gap-3 text-soft">
                   <span className="flex-1">How smooth</span>
-                  <Slider label="How smooth" className="w-32" min={0} max={100} value={Math.round((contour.smoothness ?? 0) * 100)} onTry={(share) => tryOut(smooth(share))} onKeep={(share) => void keepTried(smooth(share), "Smoothness")} />
+                  <Slider
+                    label="How smooth"
+                    className="w-32"
+                    min={0}
+                    max={100}
+                    value={Math.round((contour.smoothness ?? 0) * 100)}
+                    onTry={(share) => tryOut(smooth(share))}
+                    onKeep={(share) => void keepTried(smooth(share), "Smoothness")}
+                  />
                   <span className="w-20 text-right whitespace-nowrap tabular-nums">{counted(found?.points ?? 0)}</span>
                 </label>
                 <label className="flex items-center gap-3 text-soft">
@@ -119,7 +183,8 @@ export function ContourPart({ thing, transparent }: { thing: Thing; transparent:
                     defaultValue={contour.points ?? ""}
                     onBlur={(event) => {
                       const count = event.target.value.trim() ? Math.round(Number(event.target.value)) : null;
-                      if (count !== (contour.points ?? null) && (count === null || count >= 3)) void edit(operations({ points: count }), "Points of the contour");
+                      if (count !== (contour.points ?? null) && (count === null || count >= 3))
+                        void edit(operations({ points: count }), "Points of the contour");
                       else event.target.value = contour.points ? String(contour.points) : "";
                     }}
                     onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
@@ -128,10 +193,33 @@ export function ContourPart({ thing, transparent }: { thing: Thing; transparent:
               </>
             )}
             <label className="flex items-center gap-2 text-soft">
-              <input type="checkbox" className="accent-slot" checked={contour.holes ?? false} onChange={(e) => void find({ holes: e.target.checked }, "Holes")} /> copy may stand in its holes
+              <input
+                type="checkbox"
+                className="accent-slot"
+                checked={contour.holes ?? false}
+                onChange={(e) => void find({ holes: e.target.checked }, "Holes")}
+              />{" "}
+              copy may stand in its holes
             </label>
             <label className="flex items-center gap-2 text-soft">
-              <input type="checkbox" className="accent-slot" checked={clipped} onChange={(e) => void edit([{ do: "put", at: ["objects", thing.id, "picture", "clip"], value: e.target.checked ? "contour" : "outline" }], "Painted inside its contour")} /> painted inside its contour only
+              <input
+                type="checkbox"
+                className="accent-slot"
+                checked={clipped}
+                onChange={(e) =>
+                  void edit(
+                    [
+                      {
+                        do: "put",
+                        at: ["objects", thing.id, "picture", "clip"],
+                        value: e.target.checked ? "contour" : "outline",
+                      },
+                    ],
+                    "Painted inside its contour",
+                  )
+                }
+              />{" "}
+              painted inside its contour only
             </label>
             <div className="space-y-0.5 border-t border-line pt-2">
               {from === "path" ? (
@@ -159,7 +247,13 @@ export function ContourPart({ thing, transparent }: { thing: Thing; transparent:
                   Edit its points by hand
                 </button>
               )}
-              <button className="button -ml-3 block" onClick={() => (close(), useStore.setState({ tool: { kind: "draw", contour: thing.id }, draft: null, others: [] }))}>
+              <button
+                className="button -ml-3 block"
+                onClick={() => (
+                  close(),
+                  useStore.setState({ tool: { kind: "draw", contour: thing.id }, draft: null, others: [] })
+                )}
+              >
                 Draw it round the subject
               </button>
               <button className="button -ml-3 block" onClick={() => svg.current?.click()}>
@@ -169,7 +263,16 @@ export function ContourPart({ thing, transparent }: { thing: Thing; transparent:
                 {contour.mask ? "Choose another mask picture" : "Choose a mask picture"}
               </button>
               {others.map((other) => (
-                <button key={other.id} className="button -ml-3 block w-full truncate text-left" onClick={() => void edit(act("contour-from-outline", { object: thing.id, outline: other.id }), "Contour from an outline")}>
+                <button
+                  key={other.id}
+                  className="button -ml-3 block w-full truncate text-left"
+                  onClick={() =>
+                    void edit(
+                      act("contour-from-outline", { object: thing.id, outline: other.id }),
+                      "Contour from an outline",
+                    )
+                  }
+                >
                   Take the outline of {labelOf(other)}
                 </button>
               ))}
@@ -178,7 +281,18 @@ export function ContourPart({ thing, transparent }: { thing: Thing; transparent:
         )}
       </Part>
       {/* Outside the popover, so that it lives while a file is chosen. */}
-      <input ref={mask} type="file" hidden accept="image/png,image/jpeg,image/webp" aria-label="Mask picture" onChange={(event) => void brought(event.target).then((file) => (file ? find({ from: "mask", mask: file }, "Contour by a mask") : undefined))} />
+      <input
+        ref={mask}
+        type="file"
+        hidden
+        accept="image/png,image/jpeg,image/webp"
+        aria-label="Mask picture"
+        onChange={(event) =>
+          void brought(event.target).then((file) =>
+            file ? find({ from: "mask", mask: file }, "Contour by a mask") : undefined,
+          )
+        }
+      />
       <input
         ref={svg}
         type="file"
@@ -188,7 +302,10 @@ export function ContourPart({ thing, transparent }: { thing: Thing; transparent:
         onChange={(event) => {
           const file = event.target.files?.[0];
           event.target.value = "";
-          if (file) void file.text().then((text) => edit(act("contour-from-svg", { object: thing.id, svg: text }), "Contour from SVG"));
+          if (file)
+            void file
+              .text()
+              .then((text) => edit(act("contour-from-svg", { object: thing.id, svg: text }), "Contour from SVG"));
         }}
       />
     </>

@@ -16,7 +16,34 @@ const BREAKS = {
   "first-fit": ["filled one by one", "As full as each goes, the way a browser sets it."],
   balanced: ["of even length", "For headings, labels and quotes."],
 } as const;
-export const LANGUAGES: [string, string][] = [["ar", "Arabic"], ["cs", "Czech"], ["da", "Danish"], ["nl", "Dutch"], ["en", "English"], ["et", "Estonian"], ["fi", "Finnish"], ["fr", "French"], ["de", "German"], ["el", "Greek"], ["he", "Hebrew"], ["hu", "Hungarian"], ["is", "Icelandic"], ["it", "Italian"], ["lv", "Latvian"], ["lt", "Lithuanian"], ["nb", "Norwegian"], ["pl", "Polish"], ["pt", "Portuguese"], ["ro", "Romanian"], ["ru", "Russian"], ["sk", "Slovak"], ["sl", "Slovenian"], ["es", "Spanish"], ["sv", "Swedish"], ["uk", "Ukrainian"]];
+export const LANGUAGES: [string, string][] = [
+  ["ar", "Arabic"],
+  ["cs", "Czech"],
+  ["da", "Danish"],
+  ["nl", "Dutch"],
+  ["en", "English"],
+  ["et", "Estonian"],
+  ["fi", "Finnish"],
+  ["fr", "French"],
+  ["de", "German"],
+  ["el", "Greek"],
+  ["he", "Hebrew"],
+  ["hu", "Hungarian"],
+  ["is", "Icelandic"],
+  ["it", "Italian"],
+  ["lv", "Latvian"],
+  ["lt", "Lithuanian"],
+  ["nb", "Norwegian"],
+  ["pl", "Polish"],
+  ["pt", "Portuguese"],
+  ["ro", "Romanian"],
+  ["ru", "Russian"],
+  ["sk", "Slovak"],
+  ["sl", "Slovenian"],
+  ["es", "Spanish"],
+  ["sv", "Swedish"],
+  ["uk", "Ukrainian"],
+];
 const LASTS = [
   { value: "start", label: "left" },
   { value: "center", label: "centre" },
@@ -26,7 +53,17 @@ const LASTS = [
 const ALIGNS = { start: "flush left", center: "centred", end: "flush right", justify: "justified" } as const;
 const ALIGNS_FROM_RIGHT = { start: "flush right", center: "centred", end: "flush left", justify: "justified" } as const;
 /** What a stretch of copy can have of its own. */
-const LETTERS = new Set(["font", "weight", "slope", "size", "color", "tracking", "features", "underline", "letter_stroke"]);
+const LETTERS = new Set([
+  "font",
+  "weight",
+  "slope",
+  "size",
+  "color",
+  "tracking",
+  "features",
+  "underline",
+  "letter_stroke",
+]);
 type Rule = Schemas["RuleScene"];
 
 /** *Its copy*: alignment, font, size and leading, colour, of all its paragraphs or of those selected in the galley. */
@@ -47,8 +84,18 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
   const picked = looks.length ? looks : ruled;
   const aligns = shape.fromRight.slice(first, last + 1).every(Boolean) ? ALIGNS_FROM_RIGHT : ALIGNS;
   const operations = (field: string, value: unknown): Operation[] =>
-    words.length && LETTERS.has(field) ? act("style-stretches", { copy: nest.copyName, version: nest.version, stretches: words, look: { [field]: value } }) :
-    numbers.map((n) => ({ do: "put", at: ["copies", nest.copyName, "versions", nest.version, "paragraphs", n, field], value }));
+    words.length && LETTERS.has(field)
+      ? act("style-stretches", {
+          copy: nest.copyName,
+          version: nest.version,
+          stretches: words,
+          look: { [field]: value },
+        })
+      : numbers.map((n) => ({
+          do: "put",
+          at: ["copies", nest.copyName, "versions", nest.version, "paragraphs", n, field],
+          value,
+        }));
   const attempt = (field: string) => (value: unknown) => tryOut(operations(field, value));
   const keep = (field: string, label: string) => (value: unknown) => void keepTried(operations(field, value), label);
   const put = (field: string, label: string) => (value: unknown) => void edit(operations(field, value), label);
@@ -57,7 +104,10 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
     if (words.length && LETTERS.has(field)) return null;
     const open = useStore.getState().document;
     const paragraphs = open?.copies[nest.copyName]?.versions[nest.version]?.paragraphs ?? [];
-    const values = numbers.map((n) => paragraphs[n]?.[field] ?? (paragraphs[n]?.style ? open?.styles?.[paragraphs[n].style!]?.[field] : undefined));
+    const values = numbers.map(
+      (n) =>
+        paragraphs[n]?.[field] ?? (paragraphs[n]?.style ? open?.styles?.[paragraphs[n].style!]?.[field] : undefined),
+    );
     const one = only(values);
     return typeof one === "string" && /em|%/.test(one) ? shown(one) : null;
   };
@@ -75,15 +125,36 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
       <Part name="align" title="Alignment" said={align ? aligns[align] : "in several ways"}>
         {() => (
           <>
-            <Choice value={align} options={Object.entries(aligns).map(([value, label]) => ({ value: value as Rule["align"], label }))} onChoose={put("align", "Alignment")} />
+            <Choice
+              value={align}
+              options={Object.entries(aligns).map(([value, label]) => ({ value: value as Rule["align"], label }))}
+              onChoose={put("align", "Alignment")}
+            />
             {align === "justify" && (
               <>
                 <h4 className="eyebrow mt-4 mb-1.5">Its last line</h4>
-                <Choice columns={4} value={only(picked.map((r) => r.last))} options={LASTS} onChoose={put("last", "Last line")} />
+                <Choice
+                  columns={4}
+                  value={only(picked.map((r) => r.last))}
+                  options={LASTS}
+                  onChoose={put("last", "Last line")}
+                />
                 <h4 className="eyebrow mt-4 mb-1.5">Word spaces, in % of the font’s own</h4>
                 <div className="flex items-center gap-2">
-                  <ShareField label="at least" value={only(picked.map((r) => r.leastSpace))} onKeep={(least) => put("stretch", "Word spaces")({ least, greatest: picked[0].greatestSpace })} low={30} high={100} />
-                  <ShareField label="at most" value={only(picked.map((r) => r.greatestSpace))} onKeep={(greatest) => put("stretch", "Word spaces")({ least: picked[0].leastSpace, greatest })} low={100} high={2000} />
+                  <ShareField
+                    label="at least"
+                    value={only(picked.map((r) => r.leastSpace))}
+                    onKeep={(least) => put("stretch", "Word spaces")({ least, greatest: picked[0].greatestSpace })}
+                    low={30}
+                    high={100}
+                  />
+                  <ShareField
+                    label="at most"
+                    value={only(picked.map((r) => r.greatestSpace))}
+                    onKeep={(greatest) => put("stretch", "Word spaces")({ least: picked[0].leastSpace, greatest })}
+                    low={100}
+                    high={2000}
+                  />
                 </div>
               </>
             )}
@@ -92,17 +163,37 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
       </Part>
       {"\u2060, "}its lines{" "}
       <Part name="breaking" title="Where lines end" said={breaking ? BREAKS[breaking][0] : "ended in several ways"}>
-        {() => <Choice value={breaking} options={Object.entries(BREAKS).map(([value, [label, hint]]) => ({ value: value as Rule["breaking"], label, hint }))} onChoose={put("breaking", "Where lines end")} />}
+        {() => (
+          <Choice
+            value={breaking}
+            options={Object.entries(BREAKS).map(([value, [label, hint]]) => ({
+              value: value as Rule["breaking"],
+              label,
+              hint,
+            }))}
+            onChoose={put("breaking", "Where lines end")}
+          />
+        )}
       </Part>{" "}
       and{" "}
-      <Part name="hyphenate" title="Hyphenation" said={hyphenated === null ? "hyphenated in part" : hyphenated ? "hyphenated" : "not hyphenated"}>
+      <Part
+        name="hyphenate"
+        title="Hyphenation"
+        said={hyphenated === null ? "hyphenated in part" : hyphenated ? "hyphenated" : "not hyphenated"}
+      >
         {() => (
           <>
             <Choice
               value={hyphenated === null ? null : hyphenated ? "yes" : "no"}
               options={[
                 { value: "no", label: "not hyphenated", hint: "Soft hyphens in the copy still count." },
-                { value: "yes", label: "hyphenated", hint: picked.every((r) => r.canHyphenate) ? "By the rules of the copy’s language." : "There are no rules for the copy’s language: only soft hyphens count." },
+                {
+                  value: "yes",
+                  label: "hyphenated",
+                  hint: picked.every((r) => r.canHyphenate)
+                    ? "By the rules of the copy’s language."
+                    : "There are no rules for the copy’s language: only soft hyphens count.",
+                },
               ]}
               onChoose={(value) => put("hyphenate", "Hyphenation")(value === "yes")}
             />
@@ -126,22 +217,39 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
                       max={high}
                       defaultValue={limits[field]}
                       onBlur={(e) => {
-                        const wanted = Math.round(Math.min(high, Math.max(low, Number(e.target.value) || limits[field])));
-                        if (wanted !== limits[field]) put("hyphenate", "Limits of hyphenation")({ ...limits, [field]: wanted });
+                        const wanted = Math.round(
+                          Math.min(high, Math.max(low, Number(e.target.value) || limits[field])),
+                        );
+                        if (wanted !== limits[field])
+                          put("hyphenate", "Limits of hyphenation")({ ...limits, [field]: wanted });
                       }}
                       onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
                     />
                   </label>
                 ))}
                 <label className="flex items-center gap-2 text-soft">
-                  <input type="checkbox" className="accent-slot" checked={limits.capitals} onChange={(e) => put("hyphenate", "Limits of hyphenation")({ ...limits, capitals: e.target.checked })} /> words in capitals too
+                  <input
+                    type="checkbox"
+                    className="accent-slot"
+                    checked={limits.capitals}
+                    onChange={(e) =>
+                      put("hyphenate", "Limits of hyphenation")({ ...limits, capitals: e.target.checked })
+                    }
+                  />{" "}
+                  words in capitals too
                 </label>
               </div>
             )}
             <h4 className="eyebrow mt-4 mb-1.5">Marks at a line’s ends</h4>
             <Choice
               columns={2}
-              value={only(picked.map((r) => r.hangPunctuation)) === null ? null : picked[0].hangPunctuation ? "hang" : "stand"}
+              value={
+                only(picked.map((r) => r.hangPunctuation)) === null
+                  ? null
+                  : picked[0].hangPunctuation
+                    ? "hang"
+                    : "stand"
+              }
               options={[
                 { value: "stand", label: "stand in the slot" },
                 { value: "hang", label: "hang outside it" },
@@ -157,7 +265,9 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
                 { value: "stands", label: "may stand" },
                 { value: "never", label: "never stands" },
               ]}
-              onChoose={(value) => put("last_word_alone", "Last word alone")({ avoided: null, stands: true, never: false }[value])}
+              onChoose={(value) =>
+                put("last_word_alone", "Last word alone")({ avoided: null, stands: true, never: false }[value])
+              }
             />
           </>
         )}
@@ -175,20 +285,51 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
               </p>
             ))}
             {families.map((family) => (
-              <button key={family} role="radio" aria-checked={family === font} className={`block w-full rounded-md px-2.5 py-1.5 text-left ${family === font ? "bg-slot-wash text-slot-text" : "hover:bg-inset"}`} onClick={() => put("font", "Font")(family)}>
+              <button
+                key={family}
+                role="radio"
+                aria-checked={family === font}
+                className={`block w-full rounded-md px-2.5 py-1.5 text-left ${family === font ? "bg-slot-wash text-slot-text" : "hover:bg-inset"}`}
+                onClick={() => put("font", "Font")(family)}
+              >
                 <FamilyName family={family} />
               </button>
             ))}
           </div>
         )}
       </Part>{" "}
-      <Part name="size" title="Size and leading" said={`${range(picked.map((r) => r.size))}\u00a0/\u00a0${range(picked.map((r) => r.leading))}`}>
+      <Part
+        name="size"
+        title="Size and leading"
+        said={`${range(picked.map((r) => r.size))}\u00a0/\u00a0${range(picked.map((r) => r.leading))}`}
+      >
         {() => (
           <div className="space-y-3">
-            <LengthField label="Type size" value={written("size") ?? single(picked.map((r) => r.size))} onTry={attempt("size")} onKeep={keep("size", "Type size")} />
-            <LengthField label="Leading" value={written("leading") ?? single(picked.map((r) => r.leading))} onTry={attempt("leading")} onKeep={keep("leading", "Leading")} hint="1.3em follows the type size." />
-            <LengthField label="Space above" value={written("space_before") ?? single(picked.map((r) => r.spaceBefore))} onTry={attempt("space_before")} onKeep={keep("space_before", "Space above")} />
-            <LengthField label="Space below" value={written("space_after") ?? single(picked.map((r) => r.spaceAfter))} onTry={attempt("space_after")} onKeep={keep("space_after", "Space below")} />
+            <LengthField
+              label="Type size"
+              value={written("size") ?? single(picked.map((r) => r.size))}
+              onTry={attempt("size")}
+              onKeep={keep("size", "Type size")}
+            />
+            <LengthField
+              label="Leading"
+              value={written("leading") ?? single(picked.map((r) => r.leading))}
+              onTry={attempt("leading")}
+              onKeep={keep("leading", "Leading")}
+              hint="1.3em follows the type size."
+            />
+            <LengthField
+              label="Space above"
+              value={written("space_before") ?? single(picked.map((r) => r.spaceBefore))}
+              onTry={attempt("space_before")}
+              onKeep={keep("space_before", "Space above")}
+            />
+            <LengthField
+              label="Space below"
+              value={written("space_after") ?? single(picked.map((r) => r.spaceAfter))}
+              onTry={attempt("space_after")}
+              onKeep={keep("space_after", "Space below")}
+            />
             <div className="flex items-center gap-3">
               <label htmlFor="grid-step" className="flex-1 text-soft">
                 Baselines every
@@ -201,61 +342,100 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
                 defaultValue={picked[0].grid ? fine(picked[0].grid) : ""}
                 onBlur={(e) => {
                   const text = e.target.value.trim();
-                  if (text !== (picked[0].grid ? fine(picked[0].grid) : "")) put("grid", "Baseline grid")(text && text !== "0" ? text : null);
+                  if (text !== (picked[0].grid ? fine(picked[0].grid) : ""))
+                    put("grid", "Baseline grid")(text && text !== "0" ? text : null);
                 }}
                 onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
               />
             </div>
-            <LengthField label="All lines in" value={written("indent") ?? single(picked.map((r) => r.indent))} onTry={attempt("indent")} onKeep={keep("indent", "Indent")} />
-            <LengthField label="First line in" value={written("first_indent") ?? single(picked.map((r) => r.firstIndent))} onTry={attempt("first_indent")} onKeep={keep("first_indent", "First-line indent")} />
+            <LengthField
+              label="All lines in"
+              value={written("indent") ?? single(picked.map((r) => r.indent))}
+              onTry={attempt("indent")}
+              onKeep={keep("indent", "Indent")}
+            />
+            <LengthField
+              label="First line in"
+              value={written("first_indent") ?? single(picked.map((r) => r.firstIndent))}
+              onTry={attempt("first_indent")}
+              onKeep={keep("first_indent", "First-line indent")}
+            />
           </div>
         )}
       </Part>
       <Rest plain={!ruled[0].dropCap && !ruled[0].keep && !ruled[0].tabs.length}>
-        {"\u2060, "}<OpeningPart rule={ruled[0]} put={put} />
+        {"\u2060, "}
+        <OpeningPart rule={ruled[0]} put={put} />
       </Rest>
       <LettersPart picked={picked} faces={faces} attempt={attempt} keep={keep} put={put} />
       <Rest plain={list === null}>
-      {"\u2060, "}<Part name="list" title="What stands before each paragraph" said={list === undefined ? "listed in part" : list === "bullets" ? "with bullets" : list === "numbers" ? "numbered" : "unlisted"}>
-        {() => (
-          <Choice
-            value={list === undefined ? null : (list ?? "none")}
-            options={[
-              { value: "none", label: "nothing" },
-              { value: "bullets", label: "a bullet" },
-              { value: "numbers", label: "its number", hint: "Neighbours count on." },
-            ]}
-            onChoose={(kind) => put("list", "List")(kind === "none" ? null : { kind })}
-          />
-        )}
-      </Part>
-      </Rest>
-      <Rest plain={language?.split("-")[0] === nest.version.split("-")[0] && only(picked.map((r) => r.direction)) === "auto"}>
-      {"\u2060, "}in{" "}
-      <Part name="language" title="Language and direction" said={LANGUAGES.find(([tag]) => tag === language?.split("-")[0])?.[1] ?? language ?? "several languages"}>
-        {() => (
-          <>
-            <select className="field mb-3 w-full" aria-label="Language" value={language?.split("-")[0] ?? ""} onChange={(e) => put("language", "Language")(e.target.value)}>
-              {LANGUAGES.map(([tag, name]) => (
-                <option key={tag} value={tag}>
-                  {name}
-                </option>
-              ))}
-            </select>
+        {"\u2060, "}
+        <Part
+          name="list"
+          title="What stands before each paragraph"
+          said={
+            list === undefined
+              ? "listed in part"
+              : list === "bullets"
+                ? "with bullets"
+                : list === "numbers"
+                  ? "numbered"
+                  : "unlisted"
+          }
+        >
+          {() => (
             <Choice
-              value={only(picked.map((r) => r.direction))}
+              value={list === undefined ? null : (list ?? "none")}
               options={[
-                { value: "auto", label: "runs as its first letter does" },
-                { value: "ltr", label: "runs from left to right" },
-                { value: "rtl", label: "runs from right to left" },
+                { value: "none", label: "nothing" },
+                { value: "bullets", label: "a bullet" },
+                { value: "numbers", label: "its number", hint: "Neighbours count on." },
               ]}
-              onChoose={put("direction", "Direction")}
+              onChoose={(kind) => put("list", "List")(kind === "none" ? null : { kind })}
             />
-          </>
-        )}
-      </Part>
+          )}
+        </Part>
       </Rest>
-      {"\u2060, "}<span className="whitespace-nowrap">
+      <Rest
+        plain={
+          language?.split("-")[0] === nest.version.split("-")[0] && only(picked.map((r) => r.direction)) === "auto"
+        }
+      >
+        {"\u2060, "}in{" "}
+        <Part
+          name="language"
+          title="Language and direction"
+          said={LANGUAGES.find(([tag]) => tag === language?.split("-")[0])?.[1] ?? language ?? "several languages"}
+        >
+          {() => (
+            <>
+              <select
+                className="field mb-3 w-full"
+                aria-label="Language"
+                value={language?.split("-")[0] ?? ""}
+                onChange={(e) => put("language", "Language")(e.target.value)}
+              >
+                {LANGUAGES.map(([tag, name]) => (
+                  <option key={tag} value={tag}>
+                    {name}
+                  </option>
+                ))}
+              </select>
+              <Choice
+                value={only(picked.map((r) => r.direction))}
+                options={[
+                  { value: "auto", label: "runs as its first letter does" },
+                  { value: "ltr", label: "runs from left to right" },
+                  { value: "rtl", label: "runs from right to left" },
+                ]}
+                onChoose={put("direction", "Direction")}
+              />
+            </>
+          )}
+        </Part>
+      </Rest>
+      {"\u2060, "}
+      <span className="whitespace-nowrap">
         <CopyColorPart picked={picked} attempt={attempt("color")} keep={keep("color", "Colour of the copy")} />.
       </span>
       {nest.loose > 0 && (
@@ -267,7 +447,8 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
       {nest.absent.length > 0 && (
         <span className="text-coral-text">
           {" "}
-          {nest.absent.map((a) => a.family).join(" and ")} {nest.absent.length === 1 ? "is" : "are"} not here: {nest.absent[0].by} stands in. <Deed onDo={chooseFonts}>Bring the font</Deed>
+          {nest.absent.map((a) => a.family).join(" and ")} {nest.absent.length === 1 ? "is" : "are"} not here:{" "}
+          {nest.absent[0].by} stands in. <Deed onDo={chooseFonts}>Bring the font</Deed>
         </span>
       )}
       {nest.missing > 0 && (
@@ -276,14 +457,31 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
           {nest.missing} {nest.missing === 1 ? "letter is" : "letters are"} in no font.
         </span>
       )}
-      {nest.fallback.length > 0 && <span className="text-soft"> What {font ?? "its font"} lacks is set in {nest.fallback.join(" and ")}.</span>}
+      {nest.fallback.length > 0 && (
+        <span className="text-soft">
+          {" "}
+          What {font ?? "its font"} lacks is set in {nest.fallback.join(" and ")}.
+        </span>
+      )}
       {nest.broken && <span className="text-coral-text"> A word is wider than every line and had to be broken.</span>}
     </p>
   );
 }
 
 /** A share, shown and typed in per cent. */
-function ShareField({ label, value, low, high, onKeep }: { label: string; value: number | null; low: number; high: number; onKeep: (share: number) => void }) {
+function ShareField({
+  label,
+  value,
+  low,
+  high,
+  onKeep,
+}: {
+  label: string;
+  value: number | null;
+  low: number;
+  high: number;
+  onKeep: (share: number) => void;
+}) {
   return (
     <label className="flex items-center gap-1.5 text-xs text-soft">
       {label}
@@ -336,11 +534,24 @@ export function partly(shape: ShapeScene, stretches: [number, number][]): boolea
 function looksOf(shape: ShapeScene, stretches: [number, number][], faces: Face[]): Rule[] {
   const base = shape.rules[shape.ruleOf[0]];
   const found = new Set<number>();
-  for (const [from, to] of stretches) shape.start.forEach((start, i) => start < to && shape.end[i] > from && found.add(shape.look[i]));
+  for (const [from, to] of stretches)
+    shape.start.forEach((start, i) => start < to && shape.end[i] > from && found.add(shape.look[i]));
   return [...found].map((n) => {
     const look = shape.looks[n];
     const weight = faces.find((f) => f.key === look.face)?.weight ?? look.weight;
-    return { ...base, size: look.size, font: look.font, weight: look.weight || weight, slope: look.slope, color: look.color, colorName: look.colorName, tracking: look.tracking, features: look.tags, underline: look.underline, letterStroke: look.stroke };
+    return {
+      ...base,
+      size: look.size,
+      font: look.font,
+      weight: look.weight || weight,
+      slope: look.slope,
+      color: look.color,
+      colorName: look.colorName,
+      tracking: look.tracking,
+      features: look.tags,
+      underline: look.underline,
+      letterStroke: look.stroke,
+    };
   });
 }
 

@@ -26,7 +26,9 @@ export function EndHerePart({ thing }: { thing: Thing }) {
 }
 
 function Endings({ thing, close }: { thing: Thing; close: () => void }) {
-  const [allowed, setAllowed] = useState<Record<string, number>>(Object.fromEntries(ALLOWED.map(({ part, start }) => [part, start])));
+  const [allowed, setAllowed] = useState<Record<string, number>>(
+    Object.fromEntries(ALLOWED.map(({ part, start }) => [part, start])),
+  );
   const [answers, setAnswers] = useState<Ending[] | null>(null);
   const [said, setSaid] = useState("");
   const [limits, setLimits] = useState(false);
@@ -39,7 +41,12 @@ function Endings({ thing, close }: { thing: Thing; close: () => void }) {
     const wait = setTimeout(() => {
       const { id, revision } = useStore.getState();
       const shares = Object.fromEntries(ALLOWED.map(({ part, each }) => [part, allowed[part] / each]));
-      post<Ending[]>(`/api/documents/${id}/endings`, { base: revision, object: thing.id, version, allowed: shares }).then(
+      post<Ending[]>(`/api/documents/${id}/endings`, {
+        base: revision,
+        object: thing.id,
+        version,
+        allowed: shares,
+      }).then(
         (found) => !gone && setAnswers(found),
         (error: Error) => !gone && setSaid(error.message),
       );
@@ -75,7 +82,8 @@ function Endings({ thing, close }: { thing: Thing; close: () => void }) {
                 <span className="block text-[13px]">{one.changes.join(", ")}</span>
                 <span className="block text-xs text-soft tabular-nums">
                   {one.lines} lines{one.worst > 0 ? `, loosest +${Math.round(one.worst * 100)} %` : ""}
-                  {one.hyphens ? `, ${one.hyphens} ${one.hyphens === 1 ? "hyphen" : "hyphens"}` : ""}; takes {Math.round(one.distance * 100)} % of what is allowed
+                  {one.hyphens ? `, ${one.hyphens} ${one.hyphens === 1 ? "hyphen" : "hyphens"}` : ""}; takes{" "}
+                  {Math.round(one.distance * 100)} % of what is allowed
                 </span>
               </button>
             </li>
@@ -91,7 +99,22 @@ function Endings({ thing, close }: { thing: Thing; close: () => void }) {
             {ALLOWED.map(({ part, label }) => (
               <label key={part} className="flex items-center gap-2 text-xs text-soft">
                 <span className="flex-1">{label}</span>
-                <input type="number" min={0} max={100} className="field w-16 py-1 text-right tabular-nums" value={allowed[part]} onChange={(e) => setAllowed({ ...allowed, [part]: Math.max(0, Math.min(part === "padding" || part === "tracking" ? 100 : 50, Number(e.target.value))) })} />
+                <input
+                  type="number"
+                  min={0}
+                  max={100}
+                  className="field w-16 py-1 text-right tabular-nums"
+                  value={allowed[part]}
+                  onChange={(e) =>
+                    setAllowed({
+                      ...allowed,
+                      [part]: Math.max(
+                        0,
+                        Math.min(part === "padding" || part === "tracking" ? 100 : 50, Number(e.target.value)),
+                      ),
+                    })
+                  }
+                />
               </label>
             ))}
           </div>

@@ -2,7 +2,17 @@ import { useEffect, useRef, useState } from "react";
 import { inItsUnit, stepped } from "../state/units";
 
 /** A length typed within a sentence: the page follows while it is typed; Enter or leaving it keeps it. */
-export function Figure({ label, value, onTry, onKeep }: { label: string; value: string; onTry: (text: string) => void; onKeep: (text: string) => void }) {
+export function Figure({
+  label,
+  value,
+  onTry,
+  onKeep,
+}: {
+  label: string;
+  value: string;
+  onTry: (text: string) => void;
+  onKeep: (text: string) => void;
+}) {
   const [text, setText] = useState(value);
   const left = useRef(false);
   useEffect(() => setText(value), [value]);

@@ -25,10 +25,21 @@ export function FrameClause({ thing, frame, several = false }: { thing: Thing; f
   const nest = useStore(
     useShallow((s) => {
       const all = shownScene(s)?.nests[thing.id];
-      return all && { leftover: all.leftover, exact: all.exact, residue: all.residue, proposal: all.proposal, factor: all.factor, size: all.size };
+      return (
+        all && {
+          leftover: all.leftover,
+          exact: all.exact,
+          residue: all.residue,
+          proposal: all.proposal,
+          factor: all.factor,
+          size: all.size,
+        }
+      );
     }),
   );
-  const operations = (rule: Rule, value: unknown): Operation[] => [{ do: "put", at: ["objects", thing.id, "frame", rule], value }];
+  const operations = (rule: Rule, value: unknown): Operation[] => [
+    { do: "put", at: ["objects", thing.id, "frame", rule], value },
+  ];
   const put = (rule: Rule, label: string) => (value: unknown) => void edit(operations(rule, value), label);
   const attempt = (rule: Rule) => (value: unknown) => tryOut(operations(rule, value));
   const keep = (rule: Rule, label: string) => (value: unknown) => void keepTried(operations(rule, value), label);
@@ -64,60 +75,142 @@ export function FrameClause({ thing, frame, several = false }: { thing: Thing; f
         <ColumnsPart thing={thing} frame={frame} attempt={attempt} keep={keep} put={put} />.
       </span>{" "}
       Lines sit{" "}
-      <Part name="sit" title="Where lines sit" said={{ middle: "in the middle", top: "at the top", bottom: "at the bottom", leaded: "leaded out" }[sit]} width="w-80">
+      <Part
+        name="sit"
+        title="Where lines sit"
+        said={{ middle: "in the middle", top: "at the top", bottom: "at the bottom", leaded: "leaded out" }[sit]}
+        width="w-80"
+      >
         {() => (
           <>
             <Choice
               columns={4}
               value={sit}
-              options={(["top", "middle", "bottom", "leaded"] as const).map((value) => ({ value, label: value === "leaded" ? "leaded out" : value, drawing: <SitDrawing sit={value} /> }))}
+              options={(["top", "middle", "bottom", "leaded"] as const).map((value) => ({
+                value,
+                label: value === "leaded" ? "leaded out" : value,
+                drawing: <SitDrawing sit={value} />,
+              }))}
               onChoose={put("sit", "Sit")}
             />
             {sit === "leaded" && (
               <div className="mt-3 space-y-3">
-                <LengthField label="Space between paragraphs, to" value={shown(frame.leaded?.space ?? "1em")} onTry={(space) => attempt("leaded")({ ...frame.leaded, space })} onKeep={(space) => keep("leaded", "Leaded out")({ ...frame.leaded, space })} />
-                <LengthField label="Then the leading, to" value={shown(frame.leaded?.leading ?? "1.6em")} onTry={(leading) => attempt("leaded")({ ...frame.leaded, leading })} onKeep={(leading) => keep("leaded", "Leaded out")({ ...frame.leaded, leading })} hint="Opened only as far as the height asks for." />
+                <LengthField
+                  label="Space between paragraphs, to"
+                  value={shown(frame.leaded?.space ?? "1em")}
+                  onTry={(space) => attempt("leaded")({ ...frame.leaded, space })}
+                  onKeep={(space) => keep("leaded", "Leaded out")({ ...frame.leaded, space })}
+                />
+                <LengthField
+                  label="Then the leading, to"
+                  value={shown(frame.leaded?.leading ?? "1.6em")}
+                  onTry={(leading) => attempt("leaded")({ ...frame.leaded, leading })}
+                  onKeep={(leading) => keep("leaded", "Leaded out")({ ...frame.leaded, leading })}
+                  hint="Opened only as far as the height asks for."
+                />
               </div>
             )}
-            {settled && sit === "leaded" && <p className="mt-3 text-soft">At these limits {inUnit(Math.abs(nest.residue))} of the height stay free.</p>}
-            {settled && sit !== "leaded" && <p className="mt-3 text-soft">No exact {sit === "middle" ? "middle" : "bottom"} in this outline: {inUnit(Math.abs(nest.residue))} {nest.residue > 0 ? "lower" : "higher"} is nearest.</p>}
-            {nest && nest.leftover > 0 && sit !== "top" && <p className="mt-3 text-soft">With words left over, lines sit at the top.</p>}
+            {settled && sit === "leaded" && (
+              <p className="mt-3 text-soft">
+                At these limits {inUnit(Math.abs(nest.residue))} of the height stay free.
+              </p>
+            )}
+            {settled && sit !== "leaded" && (
+              <p className="mt-3 text-soft">
+                No exact {sit === "middle" ? "middle" : "bottom"} in this outline: {inUnit(Math.abs(nest.residue))}{" "}
+                {nest.residue > 0 ? "lower" : "higher"} is nearest.
+              </p>
+            )}
+            {nest && nest.leftover > 0 && sit !== "top" && (
+              <p className="mt-3 text-soft">With words left over, lines sit at the top.</p>
+            )}
             {sit === "middle" && (
               <div className="mt-3">
-                <LengthField label="Lifted by" value={shown(frame.lift ?? 0)} onTry={attempt("lift")} onKeep={keep("lift", "Lift")} hint="A little above the middle often looks like the middle." />
+                <LengthField
+                  label="Lifted by"
+                  value={shown(frame.lift ?? 0)}
+                  onTry={attempt("lift")}
+                  onKeep={keep("lift", "Lift")}
+                  hint="A little above the middle often looks like the middle."
+                />
               </div>
             )}
           </>
         )}
       </Part>
-      {settled ? <span className="text-soft"> (nearest: {inUnit(Math.abs(nest.residue))} off)</span> : null}, hang from <HangPart thing={thing} frame={frame} attempt={attempt("hang")} keep={keep("hang", "Hang")} put={put("hang", "Hang")} /> and stand on{" "}
-      <StandPart thing={thing} frame={frame} attempt={attempt("stand")} keep={keep("stand", "Stand")} put={put("stand", "Stand")} />
+      {settled ? <span className="text-soft"> (nearest: {inUnit(Math.abs(nest.residue))} off)</span> : null}, hang from{" "}
+      <HangPart
+        thing={thing}
+        frame={frame}
+        attempt={attempt("hang")}
+        keep={keep("hang", "Hang")}
+        put={put("hang", "Hang")}
+      />{" "}
+      and stand on{" "}
+      <StandPart
+        thing={thing}
+        frame={frame}
+        attempt={attempt("stand")}
+        keep={keep("stand", "Stand")}
+        put={put("stand", "Stand")}
+      />
       {proposal && !several && <Proposal offer={proposal} />}
-      <Rest of="leftover" plain={(frame.leftover?.ends ?? "past-the-edge") === "past-the-edge" && !frame.leftover?.mark && !nest?.leftover}>
-        {"\u2060; "}what does not fit <LeftoverPart frame={frame} attempt={attempt("leftover")} keep={keep("leftover", "Leftover")} put={put("leftover", "Leftover")} />
+      <Rest
+        of="leftover"
+        plain={
+          (frame.leftover?.ends ?? "past-the-edge") === "past-the-edge" && !frame.leftover?.mark && !nest?.leftover
+        }
+      >
+        {"\u2060; "}what does not fit{" "}
+        <LeftoverPart
+          frame={frame}
+          attempt={attempt("leftover")}
+          keep={keep("leftover", "Leftover")}
+          put={put("leftover", "Leftover")}
+        />
       </Rest>
       <Rest of="fit" plain={!frame.fit_type && !nest?.leftover}>
-        {"\u2060; "}its type <FitPart frame={frame} factor={nest?.factor ?? 1} size={nest?.size ?? 11} attempt={attempt("fit_type")} keep={keep("fit_type", "Fit the type")} put={put("fit_type", "Fit the type")} />
+        {"\u2060; "}its type{" "}
+        <FitPart
+          frame={frame}
+          factor={nest?.factor ?? 1}
+          size={nest?.size ?? 11}
+          attempt={attempt("fit_type")}
+          keep={keep("fit_type", "Fit the type")}
+          put={put("fit_type", "Fit the type")}
+        />
       </Rest>
       <Rest of="band" plain={frame.band !== "line-box"}>
-      {"\u2060; "}each line needs the height of{" "}
-      <Part name="band" title="The band each line needs" said={(frame.band ?? "letters") === "letters" ? "its letters" : "its line box"}>
-        {() => (
-          <Choice
-            value={frame.band ?? "letters"}
-            options={[
-              { value: "letters", label: "its letters", hint: "Copy comes as near to an edge as it looks." },
-              { value: "line-box", label: "its line box", hint: "As a browser sets it, leading included: for mockups." },
-            ]}
-            onChoose={put("band", "Band")}
-          />
-        )}
-      </Part>
+        {"\u2060; "}each line needs the height of{" "}
+        <Part
+          name="band"
+          title="The band each line needs"
+          said={(frame.band ?? "letters") === "letters" ? "its letters" : "its line box"}
+        >
+          {() => (
+            <Choice
+              value={frame.band ?? "letters"}
+              options={[
+                { value: "letters", label: "its letters", hint: "Copy comes as near to an edge as it looks." },
+                {
+                  value: "line-box",
+                  label: "its line box",
+                  hint: "As a browser sets it, leading included: for mockups.",
+                },
+              ]}
+              onChoose={put("band", "Band")}
+            />
+          )}
+        </Part>
       </Rest>
       {thing.turn ? (
         <>
           {"\u2060; "}turned by {thing.turn}°, its lines{" "}
-          <Part name="setting" title="Lines of a turned outline" said={frame.setting === "turned" ? "turn with it" : "stay level"}>
+          <Part
+            name="setting"
+            title="Lines of a turned outline"
+            said={frame.setting === "turned" ? "turn with it" : "stay level"}
+          >
             {() => (
               <Choice
                 value={frame.setting ?? "level"}
@@ -131,8 +224,7 @@ export function FrameClause({ thing, frame, several = false }: { thing: Thing; f
           </Part>
         </>
       ) : null}
-      .{" "}
-      {several ? null : <ChainPart thing={thing} />} {several ? null : <Also thing={thing} />}
+      . {several ? null : <ChainPart thing={thing} />} {several ? null : <Also thing={thing} />}
     </p>
   );
 }
@@ -145,7 +237,13 @@ function Proposal({ offer }: { offer: Schemas["OfferScene"] }) {
     <>
       {" "}
       (
-      <Deed data-part="capitals" title={offer.hint} onMouseEnter={() => tryOut(operations)} onMouseLeave={stopTrying} onDo={() => void keepTried(operations, "Capitals")}>
+      <Deed
+        data-part="capitals"
+        title={offer.hint}
+        onMouseEnter={() => tryOut(operations)}
+        onMouseLeave={stopTrying}
+        onDo={() => void keepTried(operations, "Capitals")}
+      >
         {offer.label}
       </Deed>
       )
@@ -163,7 +261,10 @@ function Also({ thing }: { thing: Thing }) {
       </Deed>
       {"\u2060, "}
       <EndHerePart thing={thing} /> or{" "}
-      <Deed data-part="take-copy" onDo={() => void edit([{ do: "act", act: "take-copy", given: { object: thing.id } }], "Take copy out")}>
+      <Deed
+        data-part="take-copy"
+        onDo={() => void edit([{ do: "act", act: "take-copy", given: { object: thing.id } }], "Take copy out")}
+      >
         take the copy out
       </Deed>
       .{trying && <Tries id={thing.id} onClose={() => setTrying(false)} />}
@@ -171,7 +272,11 @@ function Also({ thing }: { thing: Thing }) {
   );
 }
 
-const ENDS = { "past-the-edge": "runs past the edge", "at-the-edge": "is cut at the edge", "with-the-last-line": "ends with the last line" } as const;
+const ENDS = {
+  "past-the-edge": "runs past the edge",
+  "at-the-edge": "is cut at the edge",
+  "with-the-last-line": "ends with the last line",
+} as const;
 
 interface RuleProps {
   frame: Frame;
@@ -192,14 +297,22 @@ function LeftoverPart({ frame, attempt, keep, put }: RuleProps) {
             options={[
               { value: "past-the-edge", label: ENDS["past-the-edge"], hint: "Lines go on below, and print." },
               { value: "at-the-edge", label: ENDS["at-the-edge"], hint: "The same, clipped by the outline." },
-              { value: "with-the-last-line", label: ENDS["with-the-last-line"], hint: "Nothing after the last whole line. Words are counted, never lost." },
+              {
+                value: "with-the-last-line",
+                label: ENDS["with-the-last-line"],
+                hint: "Nothing after the last whole line. Words are counted, never lost.",
+              },
             ]}
             onChoose={(value) => put({ ...rule, ends: value })}
           />
           <h4 className="eyebrow mt-4 mb-1.5">What marks the end</h4>
           <div className="flex items-center gap-1">
             {["", "…"].map((mark) => (
-              <button key={mark} className={`button px-2 py-1 ${(rule.mark ?? "") === mark ? "font-bold text-slot-text" : ""}`} onClick={() => put({ ...rule, mark })}>
+              <button
+                key={mark}
+                className={`button px-2 py-1 ${(rule.mark ?? "") === mark ? "font-bold text-slot-text" : ""}`}
+                onClick={() => put({ ...rule, mark })}
+              >
                 {mark || "nothing"}
               </button>
             ))}
@@ -229,17 +342,37 @@ function FitPart({ frame, factor, size, attempt, keep, put }: RuleProps & { fact
       const made = { ...fit, [which]: /^(|none|no)$/i.test(text.trim()) ? undefined : text };
       return Object.fromEntries(Object.entries(made).filter(([, v]) => v !== undefined));
     };
-    return <LengthField label={label} value={fit?.[which] === undefined ? "none" : shown(fit[which])} onTry={(text) => attempt(next(text))} onKeep={(text) => keep(next(text))} />;
+    return (
+      <LengthField
+        label={label}
+        value={fit?.[which] === undefined ? "none" : shown(fit[which])}
+        onTry={(text) => attempt(next(text))}
+        onKeep={(text) => keep(next(text))}
+      />
+    );
   };
   return (
-    <Part name="fit" title="Type that follows the frame" said={!fit ? "keeps its size" : `${fit.grow ? "fills the frame" : "shrinks until all fits"}: ${trim(size)} pt${fit.set ? `, with “${fit.set}”` : ""}`} width="w-80">
+    <Part
+      name="fit"
+      title="Type that follows the frame"
+      said={
+        !fit
+          ? "keeps its size"
+          : `${fit.grow ? "fills the frame" : "shrinks until all fits"}: ${trim(size)} pt${fit.set ? `, with “${fit.set}”` : ""}`
+      }
+      width="w-80"
+    >
       {() => (
         <>
           <Choice
             value={value}
             options={[
               { value: "no", label: "keeps its size" },
-              { value: "shrink", label: "shrinks until all fits", hint: "All its sizes and the leading, in proportion." },
+              {
+                value: "shrink",
+                label: "shrinks until all fits",
+                hint: "All its sizes and the leading, in proportion.",
+              },
               { value: "both", label: "shrinks or grows until the frame is full" },
             ]}
             onChoose={(how) => put(how === "no" ? null : { ...fit, grow: how === "both" || undefined })}
@@ -250,7 +383,18 @@ function FitPart({ frame, factor, size, attempt, keep, put }: RuleProps & { fact
               {fit.grow && limit("greatest", "Greatest type size")}
               <label className="flex items-center gap-3 text-soft">
                 <span className="flex-1">One size with all frames called</span>
-                <input key={fit.set ?? ""} className="field w-28 py-1" placeholder="a name" maxLength={80} defaultValue={fit.set ?? ""} onBlur={(e) => e.target.value.trim() !== (fit.set ?? "") && put({ ...fit, set: e.target.value.trim() || undefined })} onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()} />
+                <input
+                  key={fit.set ?? ""}
+                  className="field w-28 py-1"
+                  placeholder="a name"
+                  maxLength={80}
+                  defaultValue={fit.set ?? ""}
+                  onBlur={(e) =>
+                    e.target.value.trim() !== (fit.set ?? "") &&
+                    put({ ...fit, set: e.target.value.trim() || undefined })
+                  }
+                  onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+                />
               </label>
               <p className="text-xs text-soft tabular-nums">
                 It comes to {trim(size)} pt, {trim(factor * 100, 1)} % of what its style says.
@@ -268,7 +412,16 @@ function SitDrawing({ sit }: { sit: "top" | "middle" | "bottom" | "leaded" }) {
   return (
     <svg width="44" height="52" viewBox="0 0 44 52" aria-hidden>
       {(sit === "leaded" ? [0, 19, 38] : [0, 8, 16]).map((dy, i) => (
-        <line key={dy} x1="7" x2={i === 1 ? 31 : 37} y1={top + dy + 1} y2={top + dy + 1} stroke="currentColor" strokeWidth="2.6" strokeLinecap="round" />
+        <line
+          key={dy}
+          x1="7"
+          x2={i === 1 ? 31 : 37}
+          y1={top + dy + 1}
+          y2={top + dy + 1}
+          stroke="currentColor"
+          strokeWidth="2.6"
+          strokeLinecap="round"
+        />
       ))}
     </svg>
   );
@@ -310,14 +463,38 @@ function ColumnsPart({ thing, frame, attempt, keep, put }: ColumnProps) {
   const columns = frame.columns ?? 1;
   const rule = frame.column_rule ?? null;
   return (
-    <Part name="columns" title="Columns" said={columns === 1 ? "one column" : `${count(columns, "column")}, ${shown(frame.gutter ?? 12)} apart${frame.balance ? ", balanced" : ""}`} width="w-80">
+    <Part
+      name="columns"
+      title="Columns"
+      said={
+        columns === 1
+          ? "one column"
+          : `${count(columns, "column")}, ${shown(frame.gutter ?? 12)} apart${frame.balance ? ", balanced" : ""}`
+      }
+      width="w-80"
+    >
       {() => (
         <div className="space-y-3">
-          <Choice columns={5} value={String(columns)} options={[1, 2, 3, 4, 5].map((n) => ({ value: String(n), label: String(n), drawing: <ColumnsDrawing count={n} /> }))} onChoose={(n) => put("columns", "Columns")(Number(n))} />
+          <Choice
+            columns={5}
+            value={String(columns)}
+            options={[1, 2, 3, 4, 5].map((n) => ({
+              value: String(n),
+              label: String(n),
+              drawing: <ColumnsDrawing count={n} />,
+            }))}
+            onChoose={(n) => put("columns", "Columns")(Number(n))}
+          />
           <Count label="How many" value={columns} low={1} high={40} onKeep={put("columns", "Columns")} />
           {columns > 1 && (
             <>
-              <LengthField label="Gutter" value={shown(frame.gutter ?? 12)} onTry={attempt("gutter")} onKeep={keep("gutter", "Gutter")} hint="A pica (12 pt) is usual; under 9 pt reads badly." />
+              <LengthField
+                label="Gutter"
+                value={shown(frame.gutter ?? 12)}
+                onTry={attempt("gutter")}
+                onKeep={keep("gutter", "Gutter")}
+                hint="A pica (12 pt) is usual; under 9 pt reads badly."
+              />
               <Choice
                 columns={2}
                 value={frame.balance ? "yes" : "no"}
@@ -329,16 +506,43 @@ function ColumnsPart({ thing, frame, attempt, keep, put }: ColumnProps) {
               />
               <div className="flex items-center gap-3">
                 <span className="flex-1 text-soft">A rule between them</span>
-                <button className="button" onClick={() => put("column_rule", "Rule between columns")(rule ? null : { color: "ink", width: 0.5 })}>
+                <button
+                  className="button"
+                  onClick={() => put("column_rule", "Rule between columns")(rule ? null : { color: "ink", width: 0.5 })}
+                >
                   {rule ? "take it away" : "draw it"}
                 </button>
               </div>
-              {rule && <LengthField label="Its width" value={shown(rule.width ?? 1)} onTry={(width) => attempt("column_rule")({ ...rule, width })} onKeep={(width) => keep("column_rule", "Rule between columns")({ ...rule, width })} />}
-              {rule && <Colors value={rule.color ?? "ink"} onChoose={(color, done) => (done ? keep("column_rule", "Rule between columns") : attempt("column_rule"))({ ...rule, color })} />}
+              {rule && (
+                <LengthField
+                  label="Its width"
+                  value={shown(rule.width ?? 1)}
+                  onTry={(width) => attempt("column_rule")({ ...rule, width })}
+                  onKeep={(width) => keep("column_rule", "Rule between columns")({ ...rule, width })}
+                />
+              )}
+              {rule && (
+                <Colors
+                  value={rule.color ?? "ink"}
+                  onChoose={(color, done) =>
+                    (done ? keep("column_rule", "Rule between columns") : attempt("column_rule"))({ ...rule, color })
+                  }
+                />
+              )}
             </>
           )}
-          <LengthField label="Slots no narrower than" value={shown(frame.least_slot ?? "3em")} onTry={attempt("least_slot")} onKeep={keep("least_slot", "Narrowest slot")} hint="Narrower ones stay empty: beside a picture, in the tip of an outline." />
-          {columns > 1 && thing.frame && <p className="text-xs text-soft">In any outline, with any wrap. They share the y at which their first lines hang.</p>}
+          <LengthField
+            label="Slots no narrower than"
+            value={shown(frame.least_slot ?? "3em")}
+            onTry={attempt("least_slot")}
+            onKeep={keep("least_slot", "Narrowest slot")}
+            hint="Narrower ones stay empty: beside a picture, in the tip of an outline."
+          />
+          {columns > 1 && thing.frame && (
+            <p className="text-xs text-soft">
+              In any outline, with any wrap. They share the y at which their first lines hang.
+            </p>
+          )}
         </div>
       )}
     </Part>
@@ -350,13 +554,28 @@ function ColumnsDrawing({ count }: { count: number }) {
   return (
     <svg width="44" height="36" viewBox="0 0 44 36" aria-hidden>
       {Array.from({ length: count }, (_, c) => (
-        <rect key={c} x={4 + c * (width + 3)} y="5" width={width} height="26" rx="1" fill="currentColor" opacity="0.75" />
+        <rect
+          key={c}
+          x={4 + c * (width + 3)}
+          y="5"
+          width={width}
+          height="26"
+          rx="1"
+          fill="currentColor"
+          opacity="0.75"
+        />
       ))}
     </svg>
   );
 }
 
-const HANGS = { ascender: "the ascenders", cap: "cap height", ex: "x-height", "line-box": "its line box", ink: "its ink" } as const;
+const HANGS = {
+  ascender: "the ascenders",
+  cap: "cap height",
+  ex: "x-height",
+  "line-box": "its line box",
+  ink: "its ink",
+} as const;
 
 function HangPart({ thing, frame, attempt, keep, put }: MetricProps) {
   const m = useMetrics(thing);
@@ -375,11 +594,21 @@ function HangPart({ thing, frame, attempt, keep, put }: MetricProps) {
   const points = usePoints(named ? 0 : hang, size);
   const at = named ? (marks.find((k) => k.value === hang)?.at ?? m.cap) : (points ?? size / 2) / size;
   return (
-    <Part name="hang" title="What the first line hangs from" said={named ? HANGS[hang as keyof typeof HANGS] : `${shown(hang)} above its baseline`} width="w-[292px]">
+    <Part
+      name="hang"
+      title="What the first line hangs from"
+      said={named ? HANGS[hang as keyof typeof HANGS] : `${shown(hang)} above its baseline`}
+      width="w-[292px]"
+    >
       {() => (
         <>
           <Dragged thing={thing} marks={marks} at={at} free attempt={attempt} keep={keep} />
-          <Choice columns={2} value={named ? (hang as string) : null} options={Object.entries(HANGS).map(([value, label]) => ({ value, label }))} onChoose={put} />
+          <Choice
+            columns={2}
+            value={named ? (hang as string) : null}
+            options={Object.entries(HANGS).map(([value, label]) => ({ value, label }))}
+            onChoose={put}
+          />
           <div className="mt-3">
             <LengthField label="Or by a length" value={named ? "" : shown(hang)} onTry={attempt} onKeep={keep} />
           </div>
@@ -389,7 +618,12 @@ function HangPart({ thing, frame, attempt, keep, put }: MetricProps) {
   );
 }
 
-const STANDS = { baseline: "the baseline", descender: "the descenders", "line-box": "its line box", ink: "its ink" } as const;
+const STANDS = {
+  baseline: "the baseline",
+  descender: "the descenders",
+  "line-box": "its line box",
+  ink: "its ink",
+} as const;
 
 function StandPart({ thing, frame, attempt, keep, put }: MetricProps) {
   const m = useMetrics(thing);
@@ -406,15 +640,41 @@ function StandPart({ thing, frame, attempt, keep, put }: MetricProps) {
     <Part name="stand" title="What the last line stands on" said={STANDS[stand]} width="w-[292px]">
       {() => (
         <>
-          <Dragged thing={thing} marks={marks} at={marks.find((k) => k.value === stand)?.at ?? 0} free={false} attempt={attempt} keep={keep} />
-          <Choice columns={2} value={stand} options={Object.entries(STANDS).map(([value, label]) => ({ value: value as typeof stand, label }))} onChoose={put} />
+          <Dragged
+            thing={thing}
+            marks={marks}
+            at={marks.find((k) => k.value === stand)?.at ?? 0}
+            free={false}
+            attempt={attempt}
+            keep={keep}
+          />
+          <Choice
+            columns={2}
+            value={stand}
+            options={Object.entries(STANDS).map(([value, label]) => ({ value: value as typeof stand, label }))}
+            onChoose={put}
+          />
         </>
       )}
     </Part>
   );
 }
 
-function Dragged({ thing, marks, at, free, attempt, keep }: { thing: Thing; marks: Mark[]; at: number; free: boolean; attempt: (v: unknown) => void; keep: (v: unknown) => void }) {
+function Dragged({
+  thing,
+  marks,
+  at,
+  free,
+  attempt,
+  keep,
+}: {
+  thing: Thing;
+  marks: Mark[];
+  at: number;
+  free: boolean;
+  attempt: (v: unknown) => void;
+  keep: (v: unknown) => void;
+}) {
   const [held, setHeld] = useState<number | null>(null);
   // What is dragged to is a metric by its name, or a height in ems.
   const heightOf = (value: unknown) => marks.find((k) => k.value === value)?.at ?? Number.parseFloat(String(value));

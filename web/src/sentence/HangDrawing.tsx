@@ -29,12 +29,23 @@ function leftOf({ side, across, outside }: Pick<Hanging, "side" | "across" | "ou
   return outside ? right + 2 : right - WIDE - 2;
 }
 
-const EVERY: Pick<Hanging, "side" | "across" | "outside">[] = (["line", "column", "frame", "page"] as const).flatMap((across) =>
-  (["left", "right"] as const).flatMap((side) => [false, true].filter((outside) => across !== "page" || !outside).map((outside) => ({ side, across, outside }))),
+const EVERY: Pick<Hanging, "side" | "across" | "outside">[] = (["line", "column", "frame", "page"] as const).flatMap(
+  (across) =>
+    (["left", "right"] as const).flatMap((side) =>
+      [false, true].filter((outside) => across !== "page" || !outside).map((outside) => ({ side, across, outside })),
+    ),
 );
 
 /** A page with a frame, a column and a line of copy: the object is dragged to where it shall hang, and catches on edges. */
-export function HangDrawing({ value, onTry, onKeep }: { value: Hanging; onTry: (next: Hanging) => void; onKeep: (next: Hanging) => void }) {
+export function HangDrawing({
+  value,
+  onTry,
+  onKeep,
+}: {
+  value: Hanging;
+  onTry: (next: Hanging) => void;
+  onKeep: (next: Hanging) => void;
+}) {
   const [held, setHeld] = useState<{ x: number; y: number; next: Hanging } | null>(null);
   const grab = useRef<{ dx: number; dy: number } | null>(null);
   const at = held ?? { x: leftOf(value), y: TOPS[value.down], next: value };
@@ -45,12 +56,16 @@ export function HangDrawing({ value, onTry, onKeep }: { value: Hanging; onTry: (
   const caught = (x: number, y: number): Hanging => {
     const far = (one: Pick<Hanging, "side" | "across" | "outside">) => Math.abs(leftOf(one) - x);
     const nearest = EVERY.reduce((a, b) => (far(b) < far(a) - 0.01 ? b : a));
-    const down = (Object.keys(TOPS) as Down[]).reduce((a, b) => (Math.abs(TOPS[b] - y) < Math.abs(TOPS[a] - y) ? b : a));
+    const down = (Object.keys(TOPS) as Down[]).reduce((a, b) =>
+      Math.abs(TOPS[b] - y) < Math.abs(TOPS[a] - y) ? b : a,
+    );
     return { ...nearest, down };
   };
   const step = (key: string) => {
     const order = [...EVERY].sort((a, b) => leftOf(a) - leftOf(b));
-    const now = order.findIndex((one) => one.side === at.next.side && one.across === at.next.across && one.outside === at.next.outside);
+    const now = order.findIndex(
+      (one) => one.side === at.next.side && one.across === at.next.across && one.outside === at.next.outside,
+    );
     const downs = (Object.keys(TOPS) as Down[]).sort((a, b) => TOPS[a] - TOPS[b]);
     const row = downs.indexOf(at.next.down);
     const next = {
@@ -95,19 +110,53 @@ export function HangDrawing({ value, onTry, onKeep }: { value: Hanging; onTry: (
         setHeld(null);
       }}
     >
-      <rect x={BOXES.page[0]} y={BOXES.page[1]} width={BOXES.page[2] - BOXES.page[0]} height={BOXES.page[3] - BOXES.page[1]} fill="var(--color-sheet)" stroke="var(--color-line)" />
-      <rect x={BOXES.frame[0]} y={BOXES.frame[1]} width={BOXES.frame[2] - BOXES.frame[0]} height={BOXES.frame[3] - BOXES.frame[1]} fill="none" stroke="var(--color-soft)" strokeOpacity="0.6" />
+      <rect
+        x={BOXES.page[0]}
+        y={BOXES.page[1]}
+        width={BOXES.page[2] - BOXES.page[0]}
+        height={BOXES.page[3] - BOXES.page[1]}
+        fill="var(--color-sheet)"
+        stroke="var(--color-line)"
+      />
+      <rect
+        x={BOXES.frame[0]}
+        y={BOXES.frame[1]}
+        width={BOXES.frame[2] - BOXES.frame[0]}
+        height={BOXES.frame[3] - BOXES.frame[1]}
+        fill="none"
+        stroke="var(--color-soft)"
+        strokeOpacity="0.6"
+      />
       {[0, 1].map((column) => (
         <g key={column} stroke="var(--color-ink)" strokeOpacity="0.28" strokeWidth="2.5">
           {Array.from({ length: 9 }, (_, i) => (
-            <path key={i} d={`M${60 + column * 64} ${42 + i * 12}h${i === 4 && !column ? 44 : i === 8 ? 30 : 56}`} strokeOpacity={i === 4 && !column ? 1 : undefined} />
+            <path
+              key={i}
+              d={`M${60 + column * 64} ${42 + i * 12}h${i === 4 && !column ? 44 : i === 8 ? 30 : 56}`}
+              strokeOpacity={i === 4 && !column ? 1 : undefined}
+            />
           ))}
         </g>
       ))}
       <path d={`M${edge} ${BOXES[across][1]}V${BOXES[across][3]}`} stroke="var(--color-slot)" strokeWidth="2" />
-      <path d={`M${Math.min(edge, x)} ${top}H${Math.max(edge, x + WIDE)}`} stroke="var(--color-slot)" strokeWidth="1" strokeDasharray="3 3" />
-      <rect x={held ? held.x : x} y={held ? held.y : y} width={WIDE} height={HIGH} rx="3" fill="var(--color-slot)" fillOpacity={held ? 0.35 : 0.75} />
-      {held && <rect x={x} y={y} width={WIDE} height={HIGH} rx="3" fill="none" stroke="var(--color-slot)" strokeWidth="1.5" />}
+      <path
+        d={`M${Math.min(edge, x)} ${top}H${Math.max(edge, x + WIDE)}`}
+        stroke="var(--color-slot)"
+        strokeWidth="1"
+        strokeDasharray="3 3"
+      />
+      <rect
+        x={held ? held.x : x}
+        y={held ? held.y : y}
+        width={WIDE}
+        height={HIGH}
+        rx="3"
+        fill="var(--color-slot)"
+        fillOpacity={held ? 0.35 : 0.75}
+      />
+      {held && (
+        <rect x={x} y={y} width={WIDE} height={HIGH} rx="3" fill="none" stroke="var(--color-slot)" strokeWidth="1.5" />
+      )}
     </svg>
   );
 }

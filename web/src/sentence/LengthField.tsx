@@ -60,7 +60,10 @@ export function LengthField({ label, value, onTry, onKeep, autoFocus, hint, abov
   };
   const move = (event: PointerEvent) => {
     if (!scrub.current) return;
-    const next = stepped(scrub.current.text, Math.round((event.clientX - scrub.current.x) / 4) * (event.shiftKey ? 10 : 1));
+    const next = stepped(
+      scrub.current.text,
+      Math.round((event.clientX - scrub.current.x) / 4) * (event.shiftKey ? 10 : 1),
+    );
     if (next !== null) change(next);
   };
   const up = () => {
@@ -71,10 +74,29 @@ export function LengthField({ label, value, onTry, onKeep, autoFocus, hint, abov
   return (
     <div>
       <div className={above ? "flex flex-col gap-1" : "flex items-center gap-3"}>
-        <label htmlFor={id} className="flex-1 cursor-ew-resize touch-none text-soft select-none" title="Drag to change" onPointerDown={down} onPointerMove={move} onPointerUp={up}>
+        <label
+          htmlFor={id}
+          className="flex-1 cursor-ew-resize touch-none text-soft select-none"
+          title="Drag to change"
+          onPointerDown={down}
+          onPointerMove={move}
+          onPointerUp={up}
+        >
           {label} <span aria-hidden>↔</span>
         </label>
-        <input id={id} ref={input} className={`field text-right tabular-nums ${above ? "w-full" : "w-28"}`} value={text} aria-invalid={fault} onChange={(e) => change(e.target.value)} onKeyDown={keys} onBlur={() => keep()} onFocus={(e) => e.target.select()} spellCheck={false} autoComplete="off" />
+        <input
+          id={id}
+          ref={input}
+          className={`field text-right tabular-nums ${above ? "w-full" : "w-28"}`}
+          value={text}
+          aria-invalid={fault}
+          onChange={(e) => change(e.target.value)}
+          onKeyDown={keys}
+          onBlur={() => keep()}
+          onFocus={(e) => e.target.select()}
+          spellCheck={false}
+          autoComplete="off"
+        />
       </div>
       {hint && <p className="mt-1.5 text-xs text-soft">{hint}</p>}
     </div>

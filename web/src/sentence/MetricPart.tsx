@@ -16,7 +16,21 @@ export interface Mark {
 }
 
 /** An enlarged word with a line across it, dragged up and down; it catches on the metrics of the font. */
-export function MetricWord({ thingId, marks, at, free, onDrag, onDrop }: { thingId: string; marks: Mark[]; at: number; free: boolean; onDrag: (value: string | number) => void; onDrop: (value: string | number) => void }) {
+export function MetricWord({
+  thingId,
+  marks,
+  at,
+  free,
+  onDrag,
+  onDrop,
+}: {
+  thingId: string;
+  marks: Mark[];
+  at: number;
+  free: boolean;
+  onDrag: (value: string | number) => void;
+  onDrop: (value: string | number) => void;
+}) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const held = useRef(false);
   const value = useRef<string | number>("");

@@ -9,7 +9,22 @@ import { LengthField } from "./LengthField";
 import { Part } from "./Part";
 import { Slider } from "./Slider";
 
-const NAMES: Record<string, string> = { rectangle: "a rectangle", ellipse: "an ellipse", polygon: "a polygon", star: "a star", heart: "a heart", leaf: "a leaf", kite: "a kite", bubble: "a speech bubble", arch: "an arch", drop: "a drop", flag: "a flag", ticket: "a ticket", cloud: "a cloud", ring: "a ring" };
+const NAMES: Record<string, string> = {
+  rectangle: "a rectangle",
+  ellipse: "an ellipse",
+  polygon: "a polygon",
+  star: "a star",
+  heart: "a heart",
+  leaf: "a leaf",
+  kite: "a kite",
+  bubble: "a speech bubble",
+  arch: "an arch",
+  drop: "a drop",
+  flag: "a flag",
+  ticket: "a ticket",
+  cloud: "a cloud",
+  ring: "a ring",
+};
 
 /** Figures of a ready outline: field, label, how it is read, least, greatest, and what it is when it is not set. */
 interface Figure {
@@ -24,8 +39,14 @@ interface Figure {
 const SHARE = { share: true, low: 1, high: 99 };
 const FIGURES: Record<string, Figure[]> = {
   polygon: [{ field: "sides", label: "Sides", low: 3, high: 100, unset: 6 }],
-  star: [{ field: "points", label: "Points", low: 3, high: 100, unset: 5 }, { field: "depth", label: "Depth, in %", ...SHARE, unset: 0.5 }],
-  bubble: [{ field: "depth", label: "Tail, % of the height", ...SHARE, unset: 0.24 }, { field: "tail", label: "Its tip, % from the left", share: true, low: 0, high: 100, unset: 0.24 }],
+  star: [
+    { field: "points", label: "Points", low: 3, high: 100, unset: 5 },
+    { field: "depth", label: "Depth, in %", ...SHARE, unset: 0.5 },
+  ],
+  bubble: [
+    { field: "depth", label: "Tail, % of the height", ...SHARE, unset: 0.24 },
+    { field: "tail", label: "Its tip, % from the left", share: true, low: 0, high: 100, unset: 0.24 },
+  ],
   arch: [{ field: "depth", label: "Curve, % of the height", ...SHARE, unset: 0.5 }],
   flag: [{ field: "depth", label: "Notch, % of the width", ...SHARE, unset: 0.16 }],
   ticket: [{ field: "depth", label: "Bites, % of the height", ...SHARE, unset: 0.16 }],
@@ -44,7 +65,9 @@ export function OutlinePart({ thing }: { thing: Thing }) {
   );
   const outline = (thing.outline ?? { kind: "rectangle" }) as Record<string, unknown>;
   const kind = String(outline.kind ?? "rectangle");
-  const put = (values: Record<string, unknown>): Plain[] => [{ do: "put", at: ["objects", thing.id, "outline"], value: { ...outline, kind, ...values } }];
+  const put = (values: Record<string, unknown>): Plain[] => [
+    { do: "put", at: ["objects", thing.id, "outline"], value: { ...outline, kind, ...values } },
+  ];
   const figures = FIGURES[kind] ?? [];
   const radius = outline.radius;
   const radii = Array.isArray(radius) ? radius.map(shown).join(" ") : shown(radius ?? 0);
@@ -54,12 +77,27 @@ export function OutlinePart({ thing }: { thing: Thing }) {
       {(close) => (
         <div className="space-y-3">
           {(kind === "rectangle" || kind === "bubble") && (
-            <LengthField label="Corners" value={radii} onTry={(text) => tryOut(put({ radius: oneOrFour(text) }))} onKeep={(text) => void keepTried(put({ radius: oneOrFour(text) }), "Corners")} hint={kind === "rectangle" ? "One radius, or four from the top left on." : undefined} />
+            <LengthField
+              label="Corners"
+              value={radii}
+              onTry={(text) => tryOut(put({ radius: oneOrFour(text) }))}
+              onKeep={(text) => void keepTried(put({ radius: oneOrFour(text) }), "Corners")}
+              hint={kind === "rectangle" ? "One radius, or four from the top left on." : undefined}
+            />
           )}
           {figures.map((figure) => (
-            <FigureField key={figure.field} figure={figure} value={outline[figure.field] as number | undefined} put={put} />
+            <FigureField
+              key={figure.field}
+              figure={figure}
+              value={outline[figure.field] as number | undefined}
+              put={put}
+            />
           ))}
-          {kind === "path" && <p className="text-soft">{count} points in {contours} {contours === 1 ? "contour" : "contours"}.</p>}
+          {kind === "path" && (
+            <p className="text-soft">
+              {count} points in {contours} {contours === 1 ? "contour" : "contours"}.
+            </p>
+          )}
           <button
             className="button -ml-3"
             onClick={() => {
@@ -69,7 +107,11 @@ export function OutlinePart({ thing }: { thing: Thing }) {
           >
             Edit its points <span className="text-xs text-soft">E</span>
           </button>
-          {kind !== "path" && <p className="text-xs text-soft">Once a point is moved it is drawn by its points; until then its figures stay.</p>}
+          {kind !== "path" && (
+            <p className="text-xs text-soft">
+              Once a point is moved it is drawn by its points; until then its figures stay.
+            </p>
+          )}
         </div>
       )}
     </Part>
@@ -85,13 +127,29 @@ function saidOf(kind: string, outline: Record<string, unknown>, radii: string): 
   return name;
 }
 
-function FigureField({ figure, value, put }: { figure: Figure; value: number | undefined; put: (values: Record<string, unknown>) => Plain[] }) {
+function FigureField({
+  figure,
+  value,
+  put,
+}: {
+  figure: Figure;
+  value: number | undefined;
+  put: (values: Record<string, unknown>) => Plain[];
+}) {
   const shownAs = Math.round((value ?? figure.unset) * (figure.share ? 100 : 1));
   const read = (n: number) => ({ [figure.field]: figure.share ? n / 100 : n });
   return (
     <label className="flex items-center gap-3 text-soft">
       <span className="flex-1">{figure.label}</span>
-      <Slider label={figure.label.split(",")[0]} className="w-24" min={figure.low} max={Math.min(figure.high, figure.share ? 100 : 24)} value={shownAs} onTry={(n) => tryOut(put(read(n)))} onKeep={(n) => void keepTried(put(read(n)), figure.label.split(",")[0], `figure:${figure.field}`)} />
+      <Slider
+        label={figure.label.split(",")[0]}
+        className="w-24"
+        min={figure.low}
+        max={Math.min(figure.high, figure.share ? 100 : 24)}
+        value={shownAs}
+        onTry={(n) => tryOut(put(read(n)))}
+        onKeep={(n) => void keepTried(put(read(n)), figure.label.split(",")[0], `figure:${figure.field}`)}
+      />
       <span className="w-8 text-right text-ink tabular-nums">{shownAs}</span>
     </label>
   );

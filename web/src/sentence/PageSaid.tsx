@@ -11,9 +11,38 @@ import { Choice, Deed, Part } from "./Part";
 
 /** Sheets and screens: ISO 216 in mm, US sheets in inches, common screens in CSS px. */
 const SHEETS: [string, [string, string, string][]][] = [
-  ["ISO A and B", [["A2", "420mm", "594mm"], ["A3", "297mm", "420mm"], ["A4", "210mm", "297mm"], ["A5", "148mm", "210mm"], ["A6", "105mm", "148mm"], ["B3", "353mm", "500mm"], ["B4", "250mm", "353mm"], ["B5", "176mm", "250mm"]]],
-  ["US sheets", [["Letter", "8.5in", "11in"], ["Legal", "8.5in", "14in"], ["Tabloid", "11in", "17in"], ["Poster", "24in", "36in"]]],
-  ["Screens", [["Phone", "390px", "844px"], ["Tablet", "820px", "1180px"], ["Laptop", "1280px", "800px"], ["Wide", "1920px", "1080px"], ["Square post", "1080px", "1080px"]]],
+  [
+    "ISO A and B",
+    [
+      ["A2", "420mm", "594mm"],
+      ["A3", "297mm", "420mm"],
+      ["A4", "210mm", "297mm"],
+      ["A5", "148mm", "210mm"],
+      ["A6", "105mm", "148mm"],
+      ["B3", "353mm", "500mm"],
+      ["B4", "250mm", "353mm"],
+      ["B5", "176mm", "250mm"],
+    ],
+  ],
+  [
+    "US sheets",
+    [
+      ["Letter", "8.5in", "11in"],
+      ["Legal", "8.5in", "14in"],
+      ["Tabloid", "11in", "17in"],
+      ["Poster", "24in", "36in"],
+    ],
+  ],
+  [
+    "Screens",
+    [
+      ["Phone", "390px", "844px"],
+      ["Tablet", "820px", "1180px"],
+      ["Laptop", "1280px", "800px"],
+      ["Wide", "1920px", "1080px"],
+      ["Square post", "1080px", "1080px"],
+    ],
+  ],
 ];
 
 /** With nothing selected the sentence speaks of the page. */
@@ -32,7 +61,12 @@ export function PageSaid({ Clause }: { Clause: (props: { head: string; children:
   const over = nests.reduce((sum, n) => sum + n.leftover, 0);
   const put = (field: string, value: unknown): Plain => ({ do: "put", at: ["pages", number, field], value });
   const size = (name: "width" | "height", label: string) => (
-    <LengthField label={label} value={inUnit(page[name], unit)} onTry={(text) => tryOut([put(name, text)])} onKeep={(text) => void keepTried([put(name, text)], "Page size")} />
+    <LengthField
+      label={label}
+      value={inUnit(page[name], unit)}
+      onTry={(text) => tryOut([put(name, text)])}
+      onKeep={(text) => void keepTried([put(name, text)], "Page size")}
+    />
   );
   const absent = absentSaid(scene);
   const margins = raw.margins ?? 0;
@@ -43,12 +77,20 @@ export function PageSaid({ Clause }: { Clause: (props: { head: string; children:
         <p>
           is <PagesPart page={number} />
           {"\u2060, "}
-          <Part name="page-size" title="Size of the page" said={`${inUnit(page.width, unit)} wide and ${inUnit(page.height, unit)} high`} width="w-80">
+          <Part
+            name="page-size"
+            title="Size of the page"
+            said={`${inUnit(page.width, unit)} wide and ${inUnit(page.height, unit)} high`}
+            width="w-80"
+          >
             {() => (
               <div className="max-h-96 space-y-3 overflow-y-auto pr-1">
                 {size("width", "Width")}
                 {size("height", "Height")}
-                <button className="button -ml-3" onClick={() => void edit([put("width", raw.height), put("height", raw.width)], "Turn the page")}>
+                <button
+                  className="button -ml-3"
+                  onClick={() => void edit([put("width", raw.height), put("height", raw.width)], "Turn the page")}
+                >
                   Turn it: {page.width > page.height ? "upright" : "lying"}
                 </button>
                 {SHEETS.map(([head, sheets]) => (
@@ -56,7 +98,12 @@ export function PageSaid({ Clause }: { Clause: (props: { head: string; children:
                     <h4 className="eyebrow mb-1">{head}</h4>
                     <div className="flex flex-wrap gap-1">
                       {sheets.map(([name, width, height]) => (
-                        <button key={name} className="button px-2 py-1 text-xs" title={`${shown(width)} × ${shown(height)}`} onClick={() => void edit([put("width", width), put("height", height)], `Page size ${name}`)}>
+                        <button
+                          key={name}
+                          className="button px-2 py-1 text-xs"
+                          title={`${shown(width)} × ${shown(height)}`}
+                          onClick={() => void edit([put("width", width), put("height", height)], `Page size ${name}`)}
+                        >
                           {name}
                         </button>
                       ))}
@@ -65,8 +112,19 @@ export function PageSaid({ Clause }: { Clause: (props: { head: string; children:
                 ))}
                 <label className="flex items-center gap-3 text-soft">
                   <span className="flex-1">Figures shown in</span>
-                  <select className="field py-1" value={unit} onChange={(e) => void edit([{ do: "put", at: ["unit"], value: e.target.value }], "Unit")}>
-                    {[["mm", "millimetres"], ["cm", "centimetres"], ["in", "inches"], ["pt", "points"], ["pc", "picas"], ["px", "pixels"]].map(([value, label]) => (
+                  <select
+                    className="field py-1"
+                    value={unit}
+                    onChange={(e) => void edit([{ do: "put", at: ["unit"], value: e.target.value }], "Unit")}
+                  >
+                    {[
+                      ["mm", "millimetres"],
+                      ["cm", "centimetres"],
+                      ["in", "inches"],
+                      ["pt", "points"],
+                      ["pc", "picas"],
+                      ["px", "pixels"],
+                    ].map(([value, label]) => (
                       <option key={value} value={value}>
                         {label}
                       </option>
@@ -78,10 +136,26 @@ export function PageSaid({ Clause }: { Clause: (props: { head: string; children:
           </Part>
           {"\u2060, "}with{" "}
           <Part name="bleed" title="Bleed" said={page.bleed ? `${inUnit(page.bleed, unit)} of bleed` : "no bleed"}>
-            {() => <LengthField label="Bleed" value={inUnit(page.bleed, unit)} onTry={(text) => tryOut([put("bleed", text)])} onKeep={(text) => void keepTried([put("bleed", text)], "Bleed")} hint="What is printed past the trim, and cut away." />}
+            {() => (
+              <LengthField
+                label="Bleed"
+                value={inUnit(page.bleed, unit)}
+                onTry={(text) => tryOut([put("bleed", text)])}
+                onKeep={(text) => void keepTried([put("bleed", text)], "Bleed")}
+                hint="What is printed past the trim, and cut away."
+              />
+            )}
           </Part>{" "}
           and{" "}
-          <Part name="margins" title="Margins" said={page.margins.some(Boolean) ? `margins of ${[...new Set(page.margins)].length === 1 ? inUnit(page.margins[0], unit) : page.margins.map((m) => inUnit(m, unit)).join(", ")}` : "no margins"}>
+          <Part
+            name="margins"
+            title="Margins"
+            said={
+              page.margins.some(Boolean)
+                ? `margins of ${[...new Set(page.margins)].length === 1 ? inUnit(page.margins[0], unit) : page.margins.map((m) => inUnit(m, unit)).join(", ")}`
+                : "no margins"
+            }
+          >
             {() => (
               <LengthField
                 label="Margins"
@@ -96,8 +170,16 @@ export function PageSaid({ Clause }: { Clause: (props: { head: string; children:
           <Part name="background" title="Background" said={raw.background ? `${raw.background}` : "bare paper"}>
             {(close) => (
               <div className="space-y-3">
-                <Colors value={raw.background ?? null} onChoose={(color, done) => (done ? void keepTried([put("background", color)], "Background") : tryOut([put("background", color)]))} />
-                <button className="button -ml-3" onClick={() => (close(), void edit([put("background", null)], "No background"))}>
+                <Colors
+                  value={raw.background ?? null}
+                  onChoose={(color, done) =>
+                    done ? void keepTried([put("background", color)], "Background") : tryOut([put("background", color)])
+                  }
+                />
+                <button
+                  className="button -ml-3"
+                  onClick={() => (close(), void edit([put("background", null)], "No background"))}
+                >
                   Bare paper
                 </button>
               </div>
@@ -123,7 +205,8 @@ export function PageSaid({ Clause }: { Clause: (props: { head: string; children:
           ) : (
             ""
           )}
-          . {absent && (
+          .{" "}
+          {absent && (
             <>
               <span className="text-coral-text">{absent}</span> <Deed onDo={chooseFonts}>Bring the font</Deed>
             </>
@@ -133,7 +216,15 @@ export function PageSaid({ Clause }: { Clause: (props: { head: string; children:
       <Clause head="On it">
         <p>
           {things.length ? `are ${count(things.length, "object")}, ` : "is nothing yet, "}
-          <Part name="guides" title="Guides" said={guides.x?.length || guides.y?.length ? count((guides.x?.length ?? 0) + (guides.y?.length ?? 0), "guide") : "no guides"}>
+          <Part
+            name="guides"
+            title="Guides"
+            said={
+              guides.x?.length || guides.y?.length
+                ? count((guides.x?.length ?? 0) + (guides.y?.length ?? 0), "guide")
+                : "no guides"
+            }
+          >
             {() => (
               <div className="space-y-3">
                 <Guides page={number} axis="x" label="From the left" values={guides.x ?? []} />
@@ -141,29 +232,45 @@ export function PageSaid({ Clause }: { Clause: (props: { head: string; children:
                 <p className="text-xs text-soft">Figures with units, a space between; or drag one out of a ruler.</p>
               </div>
             )}
-          </Part>
-          {" "}
+          </Part>{" "}
           and <ColorsPart />; what is moved{" "}
           <Part name="catching" title="Catching" said={snapping ? "catches on lines" : "moves freely"}>
             {() => (
               <Choice
                 value={snapping ? "yes" : "no"}
                 options={[
-                  { value: "yes", label: "catches on lines", hint: "Guides, margins, edges and middles of the page and of objects, equal gaps. Ctrl held: freely." },
+                  {
+                    value: "yes",
+                    label: "catches on lines",
+                    hint: "Guides, margins, edges and middles of the page and of objects, equal gaps. Ctrl held: freely.",
+                  },
                   { value: "no", label: "moves freely", hint: "Ctrl held: it catches." },
                 ]}
                 onChoose={(value) => useStore.setState({ snapping: value === "yes" })}
               />
             )}
           </Part>
-          . {things.length ? "Choose an object to read its rules here." : "Draw an outline, type into it, and its rules are written here."}
+          .{" "}
+          {things.length
+            ? "Choose an object to read its rules here."
+            : "Draw an outline, type into it, and its rules are written here."}
         </p>
       </Clause>
     </>
   );
 }
 
-function Guides({ page, axis, label, values }: { page: number; axis: "x" | "y"; label: string; values: (string | number)[] }) {
+function Guides({
+  page,
+  axis,
+  label,
+  values,
+}: {
+  page: number;
+  axis: "x" | "y";
+  label: string;
+  values: (string | number)[];
+}) {
   const text = values.map((v) => (typeof v === "number" ? String(Math.round(v * 100) / 100) : v)).join("  ");
   return (
     <label className="block text-soft">
@@ -174,8 +281,12 @@ function Guides({ page, axis, label, values }: { page: number; axis: "x" | "y"; 
         defaultValue={text}
         placeholder="for example 20mm 105mm"
         onBlur={(e) => {
-          const wanted = e.target.value.split(/[\s;]+/).filter(Boolean).map((v) => (/^-?[\d.]+$/.test(v) ? Number(v) : v));
-          if (wanted.join() !== values.join()) void edit([{ do: "put", at: ["pages", page, "guides", axis], value: wanted }], "Guides");
+          const wanted = e.target.value
+            .split(/[\s;]+/)
+            .filter(Boolean)
+            .map((v) => (/^-?[\d.]+$/.test(v) ? Number(v) : v));
+          if (wanted.join() !== values.join())
+            void edit([{ do: "put", at: ["pages", page, "guides", axis], value: wanted }], "Guides");
         }}
         onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
       />

@@ -32,13 +32,25 @@ export function PagesPart({ page }: { page: number }) {
       if (done) go(Math.max(0, Math.min(to, useStore.getState().scene!.pages.length - 1)));
     });
   return (
-    <Part name="pages" title="Pages" said={many === 1 ? "the only one" : `page ${page + 1} of ${many}`} width="w-[360px]">
+    <Part
+      name="pages"
+      title="Pages"
+      said={many === 1 ? "the only one" : `page ${page + 1} of ${many}`}
+      width="w-[360px]"
+    >
       {() => (
         <>
           <ol className="-mx-2 max-h-[46vh] space-y-1 overflow-y-auto">
             {scene.pages.map((one, index) => (
-              <li key={index} className={`flex items-center gap-3 rounded-lg px-2 py-1.5 ${index === page ? "bg-slot-wash" : ""}`}>
-                <button className="flex min-w-0 flex-1 items-center gap-3 text-left" aria-current={index === page} onClick={() => go(index)}>
+              <li
+                key={index}
+                className={`flex items-center gap-3 rounded-lg px-2 py-1.5 ${index === page ? "bg-slot-wash" : ""}`}
+              >
+                <button
+                  className="flex min-w-0 flex-1 items-center gap-3 text-left"
+                  aria-current={index === page}
+                  onClick={() => go(index)}
+                >
                   <Small scene={scene} index={index} />
                   <span>
                     <b className={index === page ? "text-slot-text" : ""}>Page {index + 1}</b>
@@ -48,23 +60,63 @@ export function PagesPart({ page }: { page: number }) {
                   </span>
                 </button>
                 {[
-                  { label: "before the one above it", icon: <ArrowUp size={15} />, off: index === 0, run: () => make(act("move-page", { page: index, to: index - 1 }), "Move the page", index - 1) },
-                  { label: "behind the one below it", icon: <ArrowDown size={15} />, off: index === many - 1, run: () => make(act("move-page", { page: index, to: index + 1 }), "Move the page", index + 1) },
-                  { label: "duplicated", icon: <Copy size={15} />, off: false, run: () => make(act("duplicate-page", { page: index }), "Duplicate the page", index + 1) },
-                  { label: "deleted", icon: <Trash2 size={15} />, off: many === 1, run: () => make(act("delete-page", { page: index }), "Delete the page", index) },
+                  {
+                    label: "before the one above it",
+                    icon: <ArrowUp size={15} />,
+                    off: index === 0,
+                    run: () => make(act("move-page", { page: index, to: index - 1 }), "Move the page", index - 1),
+                  },
+                  {
+                    label: "behind the one below it",
+                    icon: <ArrowDown size={15} />,
+                    off: index === many - 1,
+                    run: () => make(act("move-page", { page: index, to: index + 1 }), "Move the page", index + 1),
+                  },
+                  {
+                    label: "duplicated",
+                    icon: <Copy size={15} />,
+                    off: false,
+                    run: () => make(act("duplicate-page", { page: index }), "Duplicate the page", index + 1),
+                  },
+                  {
+                    label: "deleted",
+                    icon: <Trash2 size={15} />,
+                    off: many === 1,
+                    run: () => make(act("delete-page", { page: index }), "Delete the page", index),
+                  },
                 ].map(({ label, icon, off, run }) => (
-                  <button key={label} className="rounded-md p-1 text-soft hover:bg-inset disabled:opacity-30" disabled={off} aria-label={`Page ${index + 1} ${label}`} title={label[0].toUpperCase() + label.slice(1)} onClick={run}>
+                  <button
+                    key={label}
+                    className="rounded-md p-1 text-soft hover:bg-inset disabled:opacity-30"
+                    disabled={off}
+                    aria-label={`Page ${index + 1} ${label}`}
+                    title={label[0].toUpperCase() + label.slice(1)}
+                    onClick={run}
+                  >
                     {icon}
                   </button>
                 ))}
               </li>
             ))}
           </ol>
-          <button className="button mt-2 -ml-3" onClick={() => make(act("add-page", { after: page }), "Add a page", page + 1)}>
+          <button
+            className="button mt-2 -ml-3"
+            onClick={() => make(act("add-page", { after: page }), "Add a page", page + 1)}
+          >
             Add a page behind page {page + 1}
           </button>
           <label className="mt-1 flex items-center gap-2 text-soft">
-            <input type="checkbox" className="accent-slot" checked={facing} onChange={(e) => void edit([{ do: "put", at: ["facing"], value: e.target.checked }], "Pages in pairs").then(() => showPage(page))} /> pages lie open in pairs
+            <input
+              type="checkbox"
+              className="accent-slot"
+              checked={facing}
+              onChange={(e) =>
+                void edit([{ do: "put", at: ["facing"], value: e.target.checked }], "Pages in pairs").then(() =>
+                  showPage(page),
+                )
+              }
+            />{" "}
+            pages lie open in pairs
           </label>
         </>
       )}
@@ -94,7 +146,12 @@ function Small({ scene, index }: { scene: Scene; index: number }) {
   }, [scene, page, scale]);
   return (
     <span className="grid h-14 w-11 shrink-0 place-items-center">
-      <canvas ref={canvas} aria-hidden className="shadow-sm ring-1 ring-line" style={{ width: page.width * scale, height: page.height * scale }} />
+      <canvas
+        ref={canvas}
+        aria-hidden
+        className="shadow-sm ring-1 ring-line"
+        style={{ width: page.width * scale, height: page.height * scale }}
+      />
     </span>
   );
 }

@@ -8,10 +8,18 @@ import { Choice, Part } from "./Part";
 import { Slider } from "./Slider";
 
 /** A colour as it is called: one that is given by its figure by the name that the document has for it. */
-export function colorSaid(color: string, named: Record<string, string> = useStore.getState().document?.colors ?? {}): string {
+export function colorSaid(
+  color: string,
+  named: Record<string, string> = useStore.getState().document?.colors ?? {},
+): string {
   if (!color.startsWith("#")) return color;
-  const long = (figure: string) => (figure.length === 4 ? `#${[...figure.slice(1)].map((c) => c + c).join("")}` : figure).toLowerCase();
-  return Object.entries({ ink: "#1a1a1a", paper: "#ffffff", ...named }).find(([, figure]) => long(figure) === long(color))?.[0] ?? color;
+  const long = (figure: string) =>
+    (figure.length === 4 ? `#${[...figure.slice(1)].map((c) => c + c).join("")}` : figure).toLowerCase();
+  return (
+    Object.entries({ ink: "#1a1a1a", paper: "#ffffff", ...named }).find(
+      ([, figure]) => long(figure) === long(color),
+    )?.[0] ?? color
+  );
 }
 
 /** A fill in words: its tint, its colour, and how opaque it is. */
@@ -24,7 +32,8 @@ export function fillSaid(fill: Fill): string {
 /** A stroke in words. */
 export function strokeSaid(stroke: Stroke): string {
   const dash = !stroke.dash?.length ? "" : isDotted(stroke) ? "dotted " : "dashed ";
-  const opacity = stroke.opacity !== undefined && stroke.opacity < 1 ? `, ${Math.round(stroke.opacity * 100)} % opaque` : "";
+  const opacity =
+    stroke.opacity !== undefined && stroke.opacity < 1 ? `, ${Math.round(stroke.opacity * 100)} % opaque` : "";
   return `${withArticle(`${shown(stroke.width ?? 1)} ${dash}${colorSaid(stroke.color ?? "ink")} stroke`)}${opacity}`;
 }
 
@@ -38,10 +47,20 @@ function isDotted(stroke: Pick<Stroke, "dash">): boolean {
 }
 
 /** Patterns of dashes, an em being the width of their stroke: they keep their look at every width. */
-export const PATTERNS: Record<"none" | "dashed" | "dotted", Pick<Stroke, "dash" | "cap">> = { none: { dash: [], cap: "butt" }, dashed: { dash: ["3em", "2em"], cap: "butt" }, dotted: { dash: ["0em", "2.5em"], cap: "round" } };
+export const PATTERNS: Record<"none" | "dashed" | "dotted", Pick<Stroke, "dash" | "cap">> = {
+  none: { dash: [], cap: "butt" },
+  dashed: { dash: ["3em", "2em"], cap: "butt" },
+  dotted: { dash: ["0em", "2.5em"], cap: "round" },
+};
 
 /** Colours by name, and one by its figure. */
-export function Colors({ value, onChoose }: { value: string | null; onChoose: (color: string, done: boolean) => void }) {
+export function Colors({
+  value,
+  onChoose,
+}: {
+  value: string | null;
+  onChoose: (color: string, done: boolean) => void;
+}) {
   const named = useStore((s) => s.document?.colors) ?? {};
   const all = { ink: "#1a1a1a", paper: "#ffffff", ...named };
   const figure = value?.startsWith("#") ? value : (all[value as keyof typeof all] ?? "#000000");
@@ -61,7 +80,13 @@ export function Colors({ value, onChoose }: { value: string | null; onChoose: (c
       {value?.startsWith("#") && <NameColor figure={value} onNamed={(name) => onChoose(name, true)} />}
       <label className="ml-1 flex items-center gap-1.5 text-xs text-soft">
         another
-        <input type="color" className="h-7 w-9 cursor-pointer rounded border border-line bg-sheet p-0.5" value={figure} onInput={(e) => onChoose(e.currentTarget.value, false)} onChange={(e) => onChoose(e.currentTarget.value, true)} />
+        <input
+          type="color"
+          className="h-7 w-9 cursor-pointer rounded border border-line bg-sheet p-0.5"
+          value={figure}
+          onInput={(e) => onChoose(e.currentTarget.value, false)}
+          onChange={(e) => onChoose(e.currentTarget.value, true)}
+        />
       </label>
     </div>
   );
@@ -78,11 +103,18 @@ function NameColor({ figure, onNamed }: { figure: string; onNamed: (name: string
       onSubmit={async (event) => {
         event.preventDefault();
         if (!name.trim() || taken) return;
-        if (await edit([{ do: "put", at: ["colors", name.trim()], value: figure }], "Name a colour")) onNamed(name.trim());
+        if (await edit([{ do: "put", at: ["colors", name.trim()], value: figure }], "Name a colour"))
+          onNamed(name.trim());
       }}
     >
       <span className="h-7 w-7 shrink-0 rounded-full border border-black/20" style={{ background: figure }} />
-      <input className="field min-w-0 flex-1 py-0.5" placeholder={`name ${figure}`} aria-label="Name of this colour" value={name} onChange={(e) => setName(e.target.value)} />
+      <input
+        className="field min-w-0 flex-1 py-0.5"
+        placeholder={`name ${figure}`}
+        aria-label="Name of this colour"
+        value={name}
+        onChange={(e) => setName(e.target.value)}
+      />
       <button className="button px-2 py-0.5" disabled={!name.trim() || taken}>
         Name
       </button>
@@ -95,13 +127,44 @@ export function ColorsPart() {
   const named = useStore((s) => s.document?.colors) ?? {};
   const entries = Object.entries(named);
   return (
-    <Part name="colors" title="Colours of the document" said={`${entries.length || "no"} named ${entries.length === 1 ? "colour" : "colours"}`}>
+    <Part
+      name="colors"
+      title="Colours of the document"
+      said={`${entries.length || "no"} named ${entries.length === 1 ? "colour" : "colours"}`}
+    >
       {() => (
         <div className="max-h-72 space-y-1.5 overflow-y-auto pr-1">
           {entries.map(([name, figure]) => (
             <div key={name} className="flex items-center gap-2">
-              <input type="color" aria-label={`Colour ${name}`} className="h-7 w-9 shrink-0 cursor-pointer rounded border border-line bg-sheet p-0.5" value={figure} onInput={(e) => tryOut([{ do: "put", at: ["colors", name], value: e.currentTarget.value }])} onChange={(e) => void keepTried([{ do: "put", at: ["colors", name], value: e.currentTarget.value }], "Change a colour", `color:${name}`)} />
-              <input className="field min-w-0 flex-1 py-0.5" aria-label={`Name of ${name}`} defaultValue={name} key={name} onBlur={(e) => e.target.value.trim() && e.target.value.trim() !== name && void edit([{ do: "act", act: "rename-color", given: { name, to: e.target.value.trim() } }], "Rename a colour")} onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()} />
+              <input
+                type="color"
+                aria-label={`Colour ${name}`}
+                className="h-7 w-9 shrink-0 cursor-pointer rounded border border-line bg-sheet p-0.5"
+                value={figure}
+                onInput={(e) => tryOut([{ do: "put", at: ["colors", name], value: e.currentTarget.value }])}
+                onChange={(e) =>
+                  void keepTried(
+                    [{ do: "put", at: ["colors", name], value: e.currentTarget.value }],
+                    "Change a colour",
+                    `color:${name}`,
+                  )
+                }
+              />
+              <input
+                className="field min-w-0 flex-1 py-0.5"
+                aria-label={`Name of ${name}`}
+                defaultValue={name}
+                key={name}
+                onBlur={(e) =>
+                  e.target.value.trim() &&
+                  e.target.value.trim() !== name &&
+                  void edit(
+                    [{ do: "act", act: "rename-color", given: { name, to: e.target.value.trim() } }],
+                    "Rename a colour",
+                  )
+                }
+                onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+              />
             </div>
           ))}
           <p className="pt-1 text-xs text-soft">Changed or renamed here, a colour changes everywhere.</p>
@@ -129,8 +192,15 @@ export function FillPart({ id, fill }: { id: string; fill: Fill | null }) {
           {fill && (
             <>
               <Percent label="Tint" value={fill.tint ?? 100} onChange={(tint, done) => put({ ...fill, tint }, done)} />
-              <Percent label="Opacity" value={Math.round((fill.opacity ?? 1) * 100)} onChange={(share, done) => put({ ...fill, opacity: share / 100 }, done)} />
-              <button className="button -ml-3" onClick={() => (close(), void edit([{ do: "put", at, value: null }], "No fill"))}>
+              <Percent
+                label="Opacity"
+                value={Math.round((fill.opacity ?? 1) * 100)}
+                onChange={(share, done) => put({ ...fill, opacity: share / 100 }, done)}
+              />
+              <button
+                className="button -ml-3"
+                onClick={() => (close(), void edit([{ do: "put", at, value: null }], "No fill"))}
+              >
                 No fill
               </button>
             </>
@@ -141,11 +211,27 @@ export function FillPart({ id, fill }: { id: string; fill: Fill | null }) {
   );
 }
 
-function Percent({ label, value, onChange }: { label: string; value: number; onChange: (value: number, done: boolean) => void }) {
+function Percent({
+  label,
+  value,
+  onChange,
+}: {
+  label: string;
+  value: number;
+  onChange: (value: number, done: boolean) => void;
+}) {
   return (
     <label className="flex items-center gap-3 text-soft">
       <span className="w-16">{label}</span>
-      <Slider label={label} className="min-w-0 flex-1" min={0} max={100} value={value} onTry={(n) => onChange(n, false)} onKeep={(n) => onChange(n, true)} />
+      <Slider
+        label={label}
+        className="min-w-0 flex-1"
+        min={0}
+        max={100}
+        value={value}
+        onTry={(n) => onChange(n, false)}
+        onKeep={(n) => onChange(n, true)}
+      />
       <span className="w-10 text-right tabular-nums">{value} %</span>
     </label>
   );
@@ -158,7 +244,14 @@ const DASHES: { value: "none" | "dashed" | "dotted"; label: string }[] = [
 ];
 
 function dashes(text: string): string[] {
-  return text.trim().split(/[\s,;]+/).filter(Boolean).map((part, i, all) => (/^[a-z]+$/i.test(part) ? "" : /^[a-z]+$/i.test(all[i + 1] ?? "") ? `${part}${all[i + 1]}` : part)).filter(Boolean);
+  return text
+    .trim()
+    .split(/[\s,;]+/)
+    .filter(Boolean)
+    .map((part, i, all) =>
+      /^[a-z]+$/i.test(part) ? "" : /^[a-z]+$/i.test(all[i + 1] ?? "") ? `${part}${all[i + 1]}` : part,
+    )
+    .filter(Boolean);
 }
 
 export function StrokePart({ id, stroke }: { id: string; stroke: Stroke | null }) {
@@ -170,23 +263,73 @@ export function StrokePart({ id, stroke }: { id: string; stroke: Stroke | null }
     <Part name="stroke" width="w-80" title="Stroke of the outline" said={stroke ? strokeSaid(stroke) : "no stroke"}>
       {(close) => (
         <div className="max-h-[58vh] space-y-3 overflow-y-auto pr-1">
-          <LengthField label="Width" value={shown(stroke?.width ?? (stroke ? 1 : 0))} onTry={(width) => put({ ...base, width }, false)} onKeep={(width) => put({ ...base, width })} />
+          <LengthField
+            label="Width"
+            value={shown(stroke?.width ?? (stroke ? 1 : 0))}
+            onTry={(width) => put({ ...base, width }, false)}
+            onKeep={(width) => put({ ...base, width })}
+          />
           <Colors value={stroke?.color ?? null} onChoose={(color, done) => put({ ...base, color }, done)} />
           {stroke && (
             <>
-              <Choice columns={3} value={stroke.position ?? "centred"} options={[{ value: "inside", label: "inside" }, { value: "centred", label: "on the edge" }, { value: "outside", label: "outside" }]} onChoose={(position) => put({ ...stroke, position })} />
-              <Choice columns={3} value={dash} options={DASHES} onChoose={(kind) => put({ ...stroke, ...PATTERNS[kind] })} />
-              <LengthField label="Its own dashes" value={(stroke.dash ?? []).map((d) => shown(d)).join(" ")} onTry={(text) => put({ ...stroke, dash: dashes(text) }, false)} onKeep={(text) => put({ ...stroke, dash: dashes(text) })} hint="Stroke and gap by turns: 6 3, or 12 3 2 3; an em is the stroke’s width." />
+              <Choice
+                columns={3}
+                value={stroke.position ?? "centred"}
+                options={[
+                  { value: "inside", label: "inside" },
+                  { value: "centred", label: "on the edge" },
+                  { value: "outside", label: "outside" },
+                ]}
+                onChoose={(position) => put({ ...stroke, position })}
+              />
+              <Choice
+                columns={3}
+                value={dash}
+                options={DASHES}
+                onChoose={(kind) => put({ ...stroke, ...PATTERNS[kind] })}
+              />
+              <LengthField
+                label="Its own dashes"
+                value={(stroke.dash ?? []).map((d) => shown(d)).join(" ")}
+                onTry={(text) => put({ ...stroke, dash: dashes(text) }, false)}
+                onKeep={(text) => put({ ...stroke, dash: dashes(text) })}
+                hint="Stroke and gap by turns: 6 3, or 12 3 2 3; an em is the stroke’s width."
+              />
               <div>
                 <p className="mb-1 text-soft">Its ends</p>
-                <Choice columns={3} value={stroke.cap ?? "butt"} options={[{ value: "butt", label: "cut" }, { value: "round", label: "round" }, { value: "square", label: "square" }]} onChoose={(cap) => put({ ...stroke, cap })} />
+                <Choice
+                  columns={3}
+                  value={stroke.cap ?? "butt"}
+                  options={[
+                    { value: "butt", label: "cut" },
+                    { value: "round", label: "round" },
+                    { value: "square", label: "square" },
+                  ]}
+                  onChoose={(cap) => put({ ...stroke, cap })}
+                />
               </div>
               <div>
                 <p className="mb-1 text-soft">Its corners</p>
-                <Choice columns={3} value={stroke.join ?? "miter"} options={[{ value: "miter", label: "pointed" }, { value: "round", label: "round" }, { value: "bevel", label: "cut off" }]} onChoose={(join) => put({ ...stroke, join })} />
+                <Choice
+                  columns={3}
+                  value={stroke.join ?? "miter"}
+                  options={[
+                    { value: "miter", label: "pointed" },
+                    { value: "round", label: "round" },
+                    { value: "bevel", label: "cut off" },
+                  ]}
+                  onChoose={(join) => put({ ...stroke, join })}
+                />
               </div>
-              <Percent label="Opacity" value={Math.round((stroke.opacity ?? 1) * 100)} onChange={(share, done) => put({ ...stroke, opacity: share / 100 }, done)} />
-              <button className="button -ml-3" onClick={() => (close(), void edit([{ do: "put", at, value: null }], "No stroke"))}>
+              <Percent
+                label="Opacity"
+                value={Math.round((stroke.opacity ?? 1) * 100)}
+                onChange={(share, done) => put({ ...stroke, opacity: share / 100 }, done)}
+              />
+              <button
+                className="button -ml-3"
+                onClick={() => (close(), void edit([{ do: "put", at, value: null }], "No stroke"))}
+              >
                 No stroke
               </button>
             </>

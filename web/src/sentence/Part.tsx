@@ -4,7 +4,19 @@ import { Differing } from "./differing";
 import { stopTrying, useStore } from "../state/store";
 
 /** An emphasised part of the sentence: a button that opens, upwards over the bench, what is made for that one rule. */
-export function Part({ name, said, title, width = "w-72", children }: { name: string; said: ReactNode; title: string; width?: string; children: (close: () => void) => ReactNode }) {
+export function Part({
+  name,
+  said,
+  title,
+  width = "w-72",
+  children,
+}: {
+  name: string;
+  said: ReactNode;
+  title: string;
+  width?: string;
+  children: (close: () => void) => ReactNode;
+}) {
   const differs = useContext(Differing)?.[name];
   return (
     <Popover as="span">
@@ -12,7 +24,11 @@ export function Part({ name, said, title, width = "w-72", children }: { name: st
       <PopoverButton as="span" role="button" tabIndex={0} className="part" data-part={name}>
         {differs ?? said}
       </PopoverButton>
-      <PopoverPanel anchor={{ to: "top start", gap: 10, padding: 12 }} className={`card z-30 ${width} p-4 font-sans text-sm leading-normal font-normal text-ink`} focus>
+      <PopoverPanel
+        anchor={{ to: "top start", gap: 10, padding: 12 }}
+        className={`card z-30 ${width} p-4 font-sans text-sm leading-normal font-normal text-ink`}
+        focus
+      >
         {({ close }) => (
           <>
             <h3 className="mb-3 font-bold">{title}</h3>
@@ -28,7 +44,11 @@ export function Part({ name, said, title, width = "w-72", children }: { name: st
 
 /** An emphasised word of the sentence that does something at once. Inline like a part, so that no line begins with the comma
  * behind it. */
-export function Deed({ onDo, children, ...more }: { onDo: () => void; children: ReactNode } & Omit<HTMLAttributes<HTMLSpanElement>, "onClick" | "onKeyDown">) {
+export function Deed({
+  onDo,
+  children,
+  ...more
+}: { onDo: () => void; children: ReactNode } & Omit<HTMLAttributes<HTMLSpanElement>, "onClick" | "onKeyDown">) {
   const keys = (event: KeyboardEvent) => {
     if (event.key !== "Enter" && event.key !== " ") return;
     event.preventDefault();
@@ -64,8 +84,21 @@ function OnClose() {
 }
 
 /** A choice of a few, as buttons with a drawing or a word. */
-export function Choice<T extends string>({ value, options, onChoose, columns }: { value: T | null; options: readonly { value: T; label: string; hint?: string; drawing?: ReactNode }[]; onChoose: (value: T) => void; columns?: number }) {
-  const chosen = Math.max(0, options.findIndex((option) => option.value === value));
+export function Choice<T extends string>({
+  value,
+  options,
+  onChoose,
+  columns,
+}: {
+  value: T | null;
+  options: readonly { value: T; label: string; hint?: string; drawing?: ReactNode }[];
+  onChoose: (value: T) => void;
+  columns?: number;
+}) {
+  const chosen = Math.max(
+    0,
+    options.findIndex((option) => option.value === value),
+  );
   const step = (event: KeyboardEvent<HTMLDivElement>) => {
     const by = { ArrowDown: 1, ArrowRight: 1, ArrowUp: -1, ArrowLeft: -1 }[event.key];
     if (!by) return;
@@ -76,7 +109,12 @@ export function Choice<T extends string>({ value, options, onChoose, columns }: 
     onChoose(options[next].value);
   };
   return (
-    <div role="radiogroup" onKeyDown={step} className={columns ? "grid gap-2" : "space-y-0.5"} style={columns ? { gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` } : undefined}>
+    <div
+      role="radiogroup"
+      onKeyDown={step}
+      className={columns ? "grid gap-2" : "space-y-0.5"}
+      style={columns ? { gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` } : undefined}
+    >
       {options.map((option, index) => {
         const on = option.value === value;
         return (
@@ -92,7 +130,13 @@ export function Choice<T extends string>({ value, options, onChoose, columns }: 
                 : `block w-full rounded-md px-2.5 py-1.5 text-left ${on ? "bg-slot-wash font-bold text-slot-text" : "hover:bg-inset"}`
             }
           >
-            {option.drawing && <span className={`mb-1.5 rounded-md border-2 p-1 ${on ? "border-slot bg-slot-wash" : "border-line bg-sheet"}`}>{option.drawing}</span>}
+            {option.drawing && (
+              <span
+                className={`mb-1.5 rounded-md border-2 p-1 ${on ? "border-slot bg-slot-wash" : "border-line bg-sheet"}`}
+              >
+                {option.drawing}
+              </span>
+            )}
             {option.label}
             {option.hint && <span className="block text-xs font-normal text-soft">{option.hint}</span>}
           </button>

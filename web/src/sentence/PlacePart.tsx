@@ -29,14 +29,22 @@ export function PlacePart({ thing }: { thing: Thing }) {
   const put = (field: string, value: unknown): Operation[] => [{ do: "put", at: ["objects", thing.id, field], value }];
   const place = (name: string, value: string) => act("place", { object: thing.id, field: name, value });
   const field = (name: "x" | "y" | "width" | "height", label: string, value: number) => (
-    <LengthField label={label} value={inUnit(value, unit)} onTry={(text) => tryOut(place(name, text))} onKeep={(text) => void keepTried(place(name, text), label)} />
+    <LengthField
+      label={label}
+      value={inUnit(value, unit)}
+      onTry={(text) => tryOut(place(name, text))}
+      onKeep={(text) => void keepTried(place(name, text), label)}
+    />
   );
   const turnTo = (text: string) => Number.parseFloat(text.replace(",", ".").replace("°", ""));
   const share = (text: string) => Number.parseFloat(text.replace(",", ".").replace("%", "")) / 100;
   const [x, y, width, height] = stored.box;
-  const scaled = (factor: number) => act("scale", { objects: [thing.id], factor, about: [x + stored.pivot[0] * width, y + stored.pivot[1] * height] });
+  const scaled = (factor: number) =>
+    act("scale", { objects: [thing.id], factor, about: [x + stored.pivot[0] * width, y + stored.pivot[1] * height] });
   const may = (factor: number) => Number.isFinite(factor) && factor > 0.01 && factor < 100 && factor !== 1;
-  const about = ABOUT.find(([, p]) => Math.abs(p[0] - stored.pivot[0]) < 1e-3 && Math.abs(p[1] - stored.pivot[1]) < 1e-3)?.[0];
+  const about = ABOUT.find(
+    ([, p]) => Math.abs(p[0] - stored.pivot[0]) < 1e-3 && Math.abs(p[1] - stored.pivot[1]) < 1e-3,
+  )?.[0];
   return (
     <Part name="place" title="Place, size and turn" said={size}>
       {(close) => (
@@ -56,7 +64,9 @@ export function PlacePart({ thing }: { thing: Thing }) {
               defaultValue="100"
               onFocus={(e) => e.target.select()}
               onChange={(e) => (may(share(e.target.value)) ? tryOut(scaled(share(e.target.value))) : stopTrying())}
-              onBlur={(e) => may(share(e.target.value)) && void keepTried(scaled(share(e.target.value)), "Size with its type")}
+              onBlur={(e) =>
+                may(share(e.target.value)) && void keepTried(scaled(share(e.target.value)), "Size with its type")
+              }
               onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
             />
           </div>
@@ -71,7 +81,11 @@ export function PlacePart({ thing }: { thing: Thing }) {
               defaultValue={trim(stored.turn)}
               onFocus={(e) => e.target.select()}
               onChange={(e) => Number.isFinite(turnTo(e.target.value)) && tryOut(put("turn", turnTo(e.target.value)))}
-              onBlur={(e) => Number.isFinite(turnTo(e.target.value)) && turnTo(e.target.value) !== stored.turn && void keepTried(put("turn", turnTo(e.target.value)), "Turn")}
+              onBlur={(e) =>
+                Number.isFinite(turnTo(e.target.value)) &&
+                turnTo(e.target.value) !== stored.turn &&
+                void keepTried(put("turn", turnTo(e.target.value)), "Turn")
+              }
               onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
             />
           </div>
@@ -101,7 +115,17 @@ export function PlacePart({ thing }: { thing: Thing }) {
             <label htmlFor="turn-step" className="flex-1 text-soft">
               Shift turns in steps of
             </label>
-            <input id="turn-step" type="number" min={1} max={180} className="field w-28 text-right tabular-nums" value={step} onChange={(e) => useStore.setState({ turnStep: Math.min(180, Math.max(1, Number(e.target.value) || 15)) })} />
+            <input
+              id="turn-step"
+              type="number"
+              min={1}
+              max={180}
+              className="field w-28 text-right tabular-nums"
+              value={step}
+              onChange={(e) =>
+                useStore.setState({ turnStep: Math.min(180, Math.max(1, Number(e.target.value) || 15)) })
+              }
+            />
           </div>
         </div>
       )}

@@ -16,7 +16,8 @@ import { Differing } from "./differing";
 import { differing, framesChosen, thingsChosen } from "./several";
 import { SeveralSaid } from "./SeveralSaid";
 
-const SHEET = "grid h-full divide-x divide-line border-t border-line bg-card font-serif text-[16px] leading-[1.5] [font-feature-settings:'onum']";
+const SHEET =
+  "grid h-full divide-x divide-line border-t border-line bg-card font-serif text-[16px] leading-[1.5] [font-feature-settings:'onum']";
 
 /** A frame's rules, written out as a sentence whose bold parts are the controls; it stands at the foot of the window. */
 export function RuleSentence() {
@@ -34,7 +35,11 @@ export function RuleSentence() {
     return (
       <Differing.Provider value={differing(thingsChosen())}>
         <section aria-label="Rules" className={`${SHEET} grid-cols-[1fr_1.15fr_1fr_0.9fr]`}>
-          <Clause head={grouped ? `This group of ${several + 1}` : `These ${count(several + 1, "object").replace(/^one /, "")}`}>
+          <Clause
+            head={
+              grouped ? `This group of ${several + 1}` : `These ${count(several + 1, "object").replace(/^one /, "")}`
+            }
+          >
             <SeveralSaid />
           </Clause>
           <Clause head={`These ${count(chosenFrames.length, "frame").replace(/^one /, "")}`}>
@@ -54,17 +59,25 @@ export function RuleSentence() {
   if (thing && several)
     return (
       <section aria-label="Rules" className={`${SHEET} grid-cols-[1.25fr_1fr_1fr]`}>
-        <Clause head={grouped ? `This group of ${several + 1}` : `These ${count(several + 1, "object").replace(/^one /, "")}`}>
+        <Clause
+          head={grouped ? `This group of ${several + 1}` : `These ${count(several + 1, "object").replace(/^one /, "")}`}
+        >
           <SeveralSaid />
         </Clause>
         <Clause head="Their copy">
           <Together />
-          <p className="text-soft">{grouped ? "Double-click one of them to choose it alone and read its rules." : "Choose one of them to read the rules of its copy."}</p>
+          <p className="text-soft">
+            {grouped
+              ? "Double-click one of them to choose it alone and read its rules."
+              : "Choose one of them to read the rules of its copy."}
+          </p>
         </Clause>
         <Clause head="Around them">
           <Differing.Provider value={differing(thingsChosen())}>
             <p>
-              Their outlines have <FillPart id={thing.id} fill={thing.fill ?? null} /> and <StrokePart id={thing.id} stroke={thing.stroke ?? null} />. {labelOf(thing)} was chosen last; it is the one that is kept when they are combined.
+              Their outlines have <FillPart id={thing.id} fill={thing.fill ?? null} /> and{" "}
+              <StrokePart id={thing.id} stroke={thing.stroke ?? null} />. {labelOf(thing)} was chosen last; it is the
+              one that is kept when they are combined.
             </p>
           </Differing.Provider>
         </Clause>
@@ -82,12 +95,17 @@ export function RuleSentence() {
             ) : (
               <p>
                 is <OutlinePart thing={thing} />, <PlacePart thing={thing} />
-                {turn ? `, turned by ${turn}°` : ""}. It holds no copy. <Deed onDo={() => beginCopy()}>Give it copy</Deed> by typing or pasting in the galley.
+                {turn ? `, turned by ${turn}°` : ""}. It holds no copy.{" "}
+                <Deed onDo={() => beginCopy()}>Give it copy</Deed> by typing or pasting in the galley.
               </p>
             )}
           </Clause>
           <Clause head={thing.frame ? `Its copy · ${scope}` : "Its copy"}>
-            {thing.frame ? <CopyClause key={thing.id} thing={thing} /> : <p className="text-soft">There is none{thing.picture ? ": a picture holds no copy" : " yet"}.</p>}
+            {thing.frame ? (
+              <CopyClause key={thing.id} thing={thing} />
+            ) : (
+              <p className="text-soft">There is none{thing.picture ? ": a picture holds no copy" : " yet"}.</p>
+            )}
           </Clause>
           <Clause head="Around it" last>
             <AroundClause key={thing.id} thing={thing} />
@@ -114,7 +132,10 @@ function useScope(chosen: [number, number] | null): string {
     const shape = nest && s.scene?.shapes[nest.shape];
     if (shape && s.stretches.length && partly(shape, s.stretches)) {
       const letters = Array.from(shape.text);
-      const words = s.stretches.reduce((sum, [from, to]) => sum + (letters.slice(from, to).join("").match(/\S+/g)?.length ?? 0), 0);
+      const words = s.stretches.reduce(
+        (sum, [from, to]) => sum + (letters.slice(from, to).join("").match(/\S+/g)?.length ?? 0),
+        0,
+      );
       return count(words, "word");
     }
     if (!chosen) return "all of it";
@@ -152,7 +173,12 @@ function Together() {
 function EveryRule() {
   const every = useStore((s) => s.everyRule);
   return (
-    <button className="-my-1 rounded-md px-1.5 py-0.5 font-sans text-xs text-slot-text hover:bg-inset" aria-pressed={every} title="Rules that say nothing special are left out, unless you ask for all" onClick={() => sayEveryRule(!every)}>
+    <button
+      className="-my-1 rounded-md px-1.5 py-0.5 font-sans text-xs text-slot-text hover:bg-inset"
+      aria-pressed={every}
+      title="Rules that say nothing special are left out, unless you ask for all"
+      onClick={() => sayEveryRule(!every)}
+    >
       {every ? "only what is special" : "every rule"}
     </button>
   );
@@ -182,7 +208,10 @@ function PictureSaid({ id }: { id: string }) {
   return (
     <p>
       stands in <OutlinePart thing={thing} />, <PlacePart thing={thing} />, <WithinPart thing={thing} />
-      {said.turn ? `, turned by ${said.turn}°` : ""}. {said.transparent ? "It has transparency, so copy can run round its contour." : "It has no transparency: copy runs round its box, its outline, or its contour, found on its background or drawn by hand."}
+      {said.turn ? `, turned by ${said.turn}°` : ""}.{" "}
+      {said.transparent
+        ? "It has transparency, so copy can run round its contour."
+        : "It has no transparency: copy runs round its box, its outline, or its contour, found on its background or drawn by hand."}
     </p>
   );
 }

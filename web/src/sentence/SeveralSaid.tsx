@@ -45,7 +45,8 @@ export function SeveralSaid() {
         {grouped ? (
           <>
             is called <GroupName group={grouped} />
-            {leader && <AnchorPart key={leader.id} thing={leader} along={things.filter((t) => t !== leader)} />}, moves and turns as one, and can be{" "}
+            {leader && <AnchorPart key={leader.id} thing={leader} along={things.filter((t) => t !== leader)} />}, moves
+            and turns as one, and can be{" "}
             <Deed data-part="ungroup" onDo={ungroup}>
               taken apart
             </Deed>
@@ -63,10 +64,25 @@ export function SeveralSaid() {
         <Part name="align-objects" title="Bring level" said="brought level">
           {() => (
             <>
-              <Choice columns={3} value={to} options={[{ value: "objects", label: "with each other" }, { value: "page", label: "on the page" }, { value: "margins", label: "in its margins" }]} onChoose={setTo} />
+              <Choice
+                columns={3}
+                value={to}
+                options={[
+                  { value: "objects", label: "with each other" },
+                  { value: "page", label: "on the page" },
+                  { value: "margins", label: "in its margins" },
+                ]}
+                onChoose={setTo}
+              />
               <div className="mt-3 grid grid-cols-3 gap-1">
                 {EDGES.map(({ value, label }) => (
-                  <button key={value} className="button px-1 text-xs" onMouseEnter={() => tryOut(align(value))} onMouseLeave={stopTrying} onClick={() => void edit(align(value), "Bring level")}>
+                  <button
+                    key={value}
+                    className="button px-1 text-xs"
+                    onMouseEnter={() => tryOut(align(value))}
+                    onMouseLeave={stopTrying}
+                    onClick={() => void edit(align(value), "Bring level")}
+                  >
                     {label}
                   </button>
                 ))}
@@ -103,7 +119,9 @@ export function SeveralSaid() {
                   </button>
                 );
               })}
-              <p className="px-2.5 pt-2 text-xs text-soft">Point at one to see it on the page. Copy stays with the outline that has it.</p>
+              <p className="px-2.5 pt-2 text-xs text-soft">
+                Point at one to see it on the page. Copy stays with the outline that has it.
+              </p>
             </div>
           )}
         </Part>
@@ -112,24 +130,26 @@ export function SeveralSaid() {
           {() => (
             <div className="grid grid-cols-2 gap-1">
               {(["front", "forward", "backward", "back"] as const).map((where) => (
-                <button key={where} className="button" onClick={() => void edit(act("stack", { objects: selection(), to: where }), "Stack")}>
+                <button
+                  key={where}
+                  className="button"
+                  onClick={() => void edit(act("stack", { objects: selection(), to: where }), "Stack")}
+                >
                   {{ front: "before all", forward: "one before", backward: "one behind", back: "behind all" }[where]}
                 </button>
               ))}
             </div>
           )}
         </Part>{" "}
-        or{" "}
-        <Deed onDo={() => remove(free())}>
-          deleted
-        </Deed>
-        .
+        or <Deed onDo={() => remove(free())}>deleted</Deed>.
       </p>
       {frames.length === 1 && bare && things.length === 2 && (
         <p className="mt-1.5">
           <Deed
             onDo={() =>
-              void edit(act("join", { type: frames[0].id, outline: bare.id }), "Put copy into the outline").then((done) => done && select(bare.id))
+              void edit(act("join", { type: frames[0].id, outline: bare.id }), "Put copy into the outline").then(
+                (done) => done && select(bare.id),
+              )
             }
           >
             Put the copy into the outline
@@ -151,7 +171,10 @@ function GroupName({ group }: { group: Thing }) {
           defaultValue={group.name ?? ""}
           maxLength={200}
           onKeyDown={(e) => e.key === "Enter" && (e.currentTarget.blur(), close())}
-          onBlur={(e) => e.target.value !== (group.name ?? "") && void edit([{ do: "put", at: ["objects", group.id, "name"], value: e.target.value }], "Rename")}
+          onBlur={(e) =>
+            e.target.value !== (group.name ?? "") &&
+            void edit([{ do: "put", at: ["objects", group.id, "name"], value: e.target.value }], "Rename")
+          }
         />
       )}
     </Part>
@@ -162,17 +185,33 @@ function Gaps() {
   const [gap, setGap] = useState("");
   const unit = useStore((s) => s.document?.unit ?? "mm");
   const points = usePoints(gap.trim() ? inItsUnit(gap.trim(), `0 ${unit}`) : 0, 0);
-  const given = (axis: string) => ({ objects: unlocked(), axis, ...(gap.trim() && points !== null ? { gap: points } : {}) });
+  const given = (axis: string) => ({
+    objects: unlocked(),
+    axis,
+    ...(gap.trim() && points !== null ? { gap: points } : {}),
+  });
   useEffect(() => stopTrying, []);
   return (
     <>
       <label className="flex items-center gap-3 text-soft">
         <span className="flex-1">Gap</span>
-        <input className="field w-28 text-right" inputMode="decimal" placeholder="as they are" value={gap} onChange={(e) => setGap(e.target.value)} />
+        <input
+          className="field w-28 text-right"
+          inputMode="decimal"
+          placeholder="as they are"
+          value={gap}
+          onChange={(e) => setGap(e.target.value)}
+        />
       </label>
       <div className="mt-3 grid grid-cols-2 gap-1">
         {(["across", "down"] as const).map((axis) => (
-          <button key={axis} className="button" onMouseEnter={() => tryOut(act("distribute", given(axis)))} onMouseLeave={stopTrying} onClick={() => void edit(act("distribute", given(axis)), "Equal gaps")}>
+          <button
+            key={axis}
+            className="button"
+            onMouseEnter={() => tryOut(act("distribute", given(axis)))}
+            onMouseLeave={stopTrying}
+            onClick={() => void edit(act("distribute", given(axis)), "Equal gaps")}
+          >
             {axis}
           </button>
         ))}

@@ -25,12 +25,36 @@ export function StylePart({ copy, version, numbers, picked }: Props) {
   const given = (to: string | null) => act("set-style", { copy, version, paragraphs: numbers, style: to });
   const make = (to: string) => act("style-from", { copy, version, paragraph: numbers[0], name: to });
   return (
-    <Part name="style" title="Style" said={!same ? "of several styles" : style ? `${style}${departs.length ? ", changed here" : ""}` : recipe ? `styled as ${recipe}` : "of no style"}>
+    <Part
+      name="style"
+      title="Style"
+      said={
+        !same
+          ? "of several styles"
+          : style
+            ? `${style}${departs.length ? ", changed here" : ""}`
+            : recipe
+              ? `styled as ${recipe}`
+              : "of no style"
+      }
+    >
       {(close) => (
         <div className="space-y-3">
-          <div role="radiogroup" aria-label="Style" className="-mx-1 max-h-56 overflow-y-auto" onMouseLeave={stopTrying}>
+          <div
+            role="radiogroup"
+            aria-label="Style"
+            className="-mx-1 max-h-56 overflow-y-auto"
+            onMouseLeave={stopTrying}
+          >
             {[...Object.keys(styles), null].map((one) => (
-              <button key={one ?? ""} role="radio" aria-checked={same && one === style} className={`block w-full rounded-md px-2.5 py-1.5 text-left ${same && one === style ? "bg-slot-wash font-bold text-slot-text" : "hover:bg-inset"}`} onMouseEnter={() => tryOut(given(one))} onClick={() => (close(), void edit(given(one), "Style"))}>
+              <button
+                key={one ?? ""}
+                role="radio"
+                aria-checked={same && one === style}
+                className={`block w-full rounded-md px-2.5 py-1.5 text-left ${same && one === style ? "bg-slot-wash font-bold text-slot-text" : "hover:bg-inset"}`}
+                onMouseEnter={() => tryOut(given(one))}
+                onClick={() => (close(), void edit(given(one), "Style"))}
+              >
                 {one ?? "no style"}
               </button>
             ))}
@@ -39,7 +63,10 @@ export function StylePart({ copy, version, numbers, picked }: Props) {
             <>
               <p className="text-soft">Set otherwise here: {departs.map((d) => d.replaceAll("_", " ")).join(", ")}.</p>
               <div className="flex flex-wrap gap-1">
-                <button className="button -ml-3" onClick={() => (close(), void edit(given(style), "Back to the style"))}>
+                <button
+                  className="button -ml-3"
+                  onClick={() => (close(), void edit(given(style), "Back to the style"))}
+                >
                   Back to {style}
                 </button>
                 <button className="button" onClick={() => (close(), void edit(make(style), "Change the style"))}>
@@ -57,7 +84,13 @@ export function StylePart({ copy, version, numbers, picked }: Props) {
               void edit(make(name.trim()), "New style");
             }}
           >
-            <input className="field min-w-0 flex-1" placeholder="New style of this paragraph" aria-label="Name of a new style" value={name} onChange={(e) => setName(e.target.value)} />
+            <input
+              className="field min-w-0 flex-1"
+              placeholder="New style of this paragraph"
+              aria-label="Name of a new style"
+              value={name}
+              onChange={(e) => setName(e.target.value)}
+            />
             <button className="button" disabled={!name.trim() || name.trim() in styles}>
               Make
             </button>

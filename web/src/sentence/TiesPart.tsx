@@ -8,7 +8,14 @@ import { LengthField } from "./LengthField";
 import { Part } from "./Part";
 
 const EDGES = ["top", "right", "bottom", "left", "width", "baseline"] as const;
-const FITTING: Record<Tie["edge"], Tie["edge"][]> = { top: ["top", "bottom", "baseline"], bottom: ["top", "bottom", "baseline"], baseline: ["baseline", "top", "bottom"], left: ["left", "right"], right: ["left", "right"], width: ["width"] };
+const FITTING: Record<Tie["edge"], Tie["edge"][]> = {
+  top: ["top", "bottom", "baseline"],
+  bottom: ["top", "bottom", "baseline"],
+  baseline: ["baseline", "top", "bottom"],
+  left: ["left", "right"],
+  right: ["left", "right"],
+  width: ["width"],
+};
 
 export function saidOf(tie: Tie, to: string): string {
   const its = tie.its ?? tie.edge;
@@ -27,13 +34,22 @@ export function TiesPart({ thing }: { thing: Thing }) {
     const other = others.find((t) => t.id === id);
     return other ? labelOf(other) : id;
   };
-  const operations = (next: Tie[]): Operation[] => [next.length ? { do: "put", at: ["objects", thing.id, "ties"], value: next } : { do: "cut", at: ["objects", thing.id, "ties"] }];
+  const operations = (next: Tie[]): Operation[] => [
+    next.length
+      ? { do: "put", at: ["objects", thing.id, "ties"], value: next }
+      : { do: "cut", at: ["objects", thing.id, "ties"] },
+  ];
   const change = (index: number, part: Partial<Tie>) => ties.map((tie, i) => (i === index ? { ...tie, ...part } : tie));
   const put = (next: Tie[]) => void edit(operations(next), "Ties");
   // One tie an edge: the next is of an edge that is free.
   const free = EDGES.find((edge) => !ties.some((tie) => tie.edge === edge));
   return (
-    <Part name="ties" title="What it is tied to" said={ties.length ? `tied: ${ties.map((tie) => saidOf(tie, nameOf(tie.to))).join("; ")}` : "tied to nothing"} width="w-[340px]">
+    <Part
+      name="ties"
+      title="What it is tied to"
+      said={ties.length ? `tied: ${ties.map((tie) => saidOf(tie, nameOf(tie.to))).join("; ")}` : "tied to nothing"}
+      width="w-[340px]"
+    >
       {(close) => (
         <div className="max-h-[58vh] space-y-3 overflow-y-auto pr-1">
           {ties.map((tie, index) => (
@@ -44,12 +60,29 @@ export function TiesPart({ thing }: { thing: Thing }) {
                   label={`Edge of tie ${index + 1}`}
                   value={tie.edge}
                   values={EDGES}
-                  onChoose={(edge) => put(change(index, { edge, its: FITTING[edge].includes(tie.its ?? tie.edge) ? (tie.its ?? tie.edge) : FITTING[edge][0] }))}
+                  onChoose={(edge) =>
+                    put(
+                      change(index, {
+                        edge,
+                        its: FITTING[edge].includes(tie.its ?? tie.edge) ? (tie.its ?? tie.edge) : FITTING[edge][0],
+                      }),
+                    )
+                  }
                 />
                 to the
-                <Chosen label={`Its edge of tie ${index + 1}`} value={tie.its ?? tie.edge} values={FITTING[tie.edge]} onChoose={(its) => put(change(index, { its }))} />
+                <Chosen
+                  label={`Its edge of tie ${index + 1}`}
+                  value={tie.its ?? tie.edge}
+                  values={FITTING[tie.edge]}
+                  onChoose={(its) => put(change(index, { its }))}
+                />
                 of
-                <select className="field max-w-40 py-1" aria-label={`Object of tie ${index + 1}`} value={tie.to} onChange={(e) => put(change(index, { to: e.target.value }))}>
+                <select
+                  className="field max-w-40 py-1"
+                  aria-label={`Object of tie ${index + 1}`}
+                  value={tie.to}
+                  onChange={(e) => put(change(index, { to: e.target.value }))}
+                >
                   {others.map((other) => (
                     <option key={other.id} value={other.id}>
                       {labelOf(other)}
@@ -57,7 +90,12 @@ export function TiesPart({ thing }: { thing: Thing }) {
                   ))}
                 </select>
               </div>
-              <LengthField label="Distance" value={shown(tie.gap ?? 0)} onTry={(gap) => tryOut(operations(change(index, { gap })))} onKeep={(gap) => void keepTried(operations(change(index, { gap })), "Ties")} />
+              <LengthField
+                label="Distance"
+                value={shown(tie.gap ?? 0)}
+                onTry={(gap) => tryOut(operations(change(index, { gap })))}
+                onKeep={(gap) => void keepTried(operations(change(index, { gap })), "Ties")}
+              />
               <button className="button -ml-3 py-1" onClick={() => put(ties.filter((_, i) => i !== index))}>
                 Let go of it
               </button>
@@ -72,7 +110,15 @@ export function TiesPart({ thing }: { thing: Thing }) {
                 Tie an edge by dragging it
               </button>
               {free && (
-                <button className="button" onClick={() => put([...ties, { edge: free, to: others[others.length - 1].id, its: free === "top" ? "bottom" : free }])}>
+                <button
+                  className="button"
+                  onClick={() =>
+                    put([
+                      ...ties,
+                      { edge: free, to: others[others.length - 1].id, its: free === "top" ? "bottom" : free },
+                    ])
+                  }
+                >
                   Add a tie
                 </button>
               )}
@@ -99,7 +145,12 @@ function GoesUnder({ thing, others, close }: { thing: Thing; others: Thing[]; cl
     <div className="space-y-2 border-b border-line pb-3">
       <label className="flex items-center gap-2 text-soft">
         Put it by
-        <select className="field min-w-0 flex-1 py-1" aria-label="What it goes by" value={to} onChange={(e) => setTo(e.target.value)}>
+        <select
+          className="field min-w-0 flex-1 py-1"
+          aria-label="What it goes by"
+          value={to}
+          onChange={(e) => setTo(e.target.value)}
+        >
           {others.map((other) => (
             <option key={other.id} value={other.id}>
               {labelOf(other)}
@@ -109,7 +160,12 @@ function GoesUnder({ thing, others, close }: { thing: Thing; others: Thing[]; cl
       </label>
       <div className="grid grid-cols-4 gap-1" onMouseLeave={stopTrying}>
         {WAYS.map(([side, label]) => (
-          <button key={side} className="button px-1 py-1" onMouseEnter={() => tryOut(goUnder(thing.id, to, side))} onClick={() => (close(), void keepTried(goUnder(thing.id, to, side), `Goes ${label}`))}>
+          <button
+            key={side}
+            className="button px-1 py-1"
+            onMouseEnter={() => tryOut(goUnder(thing.id, to, side))}
+            onClick={() => (close(), void keepTried(goUnder(thing.id, to, side), `Goes ${label}`))}
+          >
             {label} it
           </button>
         ))}
@@ -119,9 +175,24 @@ function GoesUnder({ thing, others, close }: { thing: Thing; others: Thing[]; cl
   );
 }
 
-function Chosen({ label, value, values, onChoose }: { label: string; value: Tie["edge"]; values: readonly Tie["edge"][]; onChoose: (edge: Tie["edge"]) => void }) {
+function Chosen({
+  label,
+  value,
+  values,
+  onChoose,
+}: {
+  label: string;
+  value: Tie["edge"];
+  values: readonly Tie["edge"][];
+  onChoose: (edge: Tie["edge"]) => void;
+}) {
   return (
-    <select className="field py-1" aria-label={label} value={value} onChange={(e) => onChoose(e.target.value as Tie["edge"])}>
+    <select
+      className="field py-1"
+      aria-label={label}
+      value={value}
+      onChange={(e) => onChoose(e.target.value as Tie["edge"])}
+    >
       {values.map((edge) => (
         <option key={edge} value={edge}>
           {edge === "baseline" ? "first baseline" : edge}

@@ -11,22 +11,54 @@ import { Slider } from "./Slider";
 export function WithinPart({ thing }: { thing: Thing }) {
   const ppi = useStore((s) => shownScene(s)?.objects[thing.id]?.picture?.ppi ?? 0);
   const picture = thing.picture!;
-  const put = (values: Record<string, unknown>): Plain[] => [{ do: "put", at: ["objects", thing.id, "picture"], value: { ...picture, ...values } }];
+  const put = (values: Record<string, unknown>): Plain[] => [
+    { do: "put", at: ["objects", thing.id, "picture"], value: { ...picture, ...values } },
+  ];
   const scale = Math.round((picture.scale ?? 1) * 100);
   const kept = (picture.scale ?? 1) !== 1 || (picture.x ?? 0) !== 0 || (picture.y ?? 0) !== 0;
   return (
     <>
-      <Part name="within" title="The picture in its outline" said={`${picture.fit === "whole" ? "whole" : "filling it"}${kept ? `, at ${scale} %` : ""}`}>
+      <Part
+        name="within"
+        title="The picture in its outline"
+        said={`${picture.fit === "whole" ? "whole" : "filling it"}${kept ? `, at ${scale} %` : ""}`}
+      >
         {() => (
           <div className="space-y-3">
-            <Choice columns={2} value={(picture.fit ?? "fill") as "fill" | "whole"} options={[{ value: "fill", label: "fills it" }, { value: "whole", label: "stands whole" }]} onChoose={(fit) => void edit(put({ fit }), "Picture in its outline")} />
+            <Choice
+              columns={2}
+              value={(picture.fit ?? "fill") as "fill" | "whole"}
+              options={[
+                { value: "fill", label: "fills it" },
+                { value: "whole", label: "stands whole" },
+              ]}
+              onChoose={(fit) => void edit(put({ fit }), "Picture in its outline")}
+            />
             <label className="flex items-center gap-3 text-soft">
               <span className="w-16">Scale</span>
-              <Slider label="Scale" className="min-w-0 flex-1" min={10} max={400} value={scale} onTry={(n) => tryOut(put({ scale: n / 100 }))} onKeep={(n) => void keepTried(put({ scale: n / 100 }), "Scale the picture", "picture-scale")} />
+              <Slider
+                label="Scale"
+                className="min-w-0 flex-1"
+                min={10}
+                max={400}
+                value={scale}
+                onTry={(n) => tryOut(put({ scale: n / 100 }))}
+                onKeep={(n) => void keepTried(put({ scale: n / 100 }), "Scale the picture", "picture-scale")}
+              />
               <span className="w-12 text-right tabular-nums">{scale} %</span>
             </label>
-            <LengthField label="To the right" value={shown(picture.x ?? 0)} onTry={(x) => tryOut(put({ x }))} onKeep={(x) => void keepTried(put({ x }), "Move the picture")} />
-            <LengthField label="Down" value={shown(picture.y ?? 0)} onTry={(y) => tryOut(put({ y }))} onKeep={(y) => void keepTried(put({ y }), "Move the picture")} />
+            <LengthField
+              label="To the right"
+              value={shown(picture.x ?? 0)}
+              onTry={(x) => tryOut(put({ x }))}
+              onKeep={(x) => void keepTried(put({ x }), "Move the picture")}
+            />
+            <LengthField
+              label="Down"
+              value={shown(picture.y ?? 0)}
+              onTry={(y) => tryOut(put({ y }))}
+              onKeep={(y) => void keepTried(put({ y }), "Move the picture")}
+            />
             <p className="text-xs text-soft">Double-click the picture to move it within its outline by hand.</p>
             <label className="button -ml-3 inline-block cursor-pointer focus-within:outline-2 focus-within:outline-slot">
               Another picture here …
@@ -41,7 +73,10 @@ export function WithinPart({ thing }: { thing: Thing }) {
               />
             </label>
             {kept && (
-              <button className="button -ml-3" onClick={() => void edit(put({ x: 0, y: 0, scale: 1 }), "Picture in its outline")}>
+              <button
+                className="button -ml-3"
+                onClick={() => void edit(put({ x: 0, y: 0, scale: 1 }), "Picture in its outline")}
+              >
                 Back to its place
               </button>
             )}

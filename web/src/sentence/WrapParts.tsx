@@ -34,7 +34,10 @@ function whereOf(wrap: Wrap): Where {
 
 /** How several objects push copy, in words. */
 export function wrapSaid(wrap: Wrap | undefined): string {
-  return WHERE.find((w) => w.value === whereOf(wrap ?? {}))!.said.replace("of it", "of them").replace(" it", " them").replace("its", "their");
+  return WHERE.find((w) => w.value === whereOf(wrap ?? {}))!
+    .said.replace("of it", "of them")
+    .replace(" it", " them")
+    .replace("its", "their");
 }
 
 /** How other copy runs: whether it may stand beside the object, and how near it comes. */
@@ -50,33 +53,69 @@ export function WrapParts({ thing }: { thing: Thing }) {
   const near: Near = by === "box" || by === "outline" || by === "contour" ? by : picture ? "contour" : "outline";
   const square = by === "box" || by === "below";
   const clearance = sidesShown(wrap.clearance);
-  const operations = (value: Wrap): Operation[] => [{ do: "put", at: ["objects", thing.id, "wrap"], value: { ...wrap, ...value } }];
+  const operations = (value: Wrap): Operation[] => [
+    { do: "put", at: ["objects", thing.id, "wrap"], value: { ...wrap, ...value } },
+  ];
   const four = (text: string): Wrap["clearance"] => (square ? oneOrFour(text) : text);
   const put = (next: Wrap, label: string) => {
     const fits = next.by === "box" || next.by === "below" || !Array.isArray(wrap.clearance);
-    const change = operations({ ...next, ...(fits ? {} : { clearance: (wrap.clearance as string[])[0] }), ...(wrap.clearance === undefined ? { clearance: 9 } : {}) });
+    const change = operations({
+      ...next,
+      ...(fits ? {} : { clearance: (wrap.clearance as string[])[0] }),
+      ...(wrap.clearance === undefined ? { clearance: 9 } : {}),
+    });
     if (next.by !== "contour" || by === "contour") return void edit(change, label);
     // A big picture takes a while to trace: that is shown.
-    void trace(thing.id, thing.contour ?? {}, ({ share }) => share > 0.2 && say(`Tracing the contour: ${Math.round(share * 100)} %`)).then((fault) => (fault ? say(fault, "fault") : edit(change, label).then(() => useStore.setState({ notice: null }))));
+    void trace(
+      thing.id,
+      thing.contour ?? {},
+      ({ share }) => share > 0.2 && say(`Tracing the contour: ${Math.round(share * 100)} %`),
+    ).then((fault) =>
+      fault ? say(fault, "fault") : edit(change, label).then(() => useStore.setState({ notice: null })),
+    );
   };
   const choose = (value: Where) => {
     if (value === "across") return put({ by: "none", inside: false }, "Across it");
     if (value === "below") return put({ by: "below", inside: false }, "On below it");
-    if (value === "inside") return put({ by: near === "box" || near === "contour" ? near : "outline", inside: true }, "Inside it");
+    if (value === "inside")
+      return put({ by: near === "box" || near === "contour" ? near : "outline", inside: true }, "Inside it");
     put({ by: near, inside: false, sides: value }, "Beside it");
   };
   const host = em && open ? thingsOf(open).find((t) => t.id === em.of) : null;
   return (
     <>
       other copy{" "}
-      <Part name="wrap" title="May copy stand beside it?" said={WHERE.find((w) => w.value === where)!.said} width="w-[340px]">
+      <Part
+        name="wrap"
+        title="May copy stand beside it?"
+        said={WHERE.find((w) => w.value === where)!.said}
+        width="w-[340px]"
+      >
         {() => (
           <>
-            <Choice columns={4} value={where} options={WHERE.map(({ value, label }) => ({ value, label, drawing: <Lines where={value} near={near} /> }))} onChoose={choose} />
+            <Choice
+              columns={4}
+              value={where}
+              options={WHERE.map(({ value, label }) => ({
+                value,
+                label,
+                drawing: <Lines where={value} near={near} />,
+              }))}
+              onChoose={choose}
+            />
             {where !== "across" && where !== "below" && (
               <>
                 <h3 className="mt-4 mb-3 font-bold">How near does it come?</h3>
-                <Choice columns={3} value={near} options={NEAR.filter((n) => n.value !== "contour" || picture).map(({ value, label }) => ({ value, label, drawing: <Lines where="both" near={value} /> }))} onChoose={(value) => put({ by: value }, "How near")} />
+                <Choice
+                  columns={3}
+                  value={near}
+                  options={NEAR.filter((n) => n.value !== "contour" || picture).map(({ value, label }) => ({
+                    value,
+                    label,
+                    drawing: <Lines where="both" near={value} />,
+                  }))}
+                  onChoose={(value) => put({ by: value }, "How near")}
+                />
               </>
             )}
           </>
@@ -95,11 +134,22 @@ export function WrapParts({ thing }: { thing: Thing }) {
                   onKeep={(text) => void keepTried(operations({ clearance: four(text) }), "Clearance")}
                   hint={square ? "One figure, or four: top right bottom left." : "Half an em to an em is everyday."}
                 />
-                {em && <p className="mt-2 text-xs text-soft">An em of {host ? `“${labelOf(host)}”` : "the copy that it pushes"}: {inUnit(em.points, unit)}.</p>}
+                {em && (
+                  <p className="mt-2 text-xs text-soft">
+                    An em of {host ? `“${labelOf(host)}”` : "the copy that it pushes"}: {inUnit(em.points, unit)}.
+                  </p>
+                )}
               </>
             )}
           </Part>
-          {by === "below" ? " clear" : <> {wrap.inside ? "within" : "from"} {NEAR.find((n) => n.value === near)!.said}</>}
+          {by === "below" ? (
+            " clear"
+          ) : (
+            <>
+              {" "}
+              {wrap.inside ? "within" : "from"} {NEAR.find((n) => n.value === near)!.said}
+            </>
+          )}
         </>
       )}
       {picture && by !== "none" && (
@@ -122,7 +172,14 @@ function Lines({ where, near }: { where: Where; near: Near }) {
     if (near === "box") return d < 10 ? 11 : 0;
     return d < 10 ? Math.sqrt(100 - d * d) * (near === "contour" ? 0.8 - 0.25 * Math.cos(d) : 1) + 1.5 : 0;
   };
-  const shape = near === "box" ? <rect x="19" y="10" width="18" height="16" /> : near === "contour" ? <path d="M28 9 33 15 37 18 32 21 28 27 24 21 19 18 23 15Z" /> : <ellipse cx="28" cy="18" rx="9.5" ry="9" />;
+  const shape =
+    near === "box" ? (
+      <rect x="19" y="10" width="18" height="16" />
+    ) : near === "contour" ? (
+      <path d="M28 9 33 15 37 18 32 21 28 27 24 21 19 18 23 15Z" />
+    ) : (
+      <ellipse cx="28" cy="18" rx="9.5" ry="9" />
+    );
   return (
     <svg width="56" height="36" viewBox="0 0 56 36" aria-hidden>
       <g fill="var(--color-slot)" fillOpacity="0.25" stroke="var(--color-slot)" strokeWidth="1">
@@ -137,7 +194,9 @@ function Lines({ where, near }: { where: Where; near: Near }) {
           return (
             <g key={y}>
               {where !== "right" && where !== "below" && left > 6 && <path d={`M4 ${y}H${left}`} />}
-              {where !== "left" && where !== "below" && where !== "widest" && right < 50 && <path d={`M${right} ${y}H52`} />}
+              {where !== "left" && where !== "below" && where !== "widest" && right < 50 && (
+                <path d={`M${right} ${y}H52`} />
+              )}
             </g>
           );
         })}

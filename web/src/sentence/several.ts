@@ -10,10 +10,16 @@ const PARTS: Record<string, (thing: Thing, frame: Frame) => string> = {
   give: (_, frame) => giveSaid(frame),
   padding: (_, { padding }) => sidesShown(padding),
   columns: (_, frame) => ((frame.columns ?? 1) === 1 ? "one column" : `${frame.columns} columns`),
-  sit: (_, { sit }) => ({ middle: "in the middle", top: "at the top", bottom: "at the bottom", leaded: "leaded out" })[sit ?? "top"],
+  sit: (_, { sit }) =>
+    ({ middle: "in the middle", top: "at the top", bottom: "at the bottom", leaded: "leaded out" })[sit ?? "top"],
   hang: (_, { hang }) => metric(hang ?? "ascender"),
   stand: (_, { stand }) => metric(stand ?? "descender"),
-  leftover: (_, { leftover }) => ({ "past-the-edge": "runs past the edge", "at-the-edge": "is cut at the edge", "with-the-last-line": "ends with the last line" })[leftover?.ends ?? "past-the-edge"],
+  leftover: (_, { leftover }) =>
+    ({
+      "past-the-edge": "runs past the edge",
+      "at-the-edge": "is cut at the edge",
+      "with-the-last-line": "ends with the last line",
+    })[leftover?.ends ?? "past-the-edge"],
   fit: (_, { fit_type: fit }) => (!fit ? "keeps its size" : fit.grow ? "fills the frame" : "shrinks until all fits"),
   band: (_, { band }) => (band === "line-box" ? "its line box" : "its letters"),
   setting: (_, { setting }) => (setting === "turned" ? "turn with it" : "stay level"),
@@ -30,7 +36,17 @@ const PAINTED: Record<string, (thing: Thing) => string> = {
 };
 
 function metric(value: unknown): string {
-  return { ascender: "ascender", cap: "cap height", ex: "x-height", "line-box": "line box", ink: "ink", baseline: "the baseline", descender: "the descender" }[String(value)] ?? shown(value);
+  return (
+    {
+      ascender: "ascender",
+      cap: "cap height",
+      ex: "x-height",
+      "line-box": "line box",
+      ink: "ink",
+      baseline: "the baseline",
+      descender: "the descender",
+    }[String(value)] ?? shown(value)
+  );
 }
 
 /** All that is selected when there are several, the one spoken of first, with the rules of their recipes. */
@@ -59,9 +75,15 @@ export function differing(things: Thing[]): Record<string, string> {
   const frames = things.filter((thing) => thing.frame);
   for (const [part, said] of Object.entries({ ...PARTS, ...PAINTED })) {
     const values = [...new Set((part in PAINTED ? things : frames).map((thing) => said(thing, thing.frame!)))];
-    if (values.length > 1) out[part] = ranged(values) ?? (values.length === 2 && values.join("").length < 44 ? values.join(" or ") : `of ${COUNTS[values.length] ?? values.length} kinds`);
+    if (values.length > 1)
+      out[part] =
+        ranged(values) ??
+        (values.length === 2 && values.join("").length < 44
+          ? values.join(" or ")
+          : `of ${COUNTS[values.length] ?? values.length} kinds`);
   }
-  if (out.give) out.give = `gives in ${COUNTS[new Set(frames.map((thing) => giveSaid(thing.frame!))).size] ?? "several"} ways`;
+  if (out.give)
+    out.give = `gives in ${COUNTS[new Set(frames.map((thing) => giveSaid(thing.frame!))).size] ?? "several"} ways`;
   return out;
 }
 

@@ -10,9 +10,14 @@ export function Shelf() {
   const [dragged, setDragged] = useState(false);
   return (
     <Popover>
-      <PopoverButton className="rounded-md px-3 py-1 hover:bg-sheet/70 data-open:bg-sheet data-open:font-bold data-open:shadow-sm">Shelf</PopoverButton>
+      <PopoverButton className="rounded-md px-3 py-1 hover:bg-sheet/70 data-open:bg-sheet data-open:font-bold data-open:shadow-sm">
+        Shelf
+      </PopoverButton>
       {/* While a picture is dragged out of it, the shelf makes way for the page below. */}
-      <PopoverPanel anchor={{ to: "bottom start", gap: 8 }} className={`card z-40 flex max-h-[70vh] w-[340px] flex-col p-3 ${dragged ? "pointer-events-none opacity-0!" : ""}`}>
+      <PopoverPanel
+        anchor={{ to: "bottom start", gap: 8 }}
+        className={`card z-40 flex max-h-[70vh] w-[340px] flex-col p-3 ${dragged ? "pointer-events-none opacity-0!" : ""}`}
+      >
         {({ close }) => <Pictures close={close} onDrag={setDragged} />}
       </PopoverPanel>
     </Popover>
@@ -37,7 +42,15 @@ function Pictures({ close, onDrag }: { close: () => void; onDrag: (on: boolean) 
   }, [search]);
   return (
     <>
-      <input className="field w-full" type="search" aria-label="Search the shelf" placeholder="Search: kite, sky, red …" value={search} autoFocus onChange={(event) => setSearch(event.target.value)} />
+      <input
+        className="field w-full"
+        type="search"
+        aria-label="Search the shelf"
+        placeholder="Search: kite, sky, red …"
+        value={search}
+        autoFocus
+        onChange={(event) => setSearch(event.target.value)}
+      />
       <p className="mt-2 text-xs text-soft">Drag one onto the page, or press it to put it in the middle.</p>
       {fault && <p className="mt-2 text-coral-text">{fault}</p>}
       {found?.length === 0 && (
@@ -65,7 +78,9 @@ function Pictures({ close, onDrag }: { close: () => void; onDrag: (on: boolean) 
               }}
               onClick={() => (close(), void placeFromShelf(picture.file))}
             >
-              <span className={`block h-20 w-full overflow-hidden rounded-md ${picture.transparent ? "bg-bench p-1.5" : ""}`}>
+              <span
+                className={`block h-20 w-full overflow-hidden rounded-md ${picture.transparent ? "bg-bench p-1.5" : ""}`}
+              >
                 <img src={picture.url} alt="" className="h-full w-full object-contain" draggable={false} />
               </span>
               <span className="mt-1 leading-tight">{picture.title}</span>

@@ -12,7 +12,9 @@ export function SignIn({ onDone }: { onDone: () => void }) {
           <Logo size={34} />
           <h1 className="font-serif text-3xl font-bold">Nest Line</h1>
         </div>
-        <p className="mb-6 font-serif text-[17px] leading-snug text-soft italic">Copy that sits right, and stays right.</p>
+        <p className="mb-6 font-serif text-[17px] leading-snug text-soft italic">
+          Copy that sits right, and stays right.
+        </p>
       </SignInForm>
     </main>
   );
@@ -29,7 +31,8 @@ export function SignInAgain() {
       <SignInForm onDone={signedIn} quiet>
         <h2 className="font-serif text-xl font-bold">Sign in again</h2>
         <p className="mt-1 mb-4 text-soft">
-          Your session has ended. {waiting === 1 ? "One change waits" : `${waiting} changes wait`} here and will be stored; go on working.
+          Your session has ended. {waiting === 1 ? "One change waits" : `${waiting} changes wait`} here and will be
+          stored; go on working.
         </p>
       </SignInForm>
     </aside>
@@ -57,20 +60,37 @@ function SignInForm({ onDone, quiet = false, children }: { onDone: () => void; q
   return (
     <form onSubmit={submit} className={`card w-full max-w-sm ${quiet ? "p-5" : "p-8"}`}>
       {children}
-        <label className="mb-1 block font-bold" htmlFor="name">
-          Name
-        </label>
-        <input id="name" className="field mb-4 w-full" autoComplete="username" autoFocus={!quiet} required value={name} onChange={(e) => setName(e.target.value)} />
-        <label className="mb-1 block font-bold" htmlFor="password">
-          Password
-        </label>
-        <input id="password" type="password" className="field mb-2 w-full" autoComplete="current-password" required value={password} onChange={(e) => setPassword(e.target.value)} aria-invalid={fault !== null} />
-        <p role="alert" className="min-h-6 text-coral-text">
-          {fault && `${fault[0].toUpperCase()}${fault.slice(1)}.`}
-        </p>
-        <button className="button-main mt-2 w-full py-2" disabled={busy}>
-          Sign in
-        </button>
+      <label className="mb-1 block font-bold" htmlFor="name">
+        Name
+      </label>
+      <input
+        id="name"
+        className="field mb-4 w-full"
+        autoComplete="username"
+        autoFocus={!quiet}
+        required
+        value={name}
+        onChange={(e) => setName(e.target.value)}
+      />
+      <label className="mb-1 block font-bold" htmlFor="password">
+        Password
+      </label>
+      <input
+        id="password"
+        type="password"
+        className="field mb-2 w-full"
+        autoComplete="current-password"
+        required
+        value={password}
+        onChange={(e) => setPassword(e.target.value)}
+        aria-invalid={fault !== null}
+      />
+      <p role="alert" className="min-h-6 text-coral-text">
+        {fault && `${fault[0].toUpperCase()}${fault.slice(1)}.`}
+      </p>
+      <button className="button-main mt-2 w-full py-2" disabled={busy}>
+        Sign in
+      </button>
     </form>
   );
 }

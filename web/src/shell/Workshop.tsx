@@ -20,7 +20,12 @@ import { TopBar } from "./TopBar";
 async function load(id: number) {
   // First what a window that was closed, or this one before it was loaded again, could not store.
   await Promise.race([lineOf(id).takeUp(), new Promise((on) => setTimeout(on, 4000))]);
-  const ask = async (first: boolean) => (await answer(api.GET("/api/documents/{document_id}", { params: { path: { document_id: id }, query: { first, window: WINDOW } } }))) as unknown as Schemas["OpenOut"];
+  const ask = async (first: boolean) =>
+    (await answer(
+      api.GET("/api/documents/{document_id}", {
+        params: { path: { document_id: id }, query: { first, window: WINDOW } },
+      }),
+    )) as unknown as Schemas["OpenOut"];
   const [document, faces] = await Promise.all([ask(true), answer(api.GET("/api/fonts"))]);
   opened(document, faces);
   void loadLibrary().catch(() => undefined); // recipes are offered once they are there
@@ -45,7 +50,21 @@ export function Workshop({ id, onLeave }: { id: number; onLeave: () => void }) {
   useEffect(() => {
     setFault(null);
     load(id).catch(setFault);
-    return () => useStore.setState({ id: null, document: null, scene: null, tried: null, selected: null, others: [], points: [], draft: null, tool: { kind: "hand" }, collided: null, windows: [], notice: null });
+    return () =>
+      useStore.setState({
+        id: null,
+        document: null,
+        scene: null,
+        tried: null,
+        selected: null,
+        others: [],
+        points: [],
+        draft: null,
+        tool: { kind: "hand" },
+        collided: null,
+        windows: [],
+        notice: null,
+      });
   }, [id]);
   useEffect(() => {
     if (!ready) return;
@@ -75,9 +94,15 @@ export function Workshop({ id, onLeave }: { id: number; onLeave: () => void }) {
   return (
     <div className="flex h-full flex-col">
       <TopBar onLeave={onLeave} />
-      <div className="grid min-h-0 flex-1" style={{ gridTemplateColumns: `${galley && !clean ? "268px " : ""}minmax(0,1fr)${clean ? "" : " 208px"}` }}>
+      <div
+        className="grid min-h-0 flex-1"
+        style={{ gridTemplateColumns: `${galley && !clean ? "268px " : ""}minmax(0,1fr)${clean ? "" : " 208px"}` }}
+      >
         {/* Folded away it still holds the copy being written on the page. */}
-        <div className={galley && !clean ? "min-h-0" : "pointer-events-none fixed top-0 -left-[400px] h-40 w-64 opacity-0"} inert={!(galley && !clean) && !writing ? true : undefined}>
+        <div
+          className={galley && !clean ? "min-h-0" : "pointer-events-none fixed top-0 -left-[400px] h-40 w-64 opacity-0"}
+          inert={!(galley && !clean) && !writing ? true : undefined}
+        >
           <Galley />
         </div>
         <div className="relative min-h-0 min-w-0">
@@ -99,7 +124,12 @@ export function Workshop({ id, onLeave }: { id: number; onLeave: () => void }) {
   );
 }
 
-const TRIES = ["Choose the large kite and drag the flying one across it: the copy follows.", "Choose it, then press its padding in the sentence below and drag the figure.", "Type in the galley on the left: every keystroke nests.", "Press . for the page as it will print, ? for the keyboard."];
+const TRIES = [
+  "Choose the large kite and drag the flying one across it: the copy follows.",
+  "Choose it, then press its padding in the sentence below and drag the figure.",
+  "Type in the galley on the left: every keystroke nests.",
+  "Press . for the page as it will print, ? for the keyboard.",
+];
 
 /** A short list for the first use, on the demo's poster; once closed it stays closed. */
 function TryThis() {

@@ -2,19 +2,122 @@
 import { useEffect } from "react";
 import { showAll, zoomBy } from "../bench/Bench";
 import { act } from "../api/client";
-import { copySelection, cutSelection, duplicate, editPoints, group, pasteHere, remove, selectEverything, ungroup, unlocked } from "../bench/arrange";
+import {
+  copySelection,
+  cutSelection,
+  duplicate,
+  editPoints,
+  group,
+  pasteHere,
+  remove,
+  selectEverything,
+  ungroup,
+  unlocked,
+} from "../bench/arrange";
 import { whyHere } from "../bench/WhyHere";
 import { POINT_KINDS, setPointKind } from "../bench/pointing";
-import { beginCopy, caretGone, caretStoodJustNow, edit, putCaret, redo, sayEveryRule, selectedThing, undo, useStore } from "../state/store";
+import {
+  beginCopy,
+  caretGone,
+  caretStoodJustNow,
+  edit,
+  putCaret,
+  redo,
+  sayEveryRule,
+  selectedThing,
+  undo,
+  useStore,
+} from "../state/store";
 import { askForPicture, chooseOutline, OUTLINES } from "./TopBar";
 
-const PARTS: Record<string, string> = { g: "give", l: "leftover", u: "columns", v: "tries", p: "padding", s: "sit", h: "hang", t: "stand", a: "align", z: "size", w: "wrap", c: "clearance", f: "fill", k: "stroke", o: "outline", b: "breaking", y: "hyphenate", x: "place" };
+const PARTS: Record<string, string> = {
+  g: "give",
+  l: "leftover",
+  u: "columns",
+  v: "tries",
+  p: "padding",
+  s: "sit",
+  h: "hang",
+  t: "stand",
+  a: "align",
+  z: "size",
+  w: "wrap",
+  c: "clearance",
+  f: "fill",
+  k: "stroke",
+  o: "outline",
+  b: "breaking",
+  y: "hyphenate",
+  x: "place",
+};
 
 export const SHORTCUTS: [string, [string, string][]][] = [
-  ["Make", [...OUTLINES.map((o): [string, string] => [`N ${o.key}`, o.name]), ["N D", "Draw freely"], ["N L", "Line of type"], ["N P", "Picture"]]],
-  ["Rules", [["R G", "Which edges give"], ["R P", "Padding"], ["R S", "Where lines sit"], ["R H", "What they hang from"], ["R T", "What they stand on"], ["R A", "Alignment"], ["R Z", "Size and leading"], ["R W", "Wrap"], ["R C", "Clearance"], ["R F", "Fill"], ["R K", "Stroke"], ["R O", "Outline"], ["R B", "Where lines end"], ["R Y", "Hyphenation"], ["R L", "What does not fit"], ["R U", "Columns"], ["R V", "Try it several ways"], ["R X", "Place and size"]]],
-  ["Look", [[".", "Clean view"], [",", "Slots"], [";", "Galley"], ["+ −", "Zoom"], ["0", "Whole page"], ["Y", "Why here: what put it there"], ["Space and drag", "Move the bench"], ["Ctrl and wheel", "Zoom at the pointer"]]],
-  ["Object", [["Enter", "Into the copy"], ["Esc", "Out of it; nothing selected"], ["Arrows", "Nudge by 1 pt (Shift: 10)"], ["Delete", "Delete it"], ["E", "Edit its points"], ["G", "Group"], ["U", "Take the group apart"], ["C V B", "A point: a corner, a curve, an even curve"], ["Shift and click", "Select one more"], ["Alt and drag", "Duplicate"], ["Ctrl D", "Duplicate"], ["Ctrl C X V", "Copy, cut, paste"], ["Ctrl A", "Select everything"], ["Ctrl Z", "Undo"], ["Ctrl Shift Z", "Redo"], ["?", "This list"]]],
+  [
+    "Make",
+    [
+      ...OUTLINES.map((o): [string, string] => [`N ${o.key}`, o.name]),
+      ["N D", "Draw freely"],
+      ["N L", "Line of type"],
+      ["N P", "Picture"],
+    ],
+  ],
+  [
+    "Rules",
+    [
+      ["R G", "Which edges give"],
+      ["R P", "Padding"],
+      ["R S", "Where lines sit"],
+      ["R H", "What they hang from"],
+      ["R T", "What they stand on"],
+      ["R A", "Alignment"],
+      ["R Z", "Size and leading"],
+      ["R W", "Wrap"],
+      ["R C", "Clearance"],
+      ["R F", "Fill"],
+      ["R K", "Stroke"],
+      ["R O", "Outline"],
+      ["R B", "Where lines end"],
+      ["R Y", "Hyphenation"],
+      ["R L", "What does not fit"],
+      ["R U", "Columns"],
+      ["R V", "Try it several ways"],
+      ["R X", "Place and size"],
+    ],
+  ],
+  [
+    "Look",
+    [
+      [".", "Clean view"],
+      [",", "Slots"],
+      [";", "Galley"],
+      ["+ −", "Zoom"],
+      ["0", "Whole page"],
+      ["Y", "Why here: what put it there"],
+      ["Space and drag", "Move the bench"],
+      ["Ctrl and wheel", "Zoom at the pointer"],
+    ],
+  ],
+  [
+    "Object",
+    [
+      ["Enter", "Into the copy"],
+      ["Esc", "Out of it; nothing selected"],
+      ["Arrows", "Nudge by 1 pt (Shift: 10)"],
+      ["Delete", "Delete it"],
+      ["E", "Edit its points"],
+      ["G", "Group"],
+      ["U", "Take the group apart"],
+      ["C V B", "A point: a corner, a curve, an even curve"],
+      ["Shift and click", "Select one more"],
+      ["Alt and drag", "Duplicate"],
+      ["Ctrl D", "Duplicate"],
+      ["Ctrl C X V", "Copy, cut, paste"],
+      ["Ctrl A", "Select everything"],
+      ["Ctrl Z", "Undo"],
+      ["Ctrl Shift Z", "Redo"],
+      ["?", "This list"],
+    ],
+  ],
 ];
 
 export function useShortcuts(toggleHelp: () => void) {
@@ -24,14 +127,23 @@ export function useShortcuts(toggleHelp: () => void) {
     const keys = (event: KeyboardEvent) => {
       const target = event.target as HTMLElement;
       const command = event.ctrlKey || event.metaKey;
-      const typing = target.closest?.("input, textarea, select, [contenteditable=true], [role=menu], [role=radiogroup], .card");
+      const typing = target.closest?.(
+        "input, textarea, select, [contenteditable=true], [role=menu], [role=radiogroup], .card",
+      );
       if (command && event.key.toLowerCase() === "z" && !target.closest?.("input, textarea")) {
         event.preventDefault();
         void (event.shiftKey ? redo() : undo());
         return;
       }
-      if (command && !typing && (target.tagName === "CANVAS" || target === document.body) && !window.getSelection()?.toString()) {
-        const does = { c: copySelection, x: cutSelection, v: pasteHere, d: duplicate, a: selectEverything }[event.key.toLowerCase()];
+      if (
+        command &&
+        !typing &&
+        (target.tagName === "CANVAS" || target === document.body) &&
+        !window.getSelection()?.toString()
+      ) {
+        const does = { c: copySelection, x: cutSelection, v: pasteHere, d: duplicate, a: selectEverything }[
+          event.key.toLowerCase()
+        ];
         if (does) {
           event.preventDefault();
           void does();
@@ -76,9 +188,11 @@ export function useShortcuts(toggleHelp: () => void) {
       const state = useStore.getState();
       const kind = POINT_KINDS.find((one) => one.key === key)?.kind;
       if (state.tool.kind === "points" && kind && state.selected) return setPointKind(state.selected, kind);
-      if (state.tool.kind === "points" && key === "Escape") return useStore.setState(state.points.length ? { points: [] } : { tool: { kind: "hand" } });
+      if (state.tool.kind === "points" && key === "Escape")
+        return useStore.setState(state.points.length ? { points: [] } : { tool: { kind: "hand" } });
       if (key === "y") return whyHere();
-      if (state.tool.kind === "why" && key === "Escape") return useStore.setState(state.why?.pinned ? { why: null } : { tool: { kind: "hand" }, why: null });
+      if (state.tool.kind === "why" && key === "Escape")
+        return useStore.setState(state.why?.pinned ? { why: null } : { tool: { kind: "hand" }, why: null });
       if (state.tool.kind === "subject" && key === "Escape") return useStore.setState({ tool: { kind: "hand" } });
       if (key === ".") useStore.setState({ clean: !state.clean });
       else if (key === ",") useStore.setState({ slots: !state.slots });
@@ -87,19 +201,22 @@ export function useShortcuts(toggleHelp: () => void) {
       else if (key === "+" || key === "=") zoomBy(1.25);
       else if (key === "-") zoomBy(1 / 1.25);
       else if (key === "0") showAll();
-      else if (key === "Escape" && document.querySelector(".part[data-open]")) document.querySelector<HTMLElement>(".part[data-open]")!.click();
+      else if (key === "Escape" && document.querySelector(".part[data-open]"))
+        document.querySelector<HTMLElement>(".part[data-open]")!.click();
       else if (key === "Escape") {
         caretGone(true);
         if (state.paragraphs || state.stretches.length) useStore.setState({ paragraphs: null, stretches: [] });
         if (state.clean) useStore.setState({ clean: false });
-        else if (state.tool.kind !== "hand") useStore.setState({ draft: null, points: [], tool: { kind: "hand" }, justMade: null });
+        else if (state.tool.kind !== "hand")
+          useStore.setState({ draft: null, points: [], tool: { kind: "hand" }, justMade: null });
         else if (state.justMade) useStore.setState({ justMade: null });
         else useStore.setState({ selected: null, others: [], points: [], draft: null });
       } else if (onBench || (target.closest?.("[data-tally]") && OF_THE_TALLY.includes(key))) onObject(event, key);
     };
     // A press anywhere, or Esc, and an outline just made is an outline like others.
     const settle = (event: Event) => {
-      if (useStore.getState().justMade && (event.type === "pointerdown" || (event as KeyboardEvent).key === "Escape")) setTimeout(() => useStore.setState({ justMade: null }));
+      if (useStore.getState().justMade && (event.type === "pointerdown" || (event as KeyboardEvent).key === "Escape"))
+        setTimeout(() => useStore.setState({ justMade: null }));
     };
     addEventListener("keydown", keys);
     addEventListener("keydown", settle, true);
@@ -124,7 +241,12 @@ function openPart(name: string) {
   } else part()?.click();
 }
 
-const ARROWS: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+const ARROWS: Record<string, [number, number]> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
 
 function onObject(event: KeyboardEvent, key: string) {
   const thing = selectedThing();

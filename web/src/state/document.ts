@@ -88,11 +88,37 @@ export interface Thing {
   hidden?: boolean;
   locked?: boolean;
   paint?: boolean;
-  picture?: { file: string; alt?: string; fit?: string; clip?: "outline" | "contour"; x?: Length; y?: Length; scale?: number } | null;
+  picture?: {
+    file: string;
+    alt?: string;
+    fit?: string;
+    clip?: "outline" | "contour";
+    x?: Length;
+    y?: Length;
+    scale?: number;
+  } | null;
   wrap?: Wrap;
-  contour?: { from?: "alpha" | "plain" | "busy" | "mask" | "path"; threshold?: number; smoothness?: number; points?: number | null; holes?: boolean; mask?: string; d?: string; subject?: Subject | null } | null;
+  contour?: {
+    from?: "alpha" | "plain" | "busy" | "mask" | "path";
+    threshold?: number;
+    smoothness?: number;
+    points?: number | null;
+    holes?: boolean;
+    mask?: string;
+    d?: string;
+    subject?: Subject | null;
+  } | null;
   ties?: Tie[];
-  anchor?: { place?: "in-line" | "beside" | "centred"; shift?: Length; side?: "left" | "right" | "fold" | "edge"; x?: Length; y?: Length; out?: boolean | null; across?: "line" | "column" | "frame" | "page"; down?: "line" | "frame" | "page" } | null;
+  anchor?: {
+    place?: "in-line" | "beside" | "centred";
+    shift?: Length;
+    side?: "left" | "right" | "fold" | "edge";
+    x?: Length;
+    y?: Length;
+    out?: boolean | null;
+    across?: "line" | "column" | "frame" | "page";
+    down?: "line" | "frame" | "page";
+  } | null;
   recipe?: string;
   departs?: string[];
   frame?: Frame | null;
@@ -148,7 +174,8 @@ export function leavesOf(thing: Thing): Thing[] {
 
 /** The outermost group that an object is in. */
 export function groupAround(document: OpenDocument, id: string): Thing | null {
-  for (const page of document.pages) for (const thing of page.objects) if (thing.objects && leavesOf(thing).some((leaf) => leaf.id === id)) return thing;
+  for (const page of document.pages)
+    for (const thing of page.objects) if (thing.objects && leavesOf(thing).some((leaf) => leaf.id === id)) return thing;
   return null;
 }
 
@@ -160,10 +187,16 @@ export function groupOf(document: OpenDocument, ids: string[]): Thing | null {
 }
 
 /** The object that all of a chosen group goes along with into copy, or would; the one chosen when it is alone. */
-export function leaderOf(scene: { pages: readonly { groups: readonly { objects: readonly string[]; leader: string | null }[] }[] }, ids: string[]): string | null {
+export function leaderOf(
+  scene: { pages: readonly { groups: readonly { objects: readonly string[]; leader: string | null }[] }[] },
+  ids: string[],
+): string | null {
   if (ids.length < 2) return ids[0] ?? null;
   const groups = scene.pages.flatMap((page) => page.groups);
-  return groups.find((group) => group.objects.length === ids.length && group.objects.every((id) => ids.includes(id)))?.leader ?? null;
+  return (
+    groups.find((group) => group.objects.length === ids.length && group.objects.every((id) => ids.includes(id)))
+      ?.leader ?? null
+  );
 }
 
 let labels: Record<string, string> = {};
@@ -191,6 +224,9 @@ export function fresh(taken: Iterable<string>, stem: string): string {
 
 /** The frame in whose copy an object stands. */
 export function hostOf(open: OpenDocument, id: string): Thing | null {
-  const holds = (thing: Thing) => Object.values(open.copies[thing.frame!.copy]?.versions ?? {}).some((version) => version.paragraphs.some((p) => p.runs?.some((run) => run.object === id)));
+  const holds = (thing: Thing) =>
+    Object.values(open.copies[thing.frame!.copy]?.versions ?? {}).some((version) =>
+      version.paragraphs.some((p) => p.runs?.some((run) => run.object === id)),
+    );
   return thingsOf(open).find((thing) => thing.frame && holds(thing)) ?? null;
 }

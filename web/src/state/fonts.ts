@@ -7,7 +7,8 @@ import type { Scene } from "./seen";
 export function absentFonts(scene: Scene | null): { family: string; by: string; frames: number }[] {
   const found = new Map<string, { family: string; by: string; frames: number }>();
   for (const nest of Object.values(scene?.nests ?? {}))
-    for (const { family, by } of nest.absent) found.set(family, { family, by, frames: (found.get(family)?.frames ?? 0) + 1 });
+    for (const { family, by } of nest.absent)
+      found.set(family, { family, by, frames: (found.get(family)?.frames ?? 0) + 1 });
   return [...found.values()];
 }
 

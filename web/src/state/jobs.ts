@@ -13,8 +13,13 @@ export const useJobs = create<{ followed: Followed[] }>(() => ({ followed: [] })
 const waiting = new Set<number>();
 
 const put = (job: Job, label: string) =>
-  useJobs.setState(({ followed }) => ({ followed: followed.some((f) => f.job.id === job.id) ? followed.map((f) => (f.job.id === job.id ? { ...f, job } : f)) : [...followed, { job, label }] }));
-const drop = (id: number) => useJobs.setState(({ followed }) => ({ followed: followed.filter((f) => f.job.id !== id) }));
+  useJobs.setState(({ followed }) => ({
+    followed: followed.some((f) => f.job.id === job.id)
+      ? followed.map((f) => (f.job.id === job.id ? { ...f, job } : f))
+      : [...followed, { job, label }],
+  }));
+const drop = (id: number) =>
+  useJobs.setState(({ followed }) => ({ followed: followed.filter((f) => f.job.id !== id) }));
 const open = (job: Job) => job.state === "waiting" || job.state === "running";
 const LABELS = { export: "Making a file", import: "Bringing in a document", trace: "Tracing a contour" };
 
@@ -50,7 +55,9 @@ export async function cancel(job: Job) {
 export async function takeUpJobs() {
   const jobs = await answer(api.GET("/api/jobs")).catch(() => []);
   for (const job of jobs.filter((one) => open(one) && one.kind !== "trace" && !waiting.has(one.id)))
-    void follow(job, LABELS[job.kind]).then((ended) => (ended.kind === "export" ? arrived(ended) : ended.state === "failed" && say(sentence(ended.said), "fault")));
+    void follow(job, LABELS[job.kind]).then((ended) =>
+      ended.kind === "export" ? arrived(ended) : ended.state === "failed" && say(sentence(ended.said), "fault"),
+    );
 }
 
 /** Have a file of a document: at once, or as soon as it is worked out. */
@@ -68,12 +75,20 @@ function arrived(job: Job) {
   if (job.state === "failed") return say(sentence(job.said), "fault");
   if (job.state !== "done" || !job.url) return;
   save(job.url, job.name);
-  say(`“${job.name}” is made; it is kept for a week.`, "said", { label: "Save again", run: () => save(job.url!, job.name) });
+  say(`“${job.name}” is made; it is kept for a week.`, "said", {
+    label: "Save again",
+    run: () => save(job.url!, job.name),
+  });
 }
 
 async function download(url: string) {
   const answered = await fetch(url);
-  if (!answered.ok) throw new Refused(((await answered.json().catch(() => null)) as { message?: string } | null)?.message ?? "The file could not be made. Nothing was changed.", answered.status);
+  if (!answered.ok)
+    throw new Refused(
+      ((await answered.json().catch(() => null)) as { message?: string } | null)?.message ??
+        "The file could not be made. Nothing was changed.",
+      answered.status,
+    );
   const name = answered.headers.get("Content-Disposition")?.match(/filename="([^"]+)"/)?.[1] ?? "document";
   const local = URL.createObjectURL(await answered.blob());
   save(local, name);
@@ -87,4 +102,5 @@ function save(url: string, name: string) {
   link.click();
 }
 
-const sentence = (said: string) => (said ? `${said[0].toUpperCase()}${said.slice(1)}${/[.?!]$/.test(said) ? "" : "."}` : "This could not be worked out.");
+const sentence = (said: string) =>
+  said ? `${said[0].toUpperCase()}${said.slice(1)}${/[.?!]$/.test(said) ? "" : "."}` : "This could not be worked out.";

@@ -46,24 +46,37 @@ function database(): Promise<IDBPDatabase<Kept> | null> {
 let line: Promise<unknown> = Promise.resolve();
 
 function then(work: (db: IDBPDatabase<Kept>) => Promise<unknown>) {
-  line = line.then(async () => {
-    const db = await database();
-    if (db) await work(db);
-  }).catch(() => undefined);
+  line = line
+    .then(async () => {
+      const db = await database();
+      if (db) await work(db);
+    })
+    .catch(() => undefined);
   return line;
 }
 
-export function keep({ mark, doc, window, order, kind, operations, label, join }: Waiting, standing: Omit<Standing, "key">) {
+export function keep(
+  { mark, doc, window, order, kind, operations, label, join }: Waiting,
+  standing: Omit<Standing, "key">,
+) {
   void then(async (db) => {
     const all = db.transaction(["changes", "standing"], "readwrite");
-    await Promise.all([all.objectStore("changes").put({ mark, doc, window, order, kind, operations, label, join }), all.objectStore("standing").put({ ...standing, key: `${standing.doc} ${standing.window}` }), all.done]);
+    await Promise.all([
+      all.objectStore("changes").put({ mark, doc, window, order, kind, operations, label, join }),
+      all.objectStore("standing").put({ ...standing, key: `${standing.doc} ${standing.window}` }),
+      all.done,
+    ]);
   });
 }
 
 export function drop(mark: string, standing: Omit<Standing, "key">) {
   void then(async (db) => {
     const all = db.transaction(["changes", "standing"], "readwrite");
-    await Promise.all([all.objectStore("changes").delete(mark), all.objectStore("standing").put({ ...standing, key: `${standing.doc} ${standing.window}` }), all.done]);
+    await Promise.all([
+      all.objectStore("changes").delete(mark),
+      all.objectStore("standing").put({ ...standing, key: `${standing.doc} ${standing.window}` }),
+      all.done,
+    ]);
   });
 }
 
@@ -72,9 +85,16 @@ export async function left(doc: number): Promise<{ standing: Standing; changes: 
   await line;
   const db = await database();
   if (!db) return [];
-  const [changes, standing] = await Promise.all([db.getAllFromIndex("changes", "doc", doc), db.getAllFromIndex("standing", "doc", doc)]);
-  const groups = standing.map((one) => ({ standing: one, changes: changes.filter((c) => c.window === one.window).sort((a, b) => a.order - b.order) }));
-  for (const { standing: one, changes } of groups) if (!changes.length) void then((db) => db.delete("standing", one.key));
+  const [changes, standing] = await Promise.all([
+    db.getAllFromIndex("changes", "doc", doc),
+    db.getAllFromIndex("standing", "doc", doc),
+  ]);
+  const groups = standing.map((one) => ({
+    standing: one,
+    changes: changes.filter((c) => c.window === one.window).sort((a, b) => a.order - b.order),
+  }));
+  for (const { standing: one, changes } of groups)
+    if (!changes.length) void then((db) => db.delete("standing", one.key));
   return groups.filter((group) => group.changes.length);
 }
 
@@ -82,6 +102,7 @@ export async function left(doc: number): Promise<{ standing: Standing; changes: 
 export async function leftOf(): Promise<Map<number, number>> {
   await line;
   const out = new Map<number, number>();
-  for (const change of (await (await database())?.getAll("changes")) ?? []) out.set(change.doc, (out.get(change.doc) ?? 0) + 1);
+  for (const change of (await (await database())?.getAll("changes")) ?? [])
+    out.set(change.doc, (out.get(change.doc) ?? 0) + 1);
   return out;
 }

@@ -81,7 +81,15 @@ export class Line {
   }
 
   add(change: Pick<Change, "kind" | "operations" | "label" | "join" | "done">): Change {
-    const made: Change = { ...change, mark: mark(), doc: this.doc, window: this.whose, order: order++, sent: false, over: false };
+    const made: Change = {
+      ...change,
+      mark: mark(),
+      doc: this.doc,
+      window: this.whose,
+      order: order++,
+      sent: false,
+      over: false,
+    };
     const last = this.changes[this.changes.length - 1];
     const together = last && !last.sent && summed(last, made);
     if (together) this.changes[this.changes.length - 1] = together;
@@ -130,7 +138,10 @@ export class Line {
       const asked = { base: this.base, window: WINDOW, mark: change.mark, prefer: prefer ?? null, shown };
       try {
         change.sent = true;
-        const made = await post<Made>(`/api/documents/${this.doc}/${kind === "edit" ? "edits" : kind}`, kind === "edit" ? { ...asked, seen, on: this.on, operations, label, join } : asked);
+        const made = await post<Made>(
+          `/api/documents/${this.doc}/${kind === "edit" ? "edits" : kind}`,
+          kind === "edit" ? { ...asked, seen, on: this.on, operations, label, join } : asked,
+        );
         this.reached();
         const alone = !this.on.length && made.revision <= this.base + 1;
         if (alone || this.changes.length === 1) {

@@ -3,7 +3,11 @@ import { answer, api } from "../api/client";
 import { catchUp, type Other, useStore } from "./store";
 import { WINDOW } from "./window";
 
-type Told = { what: "ready"; revision: number } | { what: "changed"; revision: number; window: string } | { what: "again" } | ({ what: "here" | "hello" | "gone" } & Omit<Other, "seen">);
+type Told =
+  | { what: "ready"; revision: number }
+  | { what: "changed"; revision: number; window: string }
+  | { what: "again" }
+  | ({ what: "here" | "hello" | "gone" } & Omit<Other, "seen">);
 
 const EVERY = 30_000;
 const FORGOTTEN = 75_000;
@@ -17,7 +21,9 @@ export function live(id: number, address: string): () => void {
     const chosen = selected ? [selected, ...others].slice(0, 20) : [];
     last = JSON.stringify([page, chosen]);
     const body = { window: WINDOW, page, chosen, gone: false, hello: false, ...more };
-    void answer(api.POST("/api/documents/{document_id}/here", { params: { path: { document_id: id } }, body, keepalive: true })).catch(() => undefined);
+    void answer(
+      api.POST("/api/documents/{document_id}/here", { params: { path: { document_id: id } }, body, keepalive: true }),
+    ).catch(() => undefined);
   };
   const missed = async () => {
     const known = useStore.getState().revision;
@@ -33,7 +39,12 @@ export function live(id: number, address: string): () => void {
       const { windows } = useStore.getState();
       const rest = windows.filter((one) => one.window !== event.window);
       const { window, who, page, chosen } = event;
-      useStore.setState({ windows: event.what === "gone" ? rest : [...rest, { window, who, page, chosen, seen: Date.now() }].sort((a, b) => (a.window < b.window ? -1 : 1)) });
+      useStore.setState({
+        windows:
+          event.what === "gone"
+            ? rest
+            : [...rest, { window, who, page, chosen, seen: Date.now() }].sort((a, b) => (a.window < b.window ? -1 : 1)),
+      });
       if (event.what === "hello") say();
     }
   };
@@ -41,7 +52,12 @@ export function live(id: number, address: string): () => void {
   source.onmessage = (message) => told(JSON.parse(message.data as string) as Told);
   source.onopen = () => say({ hello: true });
   const unsubscribe = useStore.subscribe((state) => {
-    if (state.id !== id || JSON.stringify([state.page, state.selected ? [state.selected, ...state.others].slice(0, 20) : []]) === last || soon) return;
+    if (
+      state.id !== id ||
+      JSON.stringify([state.page, state.selected ? [state.selected, ...state.others].slice(0, 20) : []]) === last ||
+      soon
+    )
+      return;
     soon = setTimeout(() => {
       soon = undefined;
       if (useStore.getState().windows.length) say();

@@ -1,6 +1,17 @@
 /** The one store: the open document, what is drawn, what is selected, and the two ways to change a document. */
 import { create } from "zustand";
-import { answer, api, type Face, type ObjectScene, type Operation, type Plain, post, Refused, type SceneOut, type Schemas } from "../api/client";
+import {
+  answer,
+  api,
+  type Face,
+  type ObjectScene,
+  type Operation,
+  type Plain,
+  post,
+  Refused,
+  type SceneOut,
+  type Schemas,
+} from "../api/client";
 import type { OpenDocument, Thing } from "./document";
 import type { Caught, DraftKnot, Scene, Why } from "./seen";
 import { knowUnit } from "./units";
@@ -16,7 +27,18 @@ export interface Notice {
   action?: { label: string; run: () => void };
 }
 
-export type InHand = { kind: "hand" } | { kind: "outline"; outline: Record<string, unknown>; name: string } | { kind: "draw"; contour?: string } | { kind: "points"; of?: "contour" } | { kind: "subject"; what: "box" | "keep" | "drop" } | { kind: "within" } | { kind: "copy" } | { kind: "line" } | { kind: "tie" } | { kind: "pivot" } | { kind: "why" };
+export type InHand =
+  | { kind: "hand" }
+  | { kind: "outline"; outline: Record<string, unknown>; name: string }
+  | { kind: "draw"; contour?: string }
+  | { kind: "points"; of?: "contour" }
+  | { kind: "subject"; what: "box" | "keep" | "drop" }
+  | { kind: "within" }
+  | { kind: "copy" }
+  | { kind: "line" }
+  | { kind: "tie" }
+  | { kind: "pivot" }
+  | { kind: "why" };
 
 /** Another window of the document, and where it is. */
 export interface Other {
@@ -181,7 +203,14 @@ export function opened(given: Schemas["OpenOut"], faces: Face[]) {
 export function completed(given: Schemas["OpenOut"]) {
   const { id, revision } = get();
   if (id !== given.id || revision !== given.revision) return;
-  set({ scene: sceneOf(null, given.scene), complete: given.complete, shown: given.shown, tried: null, triedFault: null, epoch: get().epoch + 1 });
+  set({
+    scene: sceneOf(null, given.scene),
+    complete: given.complete,
+    shown: given.shown,
+    tried: null,
+    triedFault: null,
+    epoch: get().epoch + 1,
+  });
 }
 
 /** A scene with what differs put in. */
@@ -196,19 +225,35 @@ export function sceneOf(before: Scene | null, change: SceneOut): Scene {
   const labels = keep({ ...before?.labels, ...change.labels }, shown);
   const shapes = { ...before?.shapes, ...change.shapes };
   for (const [key, patch] of Object.entries(change.patches)) shapes[key] ??= patchedShape(shapes[patch.of], patch);
-  return { pages, objects, labels, nests, shapes: keep(shapes, used), nowhere: change.nowhere, anchors: change.anchors };
+  return {
+    pages,
+    objects,
+    labels,
+    nests,
+    shapes: keep(shapes, used),
+    nowhere: change.nowhere,
+    anchors: change.anchors,
+  };
 }
 
 function keep<T>(all: Record<string, T>, wanted: Set<string>): Record<string, T> {
   return Object.fromEntries(Object.entries(all).filter(([key]) => wanted.has(key)));
 }
 
-let shownFor: { scene: Scene | null; tried: SceneOut | null; shown: Scene | null } = { scene: null, tried: null, shown: null };
+let shownFor: { scene: Scene | null; tried: SceneOut | null; shown: Scene | null } = {
+  scene: null,
+  tried: null,
+  shown: null,
+};
 
 /** What is drawn now: the scene, or with a preview put in. */
 export function shownScene(state: State = get()): Scene | null {
   if (shownFor.scene !== state.scene || shownFor.tried !== state.tried) {
-    shownFor = { scene: state.scene, tried: state.tried, shown: state.scene && state.tried ? sceneOf(state.scene, state.tried) : state.scene };
+    shownFor = {
+      scene: state.scene,
+      tried: state.tried,
+      shown: state.scene && state.tried ? sceneOf(state.scene, state.tried) : state.scene,
+    };
   }
   return shownFor.shown;
 }
@@ -233,7 +278,10 @@ export function select(id: string | null, adding = false, alone = false) {
   if (get().justMade) set({ justMade: null });
   const { selected, others, tool, complete, scene } = get();
   if (id && !complete && !scene?.objects[id]) return; // its page is not there yet
-  const points = { points: [], tool: tool.kind !== "draw" && tool.kind !== "outline" && tool.kind !== "line" ? ({ kind: "hand" } as const) : tool };
+  const points = {
+    points: [],
+    tool: tool.kind !== "draw" && tool.kind !== "outline" && tool.kind !== "line" ? ({ kind: "hand" } as const) : tool,
+  };
   const ids = !id ? [] : alone ? [id] : together(id);
   const on = id ? get().scene?.objects[id]?.page : undefined;
   if (on !== undefined) set({ page: on });
@@ -255,7 +303,9 @@ let stood: { caret: State["caret"]; at: number } = { caret: null, at: 0 };
 
 /** Where the caret stood before a dialog took the keys: for what is brought to it. */
 export function lastCaret(): State["caret"] {
-  return Date.now() - stood.at < 120_000 && stood.caret?.frame === get().selected && get().tool.kind !== "hand" ? stood.caret : null;
+  return Date.now() - stood.at < 120_000 && stood.caret?.frame === get().selected && get().tool.kind !== "hand"
+    ? stood.caret
+    : null;
 }
 
 /** The caret has gone: what is typed within a second is not taken for a shortcut, unless it was left on purpose. */
@@ -306,16 +356,23 @@ function forAll(given: Operation[]): Operation[] {
   if (ids.length < 2 || !document) return given;
   const operations = given.flatMap((operation): Operation[] => {
     const at = operation.do === "act" ? [] : operation.at;
-    if (operation.do === "act" || at[0] !== "objects" || !PAINT.includes(String(at[2])) || !ids.includes(String(at[1]))) return [operation];
-    return [String(at[1]), ...ids.filter((id) => id !== at[1])].map((id) => ({ ...operation, at: ["objects", id, ...at.slice(2)] }));
+    if (operation.do === "act" || at[0] !== "objects" || !PAINT.includes(String(at[2])) || !ids.includes(String(at[1])))
+      return [operation];
+    return [String(at[1]), ...ids.filter((id) => id !== at[1])].map((id) => ({
+      ...operation,
+      at: ["objects", id, ...at.slice(2)],
+    }));
   });
   const frames = thingsOf(document).filter((t) => ids.includes(t.id) && t.frame);
   const first = frames.find((t) => t.id === ids.find((id) => frames.some((f) => f.id === id)));
   const others = frames.filter((t) => t !== first);
   if (!first || !others.length) return operations;
   const copy = first.frame!.copy;
-  const copies = new Map(others.filter((t) => t.frame!.copy !== copy).map((t) => [t.frame!.copy, scene?.nests[t.id]?.version]));
-  const paragraphs = (name: string, version: string) => (document.copies[name]?.versions[version]?.paragraphs ?? []).map((_, i) => i);
+  const copies = new Map(
+    others.filter((t) => t.frame!.copy !== copy).map((t) => [t.frame!.copy, scene?.nests[t.id]?.version]),
+  );
+  const paragraphs = (name: string, version: string) =>
+    (document.copies[name]?.versions[version]?.paragraphs ?? []).map((_, i) => i);
   const out: Operation[] = [];
   const seen = new Set<string>();
   for (const operation of operations) {
@@ -324,12 +381,24 @@ function forAll(given: Operation[]): Operation[] {
     if (operation.do === "act") {
       const given = operation.given as { copy?: string };
       if (operation.act !== "set-style" || given.copy !== copy) continue;
-      for (const [name, version] of copies) if (version) out.push({ ...operation, given: { ...given, copy: name, version, paragraphs: paragraphs(name, version) } });
+      for (const [name, version] of copies)
+        if (version)
+          out.push({ ...operation, given: { ...given, copy: name, version, paragraphs: paragraphs(name, version) } });
     } else if (at[0] === "objects" && at[1] === first.id && at[2] === "frame" && at.length > 3) {
       for (const other of others) out.push({ ...operation, at: ["objects", other.id, ...at.slice(2)] });
-    } else if (operation.do === "put" && at[0] === "copies" && at[1] === copy && at[4] === "paragraphs" && at.length === 7 && !seen.has(String(at[6]))) {
+    } else if (
+      operation.do === "put" &&
+      at[0] === "copies" &&
+      at[1] === copy &&
+      at[4] === "paragraphs" &&
+      at.length === 7 &&
+      !seen.has(String(at[6]))
+    ) {
       seen.add(String(at[6]));
-      for (const [name, version] of copies) if (version) for (const n of paragraphs(name, version)) out.push({ ...operation, at: ["copies", name, "versions", version, "paragraphs", n, at[6]] });
+      for (const [name, version] of copies)
+        if (version)
+          for (const n of paragraphs(name, version))
+            out.push({ ...operation, at: ["copies", name, "versions", version, "paragraphs", n, at[6]] });
     }
   }
   return out;
@@ -345,13 +414,31 @@ function ontoRecipe(operations: Operation[]): Operation[] {
   const back = new Set<string>();
   for (const operation of operations) {
     const at = operation.do === "act" ? [] : operation.at;
-    if (operation.do !== "act" && at[0] === "objects" && at[1] === thing.id && at[2] === "frame" && at.length > 3 && at[3] !== "copy") {
+    if (
+      operation.do !== "act" &&
+      at[0] === "objects" &&
+      at[1] === thing.id &&
+      at[2] === "frame" &&
+      at.length > 3 &&
+      at[3] !== "copy"
+    ) {
       back.add(String(at[3]));
       out.push({ ...operation, at: ["recipes", name!, ...at.slice(2)] });
-    } else if (operation.do !== "act" && at[0] === "objects" && at[1] === thing.id && ["fill", "stroke", "paint", "wrap"].includes(String(at[2]))) {
+    } else if (
+      operation.do !== "act" &&
+      at[0] === "objects" &&
+      at[1] === thing.id &&
+      ["fill", "stroke", "paint", "wrap"].includes(String(at[2]))
+    ) {
       back.add(String(at[2]));
       out.push({ ...operation, at: ["recipes", name!, ...at.slice(2)] });
-    } else if (operation.do === "put" && at[0] === "copies" && at[1] === copy && at[4] === "paragraphs" && at.length === 7) {
+    } else if (
+      operation.do === "put" &&
+      at[0] === "copies" &&
+      at[1] === copy &&
+      at[4] === "paragraphs" &&
+      at.length === 7
+    ) {
       const place = ["recipes", name!, "text", at[6]];
       if (!out.some((o) => o.do === "put" && o.at.join("/") === place.join("/"))) out.push({ ...operation, at: place });
       back.add(`text.${at[6]}`);
@@ -386,7 +473,11 @@ const hooks = {
     const cut = [...lines.values()].map((one) => one.away).find(Boolean);
     set({
       // Until all that waited is stored it counts down.
-      away: cut ? { since: away?.since ?? cut.since, waiting, out: cut.out } : away && mine?.changes.length ? { ...away, waiting: mine.changes.length, out: false } : null,
+      away: cut
+        ? { since: away?.since ?? cut.since, waiting, out: cut.out }
+        : away && mine?.changes.length
+          ? { ...away, waiting: mine.changes.length, out: false }
+          : null,
       saving: mine?.busy ?? false,
       collided: mine?.held ?? null,
     });
@@ -438,11 +529,24 @@ export function typingWaits(): boolean {
 /** Read the document again as it is stored. */
 export async function readAgain() {
   const { id } = get();
-  const given = (await answer(api.GET("/api/documents/{document_id}", { params: { path: { document_id: id! }, query: { window: WINDOW } } }))) as Schemas["OpenOut"];
+  const given = (await answer(
+    api.GET("/api/documents/{document_id}", { params: { path: { document_id: id! }, query: { window: WINDOW } } }),
+  )) as Schemas["OpenOut"];
   if (get().id !== id || given.revision < get().revision) return;
   const document = given.document as unknown as OpenDocument;
   lineOf(id!).stand(given.revision);
-  set({ revision: given.revision, document, undoLabel: given.undo, redoLabel: given.redo, scene: sceneOf(null, given.scene), complete: given.complete, shown: given.shown, pictures: given.pictures, tried: null, epoch: get().epoch + 1 });
+  set({
+    revision: given.revision,
+    document,
+    undoLabel: given.undo,
+    redoLabel: given.redo,
+    scene: sceneOf(null, given.scene),
+    complete: given.complete,
+    shown: given.shown,
+    pictures: given.pictures,
+    tried: null,
+    epoch: get().epoch + 1,
+  });
 }
 
 let catching = false;
@@ -467,7 +571,11 @@ export async function catchUp(revision: number) {
         continue;
       }
       const stood = get().revision;
-      const made = (await answer(api.GET("/api/documents/{document_id}/since", { params: { path: { document_id: id }, query: { revision: stood, window: WINDOW, shown: get().shown } } }))) as Made;
+      const made = (await answer(
+        api.GET("/api/documents/{document_id}/since", {
+          params: { path: { document_id: id }, query: { revision: stood, window: WINDOW, shown: get().shown } },
+        }),
+      )) as Made;
       if (get().id !== id || get().revision !== stood || mine.busy || mine.changes.length) continue;
       if (made.revision <= stood) {
         told = { id, revision: stood }; // nothing was missed
@@ -495,7 +603,8 @@ function takeIn(made: Schemas["EditOut"], typing: boolean) {
   const before = get();
   const { gone, ...parts } = made.document as { gone: string[] } & Record<string, unknown>;
   const whole = { ...before.document, ...parts } as OpenDocument & Record<string, unknown>;
-  const document = (made.operations ? changed(whole, made.operations as unknown as Plain[]) : whole) as OpenDocument & Record<string, unknown>;
+  const document = (made.operations ? changed(whole, made.operations as unknown as Plain[]) : whole) as OpenDocument &
+    Record<string, unknown>;
   for (const name of gone ?? []) delete document[name];
   const scene = sceneOf(before.scene, made.scene);
   const selected = before.selected && scene.objects[before.selected] ? before.selected : null;
@@ -532,7 +641,9 @@ function askRest() {
     if (id === null) return;
     if (line().busy) return askRest();
     try {
-      const rest = await answer(api.GET("/api/documents/{document_id}/rest", { params: { path: { document_id: id }, query: { shown } } }));
+      const rest = await answer(
+        api.GET("/api/documents/{document_id}/rest", { params: { path: { document_id: id }, query: { shown } } }),
+      );
       const now = get();
       if (now.id !== id || now.shown !== shown || now.revision !== rest.revision) return; // another answer has come, and asks again
       set({ scene: sceneOf(now.scene, rest.scene as SceneOut), shown: rest.shown });
@@ -596,7 +707,9 @@ export function stopTrying() {
 export function keepTried(operations: Operation[], label: string, join = ""): Promise<boolean> {
   wanted = null;
   trying = false;
-  return new Promise((done) => void line().add({ kind: "edit", operations: ontoRecipe(forAll(operations)), label, join, done }));
+  return new Promise(
+    (done) => void line().add({ kind: "edit", operations: ontoRecipe(forAll(operations)), label, join, done }),
+  );
 }
 
 /** What is tried stands on what is stored and on the changes that are on their way: so that a hand need not wait for them. */
@@ -613,8 +726,14 @@ async function ask() {
     wanted = null;
     const began = performance.now();
     try {
-      const tried = await post<SceneOut>(`/api/documents/${id}/preview`, { base: revision, operations: [...waiting, ...operations], window: WINDOW, number: ++asked });
-      if (thisTurn === turn && (get().revision === revision || (mine.busy && trying))) set({ tried, triedFault: null, caught: trying ? caught : NOTHING });
+      const tried = await post<SceneOut>(`/api/documents/${id}/preview`, {
+        base: revision,
+        operations: [...waiting, ...operations],
+        window: WINDOW,
+        number: ++asked,
+      });
+      if (thisTurn === turn && (get().revision === revision || (mine.busy && trying)))
+        set({ tried, triedFault: null, caught: trying ? caught : NOTHING });
       previewTimes.push(performance.now() - began);
     } catch (error) {
       if (thisTurn !== turn) continue;

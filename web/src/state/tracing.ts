@@ -7,13 +7,26 @@ export interface Tracing {
 }
 
 /** Trace a contour. Resolves to what was wrong, to "left" when it was stopped, or to null. */
-export async function trace(object: string, contour: Record<string, unknown>, tell: (tracing: Tracing) => void): Promise<string | null> {
+export async function trace(
+  object: string,
+  contour: Record<string, unknown>,
+  tell: (tracing: Tracing) => void,
+): Promise<string | null> {
   const id = useStore.getState().id;
   const stopping = new AbortController();
   const token = document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1] ?? "";
   try {
-    const answer = await fetch(`/api/documents/${id}/trace`, { method: "POST", signal: stopping.signal, headers: { "Content-Type": "application/json", "X-CSRFToken": token }, body: JSON.stringify({ object, contour }) });
-    if (!answer.ok || !answer.body) return ((await answer.json().catch(() => null)) as { message?: string } | null)?.message ?? "The contour could not be traced. Nothing was changed.";
+    const answer = await fetch(`/api/documents/${id}/trace`, {
+      method: "POST",
+      signal: stopping.signal,
+      headers: { "Content-Type": "application/json", "X-CSRFToken": token },
+      body: JSON.stringify({ object, contour }),
+    });
+    if (!answer.ok || !answer.body)
+      return (
+        ((await answer.json().catch(() => null)) as { message?: string } | null)?.message ??
+        "The contour could not be traced. Nothing was changed."
+      );
     const reader = answer.body.pipeThrough(new TextDecoderStream()).getReader();
     let rest = "";
     for (;;) {
@@ -28,6 +41,8 @@ export async function trace(object: string, contour: Record<string, unknown>, te
       }
     }
   } catch (error) {
-    return stopping.signal.aborted ? "left" : `The contour could not be traced (${error instanceof Error ? error.message : String(error)}). Nothing was changed.`;
+    return stopping.signal.aborted
+      ? "left"
+      : `The contour could not be traced (${error instanceof Error ? error.message : String(error)}). Nothing was changed.`;
   }
 }

@@ -40,7 +40,9 @@ export function shown(length: unknown): string {
 export function sidesShown(sides: unknown): string {
   if (!Array.isArray(sides)) return shown(sides ?? 0);
   // Among others nothing needs no unit, as in CSS.
-  const [top, right, bottom, left] = sides.map((side) => (Number.parseFloat(String(side)) === 0 && /^0\D*$/.test(String(side)) ? "0" : shown(side)));
+  const [top, right, bottom, left] = sides.map((side) =>
+    Number.parseFloat(String(side)) === 0 && /^0\D*$/.test(String(side)) ? "0" : shown(side),
+  );
   if (top === bottom && right === left) return top === right ? shown(sides[0]) : `${top} ${right}`;
   return `${top} ${right} ${bottom} ${left}`;
 }

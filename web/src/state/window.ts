@@ -3,7 +3,8 @@
 function named(): string {
   const made = Array.from(crypto.getRandomValues(new Uint8Array(9)), (n) => (n % 36).toString(36)).join("");
   try {
-    const again = (performance.getEntriesByType("navigation")[0] as PerformanceNavigationTiming | undefined)?.type === "reload";
+    const again =
+      (performance.getEntriesByType("navigation")[0] as PerformanceNavigationTiming | undefined)?.type === "reload";
     const name = (again && sessionStorage.getItem("window")) || made; // a tab that was duplicated is another window
     sessionStorage.setItem("window", name);
     return name;

@@ -15,7 +15,11 @@ export function Tally() {
   if (!document) return null;
   const several = document.pages.length > 1;
   return (
-    <section aria-label="Tally" data-tally className="flex h-full min-h-0 flex-col overflow-y-auto border-l border-line bg-card px-4 py-3">
+    <section
+      aria-label="Tally"
+      data-tally
+      className="flex h-full min-h-0 flex-col overflow-y-auto border-l border-line bg-card px-4 py-3"
+    >
       <h2 className="eyebrow">Tally</h2>
       {!complete && (
         <p className="mt-2 text-sm text-soft" role="status">
@@ -72,7 +76,12 @@ function GroupRow({ group }: { group: Thing }) {
       thing={group}
       chosen={ids}
       before={
-        <button className="-ml-1 rounded p-0.5 text-soft" aria-label={`${open ? "Fold" : "Unfold"} ${labelOf(group)}`} aria-expanded={open} onClick={() => setOpen(!open)}>
+        <button
+          className="-ml-1 rounded p-0.5 text-soft"
+          aria-label={`${open ? "Fold" : "Unfold"} ${labelOf(group)}`}
+          aria-expanded={open}
+          onClick={() => setOpen(!open)}
+        >
           <ChevronRight size={14} className={open ? "rotate-90" : ""} />
         </button>
       }
@@ -92,7 +101,9 @@ function GroupRow({ group }: { group: Thing }) {
 
 function FrameRow({ thing, inside }: { thing: Thing; inside?: boolean }) {
   const [figure, percent, over, why] = useStore(useShallow((s) => filled(thing, s)));
-  const pushed = useStore((s) => (over ? (shownScene(s)?.nests[thing.id]?.pushedBy ?? []).map((id) => s.scene?.labels[id] ?? id).join(", ") : ""));
+  const pushed = useStore((s) =>
+    over ? (shownScene(s)?.nests[thing.id]?.pushedBy ?? []).map((id) => s.scene?.labels[id] ?? id).join(", ") : "",
+  );
   return (
     <Row thing={thing} inside={inside} figure={figure} fault={over || !!why} why={why}>
       {pushed && <p className="truncate text-xs text-coral-text">pushed by {pushed}</p>}
@@ -104,7 +115,10 @@ function FrameRow({ thing, inside }: { thing: Thing; inside?: boolean }) {
 }
 
 /** How full a frame is: in words, in per cent, whether copy is left over, and why a page number of it leads nowhere. */
-function filled(thing: Thing, state: ReturnType<typeof useStore.getState>): [string, number, boolean, string | undefined] {
+function filled(
+  thing: Thing,
+  state: ReturnType<typeof useStore.getState>,
+): [string, number, boolean, string | undefined] {
   const scene = shownScene(state);
   const nest = scene?.nests[thing.id];
   const nowhere = scene?.nowhere[thing.id];
@@ -116,8 +130,21 @@ function filled(thing: Thing, state: ReturnType<typeof useStore.getState>): [str
   const standsIn = nest.version !== (state.document?.showing ?? state.document?.language ?? "en") ? nest.version : null;
   const tag = standsIn ? `${standsIn.length < 7 ? standsIn : `${standsIn.slice(0, 5)}…`} · ` : "";
   const gives = ruled(thing, state).frame?.give?.length ? "gives · " : "";
-  const figure = nowhere ? "leads nowhere" : over ? `${tag}${over} over` : nest.words === 0 || (nest.chain && !nest.wordsHeld) ? "empty" : percent > 99.5 ? `${tag}full` : `${tag || gives}${Math.round(percent)} %`;
-  return [`${nest.chain ? `${nest.chain.place + 1}/${nest.chain.frames.length} · ` : ""}${figure}`, percent, over > 0, why];
+  const figure = nowhere
+    ? "leads nowhere"
+    : over
+      ? `${tag}${over} over`
+      : nest.words === 0 || (nest.chain && !nest.wordsHeld)
+        ? "empty"
+        : percent > 99.5
+          ? `${tag}full`
+          : `${tag || gives}${Math.round(percent)} %`;
+  return [
+    `${nest.chain ? `${nest.chain.place + 1}/${nest.chain.frames.length} · ` : ""}${figure}`,
+    percent,
+    over > 0,
+    why,
+  ];
 }
 
 interface RowProps {
@@ -140,7 +167,8 @@ function NameField({ thing, done }: { thing: Thing; done: () => void }) {
     if (left.current) return;
     left.current = true;
     const name = text.trim();
-    if (name !== (thing.name ?? "") && !(name === labelOf(thing) && !thing.name)) void edit([{ do: "put", at: ["objects", thing.id, "name"], value: name.slice(0, 200) }], "Name");
+    if (name !== (thing.name ?? "") && !(name === labelOf(thing) && !thing.name))
+      void edit([{ do: "put", at: ["objects", thing.id, "name"], value: name.slice(0, 200) }], "Name");
     done();
   };
   return (
@@ -173,7 +201,14 @@ function Row({ thing, chosen, inside, figure, fault, why, before, children, belo
   useStore((s) => s.scene?.labels[thing.id]);
   const label = labelOf(thing);
   const put = (field: string, on: boolean, label: string) =>
-    void edit([on ? { do: "put", at: ["objects", thing.id, field], value: true } : { do: "cut", at: ["objects", thing.id, field] }], label);
+    void edit(
+      [
+        on
+          ? { do: "put", at: ["objects", thing.id, field], value: true }
+          : { do: "cut", at: ["objects", thing.id, field] },
+      ],
+      label,
+    );
   const choose = (adding: boolean) => {
     bringIntoView((chosen ?? [thing.id])[0]);
     if (!chosen) return select(thing.id, adding, inside);
@@ -188,7 +223,8 @@ function Row({ thing, chosen, inside, figure, fault, why, before, children, belo
   };
   const drop = (event: DragEvent<HTMLDivElement>) => {
     const object = event.dataTransfer.getData(DRAGGED);
-    if (object && object !== thing.id) void edit(act("restack", { object, [line === "below" ? "below" : "above"]: thing.id }), "Stack");
+    if (object && object !== thing.id)
+      void edit(act("restack", { object, [line === "below" ? "below" : "above"]: thing.id }), "Stack");
     setLine(null);
   };
   return (
@@ -204,7 +240,9 @@ function Row({ thing, chosen, inside, figure, fault, why, before, children, belo
         onDrop={drop}
         className={`group relative -mx-2 rounded-lg px-2 py-1 ${selected ? "bg-slot-wash" : "hover:bg-inset/60"}`}
       >
-        {line && <div className={`absolute inset-x-1 h-0.5 rounded bg-slot ${line === "above" ? "-top-px" : "-bottom-px"}`} />}
+        {line && (
+          <div className={`absolute inset-x-1 h-0.5 rounded bg-slot ${line === "above" ? "-top-px" : "-bottom-px"}`} />
+        )}
         <div className="flex items-center gap-1">
           {before}
           {naming ? (
@@ -225,16 +263,37 @@ function Row({ thing, chosen, inside, figure, fault, why, before, children, belo
               {label}
             </button>
           )}
-          <span className={`flex shrink-0 gap-0.5 ${thing.hidden || thing.locked ? "" : "w-0 overflow-hidden group-focus-within:w-auto group-focus-within:overflow-visible group-hover:w-auto"}`}>
-            <button className="rounded p-0.5 text-soft hover:bg-sheet" aria-label={thing.hidden ? `Show ${labelOf(thing)}` : `Hide ${labelOf(thing)}`} onClick={() => put("hidden", !thing.hidden, thing.hidden ? "Show" : "Hide")}>
+          <span
+            className={`flex shrink-0 gap-0.5 ${thing.hidden || thing.locked ? "" : "w-0 overflow-hidden group-focus-within:w-auto group-focus-within:overflow-visible group-hover:w-auto"}`}
+          >
+            <button
+              className="rounded p-0.5 text-soft hover:bg-sheet"
+              aria-label={thing.hidden ? `Show ${labelOf(thing)}` : `Hide ${labelOf(thing)}`}
+              onClick={() => put("hidden", !thing.hidden, thing.hidden ? "Show" : "Hide")}
+            >
               {thing.hidden ? <EyeOff size={14} /> : <Eye size={14} />}
             </button>
-            <button className="rounded p-0.5 text-soft hover:bg-sheet" aria-label={thing.locked ? `Unlock ${labelOf(thing)}` : `Lock ${labelOf(thing)}`} onClick={() => put("locked", !thing.locked, thing.locked ? "Unlock" : "Lock")}>
+            <button
+              className="rounded p-0.5 text-soft hover:bg-sheet"
+              aria-label={thing.locked ? `Unlock ${labelOf(thing)}` : `Lock ${labelOf(thing)}`}
+              onClick={() => put("locked", !thing.locked, thing.locked ? "Unlock" : "Lock")}
+            >
               {thing.locked ? <Lock size={14} /> : <LockOpen size={14} />}
             </button>
           </span>
-          {waits && <span className="shrink-0 font-bold text-coral-text" title="Its place in the copy is not set, so it is not drawn">waits</span>}
-          {figure && !waits && <span title={why} className={`shrink-0 tabular-nums ${fault ? "font-bold text-coral-text" : "text-soft"}`}>{figure}</span>}
+          {waits && (
+            <span
+              className="shrink-0 font-bold text-coral-text"
+              title="Its place in the copy is not set, so it is not drawn"
+            >
+              waits
+            </span>
+          )}
+          {figure && !waits && (
+            <span title={why} className={`shrink-0 tabular-nums ${fault ? "font-bold text-coral-text" : "text-soft"}`}>
+              {figure}
+            </span>
+          )}
         </div>
         {children}
       </div>

@@ -37,7 +37,12 @@ export function Tries({ id, onClose }: { id: string; onClose: () => void }) {
       const open = useStore.getState();
       let made: Try[];
       try {
-        made = await post<Try[]>(`/api/documents/${open.id}/tries`, { base: open.revision, object: id, kind, version: open.scene?.nests[id]?.version });
+        made = await post<Try[]>(`/api/documents/${open.id}/tries`, {
+          base: open.revision,
+          object: id,
+          kind,
+          version: open.scene?.nests[id]?.version,
+        });
       } catch (error) {
         return void (!gone && setSaid(error instanceof Error ? error.message : String(error)));
       }
@@ -46,7 +51,10 @@ export function Tries({ id, onClose }: { id: string; onClose: () => void }) {
       for (let i = 0; i < made.length && !gone; i++) {
         const { id: document, revision, scene } = useStore.getState();
         try {
-          const out = await post<SceneOut>(`/api/documents/${document}/preview`, { base: revision, operations: made[i].operations });
+          const out = await post<SceneOut>(`/api/documents/${document}/preview`, {
+            base: revision,
+            operations: made[i].operations,
+          });
           if (gone || !scene) return;
           made[i] = { ...made[i], scene: sceneOf(scene, out) };
           setTries([...made]);
@@ -77,7 +85,10 @@ export function Tries({ id, onClose }: { id: string; onClose: () => void }) {
             </button>
           </div>
           {said && <p className="mt-2 text-coral-text">{said}</p>}
-          <div className="mt-4 grid min-h-0 flex-1 auto-rows-[minmax(11rem,1fr)] gap-3 overflow-y-auto" style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }}>
+          <div
+            className="mt-4 grid min-h-0 flex-1 auto-rows-[minmax(11rem,1fr)] gap-3 overflow-y-auto"
+            style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }}
+          >
             {tries.map((one, index) => (
               <button
                 key={`${kind} ${index}`}
@@ -111,11 +122,26 @@ function Figures({ scene, id, each }: { scene?: Scene; id: string; each: boolean
   if (!nest) return <span className="block text-xs text-soft">Nesting …</span>;
   let hyphens = 0;
   for (let row = 0; row < nest.records.length; row += COLUMNS) hyphens += nest.records[row + HYPHEN];
-  const parts = [`${Math.round(nest.fill * 100)} % full`, nest.loosest > 0 ? `loosest line +${Math.round(nest.loosest * 100)} %` : "", hyphens ? `${hyphens} ${hyphens === 1 ? "hyphen" : "hyphens"}` : ""];
+  const parts = [
+    `${Math.round(nest.fill * 100)} % full`,
+    nest.loosest > 0 ? `loosest line +${Math.round(nest.loosest * 100)} %` : "",
+    hyphens ? `${hyphens} ${hyphens === 1 ? "hyphen" : "hyphens"}` : "",
+  ];
   return (
     <span className="block text-xs text-soft tabular-nums">
-      {each ? parts.filter(Boolean).map((part) => <span key={part} className="block">{part}</span>) : parts.filter(Boolean).join(" · ")}
-      {nest.leftover > 0 && <b className={`text-coral-text ${each ? "block" : ""}`}>{each ? "" : " · "}{nest.leftover} over</b>}
+      {each
+        ? parts.filter(Boolean).map((part) => (
+            <span key={part} className="block">
+              {part}
+            </span>
+          ))
+        : parts.filter(Boolean).join(" · ")}
+      {nest.leftover > 0 && (
+        <b className={`text-coral-text ${each ? "block" : ""}`}>
+          {each ? "" : " · "}
+          {nest.leftover} over
+        </b>
+      )}
     </span>
   );
 }
@@ -135,10 +161,18 @@ function Picture({ scene, id }: { scene?: Scene; id: string }) {
       const { left: x, top: y, right, bottom } = extentOf(object);
       const [w, h] = [right - x, bottom - y];
       const scale = Math.min((element.width - 8) / w, (element.height - 8) / h);
-      ctx.setTransform(scale, 0, 0, scale, (element.width - w * scale) / 2 - x * scale, (element.height - h * scale) / 2 - y * scale);
+      ctx.setTransform(
+        scale,
+        0,
+        0,
+        scale,
+        (element.width - w * scale) / 2 - x * scale,
+        (element.height - h * scale) / 2 - y * scale,
+      );
       ctx.fillStyle = page.background ?? "#fffdf8";
       ctx.fillRect(0, 0, page.width, page.height);
-      for (const other of page.order) drawObject(ctx, scene, other, pictures, { clean: false, leftoverColor: "#e2553c" });
+      for (const other of page.order)
+        drawObject(ctx, scene, other, pictures, { clean: false, leftoverColor: "#e2553c" });
     };
     const sizes = new ResizeObserver(draw); // draws at once, too
     sizes.observe(canvas.current!);
