@@ -5,6 +5,10 @@ import ts from "typescript-eslint";
 export default ts.config(
   { ignores: ["dist", "src/api/schema.d.ts"] },
   js.configs.recommended,
-  ...ts.configs.recommended,
-  { plugins: { "react-hooks": hooks }, rules: { "react-hooks/rules-of-hooks": "error", "react-hooks/exhaustive-deps": "warn" } },
+  ...ts.configs.recommendedTypeChecked,
+  { languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } } },
+  {
+    plugins: { "react-hooks": hooks },
+    rules: { "react-hooks/rules-of-hooks": "error", "react-hooks/exhaustive-deps": "warn" },
+  },
 );

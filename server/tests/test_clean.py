@@ -46,6 +46,11 @@ class Clean(unittest.TestCase):
         run(npx, "eslint", "src", cwd=ROOT / "web")
         run(npx, "tsc", "-b", cwd=ROOT / "web")
 
+    def test_prettier(self) -> None:
+        npx = shutil.which("npx")
+        assert npx
+        run(npx, "prettier", "--check", "src", cwd=ROOT / "web")
+
     def test_the_schema_is_not_stale(self) -> None:
         self.assertEqual(SCHEMA.read_text(), schema_text(), "run ./nest schema")
         self.assertEqual(DOCUMENT_SCHEMA.read_text(), document_schema_text(), "run ./nest schema")

@@ -68,7 +68,7 @@ function App() {
     );
   return (
     <>
-      <Documents name={name} onOpen={(id) => go(`/d/${id}`)} onSignOut={leave} />
+      <Documents name={name} onOpen={(id) => go(`/d/${id}`)} onSignOut={() => void leave()} />
       <Jobs />
       <Notices />
     </>

@@ -190,7 +190,12 @@ export function Documents({
       />
       <Library open={recipes} onClose={() => setRecipes(false)} />
       {renaming && (
-        <RenameDialog item={renaming} onClose={() => setRenaming(null)} onDone={again} onRefused={refused} />
+        <RenameDialog
+          item={renaming}
+          onClose={() => setRenaming(null)}
+          onDone={() => void again()}
+          onRefused={refused}
+        />
       )}
     </div>
   );

@@ -76,7 +76,7 @@ const RunLook = Mark.create({
   parseHTML() {
     return [
       { tag: "span[data-look]" },
-      { tag: "span[style], font", consuming: false, getAttrs: (element) => lookOfElement(element as HTMLElement) },
+      { tag: "span[style], font", consuming: false, getAttrs: (element) => lookOfElement(element) },
     ];
   },
   renderHTML() {
@@ -107,9 +107,9 @@ const PageNumber = TipTapNode.create({
       {
         tag: "span[data-number]",
         getAttrs: (element) => ({
-          field: (element as HTMLElement).dataset.number,
-          of: (element as HTMLElement).dataset.of || null,
-          shown: (element as HTMLElement).textContent,
+          field: element.dataset.number,
+          of: element.dataset.of || null,
+          shown: element.textContent,
         }),
       },
     ];
@@ -122,7 +122,12 @@ const PageNumber = TipTapNode.create({
     }[node.attrs.field as string];
     return [
       "span",
-      { "data-number": node.attrs.field, "data-of": node.attrs.of ?? "", class: "page-number", title: said },
+      {
+        "data-number": node.attrs.field as string,
+        "data-of": (node.attrs.of as string | null) ?? "",
+        class: "page-number",
+        title: said,
+      },
       node.attrs.shown,
     ];
   },
@@ -139,7 +144,7 @@ const InLineObject = TipTapNode.create({
     return { id: { default: null } };
   },
   parseHTML() {
-    return [{ tag: "span[data-object]", getAttrs: (element) => ({ id: (element as HTMLElement).dataset.object }) }];
+    return [{ tag: "span[data-object]", getAttrs: (element) => ({ id: element.dataset.object }) }];
   },
   renderHTML({ node }) {
     const { document: open, scene } = useStore.getState();
@@ -149,7 +154,7 @@ const InLineObject = TipTapNode.create({
     return [
       "span",
       {
-        "data-object": node.attrs.id,
+        "data-object": node.attrs.id as string,
         class: `in-line-object${thing?.anchor?.place && thing.anchor.place !== "in-line" ? " elsewhere" : ""}`,
         title:
           thing?.anchor?.place && thing.anchor.place !== "in-line"

@@ -72,7 +72,7 @@ export function paragraphsIn(doc: Node, stored: Paragraph[] = []): Paragraph[] {
   const { runs: _, ...first } = stored[0] ?? {};
   void _;
   const nodes = doc.children;
-  let rules: object = nodes.find((node) => node.attrs.rules)?.attrs.rules ?? first;
+  let rules = (nodes.find((node) => node.attrs.rules)?.attrs.rules as object | undefined) ?? first;
   return nodes.map((node) => {
     const own = node.attrs.rules as object | null;
     rules = own ?? rules;
@@ -94,11 +94,11 @@ function fromNode(node: JSONContent, rules: object): Paragraph {
       continue;
     }
     if (part.type === "object") {
-      runs.push({ object: part.attrs?.id } as Run);
+      runs.push({ object: part.attrs?.id as string } as Run);
       continue;
     }
     if (part.type === "number") {
-      const { field, of, look } = part.attrs ?? {};
+      const { field, of, look } = (part.attrs ?? {}) as Pick<Run, "field" | "of"> & { look?: Partial<Run> };
       runs.push({ ...look, field, ...(of ? { of } : {}) } as Run);
       continue;
     }

@@ -106,7 +106,7 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
     const paragraphs = open?.copies[nest.copyName]?.versions[nest.version]?.paragraphs ?? [];
     const values = numbers.map(
       (n) =>
-        paragraphs[n]?.[field] ?? (paragraphs[n]?.style ? open?.styles?.[paragraphs[n].style!]?.[field] : undefined),
+        paragraphs[n]?.[field] ?? (paragraphs[n]?.style ? open?.styles?.[paragraphs[n].style]?.[field] : undefined),
     );
     const one = only(values);
     return typeof one === "string" && /em|%/.test(one) ? shown(one) : null;

@@ -63,8 +63,8 @@ export function OutlinePart({ thing }: { thing: Thing }) {
       return [rings.length, rings.reduce((n, ring) => n + ring.length, 0)];
     }),
   );
-  const outline = (thing.outline ?? { kind: "rectangle" }) as Record<string, unknown>;
-  const kind = String(outline.kind ?? "rectangle");
+  const outline = thing.outline ?? {};
+  const kind = outline.kind ?? "rectangle";
   const put = (values: Record<string, unknown>): Plain[] => [
     { do: "put", at: ["objects", thing.id, "outline"], value: { ...outline, kind, ...values } },
   ];
@@ -118,7 +118,7 @@ export function OutlinePart({ thing }: { thing: Thing }) {
   );
 }
 
-function saidOf(kind: string, outline: Record<string, unknown>, radii: string): string {
+function saidOf(kind: string, outline: NonNullable<Thing["outline"]>, radii: string): string {
   const name = NAMES[kind] ?? `a ${kind}`;
   if (kind === "rectangle" && !/^0 /.test(radii)) return `${name} with ${radii} corners`;
   if (kind === "polygon") return `${name} of ${outline.sides ?? 6} sides`;

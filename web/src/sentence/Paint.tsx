@@ -100,11 +100,11 @@ function NameColor({ figure, onNamed }: { figure: string; onNamed: (name: string
   return (
     <form
       className="flex w-full gap-2 pt-1"
-      onSubmit={async (event) => {
+      onSubmit={(event) => {
         event.preventDefault();
         if (!name.trim() || taken) return;
-        if (await edit([{ do: "put", at: ["colors", name.trim()], value: figure }], "Name a colour"))
-          onNamed(name.trim());
+        const naming = edit([{ do: "put", at: ["colors", name.trim()], value: figure }], "Name a colour");
+        void naming.then((done) => done && onNamed(name.trim()));
       }}
     >
       <span className="h-7 w-7 shrink-0 rounded-full border border-black/20" style={{ background: figure }} />

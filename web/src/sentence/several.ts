@@ -1,5 +1,5 @@
 /** What several frames share in the sentence, and where they differ. */
-import { type Frame, type Thing, thingsOf } from "../state/document";
+import { type Frame, type Length, type Thing, thingsOf } from "../state/document";
 import { ruled, selection, useStore } from "../state/store";
 import { shown, sidesShown } from "../state/units";
 import { giveSaid } from "./giveSaid";
@@ -45,7 +45,7 @@ function metric(value: unknown): string {
       ink: "ink",
       baseline: "the baseline",
       descender: "the descender",
-    }[String(value)] ?? shown(value)
+    }[String(value)] ?? shown(value as Length)
   );
 }
 

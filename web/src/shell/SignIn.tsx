@@ -58,7 +58,7 @@ function SignInForm({ onDone, quiet = false, children }: { onDone: () => void; q
     setBusy(false);
   };
   return (
-    <form onSubmit={submit} className={`card w-full max-w-sm ${quiet ? "p-5" : "p-8"}`}>
+    <form onSubmit={(event) => void submit(event)} className={`card w-full max-w-sm ${quiet ? "p-5" : "p-8"}`}>
       {children}
       <label className="mb-1 block font-bold" htmlFor="name">
         Name

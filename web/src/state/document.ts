@@ -82,7 +82,7 @@ export interface Thing {
   width: Length;
   height: Length;
   turn?: number;
-  outline?: { kind?: string; [figure: string]: unknown };
+  outline?: { kind?: string; sides?: number; points?: number; radius?: Length | Length[]; [figure: string]: unknown };
   fill?: Fill | null;
   stroke?: Stroke | null;
   hidden?: boolean;

@@ -1,5 +1,5 @@
 /** Fonts that users bring, and those that a document names and that are not there. */
-import { answer, api, post, Refused, type Schemas } from "../api/client";
+import { answer, api, post, Refused } from "../api/client";
 import { readAgain, say, useStore } from "./store";
 import type { Scene } from "./seen";
 
@@ -44,7 +44,7 @@ export async function bringFont(file: File) {
   say(`Checking “${file.name}” …`);
   try {
     const families = await post<string[]>("/api/fonts", form);
-    useStore.setState({ faces: (await answer(api.GET("/api/fonts"))) as Schemas["FaceOut"][] });
+    useStore.setState({ faces: await answer(api.GET("/api/fonts")) });
     if (absentFonts(useStore.getState().scene).some((f) => families.includes(f.family))) {
       await readAgain();
       return say(`${families.map((f) => `“${f}”`).join(", ")} is here: its copy is set in it again.`);

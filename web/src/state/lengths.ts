@@ -1,11 +1,12 @@
 /** Lengths as the core reads them: what is typed is read there, never here. */
 import { useEffect, useState } from "react";
+import type { Length } from "./document";
 import { post, type Schemas } from "../api/client";
 
 const known = new Map<string, number | null>();
 
 /** What a length comes to in points, an em being `em` points; null while it is read, or when it is none. */
-export function usePoints(length: unknown, em: number): number | null {
+export function usePoints(length: Length | null | undefined, em: number): number | null {
   const text = String(length ?? "0");
   const key = `${text} ${em}`;
   const [, read] = useState(0);

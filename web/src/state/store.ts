@@ -423,7 +423,7 @@ function ontoRecipe(operations: Operation[]): Operation[] {
       at[3] !== "copy"
     ) {
       back.add(String(at[3]));
-      out.push({ ...operation, at: ["recipes", name!, ...at.slice(2)] });
+      out.push({ ...operation, at: ["recipes", name, ...at.slice(2)] });
     } else if (
       operation.do !== "act" &&
       at[0] === "objects" &&
@@ -431,7 +431,7 @@ function ontoRecipe(operations: Operation[]): Operation[] {
       ["fill", "stroke", "paint", "wrap"].includes(String(at[2]))
     ) {
       back.add(String(at[2]));
-      out.push({ ...operation, at: ["recipes", name!, ...at.slice(2)] });
+      out.push({ ...operation, at: ["recipes", name, ...at.slice(2)] });
     } else if (
       operation.do === "put" &&
       at[0] === "copies" &&
@@ -439,7 +439,7 @@ function ontoRecipe(operations: Operation[]): Operation[] {
       at[4] === "paragraphs" &&
       at.length === 7
     ) {
-      const place = ["recipes", name!, "text", at[6]];
+      const place = ["recipes", name, "text", at[6]];
       if (!out.some((o) => o.do === "put" && o.at.join("/") === place.join("/"))) out.push({ ...operation, at: place });
       back.add(`text.${at[6]}`);
     } else out.push(operation);
@@ -650,7 +650,7 @@ function askRest() {
     } catch {
       if (get().id === id) askRest();
     }
-  }, REST) as unknown as number;
+  }, REST);
 }
 
 /** What goes with a change of a large document: what this window shows, so that the answer is what differs from that. */

@@ -1,4 +1,6 @@
 /** Writing lengths for the eye. Reading them is the server's: a typed length is sent as it was typed. */
+import type { Length } from "./document";
+
 const POINTS: Record<string, number> = { pt: 1, mm: 72 / 25.4, cm: 720 / 25.4, in: 72, px: 0.75, pc: 12 };
 const STEP: Record<string, number> = { pt: 1, mm: 0.5, cm: 0.05, in: 1 / 32, px: 1, pc: 0.5, em: 0.05 };
 
@@ -29,7 +31,7 @@ export function fine(points: number, digits = 2): string {
 }
 
 /** A length as it stands in the document, for reading: `12` is `12 pt`, `3mm` is `3 mm`. */
-export function shown(length: unknown): string {
+export function shown(length: Length | null | undefined): string {
   if (typeof length === "number") return fine(length);
   const text = String(length ?? "0");
   if (/^[\d.]+$/.test(text)) return fine(Number(text));
@@ -37,7 +39,7 @@ export function shown(length: unknown): string {
 }
 
 /** One length or four, as in CSS: two when top and bottom, right and left are the same. */
-export function sidesShown(sides: unknown): string {
+export function sidesShown(sides: Length | Length[] | null | undefined): string {
   if (!Array.isArray(sides)) return shown(sides ?? 0);
   // Among others nothing needs no unit, as in CSS.
   const [top, right, bottom, left] = sides.map((side) =>
