@@ -23,7 +23,7 @@ from nestline.copy.shaped_copy import ShapedCopy
 from nestline.copy.shaped_paragraph import ShapedParagraph
 from nestline.copy.styles import Rules
 from nestline.copy.wording import CONTINUED, continued
-from nestline.document import lengths, recipes
+from nestline.document import recipes
 from nestline.document.model import LetterStroke, Line, PageObject, Stroke
 from nestline.document.reading import Document, color_figure, tinted
 from nestline.errors import NestLineError
@@ -166,9 +166,9 @@ def page_json(document: Document, index: int, leaders: Mapping[str, str | None])
     return {
         "width": width,
         "height": height,
-        "bleed": lengths.points(page.sheet.bleed),
-        "margins": _margins(page.sheet.margins),
-        "guides": {axis: [lengths.points(g) for g in getattr(page.sheet.guides, axis)] for axis in ("x", "y")},
+        "bleed": page.sheet.bleed.pt,
+        "margins": page.sheet.margins.points(),
+        "guides": {axis: [g.pt for g in getattr(page.sheet.guides, axis)] for axis in ("x", "y")},
         "background": _css(color_figure(document.head, background)) if background else None,
         "side": ("left" if index % 2 else "right") if document.head.facing else "alone",
         "order": [t.id for t in page.objects],
@@ -180,11 +180,6 @@ def page_json(document: Document, index: int, leaders: Mapping[str, str | None])
             for g in page.groups
         ],
     }  # fmt: skip
-
-
-def _margins(given: Any) -> list[float]:
-    """top, right, bottom, left in points."""
-    return [lengths.points(m) for m in (given if isinstance(given, tuple) else (given,) * 4)]
 
 
 def object_json(
@@ -304,14 +299,13 @@ def _wrap_path(studio: Studio, thing: PageObject) -> str | None:
         except NestLineError:
             return None
     if thing.wrap.inside and thing.wrap.by != "contour":
-        alone = thing.model_copy(update={"x": 0, "y": 0, "turn": 0})
+        alone = thing.put(x=0, y=0, turn=0)
         return _region_path(wrap_region(alone, studio.contours))
-    if thing.wrap.by == "box" or (thing.wrap.by == "below" and isinstance(thing.wrap.clearance, tuple)):
-        given = thing.wrap.clearance if isinstance(thing.wrap.clearance, tuple) else (thing.wrap.clearance,) * 4
+    if thing.wrap.by == "box" or (thing.wrap.by == "below" and thing.wrap.clearance.apart):
         reach = placing.stroke_reach(thing.stroke)[1]
-        top, right, bottom, left = (lengths.points(c) + reach for c in given)
+        top, right, bottom, left = (side + reach for side in thing.wrap.clearance.points())
         return _region_path(placing.cleared_box(*thing.box[2:], (top, right, bottom, left)))
-    return _region_path(placing.cleared_outline(thing, lengths.points(thing.wrap.clearance)))
+    return _region_path(placing.cleared_outline(thing, thing.wrap.clearance.top.pt))
 
 
 _region_paths: OrderedDict[int, tuple[Region, str]] = OrderedDict()
@@ -634,7 +628,7 @@ def _letter_stroke(document: Document, stroke: LetterStroke | None) -> Json | No
     return {
         **_line_json(document, stroke), "position": stroke.position,
         "second": None if second is None else {
-            "color": _css(color_figure(document.head, second.color)), "width": lengths.points(second.width), "join": second.join,
+            "color": _css(color_figure(document.head, second.color)), "width": second.width.pt, "join": second.join,
         },
     }  # fmt: skip
 
@@ -642,7 +636,7 @@ def _letter_stroke(document: Document, stroke: LetterStroke | None) -> Json | No
 def _line_json(document: Document, stroke: Line) -> Json:
     return {
         "color": _css(color_figure(document.head, stroke.color)),
-        "width": lengths.points(stroke.width),
+        "width": stroke.width.pt,
         "dash": stroke.dashes,
         "cap": stroke.cap,
         "join": stroke.join,

@@ -51,7 +51,7 @@ class Studio:
         return self.nester.size
 
     def read(self, raw: Any) -> Document:
-        """A document, checked. Raises DocumentError."""
+        """A document, checked. Raises DocumentError. Its raw form is not to be changed afterwards."""
         if (known := self._read_last.get(id(raw))) is not None:
             self._read_last.move_to_end(id(raw))
             return known[1]

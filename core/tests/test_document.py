@@ -9,6 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nestline.document import edits
+from nestline.document.lengths import Sides
 from nestline.document.reading import Reader
 from nestline.errors import DocumentError, NestLineError
 from support import document, documents, frame, paragraph, studio
@@ -27,8 +28,8 @@ class Reading(unittest.TestCase):
         read = Reader().read(document([frame()], paragraph("Kite")))
         rules = read.pages[0].objects[0].frame
         assert rules
-        self.assertEqual((rules.padding, rules.sit, rules.hang, rules.stand), (0, "top", "ascender", "descender"))
-        self.assertEqual((rules.band, rules.pushed, rules.least_slot), ("letters", True, "3em"))
+        self.assertEqual((rules.padding, rules.sit, rules.hang, rules.stand), (Sides(), "top", "ascender", "descender"))
+        self.assertEqual((rules.band, rules.pushed, rules.least_slot.raw), ("letters", True, "3em"))
         self.assertEqual(read.pages[0].objects[0].wrap.by, "none")
 
     def test_each_fault_names_its_field_and_what_would_be_right(self) -> None:

@@ -1,6 +1,7 @@
 """A group goes along with the one of its objects that belongs to copy: an icon of several outlines in a label."""
 
 import unittest
+from copy import deepcopy
 from typing import Any
 
 from hypothesis import given, settings
@@ -162,6 +163,7 @@ class WhoGoesAlong(unittest.TestCase):
         raw = label({"place": "in-line"})
         raw["pages"][0]["objects"] = [{"id": "card", "objects": raw["pages"][0]["objects"]}]
         self.assertEqual(leaders(raw), {"card": "f", "icon": "wick"})
+        raw = deepcopy(raw)
         raw["pages"][0]["objects"][0]["objects"][1]["objects"] = [part("wick", anchor={"place": "in-line"})]
         self.assertEqual(leaders(raw)["icon"], None, "nothing goes along, and nothing is loose")
 
@@ -297,7 +299,7 @@ class Acts(unittest.TestCase):
             self.assert_same(boxes(apart), boxes(again), PARTS)
 
     def test_frames_of_a_chain_and_what_ties_lead_to_can_be_deleted_beside_it(self) -> None:
-        raw = done(label(None), "anchor", object="wick", frame="f", place="in-line")
+        raw = deepcopy(done(label(None), "anchor", object="wick", frame="f", place="in-line"))
         tie = {"edge": "left", "to": "g", "its": "left", "gap": 0}
         note = {"id": "note", "x": 10, "y": 10, "width": 20, "height": 20, "ties": [tie]}
         more = [{**frame(x=100, y=300), "id": name} for name in ("g", "h")]

@@ -27,7 +27,7 @@ def things(raw: dict[str, Any]) -> dict[str, Any]:
 class Following(unittest.TestCase):
     def test_a_frame_takes_every_rule_that_its_recipe_holds(self) -> None:
         thing = things(followers())["f"]
-        self.assertEqual((thing.frame.padding, thing.frame.sit, thing.fill.color), (9, "middle", "#ffeecc"))
+        self.assertEqual((thing.frame.padding.raw, thing.frame.sit, thing.fill.color), (9, "middle", "#ffeecc"))
         self.assertEqual(thing.departs, ())
         copy_ = nest_of(followers()).nest.copy
         self.assertEqual((copy_.size, copy_.paragraphs[0].rules.align), (15, "center"))
@@ -35,11 +35,11 @@ class Following(unittest.TestCase):
     def test_what_it_sets_itself_goes_before_and_is_where_it_departs(self) -> None:
         own = frame(padding=3)["frame"]
         thing = things(followers(frame=own, fill=None))["f"]
-        self.assertEqual((thing.frame.padding, thing.frame.sit, thing.fill), (3, "middle", None))
+        self.assertEqual((thing.frame.padding.raw, thing.frame.sit, thing.fill), (3, "middle", None))
         self.assertEqual(set(thing.departs), {"padding", "fill"})
         # A rule that is named only has its default.
         thing = things(followers(departs=["sit", "text"]))["f"]
-        self.assertEqual((thing.frame.sit, thing.frame.padding), ("top", 9))
+        self.assertEqual((thing.frame.sit, thing.frame.padding.raw), ("top", 9))
         self.assertEqual(nest_of(followers(departs=["sit", "text"])).nest.copy.size, 11)
 
     def test_a_changed_recipe_changes_all_that_follow_it_and_only_them(self) -> None:
@@ -47,8 +47,8 @@ class Following(unittest.TestCase):
         old = {t.id: t for _, t in reader.read(before).objects()}
         after = {**before, "recipes": {"Card": {**CARD, "frame": {"padding": 20}}}}
         new = {t.id: t for _, t in reader.read(after).objects()}
-        self.assertEqual([new[i].frame.padding for i in "fg"], [20, 20])
-        self.assertEqual([old[i].frame.padding for i in "fg"], [9, 9])
+        self.assertEqual([new[i].frame.padding.raw for i in "fg"], [20, 20])
+        self.assertEqual([old[i].frame.padding.raw for i in "fg"], [9, 9])
         again = {t.id: t for _, t in reader.read(before).objects()}
         self.assertIs(again["f"], old["f"], "read once")
 
@@ -88,7 +88,7 @@ class Acts(unittest.TestCase):
         after = done(raw, "save-recipe", object="f", name="Label", rules=["padding"])
         after = done(after, "follow", objects=["g"], recipe="Label")
         thing = things(after)["g"]
-        self.assertEqual((thing.frame.padding, thing.frame.sit, thing.departs), (7, "bottom", ()))
+        self.assertEqual((thing.frame.padding.raw, thing.frame.sit, thing.departs), (7, "bottom", ()))
 
     def test_one_of_a_library_comes_into_the_document(self) -> None:
         raw = document([frame(padding=3)], paragraph("Kite", size=30, weight=700))
@@ -98,7 +98,7 @@ class Acts(unittest.TestCase):
         self.assertEqual((rules.size, rules.look.weight), (8.5, 700), "what the recipe does not hold stays")
         # One of the document's goes before one of the library with its name.
         again = done(after, "follow", objects=["f"], recipe="Caption", rules={"frame": {"padding": 99}})
-        self.assertEqual(things(again)["f"].frame.padding, ("0.5em", 0, 0, 0))
+        self.assertEqual(things(again)["f"].frame.padding.raw, ["0.5em", 0, 0, 0])
 
     def test_let_go_it_keeps_its_rules(self) -> None:
         raw = followers(frame=frame(padding=3)["frame"])
@@ -127,7 +127,7 @@ class Acts(unittest.TestCase):
     def test_made_as_one_of_its_frames_is_all_follow(self) -> None:
         raw = followers(frame=frame(padding=3)["frame"])
         after = done(raw, "recipe-from", object="f")
-        self.assertEqual([things(after)[i].frame.padding for i in "fg"], [3, 3])
+        self.assertEqual([things(after)[i].frame.padding.raw for i in "fg"], [3, 3])
         self.assertEqual(things(after)["f"].departs, ())
 
     def test_dropped_or_renamed_nothing_that_is_seen_changes(self) -> None:
@@ -139,7 +139,7 @@ class Acts(unittest.TestCase):
     def test_copy_taken_out_of_a_follower_brings_its_rules_and_no_paint(self) -> None:
         after = done(followers(), "take-copy", object="f")
         out = next(t for t in things(after).values() if t.frame and t.id not in "fg")
-        self.assertEqual((out.frame.padding, out.fill), (9, None))
+        self.assertEqual((out.frame.padding.raw, out.fill), (9, None))
         self.assertEqual(things(after)["f"].fill.color, "#ffeecc")
 
     def test_nothing_that_was_given_is_changed(self) -> None:

@@ -15,10 +15,10 @@ from assets.api import router as assets
 from assets.recipes import router as recipes
 from assets.shelf import router as shelf
 from assets.spelling import router as spelling
-from documents.api import router as documents
 from documents.doors import AWAY, healthz, let_go, readyz
 from documents.jobs_api import router as jobs
 from documents.reading_lengths import router as lengths
+from documents.routes import ROUTERS
 from documents.sessions import router as sessions
 from nestline.errors import DocumentError, NestLineError
 
@@ -27,7 +27,8 @@ MOST_LOGGED = 2000
 """How much of what was asked goes into the log with a fault, in bytes."""
 api = NinjaAPI(title="Nest Line", version="1", docs_url=None, auth=django_auth, urls_namespace="api")
 api.add_router("/session", sessions, auth=None)
-api.add_router("/documents", documents)
+for router in ROUTERS:
+    api.add_router("/documents", router)
 api.add_router("/jobs", jobs)
 api.add_router("/recipes", recipes)
 api.add_router("/lengths", lengths)

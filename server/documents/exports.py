@@ -11,7 +11,6 @@ from assets.models import Picture
 from documents import exchange
 from documents.models import Document
 from documents.store import SMALL, raw_of, state_of
-from nestline.document import lengths
 from nestline.document.model import PageSheet
 from nestline.errors import NestLineError
 from nestline.output.pdf import write_pdf
@@ -90,7 +89,7 @@ def exported(
 
 
 def _check_pixels(sheet: PageSheet, dpi: float) -> None:
-    longer = max(sheet.size) + 2 * lengths.points(sheet.bleed)
+    longer = max(sheet.size) + 2 * sheet.bleed.pt
     if not 10 <= dpi <= 2400:
         raise NestLineError(f"{dpi:g} dots an inch will not do; write a figure from 10 to 2400")
     if longer * dpi / 72 > MOST_PIXELS:

@@ -7,7 +7,7 @@ import re
 from pathlib import Path
 from unittest.mock import patch
 
-from documents import api
+from documents.routes import documents
 from e2e.support import BrowserCase
 from tests.live import Worker
 from tests.test_jobs import many_pages
@@ -44,7 +44,7 @@ class LongWork(BrowserCase):
         self.sign_in()
         broken = many_pages(3)
         broken["pages"][1]["width"] = "wide"
-        with patch.object(api, "LARGE_IMPORT", 1000), Worker():
+        with patch.object(documents, "LARGE_IMPORT", 1000), Worker():
             self.bring("broken.json", broken)
             page.get_by_role("alert").get_by_text("“wide” is not a length").wait_for()
             self.bring("many.json", many_pages(3))

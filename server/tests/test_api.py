@@ -3,12 +3,13 @@
 import io
 import json
 import os
+import random
 import secrets
 import subprocess
 import sys
 import tempfile
 import zipfile
-from datetime import timedelta
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import Any
 from unittest.mock import patch
@@ -24,8 +25,10 @@ from assets.models import Picture
 from demo.pictures import draw
 from documents import store
 from documents.compiled import Compiled
-from documents.models import Document, Edit
+from documents.door import Wanted, make_edit
+from documents.models import Copy, Document, Edit
 from documents.signing import Backend
+from documents.store import create, raw_of
 
 MEDIA = tempfile.TemporaryDirectory()
 
@@ -256,10 +259,48 @@ class CompiledQueries(ApiCase):
                 get_user_model().objects.filter(pk__lte=greatest, pk__gte=least).order_by("pk").values_list("username")
             )
 
-        people = Compiled(between, 2)
+        people = Compiled(between, int, int)
         low, high = sorted((self.ada.pk, self.ben.pk))
         for asked in ((low, high), (low, low), (high, high), (high, low), (high + 1, high + 5)):
             self.assertEqual(people(*asked), list(between(*asked)), asked)
+
+    def test_words_and_times_go_in_beside_what_the_query_names_itself(self) -> None:
+        def named(name: str, joined: datetime) -> Any:
+            people = get_user_model().objects.filter(is_active=True, username=name, date_joined__lt=joined)
+            return people.values_list("pk", "username")
+
+        compiled = Compiled(named, str, datetime)
+        for name in ("ada", "ben", "nobody", "stands in for 0"):
+            for when in (datetime(2000, 1, 1, tzinfo=UTC), datetime(2100, 1, 1, tzinfo=UTC)):
+                self.assertEqual(compiled(name, when), list(named(name, when)), (name, when))
+
+
+class Rows(ApiCase):
+    def test_rows_hold_what_the_document_is_after_any_edits(self) -> None:
+        """Paragraphs that changed are written one by one, where they are few; whatever was changed, the rows say the same."""
+        dice = random.Random(8)
+        path = ["copies", "a", "versions", "en", "paragraphs"]
+        paragraphs = [{"runs": [{"text": f"Word {n} of “it” \\ 'so'"}]} for n in range(12)]
+        copies = {"a": {"versions": {v: {"language": v, "paragraphs": paragraphs} for v in ("en", "de")}}}
+        row = create(self.ada.id, {**raw(), "copies": {**raw()["copies"], **copies}})
+        for number in range(60):
+            count = len(Copy.objects.get(document=row, name="a", version="en").paragraphs)
+            operations: list[dict[str, Any]] = []
+            for _ in range(dice.choice((1, 1, 2, 7))):
+                text = dice.choice(["", "x", "Größe {0} %s", "null", "\u2028", "{}"]) + str(number)
+                operations.append(put([*path, dice.randrange(count), "runs"], [{"text": text}]))
+            if dice.random() < 0.2:
+                at, removed = dice.randrange(count), dice.randint(0, 1)
+                operations.append(
+                    {"do": "splice", "at": path, "from": at, "remove": removed, "insert": [{"runs": [{"text": "New"}]}]}
+                )
+            if dice.random() < 0.2:
+                operations.append(put(["copies", "a", "versions", "en", "language"], dice.choice(["en", "fr"])))
+            if dice.random() < 0.2:
+                operations.append(put(["title"], f"Title {number}"))
+            state = make_edit(self.ada.id, row.id, Wanted(row.revision + number, operations)).after
+            stored = raw_of(Document.objects.get(id=row.id))
+            self.assertEqual(stored, state.raw, number)
 
 
 class Documents(ApiCase):

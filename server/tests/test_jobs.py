@@ -20,8 +20,9 @@ from django.test import Client, TransactionTestCase, override_settings
 from django.utils import timezone
 from procrastinate.contrib.django.models import ProcrastinateJob
 
-from documents import api, jobs
+from documents import jobs
 from documents.models import Document, Job
+from documents.routes import contours, documents
 from documents.store import create
 from nestline.errors import NestLineError
 from tests.live import Worker
@@ -110,7 +111,7 @@ class Jobs(TransactionTestCase):
         jobs.work(job["id"])
         failed = self.job(job["id"])
         self.assertEqual((failed["state"], failed["said"]), ("failed", "there is no page 9"))
-        with patch.object(api, "LARGE_IMPORT", 0):
+        with patch.object(documents, "LARGE_IMPORT", 0):
             broken = self.bring(b'{"format": "nest-line", "version": 1, "pages": []}').json()
         jobs.work(broken["id"])
         self.assertEqual(self.job(broken["id"])["state"], "failed")
@@ -122,7 +123,7 @@ class Jobs(TransactionTestCase):
         self.assertIn("already", refused.json()["message"])
 
     def test_an_import_is_made_once_however_often_it_is_taken_up(self) -> None:
-        with patch.object(api, "LARGE_IMPORT", 0):
+        with patch.object(documents, "LARGE_IMPORT", 0):
             answer = self.bring(json.dumps(many_pages(2)).encode())
         self.assertEqual(answer.status_code, 202)
         for _ in range(3):
@@ -131,7 +132,7 @@ class Jobs(TransactionTestCase):
         self.assertEqual(self.job(answer.json()["id"])["document"], Document.objects.get().id)
 
     def test_one_that_is_cancelled_leaves_nothing(self) -> None:
-        with patch.object(api, "LARGE_IMPORT", 0):
+        with patch.object(documents, "LARGE_IMPORT", 0):
             job = self.bring(json.dumps(many_pages(2)).encode()).json()
         found = Job.objects.get(id=job["id"])
         self.assertTrue((jobs.folder_of(found) / "upload").exists())
@@ -140,7 +141,7 @@ class Jobs(TransactionTestCase):
         self.assertEqual((Document.objects.count(), self.job(job["id"])["state"]), (0, "cancelled"))
         self.assertFalse(jobs.folder_of(found).exists())
         # In the middle of it, too: what it would have made is taken back.
-        with patch.object(api, "LARGE_IMPORT", 0):
+        with patch.object(documents, "LARGE_IMPORT", 0):
             job = self.bring(json.dumps(many_pages(2)).encode()).json()
 
         def cancelled(raw: Any) -> None:
@@ -184,7 +185,7 @@ class Jobs(TransactionTestCase):
             jobs.work(job.id)
             return job
 
-        with patch.object(api, "LARGE_PICTURE", 1), patch.object(jobs, "begin", at_once):
+        with patch.object(contours, "LARGE_PICTURE", 1), patch.object(jobs, "begin", at_once):
             answer = self.send(f"/api/documents/{row.id}/trace", {"object": "p", "contour": {"from": "plain"}})
             steps = [json.loads(line) for line in b"".join(answer.streaming_content).splitlines()]
         self.assertEqual((steps[-1]["done"], steps[-1]["fault"]), (True, None))
@@ -195,7 +196,7 @@ class Jobs(TransactionTestCase):
         packed = io.BytesIO()
         with zipfile.ZipFile(packed, "w") as archive:
             archive.writestr("document.json", json.dumps(many_pages(60, 400)))
-        with patch.object(api, "LARGE_IMPORT", 0):
+        with patch.object(documents, "LARGE_IMPORT", 0):
             job = self.bring(packed.getvalue()).json()
         with Worker() as first:
             self.until(job["id"], "running")

@@ -243,7 +243,7 @@ def fit_in_line(at: Acting, given: FitInLine) -> list[Operation]:
     if len(things) == 1:
         whole = at.stands(thing.id, given.version)
     factor = math.floor((right - left) * 100) / 100 / whole.box[2]
-    larger = whole.model_copy(update={"width": whole.box[2] * factor, "height": whole.box[3] * factor})
+    larger = whole.put(width=whole.box[2] * factor, height=whole.box[3] * factor)
     out = []
     for one in things:
         sized = carried(one, whole, larger)

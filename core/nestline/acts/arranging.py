@@ -98,8 +98,7 @@ def page_box(at: Acting, page: int, within_margins: bool) -> Box:
     width, height = sheet.size
     if not within_margins:
         return (0.0, 0.0, width, height)
-    given = sheet.margins if isinstance(sheet.margins, tuple) else (sheet.margins,) * 4
-    top, right, bottom, left = (lengths.points(m) for m in given)
+    top, right, bottom, left = sheet.margins.points()
     return (left, top, width - right, height - bottom)
 
 

@@ -117,8 +117,8 @@ def released(at: Acting, thing: PageObject, also: list[str]) -> Raw:
     inner = stroke_reach(thing.stroke)[0]
     if inner and thing.frame:
         given = thing.frame.padding
-        more = [lengths.more(side, inner) for side in (given if isinstance(given, tuple) else (given,))]
-        out["frame"] = {**raw["frame"], "padding": more if len(more) > 1 else more[0]}
+        more = [lengths.more(side.raw, inner) for side in given.four]
+        out["frame"] = {**raw["frame"], "padding": more if given.apart else more[0]}
     return {"id": at.fresh_id("o", also), "name": f"Words of {thing.name}" if thing.name else "", **out}
 
 

@@ -55,7 +55,7 @@ def keeping_places(at: Acting, operations: list[Operation]) -> list[Operation]:
         for identity in (i for i in now if i not in was):
             one = at.thing(identity)
             x, y, _, _ = nests.moved.get(identity, one).box
-            out += stay(one, one.model_copy(update={"x": x - by[0], "y": y - by[1]}))
+            out += stay(one, one.put(x=x - by[0], y=y - by[1]))
         found = nests.anchors.get(leader)
         if found is not None and thing.anchor is not None:
             box = as_they_stand(nests, [thing, *map(at.thing, now)]).box

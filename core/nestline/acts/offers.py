@@ -216,8 +216,8 @@ class _Search:
         assert frame is not None
         if by.get("padding"):
             given = frame.padding
-            scaled = [times_em(v, 1 + by["padding"]) for v in (given if isinstance(given, tuple) else (given,))]
-            value = scaled if isinstance(given, tuple) else scaled[0]
+            scaled = [times_em(side.raw, 1 + by["padding"]) for side in given.four]
+            value = scaled if given.apart else scaled[0]
             out.append({"do": "put", "at": ["objects", self.thing.id, "frame", "padding"], "value": value})
         if by.get("outline"):
             x, y, width, height = self.thing.box
@@ -263,8 +263,7 @@ class _Search:
         )  # fmt: skip
 
     def _has_padding(self) -> bool:
-        padding = self.thing.frame.padding if self.thing.frame else 0
-        return any(lengths.points(v, 10) > 0 for v in (padding if isinstance(padding, tuple) else (padding,)))
+        return self.thing.frame is not None and any(side > 0 for side in self.thing.frame.padding.points(10))
 
     def changes(self, by: dict[str, float]) -> list[str]:
         """Departures in words."""

@@ -11,7 +11,6 @@ from numpy.typing import NDArray
 from nestline.copy.breaks import HANGING_SPACES, MANDATORY, graphemes
 from nestline.copy.stretches import Stretch
 from nestline.copy.styles import Look, Rules
-from nestline.document import lengths
 from nestline.fonts.library import FontLibrary
 
 Floats = NDArray[np.float64]
@@ -70,4 +69,4 @@ def drop_extent(stretches: list[Stretch], rules: Rules) -> tuple[float, float]:
             pen += advance * stretch.scale
     if right < left:
         left, right = 0.0, pen
-    return right - left + lengths.points(rules.drop_cap.gap, rules.size), left
+    return right - left + rules.drop_cap.gap.points(rules.size), left

@@ -6,7 +6,7 @@ from collections import OrderedDict
 from dataclasses import dataclass
 
 from nestline.copy.hyphenation import Hyphenation
-from nestline.document import lengths
+from nestline.document.lengths import ZERO, Length
 from nestline.document.model import (
     DropCap,
     HyphenLimits,
@@ -24,7 +24,7 @@ from nestline.fonts.library import DEFAULT_FAMILY
 from nestline.remembering import remember
 
 DEFAULT_SIZE = 11
-DEFAULT_LEADING = "1.25em"
+DEFAULT_LEADING = Length.read("1.25em")
 
 
 @dataclass(frozen=True)
@@ -85,10 +85,12 @@ def paragraph_rules(paragraph: Paragraph, style: Style | None, language: str) ->
             own = getattr(style, name)
         return default if own is None else own
 
-    size = lengths.points(pick("size", DEFAULT_SIZE), DEFAULT_SIZE)  # type: ignore[arg-type]
+    def length(name: str, size: float, default: Length = ZERO) -> float:
+        found = pick(name, default)
+        assert isinstance(found, Length)
+        return found.points(size)
 
-    def length(name: str, default: lengths.Length = 0) -> float:
-        return lengths.points(pick(name, default), size)  # type: ignore[arg-type]
+    size = length("size", DEFAULT_SIZE, Length(DEFAULT_SIZE))
 
     stretch = pick("stretch", Stretch())
     assert isinstance(stretch, Stretch)
@@ -98,8 +100,8 @@ def paragraph_rules(paragraph: Paragraph, style: Style | None, language: str) ->
         str(pick("slope", "normal")),
         size,
         str(pick("color", "ink")),
-        length("tracking"),
-        length("tracking") == 0 and stretch.letters == 0,
+        length("tracking", size),
+        length("tracking", size) == 0 and stretch.letters == 0,
         bool(pick("underline", False)),
         stroke if isinstance(stroke := pick("letter_stroke", None), LetterStroke) else None,
         _tags(pick("features", None)),
@@ -110,20 +112,20 @@ def paragraph_rules(paragraph: Paragraph, style: Style | None, language: str) ->
         hyphenation = Hyphenation()
     mark = pick("list", None)
     assert mark is None or isinstance(mark, ListMark)
-    list_indent = lengths.points(mark.indent, size) if mark else 0.0
+    list_indent = mark.indent.points(size) if mark else 0.0
     lone = pick("last_word_alone", None)
     keep, drop = pick("keep", None), pick("drop_cap", None)
     tabs = pick("tabs", ())
     assert isinstance(tabs, tuple)
     found = Rules(
         size=size,
-        leading=length("leading", DEFAULT_LEADING),
+        leading=length("leading", size, DEFAULT_LEADING),
         align=str(pick("align", "start")),
         last=str(pick("last", "start")),
-        space_before=length("space_before"),
-        space_after=length("space_after"),
-        indent=length("indent") + list_indent,
-        first_indent=0.0 if isinstance(drop, DropCap) else length("first_indent"),
+        space_before=length("space_before", size),
+        space_after=length("space_after", size),
+        indent=length("indent", size) + list_indent,
+        first_indent=0.0 if isinstance(drop, DropCap) else length("first_indent", size),
         language=str(pick("language", language)),
         look=look,
         breaking=str(pick("breaking", "optimal")),
@@ -136,7 +138,7 @@ def paragraph_rules(paragraph: Paragraph, style: Style | None, language: str) ->
         departs=tuple(f for f in ParagraphRules.model_fields if getattr(paragraph, f) is not None),
         direction=str(pick("direction", "auto")),
         hang_punctuation=bool(pick("hang_punctuation", False)),
-        grid=length("grid"),
+        grid=length("grid", size),
         list_mark=mark,
         list_indent=list_indent,
         keep=keep if isinstance(keep, Keep) else None,
@@ -161,8 +163,8 @@ def _tags(features: object) -> tuple[tuple[str, int], ...]:
 
 def run_look(run: Run, base: Look) -> Look:
     """How a run looks: its own fields over its paragraph's."""
-    size = base.size if run.size is None else lengths.points(run.size, base.size)
-    tracking = base.tracking if run.tracking is None else lengths.points(run.tracking, size)
+    size = base.size if run.size is None else run.size.points(base.size)
+    tracking = base.tracking if run.tracking is None else run.tracking.points(size)
     return Look(
         run.font or base.font,
         run.weight or base.weight,

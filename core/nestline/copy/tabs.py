@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from nestline.copy.breaks import MANDATORY
 from nestline.copy.stretches import Stretch
 from nestline.copy.styles import Rules
-from nestline.document import lengths
+from nestline.document.lengths import Length
 
 Floats = NDArray[np.float64]
 
@@ -24,7 +24,7 @@ LEAST_TAB = 0.25
 def set_tabs(text: str, rules: Rules, stretches: list[Stretch], x: Floats, fills: Floats) -> None:
     """Give every tab the width that leads to its place, counted from the start of its line in the copy."""
     places = sorted(
-        ((lengths.points(t.at, rules.size), t) for t in rules.tabs if t.at != "end"), key=lambda place: place[0]
+        ((t.at.points(rules.size), t) for t in rules.tabs if isinstance(t.at, Length)), key=lambda place: place[0]
     )
     to_end = next((t for t in rules.tabs if t.at == "end"), None)
     least = LEAST_TAB * rules.size

@@ -7,13 +7,20 @@ from __future__ import annotations
 
 import math
 import re
+from dataclasses import dataclass, field
 from functools import lru_cache
+from typing import Any
+
+from pydantic import GetCoreSchemaHandler, GetJsonSchemaHandler
+from pydantic.json_schema import JsonSchemaValue
+from pydantic_core import CoreSchema, core_schema
 
 from nestline.errors import NestLineError
 
 POINTS = {"pt": 1.0, "mm": 72 / 25.4, "cm": 720 / 25.4, "in": 72.0, "px": 0.75, "pc": 12.0}
 
-Length = float | int | str
+Written = float | int | str
+"""A length as it is written: a number is points."""
 
 _PICA = re.compile(r"(\d+)p(\d+(?:\.\d+)?)?(?![a-z.\d])")
 _TERM = re.compile(r"(\d+(?:\.\d*)?|\.\d+)\s*(pt|mm|cm|in|px|pc|em)?")
@@ -24,7 +31,108 @@ class LengthError(NestLineError, ValueError):
     """The text is not a length."""
 
 
-def parse(value: Length) -> tuple[float, float]:
+@dataclass(frozen=True, slots=True)
+class Length:
+    """`pt` points and `em` times a type size, as it was `written`; two are equal that come to the same."""
+
+    pt: float
+    em: float = 0.0
+    written: Written | None = field(default=None, compare=False)
+
+    @staticmethod
+    def read(value: object) -> Length:
+        """A length from how it is written. Raises LengthError."""
+        if isinstance(value, Length):
+            return value
+        if not isinstance(value, str | int | float) or isinstance(value, bool):
+            raise LengthError("is not a length; write for example 12, 3mm, 0.25in, 1p6, 20px or 1.3em")
+        return Length(*parse(value), value)
+
+    def points(self, size: float = 0.0) -> float:
+        """In points, an em being `size` points."""
+        return self.pt + self.em * size
+
+    @property
+    def least(self) -> float:
+        """The less of its points and its ems, by which it is told whether it may come to less than nothing."""
+        return min(self.pt, self.em)
+
+    @property
+    def raw(self) -> Written:
+        """As it is written, or its points."""
+        return self.pt if self.written is None else self.written
+
+    @classmethod
+    def __get_pydantic_core_schema__(cls, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
+        kept = core_schema.plain_serializer_function_ser_schema(lambda length: length.raw)
+        return core_schema.no_info_plain_validator_function(cls.read, serialization=kept)
+
+    @classmethod
+    def __get_pydantic_json_schema__(cls, schema: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
+        return {"type": ["number", "string"]}
+
+
+ZERO = Length(0.0, 0.0, 0)
+
+
+@dataclass(frozen=True, slots=True)
+class Sides:
+    """A length for each side of a box. Where one was written for all they are not `apart`."""
+
+    top: Length = ZERO
+    right: Length = ZERO
+    bottom: Length = ZERO
+    left: Length = ZERO
+    apart: bool = False
+
+    @staticmethod
+    def all(length: Length) -> Sides:
+        return Sides(length, length, length, length)
+
+    @staticmethod
+    def read(value: object) -> Sides:
+        """One length, or four: top, right, bottom, left; none below zero. Raises LengthError."""
+        if isinstance(value, Sides):
+            return value
+        if not isinstance(value, list | tuple):
+            return Sides.all(not_negative(Length.read(value)))
+        if len(value) != 4:
+            raise LengthError("needs one length, or four: top, right, bottom, left")
+        top, right, bottom, left = (not_negative(Length.read(one)) for one in value)
+        return Sides(top, right, bottom, left, True)
+
+    @property
+    def four(self) -> tuple[Length, Length, Length, Length]:
+        return self.top, self.right, self.bottom, self.left
+
+    def points(self, size: float = 0.0) -> tuple[float, float, float, float]:
+        """Top, right, bottom, left in points, an em being `size` points."""
+        return self.top.points(size), self.right.points(size), self.bottom.points(size), self.left.points(size)
+
+    @property
+    def raw(self) -> Written | list[Written]:
+        """As it is written."""
+        return [one.raw for one in self.four] if self.apart else self.top.raw
+
+    @classmethod
+    def __get_pydantic_core_schema__(cls, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
+        kept = core_schema.plain_serializer_function_ser_schema(lambda sides: sides.raw)
+        return core_schema.no_info_plain_validator_function(cls.read, serialization=kept)
+
+    @classmethod
+    def __get_pydantic_json_schema__(cls, schema: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
+        one = {"type": ["number", "string"]}
+        return {"anyOf": [one, {"type": "array", "items": one, "minItems": 4, "maxItems": 4}]}
+
+
+def not_negative(length: Length) -> Length:
+    """The length. Raises LengthError where it is below zero."""
+    if length.least < 0:
+        raise LengthError("is below zero; write a length of zero or more")
+    return length
+
+
+def parse(value: Written) -> tuple[float, float]:
     """A length as (points, ems); numbers and bare figures are points. Raises LengthError."""
     if isinstance(value, bool):
         raise LengthError(f"{value!r} is not a length")
@@ -37,7 +145,7 @@ def parse(value: Length) -> tuple[float, float]:
     return pt, em
 
 
-def points(value: Length, size: float = 0.0) -> float:
+def points(value: Written, size: float = 0.0) -> float:
     """A length in points, an em being `size` points. Raises LengthError."""
     if type(value) is int or type(value) is float:
         return float(value)
@@ -45,7 +153,7 @@ def points(value: Length, size: float = 0.0) -> float:
     return pt + em * size
 
 
-def more(value: Length, by: float) -> Length:
+def more(value: Written, by: float) -> Written:
     """A length and `by` points more, in the unit that it has where it is written with one."""
     return f"{value} + {by:g}pt" if isinstance(value, str) else value + by
 

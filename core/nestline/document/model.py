@@ -16,11 +16,13 @@ from pydantic import (
     Field,
     StringConstraints,
     ValidationError,
+    ValidatorFunctionWrapHandler,
+    WrapValidator,
     field_validator,
     model_validator,
 )
 
-from nestline.document import lengths
+from nestline.document.lengths import ZERO, Length, Sides, not_negative
 
 Align = Literal["start", "center", "end", "justify"]
 Hang = Literal["ascender", "cap", "ex", "line-box", "ink"]
@@ -50,37 +52,16 @@ class Part(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True, protected_namespaces=())
 
 
-def _length(value: Any) -> Any:
-    if not isinstance(value, str | int | float) or isinstance(value, bool):
-        raise ValueError("is not a length; write for example 12, 3mm, 0.25in, 1p6, 20px or 1.3em")
-    lengths.parse(value)
-    return value
-
-
-def _not_negative(value: Any) -> Any:
-    if min(lengths.parse(value)) < 0:
-        raise ValueError("is below zero; write a length of zero or more")
-    return value
-
-
-def _no_em(value: Any) -> Any:
-    if lengths.parse(value)[1]:
+def _no_em(value: Length) -> Length:
+    if value.em:
         raise ValueError("cannot be in em; write it in pt, mm, in, p or px")
     return value
 
 
-def _positive(value: Any) -> Any:
-    if max(lengths.parse(value)) <= 0 or min(lengths.parse(value)) < 0:
+def _positive(value: Length) -> Length:
+    if max(value.pt, value.em) <= 0 or value.least < 0:
         raise ValueError("must be more than zero")
     return value
-
-
-def _four_sides(value: Any) -> Any:
-    if isinstance(value, list | tuple):
-        if len(value) != 4:
-            raise ValueError("needs one length, or four: top, right, bottom, left")
-        return tuple(_not_negative(_length(v)) for v in value)
-    return _not_negative(_length(value))
 
 
 def _color(value: str) -> str:
@@ -89,13 +70,11 @@ def _color(value: str) -> str:
     return value
 
 
-Length = Annotated[Any, BeforeValidator(_length)]
-Place = Annotated[Any, BeforeValidator(_length), AfterValidator(_no_em)]
-Extent = Annotated[Any, BeforeValidator(_length), AfterValidator(_no_em), AfterValidator(_positive)]
-Room = Annotated[Any, BeforeValidator(_length), AfterValidator(_not_negative)]
-Margin = Annotated[Any, BeforeValidator(_length), AfterValidator(_no_em), AfterValidator(_not_negative)]
-Sides = Annotated[Any, BeforeValidator(_four_sides)]
-Size = Annotated[Any, BeforeValidator(_length), AfterValidator(_positive)]
+Place = Annotated[Length, AfterValidator(_no_em)]
+Extent = Annotated[Length, AfterValidator(_no_em), AfterValidator(_positive)]
+Room = Annotated[Length, AfterValidator(not_negative)]
+Margin = Annotated[Length, AfterValidator(_no_em), AfterValidator(not_negative)]
+Size = Annotated[Length, AfterValidator(_positive)]
 Color = Annotated[str, StringConstraints(min_length=1, max_length=80), AfterValidator(_color)]
 Id = Annotated[str, StringConstraints(min_length=1, max_length=80)]
 Name = Annotated[str, StringConstraints(max_length=200)]
@@ -103,11 +82,11 @@ Share = Annotated[float, Field(ge=0, le=1)]
 Figure = Annotated[float, Field(allow_inf_nan=False, ge=-1e6, le=1e6)]
 
 
-def _hang(value: Any) -> Any:
+def _hang(value: Any, _: ValidatorFunctionWrapHandler) -> Any:
     if value in get_args(Hang):
         return value
     try:
-        return _not_negative(_length(value))
+        return not_negative(Length.read(value))
     except ValueError:
         raise ValueError(f"“{value}” is no metric; write ascender, cap, ex, line-box, ink or a length") from None
 
@@ -138,7 +117,7 @@ class Line(Part):
     """What a painted line has: colour, width, dashes, ends and corners."""
 
     color: Color = "ink"
-    width: Margin = 1
+    width: Margin = Length.read(1)
     dash: tuple[Room, ...] = ()
     cap: Literal["butt", "round", "square"] = "butt"
     join: Literal["miter", "round", "bevel"] = "miter"
@@ -146,14 +125,14 @@ class Line(Part):
     @property
     def dashes(self) -> list[float]:
         """Dashes and gaps by turns in points: an em of them is the line's own width."""
-        return [lengths.points(d, lengths.points(self.width)) for d in self.dash]
+        return [d.points(self.width.pt) for d in self.dash]
 
 
 class SecondStroke(Part):
     """A stroke behind the letters and their first stroke: `width` shows outside the letters."""
 
     color: Color = "paper"
-    width: Margin = 2
+    width: Margin = Length.read(2)
     join: Literal["miter", "round", "bevel"] = "round"
 
 
@@ -161,7 +140,7 @@ class LetterStroke(Line):
     """The stroke of the letters, another thing than that of the outline: centred on their edge and over their fill, or
     `outside`, behind it, so that `width` shows outside them. A `second` may lie behind that."""
 
-    width: Margin = 0.5
+    width: Margin = Length.read(0.5)
     join: Literal["miter", "round", "bevel"] = "round"
     position: Literal["centred", "outside"] = "centred"
     second: SecondStroke | None = None
@@ -172,7 +151,7 @@ class ListMark(Part):
 
     kind: Literal["bullets", "numbers"] = "bullets"
     mark: Annotated[str, StringConstraints(min_length=1, max_length=20)] | None = None
-    indent: Room = "1.6em"
+    indent: Room = Length.read("1.6em")
 
 
 def _or_figure(field: str) -> BeforeValidator:
@@ -203,22 +182,22 @@ class DropCap(Part):
 
     lines: Annotated[int, Field(ge=2, le=20)] = 3
     letters: Annotated[int, Field(ge=1, le=10)] = 1
-    gap: Room = "0.2em"
+    gap: Room = Length.read("0.2em")
     font: Annotated[str, StringConstraints(min_length=1, max_length=120)] | None = None
     weight: Annotated[int, Field(ge=1, le=1000)] | None = None
     slope: Literal["normal", "italic"] | None = None
     color: Color | None = None
 
 
-def _tab_place(value: Any) -> Any:
-    return value if value == "end" else _not_negative(_length(value))
+def _tab_place(value: Any, _: ValidatorFunctionWrapHandler) -> Any:
+    return value if value == "end" else not_negative(Length.read(value))
 
 
 class Tab(Part):
     """Where a tab leads: a length from the slot's start, or the slot's end; how what follows stands to it; what fills
     the room before it."""
 
-    at: Annotated[Any, BeforeValidator(_tab_place)]
+    at: Annotated[Length | Literal["end"], WrapValidator(_tab_place)]
     align: Literal["start", "center", "end", "figure"] = "start"
     leader: Annotated[str, StringConstraints(max_length=5)] = ""
 
@@ -346,7 +325,7 @@ class Outline(Part):
         "rectangle", "ellipse", "polygon", "star", "heart", "leaf", "kite", "bubble", "arch", "drop", "flag", "ticket",
         "cloud", "ring", "path",
     ] = "rectangle"  # fmt: skip
-    radius: Any = 0
+    radius: Sides = Sides()
     sides: Annotated[int, Field(ge=3, le=100)] | None = None
     points: Annotated[int, Field(ge=3, le=100)] | None = None
     depth: Annotated[float, Field(ge=0.01, le=0.99)] | None = None
@@ -356,10 +335,9 @@ class Outline(Part):
 
     @model_validator(mode="after")
     def _figures(self) -> Outline:
-        _four_sides(self.radius)
         for name in ("radius", "sides", "points", "depth", "tail", "d", "box"):
             value = getattr(self, name)
-            if value not in (None, 0) and name not in FIGURES_OF_KIND[self.kind]:
+            if value not in (None, Sides()) and name not in FIGURES_OF_KIND[self.kind]:
                 raise ValueError(f"“{name}” belongs to another kind of outline than “{self.kind}”; leave it out")
         if self.kind == "path" and self.d is None:
             raise ValueError("an outline of kind “path” needs `d`, its path data")
@@ -393,8 +371,8 @@ File = Annotated[str, StringConstraints(min_length=1, max_length=500), AfterVali
 class Picture(Part):
     file: File
     alt: Annotated[str, StringConstraints(max_length=2000)] = ""
-    x: Place = 0
-    y: Place = 0
+    x: Place = ZERO
+    y: Place = ZERO
     scale: Annotated[float, Field(ge=0.01, le=100)] = 1
     fit: Literal["fill", "whole"] = "fill"
     clip: Literal["outline", "contour"] = "outline"
@@ -451,13 +429,13 @@ class Wrap(Part):
     but its shape."""
 
     by: Literal["none", "box", "outline", "contour", "below"] = "none"
-    clearance: Sides = 0
+    clearance: Sides = Sides()
     sides: Literal["both", "left", "right", "widest"] = "both"
     inside: bool = False
 
     @model_validator(mode="after")
     def _four_only_for_a_box(self) -> Wrap:
-        if isinstance(self.clearance, tuple) and self.by not in ("box", "below", "none"):
+        if self.clearance.apart and self.by not in ("box", "below", "none"):
             raise ValueError("a clearance for each side goes with a wrap by “box” or “below”; write one length")
         if self.inside and self.by == "below":
             raise ValueError("copy cannot go on below an object and stand inside it; write box, outline or contour")
@@ -474,17 +452,17 @@ class Anchor(Part):
     """
 
     place: Literal["in-line", "beside", "centred"] = "in-line"
-    shift: Length = 0
+    shift: Length = ZERO
     side: Literal["left", "right", "fold", "edge"] = "left"
-    x: Place = 0
-    y: Place = 0
+    x: Place = ZERO
+    y: Place = ZERO
     out: bool | None = None
     across: Literal["line", "column", "frame", "page"] = "frame"
     down: Literal["line", "frame", "page"] = "line"
 
     @property
     def outside(self) -> bool:
-        return lengths.points(self.x) < 0 if self.out is None else self.out
+        return self.x.pt < 0 if self.out is None else self.out
 
 
 class Bounds(Part):
@@ -505,8 +483,8 @@ class FitType(Part):
 
     @model_validator(mode="after")
     def _limits(self) -> FitType:
-        plain = [v for v in (self.least, self.greatest) if v is not None and "em" not in str(v)]
-        if len(plain) == 2 and lengths.points(plain[0]) > lengths.points(plain[1]):
+        plain = [v for v in (self.least, self.greatest) if v is not None and not v.em]
+        if len(plain) == 2 and plain[0].pt > plain[1].pt:
             raise ValueError("the least type size is more than the greatest")
         return self
 
@@ -521,24 +499,24 @@ class Leftover(Part):
 class Leaded(Part):
     """How far a frame that is leaded out may open: its greatest leading, its greatest space between paragraphs."""
 
-    leading: Size = "1.6em"
-    space: Room = "1em"
+    leading: Size = Length.read("1.6em")
+    space: Room = Length.read("1em")
 
 
 class Frame(Part):
     """The rules of an object that has been given copy."""
 
     copy_name: Name = Field(alias="copy")
-    padding: Sides = 0
+    padding: Sides = Sides()
     columns: Annotated[int, Field(ge=1, le=40)] = 1
-    gutter: Room = 12
+    gutter: Room = Length.read(12)
     balance: bool = False
     column_rule: Stroke | None = None
     setting: Literal["level", "turned"] = "level"
     sit: Literal["top", "middle", "bottom", "leaded"] = "top"
-    lift: Length = 0
-    hang: Annotated[Any, BeforeValidator(_hang)] = "ascender"
-    hang_least: Room = 0
+    lift: Length = ZERO
+    hang: Annotated[Hang | Length, WrapValidator(_hang)] = "ascender"
+    hang_least: Room = ZERO
     stand: Literal["baseline", "descender", "line-box", "ink"] = "descender"
     band: Literal["letters", "line-box"] = "letters"
     give: Annotated[tuple[Literal["top", "right", "bottom", "left", "in-proportion"], ...], BeforeValidator(_give)] = ()
@@ -549,14 +527,14 @@ class Frame(Part):
     leftover: Leftover = Field(default_factory=lambda: Leftover.model_validate({}))
     wrap_lines: bool = True
     pushed: bool = True
-    least_slot: Room = "3em"
+    least_slot: Room = Length.read("3em")
     leaded: Leaded = Leaded()
 
     @model_validator(mode="after")
     def _limits(self) -> Frame:
         for axis in ("width", "height"):
             low, high = (getattr(b, axis) if b else None for b in (self.least, self.greatest))
-            if low is not None and high is not None and lengths.points(low) > lengths.points(high):
+            if low is not None and high is not None and low.pt > high.pt:
                 raise ValueError(f"the least {axis} is more than the greatest")
         return self
 
@@ -571,7 +549,7 @@ class Tie(Part):
     edge: TieEdge
     to: Id
     its: TieEdge | None = None
-    gap: Place = 0
+    gap: Place = ZERO
 
     @property
     def its_edge(self) -> TieEdge:
@@ -622,19 +600,19 @@ class PageObject(Part):
     def _path_in_its_box(self) -> PageObject:
         """A path without a box is drawn at the object's own size: from here on it is stretched with its object."""
         if self.outline.d is not None and self.outline.box is None:
-            size = lengths.points(self.width), lengths.points(self.height)
+            size = self.width.pt, self.height.pt
             object.__setattr__(self, "outline", self.outline.model_copy(update={"box": size}))
         return self
 
     @property
     def box(self) -> tuple[float, float, float, float]:
         """The unturned box: x, y, width, height in points."""
-        return (
-            lengths.points(self.x),
-            lengths.points(self.y),
-            lengths.points(self.width),
-            lengths.points(self.height),
-        )
+        return self.x.pt, self.y.pt, self.width.pt, self.height.pt
+
+    def put(self, turn: float | None = None, **points: float) -> PageObject:
+        """A copy that stands elsewhere, is of another size or turn: any of x, y, width, height, in points."""
+        turned = {} if turn is None else {"turn": turn}
+        return self.model_copy(update={edge: Length(value) for edge, value in points.items()} | turned)
 
     @property
     def label(self) -> str:
@@ -647,10 +625,10 @@ class Group(Part):
 
     id: Id
     name: Name = ""
-    x: Place = 0
-    y: Place = 0
-    width: Margin = 0
-    height: Margin = 0
+    x: Place = ZERO
+    y: Place = ZERO
+    width: Margin = ZERO
+    height: Margin = ZERO
     turn: Annotated[float, Field(ge=0, le=0)] = 0
     pivot: Any = None
     hidden: bool = False
@@ -671,15 +649,15 @@ class PageSheet(Part):
 
     width: Extent
     height: Extent
-    bleed: Margin = 0
-    margins: Sides = 0
+    bleed: Margin = ZERO
+    margins: Sides = Sides()
     guides: Guides = Guides()
     background: Color | None = None
 
     @property
     def size(self) -> tuple[float, float]:
         """Trim width and height in points."""
-        return lengths.points(self.width), lengths.points(self.height)
+        return self.width.pt, self.height.pt
 
 
 class Recipe(Part):

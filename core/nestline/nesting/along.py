@@ -19,8 +19,9 @@ def as_one(leader: PageObject, things: Iterable[PageObject]) -> PageObject:
     for thing in things:
         corners += path.corners(placing.matrix(thing), *thing.box[2:])
     left, top = min(x for x, _ in corners), min(y for _, y in corners)
-    box = {"x": left, "y": top, "width": max(x for x, _ in corners) - left, "height": max(y for _, y in corners) - top}
-    return leader.model_copy(update={**box, "turn": 0.0, "pivot": (0.5, 0.5)})
+    right, bottom = max(x for x, _ in corners), max(y for _, y in corners)
+    made = leader.put(x=left, y=top, width=right - left, height=bottom - top, turn=0.0)
+    return made.model_copy(update={"pivot": (0.5, 0.5)})
 
 
 def carried(thing: PageObject, was: PageObject, now: PageObject) -> PageObject:
@@ -35,10 +36,10 @@ def carried(thing: PageObject, was: PageObject, now: PageObject) -> PageObject:
     cos, sin = math.cos(math.radians(now.turn)), math.sin(math.radians(now.turn))
     middle_x, middle_y = bx + now.box[2] / 2, by + now.box[3] / 2
     own_width, own_height = own_width * size, own_height * size
-    moved = {
-        "x": round(middle_x + cos * right - sin * down - px * own_width, 4),
-        "y": round(middle_y + sin * right + cos * down - py * own_height, 4),
-        "turn": thing.turn + now.turn,
-    }
     sized = {"width": round(own_width, 4), "height": round(own_height, 4)} if size != 1.0 else {}
-    return thing.model_copy(update={**moved, **sized})
+    return thing.put(
+        x=round(middle_x + cos * right - sin * down - px * own_width, 4),
+        y=round(middle_y + sin * right + cos * down - py * own_height, 4),
+        turn=thing.turn + now.turn,
+        **sized,
+    )

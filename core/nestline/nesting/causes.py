@@ -13,7 +13,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from nestline import rows as k
-from nestline.document import lengths
 from nestline.document.model import PageObject
 from nestline.document.reading import Document
 from nestline.nesting import compiled
@@ -127,7 +126,7 @@ def _end(placed: PlacedNest, number: int, x: float, owner: int, is_left: bool, t
             return Cause(what, f"{other.label}: copy goes on below it", None, other.id, "wrap", lit)
         of = {"box": "box", "contour": "contour"}.get(other.wrap.by, "outline")
         given = other.wrap.clearance
-        figure = lengths.points(given[3 if not is_left else 1] if isinstance(given, tuple) else given)
+        figure = (given.right if is_left else given.left).pt
         inside = "copy stays inside " if other.wrap.inside else ""
         said = f"{inside}{_possessive(other.label)} {of}" + (" + its clearance" if figure else "")
         return Cause(what, said, figure, other.id, "clearance" if figure else "wrap", lit)
@@ -299,7 +298,7 @@ def _solved(placed: PlacedNest) -> list[Cause]:
             Cause(
                 "place",
                 f"its {tie.edge} is tied to the {tie.its_edge} of another",
-                lengths.points(tie.gap),
+                tie.gap.pt,
                 tie.to,
                 "ties",
             )

@@ -12,8 +12,7 @@ from typing import Protocol
 
 from nestline import rows as k
 from nestline.copy.shaped_copy import ShapedCopy
-from nestline.document import lengths
-from nestline.document.model import Frame, Outline, PageObject
+from nestline.document.model import Bounds, Frame, Outline, PageObject
 from nestline.nesting import compiled, work
 from nestline.nesting.frame_nest import FrameNest
 from nestline.outlines import path, placing
@@ -41,9 +40,7 @@ class NestIn(Protocol):
 
 def sides_of(frame: Frame, size: float) -> tuple[float, float, float, float]:
     """Padding on the top, right, bottom and left, in points, an em being `size` points."""
-    given = frame.padding if isinstance(frame.padding, tuple) else (frame.padding,) * 4
-    top, right, bottom, left = (lengths.points(side, size) for side in given)
-    return top, right, bottom, left
+    return frame.padding.points(size)
 
 
 def resized(thing: PageObject, frame: Frame, width: float, height: float) -> PageObject:
@@ -59,12 +56,12 @@ def resized(thing: PageObject, frame: Frame, width: float, height: float) -> Pag
         fy = _holds("top" in frame.give, "bottom" in frame.give)
     left, top, _, _ = thing.box
     if thing.turn == 0:
-        place = {"x": _r(left + fx * (old_width - width)), "y": _r(top + fy * (old_height - height))}
-        return thing.model_copy(update={"width": width, "height": height, **place})
-    made = thing.model_copy(update={"width": width, "height": height})
+        x, y = _r(left + fx * (old_width - width)), _r(top + fy * (old_height - height))
+        return thing.put(x=x, y=y, width=width, height=height)
+    made = thing.put(width=width, height=height)
     x, y = path.at(placing.matrix(thing), (fx * old_width, fy * old_height))
     new_x, new_y = path.at(placing.matrix(made), (fx * width, fy * height))
-    return made.model_copy(update={"x": _r(left + x - new_x), "y": _r(top + y - new_y)})
+    return made.put(x=_r(left + x - new_x), y=_r(top + y - new_y))
 
 
 def _r(value: float) -> float:
@@ -174,19 +171,16 @@ class _Search:
             for axis, most, low in zip(("width", "height"), page, self.low, strict=True)
         )
         self.rectangle = thing.outline.kind == "rectangle"
-        radius = thing.outline.radius
-        self.square = self.rectangle and not any(
-            lengths.points(r, copy.size) for r in (radius if isinstance(radius, list | tuple) else (radius,))
-        )
+        self.square = self.rectangle and not any(thing.outline.radius.points(copy.size))
         # What the copy's lines take at the very least: their length, closed up, times the leading.
         before = float(copy.pieces[begin, k.X0]) if begin < len(copy.pieces) else 0.0
         self.length = 0.7 * (float(copy.x[-1]) - before) if len(copy.x) else 0.0
         self.leading = float(copy.rules[:, k.LEADING].min()) if len(copy.rules) else 1.0
 
     @staticmethod
-    def _limit(bounds: object, axis: str, default: float) -> float:
-        value = getattr(bounds, axis, None)
-        return default if value is None else lengths.points(value)
+    def _limit(bounds: Bounds | None, axis: str, default: float) -> float:
+        value = getattr(bounds, axis) if bounds else None
+        return default if value is None else float(value.pt)
 
     def share(self, width: float, height: float) -> float:
         """How much of the copy a size holds, as a share of its length; 1 when all."""
@@ -380,12 +374,9 @@ def _fitted(
     assert fit is not None
     high = MOST_FACTOR if fit.grow else 1.0
     if fit.greatest is not None:
-        high = (
-            lengths.points(fit.greatest, size) / size
-            if fit.grow
-            else min(high, lengths.points(fit.greatest, size) / size)
-        )
-    low = lengths.points(fit.least, size) / size if fit.least is not None else min(LEAST_FACTOR, high)
+        most = fit.greatest.points(size) / size
+        high = most if fit.grow else min(high, most)
+    low = fit.least.points(size) / size if fit.least is not None else min(LEAST_FACTOR, high)
     high = max(high, low)
     if share(high) >= 1:
         return high

@@ -5,7 +5,6 @@ from __future__ import annotations
 import numpy as np
 
 from nestline import rows as k
-from nestline.document import lengths
 from nestline.document.model import Anchor, PageObject
 from nestline.document.reading import Document
 from nestline.nesting.frame_nest import FrameNest
@@ -58,7 +57,7 @@ def hung(document: Document, page: int, thing: PageObject, host: PlacedNest, pla
     nest, frame = host.nest, host.thing
     _, _, width, height = thing.box
     left, top, frame_width, frame_height = frame.box
-    dx, dy = lengths.points(anchor.x), lengths.points(anchor.y)
+    dx, dy = anchor.x.pt, anchor.y.pt
     sheet_width, sheet_height = document.pages[page].sheet.size
     if anchor.place == "centred":
         box = (left, top, left + frame_width, top + frame_height)
@@ -74,9 +73,9 @@ def hung(document: Document, page: int, thing: PageObject, host: PlacedNest, pla
         x = start + dx if on_left else end - dx - width
     made = _put(thing, host, x, down + dy)
     # It is kept on the page, its top and its left edge first where it is larger than that.
-    x = max(min(lengths.points(made.x), sheet_width - width), 0.0)
-    y = max(min(lengths.points(made.y), sheet_height - height), 0.0)
-    return made if (x, y) == made.box[:2] else made.model_copy(update={"x": round(x, 4), "y": round(y, 4)})
+    x = max(min(made.x.pt, sheet_width - width), 0.0)
+    y = max(min(made.y.pt, sheet_height - height), 0.0)
+    return made if (x, y) == made.box[:2] else made.put(x=round(x, 4), y=round(y, 4))
 
 
 def holding(
@@ -104,7 +103,7 @@ def hang_of_line(nest: FrameNest, record: int, frame: PageObject) -> float:
     hang = frame.frame.hang if frame.frame else "ascender"
     same = nest.records[nest.records[:, k.LINE] == nest.records[record, k.LINE]]
     first, last = int(same[:, k.FIRST].min()), int(same[:, k.LAST].max())
-    column = {"cap": k.CAP, "ex": k.EX, "line-box": k.BOX_UP}.get(hang, k.ASC)
+    column = {"cap": k.CAP, "ex": k.EX, "line-box": k.BOX_UP}.get(str(hang), k.ASC)
     return float(np.max(nest.copy.pieces[first : last + 1, column]))
 
 
@@ -116,4 +115,4 @@ def _put(thing: PageObject, host: PlacedNest, x: float, y: float) -> PageObject:
         across, down = thing.pivot[0] * width, thing.pivot[1] * height
         x, y = path.at(host.matrix, (x + across, y + down))
         x, y = x - across, y - down
-    return thing.model_copy(update={"x": round(x, 4), "y": round(y, 4), "turn": turn})
+    return thing.put(x=round(x, 4), y=round(y, 4), turn=turn)

@@ -10,7 +10,6 @@ import math
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import replace
-from typing import get_args
 
 import numpy as np
 
@@ -19,8 +18,8 @@ from nestline.alike import same_beginning, same_ends
 from nestline.copy.rebreaking import roughly_scaled
 from nestline.copy.shaped_copy import ShapedCopy
 from nestline.copy.shaper import Shaper, size_of
-from nestline.document import lengths
-from nestline.document.model import Frame, Hang, PageObject, Paragraph, Run
+from nestline.document.lengths import ZERO, Length
+from nestline.document.model import Frame, PageObject, Paragraph, Run
 from nestline.document.reading import Document
 from nestline.errors import DocumentError, json_path
 from nestline.fonts.library import FontError, FontLibrary
@@ -385,7 +384,7 @@ class Nester:
         turned = frame.setting == "turned" and thing.turn != 0
         key = (
             id(shaped), begin, goes_on, frame.wrap_lines, thing.box, thing.turn, thing.pivot, thing.outline.model_dump_json(),
-            sides_of(frame, size), isinstance(frame.padding, tuple), placing.stroke_reach(thing.stroke),
+            sides_of(frame, size), frame.padding.apart, placing.stroke_reach(thing.stroke),
             rules, turned, tuple(k for k, _ in near),
         )  # fmt: skip
         matrix = placing.matrix(thing) if turned else None
@@ -477,7 +476,7 @@ def _padded(thing: PageObject, frame: Frame, size: float) -> tuple[Region, Regio
     """Where copy may stand as it is nested (unturned, when the frame is set turned), and on the page."""
     turned = frame.setting == "turned" and thing.turn != 0
     x, y, _, _ = thing.box
-    if isinstance(frame.padding, tuple) and len(set(sides_of(frame, size))) > 1:
+    if frame.padding.apart and len(set(sides_of(frame, size))) > 1:
         region = placing.padded_by_side(thing, sides_of(frame, size), level=not turned)
         return region, region.turned(thing.turn, placing.pivot_on_page(thing)) if turned else region
     own = placing.padded(thing, sides_of(frame, size)[0])
@@ -582,23 +581,23 @@ def _about_page(matrix: Affine | None, thing: PageObject) -> Affine | None:
 
 def frame_rules(frame: Frame, size: float) -> FrameRules:
     """A frame's rules in points, an em being the size of its copy's first paragraph."""
-    hang = frame.hang if frame.hang in get_args(Hang) else lengths.points(frame.hang, size)
-    least_pt, least_em = lengths.parse(frame.least_slot) if frame.wrap_lines else (0.0, 0.0)
+    least = frame.least_slot if frame.wrap_lines else ZERO
+    leading, space = frame.leaded.leading, frame.leaded.space
     return FrameRules(
         sit=frame.sit,
-        lift=lengths.points(frame.lift, size),
-        hang=hang,
-        hang_least=lengths.points(frame.hang_least, size),
+        lift=frame.lift.points(size),
+        hang=frame.hang.points(size) if isinstance(frame.hang, Length) else frame.hang,
+        hang_least=frame.hang_least.points(size),
         stand=frame.stand,
         band=frame.band,
-        least_slot_pt=least_pt,
-        least_slot_em=least_em,
+        least_slot_pt=least.pt,
+        least_slot_em=least.em,
         columns=frame.columns,
-        gutter=lengths.points(frame.gutter, size),
+        gutter=frame.gutter.points(size),
         balance=frame.balance,
         ends=frame.leftover.ends,
         mark=frame.leftover.mark,
-        leaded=(*lengths.parse(frame.leaded.leading), *lengths.parse(frame.leaded.space)),
+        leaded=(leading.pt, leading.em, space.pt, space.em),
     )
 
 
@@ -620,8 +619,7 @@ def in_line(
         x, y = path.at(placed.matrix, (x + across, y + down))
         x, y = x - across, y - down
         turn += placed.thing.turn
-    box = {"x": round(x, 4), "y": round(y, 4), "width": round(width, 4), "height": round(height, 4), "turn": turn}
-    there = whole.model_copy(update=box)
+    there = whole.put(x=round(x, 4), y=round(y, 4), width=round(width, 4), height=round(height, 4), turn=turn)
     return there if whole is thing else carried(thing, whole, there)
 
 

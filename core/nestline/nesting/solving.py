@@ -16,7 +16,6 @@ from nestline import rows as k
 from nestline.copy.paragraph import InLine
 from nestline.copy.shaped_copy import ShapedCopy
 from nestline.copy.shaper import Shaper
-from nestline.document import lengths
 from nestline.document.model import Frame, PageObject, Paragraph, Run, TextStyle
 from nestline.document.reading import Document
 from nestline.nesting.along import as_one, carried
@@ -511,7 +510,7 @@ def in_line_sizes(document: Document) -> InLine:
             out[thing.id] = None
         elif not thing.hidden:
             whole = whole_of(document, thing)
-            out[thing.id] = (whole.box[2], whole.box[3], *lengths.parse(thing.anchor.shift))
+            out[thing.id] = (whole.box[2], whole.box[3], thing.anchor.shift.pt, thing.anchor.shift.em)
     return out
 
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 
-from nestline.document import lengths
 from nestline.document.model import PageObject, Tie
 from nestline.outlines import path, placing
 
@@ -66,11 +65,11 @@ def tied(
         y = wanted["top"]
     elif "bottom" in wanted:
         y = wanted["bottom"] - height
-    made = thing.model_copy(update={"x": x, "y": y, "width": width, "height": height})
+    made = thing.put(x=x, y=y, width=width, height=height)
     if "baseline" in wanted:
         own = baseline_of(made)
         if own is not None:
-            made = made.model_copy(update={"y": y + wanted["baseline"] - own})
+            made = made.put(y=y + wanted["baseline"] - own)
     return thing if made.box == thing.box else made
 
 
@@ -82,5 +81,5 @@ def _value(tie: Tie, other: PageObject, baseline_of: BaselineOf) -> float | None
     value = baseline_of(other) if tie.its_edge == "baseline" else its[tie.its_edge]
     if value is None:
         return None
-    gap = lengths.points(tie.gap)
+    gap = tie.gap.pt
     return value - gap if tie.edge in ("right", "bottom") else value + gap

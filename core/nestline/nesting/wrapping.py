@@ -10,7 +10,7 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from nestline.document import lengths
+from nestline.document.lengths import Length, Sides
 from nestline.document.model import Frame, Outline, PageObject
 from nestline.errors import DocumentError, NestLineError, json_path
 from nestline.nesting.frame_space import WrapRegion
@@ -68,7 +68,9 @@ def all_but(region: Region, about: Region) -> Region:
 
 def shape_to_stay_in(thing: PageObject, contour_of: ContourOf) -> Region:
     """The shape that copy is to stay in, without its clearance: frames that meet it are held to it."""
-    return wrap_region(thing.model_copy(update={"wrap": thing.wrap.model_copy(update={"clearance": 0})}), contour_of)
+    return wrap_region(
+        thing.model_copy(update={"wrap": thing.wrap.model_copy(update={"clearance": Sides()})}), contour_of
+    )
 
 
 LIES_ON = 0.95
@@ -113,7 +115,7 @@ def share_on(thing: PageObject, ground: PageObject) -> float:
         across = min(x + width, gx + gw) - max(x, gx)
         down = min(y + height, gy + gh) - max(y, gy)
         share = max(across, 0.0) * max(down, 0.0) / max(width * height, 1e-9)
-        if share < LEAST_SHARE or (ground.outline.kind == "rectangle" and ground.outline.radius == 0):
+        if share < LEAST_SHARE or (ground.outline.kind == "rectangle" and not any(ground.outline.radius.points())):
             return share
     return _share_on(
         *placing.matrix(thing), width, height, placing.matrix(ground), ground.outline.model_dump_json(), ground.box[2:]
@@ -155,21 +157,15 @@ def reaching(near: Sequence[Wrapping], padded: Region) -> list[Wrapping]:
 def in_points(thing: PageObject, em: float) -> PageObject:
     """An object whose clearance is in points, an em being `em` points."""
 
-    def of(length: lengths.Length) -> lengths.Length:
-        pt, ems = lengths.parse(length)
-        return pt + ems * em if ems else length
-
     given = thing.wrap.clearance
-    made = tuple(of(c) for c in given) if isinstance(given, tuple) else of(given)
+    top, right, bottom, left = map(Length, given.points(em))
+    made = Sides(top, right, bottom, left, given.apart)
     return thing.model_copy(update={"wrap": thing.wrap.model_copy(update={"clearance": made})})
 
 
 def clears_in_ems(thing: PageObject) -> bool:
     """Whether an object's clearance is in ems of the copy that it pushes."""
-    given = thing.wrap.clearance
-    if isinstance(given, int | float):
-        return False
-    return any(lengths.parse(c)[1] for c in (given if isinstance(given, tuple) else (given,)))
+    return any(side.em for side in thing.wrap.clearance.four)
 
 
 def nearest_frame(thing: PageObject, frames: Sequence[PageObject]) -> PageObject | None:
@@ -191,19 +187,17 @@ def wrap_region(thing: PageObject, contour_of: ContourOf) -> Region:
     clearance."""
     wrap = thing.wrap
     if wrap.inside and wrap.by != "contour":
-        given = max(wrap.clearance, key=lengths.points) if isinstance(wrap.clearance, tuple) else wrap.clearance
         own = placing.padded(
-            thing.model_copy(update={"outline": Outline()}) if wrap.by == "box" else thing, lengths.points(given)
+            thing.model_copy(update={"outline": Outline()}) if wrap.by == "box" else thing, max(wrap.clearance.points())
         )
         return placing.on_page(own, thing)
-    if wrap.by == "box" or (wrap.by == "below" and isinstance(wrap.clearance, tuple)):
-        given = wrap.clearance if isinstance(wrap.clearance, tuple) else (wrap.clearance,) * 4
+    if wrap.by == "box" or (wrap.by == "below" and wrap.clearance.apart):
         reach = placing.stroke_reach(thing.stroke)[1]
-        top, right, bottom, left = (lengths.points(c) + reach for c in given)
+        top, right, bottom, left = (side + reach for side in wrap.clearance.points())
         _, _, width, height = thing.box
         own = placing.cleared_box(width, height, (top, right, bottom, left))
     elif wrap.by == "contour" and thing.picture is not None:
         own = contour_of(thing)
     else:
-        own = placing.cleared_outline(thing, lengths.points(wrap.clearance))
+        own = placing.cleared_outline(thing, wrap.clearance.top.pt)
     return placing.on_page(own, thing)

@@ -6,10 +6,9 @@ Each kind is one small function from the outline's figures to a path; add a kind
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from functools import lru_cache
 
-from nestline.document import lengths
 from nestline.document.model import Outline
 from nestline.errors import NestLineError
 from nestline.outlines.path import Contour, Path, PathError, Piece, fitted, from_svg, polygon, transformed
@@ -42,8 +41,10 @@ def arc(cx: float, cy: float, rx: float, ry: float, start: float, sweep: float) 
 
 
 def rectangle(outline: Outline, width: float, height: float) -> Path:
-    given = outline.radius if isinstance(outline.radius, list | tuple) else [outline.radius] * 4
-    radii = [lengths.points(r) for r in given]
+    return _rounded(outline.radius.points(), width, height)
+
+
+def _rounded(radii: Sequence[float], width: float, height: float) -> Path:
     # Radii that do not fit are shrunk together (CSS Backgrounds 3, 4.5 "overlapping curves").
     sums = ((width, 0, 1), (height, 1, 2), (width, 2, 3), (height, 3, 0))
     shrink = min([1.0, *(side / (radii[a] + radii[b]) for side, a, b in sums if radii[a] + radii[b] > 0)])
@@ -116,11 +117,10 @@ def bubble(outline: Outline, width: float, height: float) -> Path:
     `tail` where its tip is, from left to right."""
     depth = outline.depth or 0.24
     body = height * (1 - depth)
-    given = outline.radius if isinstance(outline.radius, list | tuple) else [outline.radius] * 4
-    radii = [lengths.points(r) for r in given]
+    radii = outline.radius.points()
     if not any(radii):
-        radii = [min(width, body) * 0.28] * 4
-    round_body = rectangle(outline.model_copy(update={"radius": radii}), width, body)[0]
+        radii = (min(width, body) * 0.28,) * 4
+    round_body = _rounded(radii, width, body)[0]
     tip = width * (0.24 if outline.tail is None else outline.tail)
     # The tail's root lies on the straight part of the body's lower edge.
     low, high = min(radii[3], width / 2), width - min(radii[2], width / 2)

@@ -14,7 +14,6 @@ import shapely
 from shapely.geometry import box as rectangle_area
 from shapely.geometry.base import BaseGeometry
 
-from nestline.document import lengths
 from nestline.document.model import Outline, PageObject, Stroke
 from nestline.outlines import kinds
 from nestline.outlines.path import Affine
@@ -38,7 +37,7 @@ def stroke_reach(stroke: Stroke | None) -> tuple[float, float]:
     """How far a stroke reaches inside and outside the outline, in points."""
     if stroke is None:
         return 0.0, 0.0
-    width = lengths.points(stroke.width)
+    width = stroke.width.pt
     return {"inside": (width, 0.0), "centred": (width / 2, width / 2), "outside": (0.0, width)}[stroke.position]
 
 
@@ -47,7 +46,7 @@ def area_at(outline_json: str, width: float, height: float) -> BaseGeometry:
     """An outline, as JSON, flattened in a box of this size. One without lengths of its own is flattened a little larger, at one of a few sizes, and
     brought to its size: while a frame grows in proportion, its curves are flattened once."""
     outline = Outline.model_validate_json(outline_json)
-    if outline.radius != 0 or outline.kind == "rectangle" or (outline.d is not None and outline.box is None):
+    if any(outline.radius.points()) or outline.kind == "rectangle" or (outline.d is not None and outline.box is None):
         return area_of(kinds.path_of(outline, width, height))
     longer = max(width, height)
     scale = 2.0 ** (math.ceil(STEPS * math.log2(longer)) / STEPS) / longer

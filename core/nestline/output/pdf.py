@@ -14,7 +14,7 @@ import pikepdf
 from pikepdf import Array, Dictionary, Name
 
 from nestline import rows as k
-from nestline.document import lengths
+from nestline.document.lengths import Length
 from nestline.document.model import LetterStroke, PageObject, Stroke
 from nestline.document.reading import Document, color_figure, tinted
 from nestline.fonts.library import Face
@@ -71,7 +71,7 @@ class _Writer:
         )
         for page, content in zip(self.document.pages, contents, strict=True):
             width, height = page.sheet.size
-            bleed = lengths.points(page.sheet.bleed)
+            bleed = page.sheet.bleed.pt
             outer = Array([0, 0, round(width + 2 * bleed, 4), round(height + 2 * bleed, 4)])
             trim = Array([round(v, 4) for v in (bleed, bleed, bleed + width, bleed + height)])
             self.pdf.pages.append(
@@ -93,7 +93,7 @@ class _Writer:
     def _content(self, index: int) -> bytes:
         page = self.document.pages[index]
         width, height = page.sheet.size
-        bleed = lengths.points(page.sheet.bleed)
+        bleed = page.sheet.bleed.pt
         # From here on y grows downwards from the trim corner.
         out = [f"q 1 0 0 -1 {_f(bleed)} {_f(height + bleed)} cm"]
         if page.sheet.background:
@@ -130,7 +130,7 @@ class _Writer:
         return "\n".join(out) if len(out) > 2 else ""
 
     def _stroke(self, stroke: Stroke, path: str, width: float, height: float) -> str:
-        line = lengths.points(stroke.width)
+        line = stroke.width.pt
         if line <= 0:
             return ""
         rgb = " ".join(_f(c) for c in color_figure(self.document.head, stroke.color))
@@ -241,18 +241,22 @@ class _Writer:
             path = " ".join(filter(None, map(_path_operators, shapes)))
             if not path:
                 continue
-            own = lengths.points(stroke.width)
+            own = stroke.width.pt
             out = own if stroke.position == "outside" else own / 2
             if stroke.second is not None:
                 second = Stroke(
                     color=stroke.second.color,
                     join=stroke.second.join,
-                    width=2 * (out + lengths.points(stroke.second.width)),
+                    width=Length(2 * (out + stroke.second.width.pt)),
                 )
                 layers[0].append(self._stroke(second, path, 0, 0))
             if stroke.position == "outside":
                 line = Stroke(
-                    color=stroke.color, width=2 * own, dash=tuple(stroke.dashes), cap=stroke.cap, join=stroke.join
+                    color=stroke.color,
+                    width=Length(2 * own),
+                    dash=tuple(map(Length, stroke.dashes)),
+                    cap=stroke.cap,
+                    join=stroke.join,
                 )
                 layers[1].append(self._stroke(line, path, 0, 0))
         return layers[0] + layers[1]
@@ -267,7 +271,7 @@ class _Writer:
         caps, joins = {"butt": 0, "round": 1, "square": 2}, {"miter": 0, "round": 1, "bevel": 2}
         dash = " ".join(map(_f, stroke.dashes))
         return (
-            f"2 Tr {self._rgb(stroke.color)} RG {_f(lengths.points(stroke.width))} w {caps[stroke.cap]} J "
+            f"2 Tr {self._rgb(stroke.color)} RG {_f(stroke.width.pt)} w {caps[stroke.cap]} J "
             f"{joins[stroke.join]} j [{dash}] 0 d"
         )
 

@@ -15,7 +15,6 @@ from typing import Literal
 from fontTools import subset
 
 from nestline import rows as k
-from nestline.document import lengths
 from nestline.document.model import LetterStroke, Line, PageObject, Stroke
 from nestline.document.reading import Document, color_figure, tinted
 from nestline.fonts.library import Face
@@ -62,7 +61,7 @@ class _Writer:
     def page(self, index: int) -> bytes:
         page = self.document.pages[index]
         width, height = page.sheet.size
-        bleed = lengths.points(page.sheet.bleed)
+        bleed = page.sheet.bleed.pt
         body: list[str] = []
         if page.sheet.background:
             box = f'x="{_f(-bleed)}" y="{_f(-bleed)}" width="{_f(width + 2 * bleed)}" height="{_f(height + 2 * bleed)}"'
@@ -131,7 +130,7 @@ class _Writer:
         return f'<g clip-path="url(#{clip})">{image}</g>'
 
     def _stroke(self, stroke: Stroke, d: str, width: float, height: float) -> list[str]:
-        line = lengths.points(stroke.width)
+        line = stroke.width.pt
         if line <= 0:
             return []
         opacity = f' stroke-opacity="{_f(stroke.opacity)}"' if stroke.opacity < 1 else ""
@@ -179,7 +178,7 @@ class _Writer:
         """The stroke over the letters; none where it lies behind them."""
         if stroke is None or stroke.position == "outside":
             return ""
-        return " " + self._line(stroke, lengths.points(stroke.width))
+        return " " + self._line(stroke, stroke.width.pt)
 
     def _behind(self, nest: object, runs: list[GlyphRun]) -> Iterator[str]:
         """Strokes that lie behind all letters: the second ones first."""
@@ -188,12 +187,12 @@ class _Writer:
                 stroke = run.stretch.look.stroke
                 if stroke is None or (stroke.second is None if second else stroke.position != "outside"):
                     continue
-                own = lengths.points(stroke.width)
+                own = stroke.width.pt
                 path = self._path(run, float(nest.records[run.record, k.BASELINE]))  # type: ignore[attr-defined]
                 if second and stroke.second is not None:
                     out = own if stroke.position == "outside" else own / 2
                     line = Stroke(color=stroke.second.color, join=stroke.second.join)
-                    width = 2 * (out + lengths.points(stroke.second.width))
+                    width = 2 * (out + stroke.second.width.pt)
                     yield f'<path d="{to_svg(path, 4)}" fill="none" {self._line(line, width)}/>'
                 else:
                     yield f'<path d="{to_svg(path, 4)}" fill="none" {self._line(stroke, 2 * own)}/>'

@@ -13,7 +13,6 @@ import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
-from nestline.document import lengths
 from nestline.document.model import Contour, PageObject, Picture
 from nestline.errors import NestLineError
 from nestline.outlines import placing
@@ -38,7 +37,7 @@ def placement(
     choose = min if picture.fit == "whole" else max
     scale = choose(width / size[0], height / size[1]) * picture.scale
     w, h = size[0] * scale, size[1] * scale
-    return (width - w) / 2 + lengths.points(picture.x), (height - h) / 2 + lengths.points(picture.y), w, h
+    return (width - w) / 2 + picture.x.pt, (height - h) / 2 + picture.y.pt, w, h
 
 
 def resolution(picture: Picture, size: tuple[int, int], width: float, height: float) -> float:
@@ -84,7 +83,7 @@ class Contours:
         """The visible contour of the object's picture, cleared, in the object's own box. Raises NestLineError."""
         assert thing.picture is not None
         _, _, width, height = thing.box
-        clearance = lengths.points(thing.wrap.clearance)
+        clearance = thing.wrap.clearance.top.pt
         settings = thing.contour or Contour()
         key = (
             thing.picture.model_dump_json(), settings.model_dump_json(), width, height, clearance,

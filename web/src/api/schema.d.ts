@@ -63,13 +63,13 @@ export interface paths {
          * Documents
          * @description The user's documents, the last changed first.
          */
-        get: operations["documents_api_documents"];
+        get: operations["documents_routes_documents_documents"];
         put?: never;
         /**
          * New Document
          * @description Begin an empty document of one page.
          */
-        post: operations["documents_api_new_document"];
+        post: operations["documents_routes_documents_new_document"];
         delete?: never;
         options?: never;
         head?: never;
@@ -89,27 +89,7 @@ export interface paths {
          * Import Document
          * @description Bring in a document of the open format: its JSON, or a zip archive with its pictures; a large one as a job.
          */
-        post: operations["documents_api_import_document"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/documents/{document_id}/exports": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Begin Export
-         * @description Ask for a file of a document.
-         */
-        post: operations["documents_api_begin_export"];
+        post: operations["documents_routes_documents_import_document"];
         delete?: never;
         options?: never;
         head?: never;
@@ -127,21 +107,21 @@ export interface paths {
          * Open Document
          * @description A document with everything to draw it; with `first` only its first page is drawn where the rest would take long.
          */
-        get: operations["documents_api_open_document"];
+        get: operations["documents_routes_documents_open_document"];
         put?: never;
         post?: never;
         /**
          * Delete Document
          * @description Delete a document; it can be restored.
          */
-        delete: operations["documents_api_delete_document"];
+        delete: operations["documents_routes_documents_delete_document"];
         options?: never;
         head?: never;
         /**
          * Rename Document
          * @description Give a document another title.
          */
-        patch: operations["documents_api_rename_document"];
+        patch: operations["documents_routes_documents_rename_document"];
         trace?: never;
     };
     "/api/documents/{document_id}/restore": {
@@ -157,27 +137,7 @@ export interface paths {
          * Restore Document
          * @description Bring a deleted document back.
          */
-        post: operations["documents_api_restore_document"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/documents/{document_id}/rest": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Rest Of Document
-         * @description What a window does not show yet of a large document, after an answer that was not complete.
-         */
-        get: operations["documents_api_rest_of_document"];
-        put?: never;
-        post?: never;
+        post: operations["documents_routes_documents_restore_document"];
         delete?: never;
         options?: never;
         head?: never;
@@ -197,7 +157,67 @@ export interface paths {
          * Edit Document
          * @description Make a change: the operations are applied, checked, stored with their inverse, and nested.
          */
-        post: operations["documents_api_edit_document"];
+        post: operations["documents_routes_edits_edit_document"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{document_id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Document
+         * @description What a change would look like; nothing is stored.
+         */
+        post: operations["documents_routes_edits_preview_document"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{document_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo Edit
+         * @description Take the last change back.
+         */
+        post: operations["documents_routes_edits_undo_edit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{document_id}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Redo Edit
+         * @description Make the change that was taken back last again.
+         */
+        post: operations["documents_routes_edits_redo_edit"];
         delete?: never;
         options?: never;
         head?: never;
@@ -215,7 +235,27 @@ export interface paths {
          * Document Since
          * @description What differs from how the document stood at a revision.
          */
-        get: operations["documents_api_document_since"];
+        get: operations["documents_routes_edits_document_since"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{document_id}/rest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rest Of Document
+         * @description What a window does not show yet of a large document, after an answer that was not complete.
+         */
+        get: operations["documents_routes_edits_rest_of_document"];
         put?: never;
         post?: never;
         delete?: never;
@@ -237,7 +277,7 @@ export interface paths {
          * Here
          * @description Say where a window is, to all others of the document; to be said once a minute at least.
          */
-        post: operations["documents_api_here"];
+        post: operations["documents_routes_edits_here"];
         delete?: never;
         options?: never;
         head?: never;
@@ -257,7 +297,47 @@ export interface paths {
          * Why
          * @description Why what stands at a place of a page stands there.
          */
-        post: operations["documents_api_why"];
+        post: operations["documents_routes_questions_why"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{document_id}/tries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Tries Of Frame
+         * @description The ways to try a frame in, with the operations of each.
+         */
+        post: operations["documents_routes_questions_tries_of_frame"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{document_id}/endings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Endings Of Frame
+         * @description Up to three ways to make a frame's copy end exactly with it.
+         */
+        post: operations["documents_routes_questions_endings_of_frame"];
         delete?: never;
         options?: never;
         head?: never;
@@ -279,14 +359,14 @@ export interface paths {
          *
          *     Answers with a line of JSON at each step (TraceStep); who stops reading stops the work.
          */
-        post: operations["documents_api_trace_contour"];
+        post: operations["documents_routes_contours_trace_contour"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/documents/{document_id}/preview": {
+    "/api/documents/{document_id}/exports": {
         parameters: {
             query?: never;
             header?: never;
@@ -296,90 +376,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Preview Document
-         * @description What a change would look like; nothing is stored.
+         * Begin Export
+         * @description Ask for a file of a document.
          */
-        post: operations["documents_api_preview_document"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/documents/{document_id}/tries": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Tries Of Frame
-         * @description The ways to try a frame in, with the operations of each.
-         */
-        post: operations["documents_api_tries_of_frame"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/documents/{document_id}/endings": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Endings Of Frame
-         * @description Up to three ways to make a frame's copy end exactly with it.
-         */
-        post: operations["documents_api_endings_of_frame"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/documents/{document_id}/undo": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Undo Edit
-         * @description Take the last change back.
-         */
-        post: operations["documents_api_undo_edit"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/documents/{document_id}/redo": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Redo Edit
-         * @description Make the change that was taken back last again.
-         */
-        post: operations["documents_api_redo_edit"];
+        post: operations["documents_routes_exports_begin_export"];
         delete?: never;
         options?: never;
         head?: never;
@@ -815,39 +815,6 @@ export interface components {
             made: string;
             /** Url */
             url: string | null;
-        };
-        /**
-         * ExportOut
-         * @description Where the file is to be had at once, or the job that makes it.
-         */
-        ExportOut: {
-            /** Url */
-            url: string | null;
-            job: components["schemas"]["JobOut"] | null;
-        };
-        /** ExportIn */
-        ExportIn: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "pdf" | "png" | "webp" | "svg" | "json" | "zip";
-            /**
-             * Page
-             * @default 1
-             */
-            page: number;
-            /**
-             * Dpi
-             * @default 150
-             */
-            dpi: number;
-            /**
-             * Letters
-             * @default outlines
-             * @enum {string}
-             */
-            letters: "outlines" | "text";
         };
         /**
          * AbsentScene
@@ -1605,17 +1572,6 @@ export interface components {
             title: string;
         };
         /**
-         * RestOut
-         * @description What was still missing of a revision's scene.
-         */
-        RestOut: {
-            /** Revision */
-            revision: number;
-            scene: components["schemas"]["SceneOut"];
-            /** Shown */
-            shown: string;
-        };
-        /**
          * EditOut
          * @description What an edit changed: the parts of `document` that are new, or, of a large one, the `operations` that make it so, and
          *     the difference of the scene. Where it is not `complete`, the pages that are seen are as they are now and the others as
@@ -1718,6 +1674,63 @@ export interface components {
             insert?: unknown[] | null;
         };
         /**
+         * PreviewIn
+         * @description A window counts its previews: one that is overtaken by the next before its turn comes is not worked out.
+         */
+        PreviewIn: {
+            /** Base */
+            base: number;
+            /** Operations */
+            operations: components["schemas"]["Operation"][];
+            /**
+             * Window
+             * @default
+             */
+            window: string;
+            /**
+             * Number
+             * @default 0
+             */
+            number: number;
+        };
+        /**
+         * StepIn
+         * @description What a window asks for: `base` is the revision that it stands on, `mark` the id of what it asks for, by which that is
+         *     never done twice, `prefer` the side that holds where both changed the same, `shown` the name of what it shows.
+         */
+        StepIn: {
+            /** Base */
+            base: number;
+            /**
+             * Shown
+             * @default
+             */
+            shown: string;
+            /**
+             * Window
+             * @default
+             */
+            window: string;
+            /**
+             * Mark
+             * @default
+             */
+            mark: string;
+            /** Prefer */
+            prefer?: ("mine" | "theirs") | null;
+        };
+        /**
+         * RestOut
+         * @description What was still missing of a revision's scene.
+         */
+        RestOut: {
+            /** Revision */
+            revision: number;
+            scene: components["schemas"]["SceneOut"];
+            /** Shown */
+            shown: string;
+        };
+        /**
          * HereIn
          * @description Where a window is: the page that it looks at, what is chosen there, and whether it is being closed.
          */
@@ -1790,109 +1803,6 @@ export interface components {
                 number,
                 number
             ];
-        };
-        /**
-         * TraceStep
-         * @description How far a contour is traced; when it is `done`, what was wrong if anything.
-         */
-        TraceStep: {
-            /** Share */
-            share: number;
-            /** Done */
-            done: boolean;
-            /** Fault */
-            fault: string | null;
-        };
-        /**
-         * Contour
-         * @description How the contour of the object's picture is found: from its `alpha`, on a `plain` or a `busy` background (with the
-         *     `subject` that was marked), from a `mask` picture (light is the subject), or as a `path` (`d`: SVG path data in
-         *     fractions of the picture, its width and height being 1).
-         *
-         *     `smoothness` lets smooth curves of few points take the place of the exact edge; `points` is the most that a ring may
-         *     have.
-         */
-        Contour: {
-            /** From */
-            from?: ("alpha" | "plain" | "busy" | "mask" | "path") | null;
-            /**
-             * Threshold
-             * @default 0.5
-             */
-            threshold: number;
-            /**
-             * Smoothness
-             * @default 0
-             */
-            smoothness: number;
-            /**
-             * Holes
-             * @default false
-             */
-            holes: boolean;
-            /** Points */
-            points?: number | null;
-            /** Mask */
-            mask?: string | null;
-            /** D */
-            d?: string | null;
-            subject?: components["schemas"]["Subject"] | null;
-        };
-        /**
-         * Subject
-         * @description What the designer marked as the picture's subject: a rectangle around it (x, y, width, height), strokes on it that
-         *     are to be kept, and strokes beside it. All in fractions of the picture.
-         */
-        Subject: {
-            /** Box */
-            box?: [
-                number,
-                number,
-                number,
-                number
-            ] | null;
-            /**
-             * Keep
-             * @default []
-             */
-            keep: [
-                number,
-                number
-            ][][];
-            /**
-             * Drop
-             * @default []
-             */
-            drop: [
-                number,
-                number
-            ][][];
-        };
-        /** TraceIn */
-        TraceIn: {
-            /** Object */
-            object: string;
-            contour: components["schemas"]["Contour"];
-        };
-        /**
-         * PreviewIn
-         * @description A window counts its previews: one that is overtaken by the next before its turn comes is not worked out.
-         */
-        PreviewIn: {
-            /** Base */
-            base: number;
-            /** Operations */
-            operations: components["schemas"]["Operation"][];
-            /**
-             * Window
-             * @default
-             */
-            window: string;
-            /**
-             * Number
-             * @default 0
-             */
-            number: number;
         };
         /** TryOut */
         TryOut: {
@@ -1988,30 +1898,93 @@ export interface components {
             version?: string | null;
         };
         /**
-         * StepIn
-         * @description What a window asks for: `base` is the revision that it stands on, `mark` the id of what it asks for, by which that is
-         *     never done twice, `prefer` the side that holds where both changed the same, `shown` the name of what it shows.
+         * TraceStep
+         * @description How far a contour is traced; when it is `done`, what was wrong if anything.
          */
-        StepIn: {
-            /** Base */
-            base: number;
+        TraceStep: {
+            /** Share */
+            share: number;
+            /** Done */
+            done: boolean;
+            /** Fault */
+            fault: string | null;
+        };
+        /**
+         * @description How the contour of the object's picture is found: from its `alpha`, on a `plain` or a `busy` background (with the
+         *     `subject` that was marked), from a `mask` picture (light is the subject), or as a `path` (`d`: SVG path data in
+         *     fractions of the picture, its width and height being 1).
+         *
+         *     `smoothness` lets smooth curves of few points take the place of the exact edge; `points` is the most that a ring may
+         *     have.
+         */
+        Contour: {
+            from?: ("alpha" | "plain" | "busy" | "mask" | "path") | null;
+            threshold?: number;
+            smoothness?: number;
+            holes?: boolean;
+            points?: number | null;
+            mask?: string | null;
+            d?: string | null;
+            subject?: components["schemas"]["Subject"] | null;
+        };
+        /**
+         * @description What the designer marked as the picture's subject: a rectangle around it (x, y, width, height), strokes on it that
+         *     are to be kept, and strokes beside it. All in fractions of the picture.
+         */
+        Subject: {
+            box?: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
+            keep?: [
+                number,
+                number
+            ][][];
+            drop?: [
+                number,
+                number
+            ][][];
+        };
+        /** TraceIn */
+        TraceIn: {
+            /** Object */
+            object: string;
+            contour: components["schemas"]["Contour"];
+        };
+        /**
+         * ExportOut
+         * @description Where the file is to be had at once, or the job that makes it.
+         */
+        ExportOut: {
+            /** Url */
+            url: string | null;
+            job: components["schemas"]["JobOut"] | null;
+        };
+        /** ExportIn */
+        ExportIn: {
             /**
-             * Shown
-             * @default
+             * Kind
+             * @enum {string}
              */
-            shown: string;
+            kind: "pdf" | "png" | "webp" | "svg" | "json" | "zip";
             /**
-             * Window
-             * @default
+             * Page
+             * @default 1
              */
-            window: string;
+            page: number;
             /**
-             * Mark
-             * @default
+             * Dpi
+             * @default 150
              */
-            mark: string;
-            /** Prefer */
-            prefer?: ("mine" | "theirs") | null;
+            dpi: number;
+            /**
+             * Letters
+             * @default outlines
+             * @enum {string}
+             */
+            letters: "outlines" | "text";
         };
         /** RecipeOut */
         RecipeOut: {
@@ -2160,6 +2133,406 @@ export interface components {
             /** Ex */
             ex: number;
         };
+        /**
+         * @description How an object belongs to the copy at its run.
+         *
+         *     `in-line` it stands there like a letter, its lower edge on the baseline, or `shift` above it. `beside` it hangs at a
+         *     `side` of its line, its column, its frame or its page (`across`), `x` within that edge or, where x is negative or
+         *     `out` is set, as far outside it; its top is `y` below the hang metric of its line, or below the top of its frame or
+         *     its page (`down`). It is kept on the page. `centred` it stands in the middle of its frame, x and y off it.
+         */
+        Anchor: {
+            /** @enum {string} */
+            place?: "in-line" | "beside" | "centred";
+            shift?: number | string;
+            /** @enum {string} */
+            side?: "left" | "right" | "fold" | "edge";
+            x?: number | string;
+            y?: number | string;
+            out?: boolean | null;
+            /** @enum {string} */
+            across?: "line" | "column" | "frame" | "page";
+            /** @enum {string} */
+            down?: "line" | "frame" | "page";
+        };
+        /** @description A least or a greatest size. */
+        Bounds: {
+            width?: (number | string) | null;
+            height?: (number | string) | null;
+        };
+        /** @description The first letters of a paragraph, as tall as some of its lines; what is not named is as in the paragraph. */
+        DropCap: {
+            lines?: number;
+            letters?: number;
+            gap?: number | string;
+            font?: string | null;
+            weight?: number | null;
+            slope?: ("normal" | "italic") | null;
+            color?: string | null;
+        };
+        Fill: {
+            color: string;
+            tint?: number;
+            opacity?: number;
+        };
+        /**
+         * @description One factor on all sizes of the copy, the largest that leaves nothing over: between a least and a greatest type
+         *     size of its first paragraph. Frames of one `set` share the smallest of their factors.
+         */
+        FitType: {
+            least?: (number | string) | null;
+            greatest?: (number | string) | null;
+            grow?: boolean;
+            set?: string | null;
+        };
+        /** @description The rules of an object that has been given copy. */
+        Frame: {
+            copy: string;
+            padding?: (number | string) | (number | string)[];
+            columns?: number;
+            gutter?: number | string;
+            balance?: boolean;
+            column_rule?: components["schemas"]["Stroke"] | null;
+            /** @enum {string} */
+            setting?: "level" | "turned";
+            /** @enum {string} */
+            sit?: "top" | "middle" | "bottom" | "leaded";
+            lift?: number | string;
+            hang?: ("ascender" | "cap" | "ex" | "line-box" | "ink") | (number | string);
+            hang_least?: number | string;
+            /** @enum {string} */
+            stand?: "baseline" | "descender" | "line-box" | "ink";
+            /** @enum {string} */
+            band?: "letters" | "line-box";
+            give?: ("top" | "right" | "bottom" | "left" | "in-proportion")[];
+            least?: components["schemas"]["Bounds"] | null;
+            greatest?: components["schemas"]["Bounds"] | null;
+            whole_pixels?: boolean;
+            fit_type?: components["schemas"]["FitType"] | null;
+            leftover?: components["schemas"]["Leftover"];
+            wrap_lines?: boolean;
+            pushed?: boolean;
+            least_slot?: number | string;
+            leaded?: components["schemas"]["Leaded"];
+        };
+        /**
+         * @description Objects that belong together, in coordinates of their page. Its box is what they take up: the fields of one may
+         *     stand here, and are not read.
+         */
+        Group: {
+            id: string;
+            name?: string;
+            x?: number | string;
+            y?: number | string;
+            width?: number | string;
+            height?: number | string;
+            turn?: number;
+            pivot?: unknown;
+            hidden?: boolean;
+            locked?: boolean;
+            objects: (components["schemas"]["PageObject"] | components["schemas"]["Group"])[];
+        };
+        Guides: {
+            x?: (number | string)[];
+            y?: (number | string)[];
+        };
+        /** @description The document's own fields, without its pages and copies. */
+        Head: {
+            /** @constant */
+            format: "nest-line";
+            /** @constant */
+            version: 1;
+            title?: string;
+            words?: string[];
+            language?: string;
+            /** @enum {string} */
+            unit?: "pt" | "mm" | "cm" | "in" | "px" | "pc";
+            colors?: {
+                [key: string]: string;
+            };
+            styles?: {
+                [key: string]: components["schemas"]["Style"];
+            };
+            recipes?: {
+                [key: string]: components["schemas"]["Recipe"];
+            };
+            showing?: string | null;
+            chains?: string[][];
+            facing?: boolean;
+        };
+        /** @description Limits of hyphenation: least letters before and after the hyphen, least letters of a word, hyphens in a row. */
+        HyphenLimits: {
+            before?: number;
+            after?: number;
+            least?: number;
+            ladder?: number;
+            capitals?: boolean;
+        };
+        /**
+         * @description Which lines stay together where a paragraph runs on into another column or frame.
+         *
+         *     At least `start` lines at a column's start and `end` at its end; all of them (`whole`); the paragraph with the next
+         *     one (`next`).
+         */
+        Keep: {
+            start?: number;
+            end?: number;
+            whole?: boolean;
+            next?: boolean;
+        };
+        /** @description How far a frame that is leaded out may open: its greatest leading, its greatest space between paragraphs. */
+        Leaded: {
+            leading?: number | string;
+            space?: number | string;
+        };
+        /** @description Where copy ends that does not fit, and what marks its end. */
+        Leftover: {
+            /** @enum {string} */
+            ends?: "past-the-edge" | "at-the-edge" | "with-the-last-line";
+            mark?: string;
+        };
+        /**
+         * @description The stroke of the letters, another thing than that of the outline: centred on their edge and over their fill, or
+         *     `outside`, behind it, so that `width` shows outside them. A `second` may lie behind that.
+         */
+        LetterStroke: {
+            color?: string;
+            width?: number | string;
+            dash?: (number | string)[];
+            /** @enum {string} */
+            cap?: "butt" | "round" | "square";
+            /** @enum {string} */
+            join?: "miter" | "round" | "bevel";
+            /** @enum {string} */
+            position?: "centred" | "outside";
+            second?: components["schemas"]["SecondStroke"] | null;
+        };
+        /** @description What stands before a paragraph: a bullet, or its number among its neighbours. */
+        ListMark: {
+            /** @enum {string} */
+            kind?: "bullets" | "numbers";
+            mark?: string | null;
+            indent?: number | string;
+        };
+        /** @description The closed path of an object: a ready kind with its figures, or path data. */
+        Outline: {
+            /** @enum {string} */
+            kind?: "rectangle" | "ellipse" | "polygon" | "star" | "heart" | "leaf" | "kite" | "bubble" | "arch" | "drop" | "flag" | "ticket" | "cloud" | "ring" | "path";
+            radius?: (number | string) | (number | string)[];
+            sides?: number | null;
+            points?: number | null;
+            depth?: number | null;
+            tail?: number | null;
+            d?: string | null;
+            box?: [
+                number,
+                number
+            ] | null;
+        };
+        /** @description An object of a page: an outline with its paint, maybe a picture, maybe copy. */
+        PageObject: {
+            id: string;
+            name?: string;
+            x: number | string;
+            y: number | string;
+            width: number | string;
+            height: number | string;
+            turn?: number;
+            pivot?: [
+                number,
+                number
+            ];
+            outline?: components["schemas"]["Outline"];
+            fill?: components["schemas"]["Fill"] | null;
+            stroke?: components["schemas"]["Stroke"] | null;
+            hidden?: boolean;
+            locked?: boolean;
+            paint?: boolean;
+            picture?: components["schemas"]["Picture"] | null;
+            contour?: components["schemas"]["Contour"] | null;
+            wrap?: components["schemas"]["Wrap"];
+            anchor?: components["schemas"]["Anchor"] | null;
+            ties?: components["schemas"]["Tie"][];
+            recipe?: string | null;
+            departs?: string[];
+            frame?: components["schemas"]["Frame"] | null;
+        };
+        /** @description A page without its objects: size, bleed, margins, guides, background. */
+        PageSheet: {
+            width: number | string;
+            height: number | string;
+            bleed?: number | string;
+            margins?: (number | string) | (number | string)[];
+            guides?: components["schemas"]["Guides"];
+            background?: string | null;
+            objects?: (components["schemas"]["PageObject"] | components["schemas"]["Group"])[];
+        };
+        /** @description One paragraph of copy; its own fields override its style's. */
+        Paragraph: {
+            font?: string | null;
+            weight?: number | null;
+            slope?: ("normal" | "italic") | null;
+            size?: (number | string) | null;
+            color?: string | null;
+            tracking?: (number | string) | null;
+            features?: {
+                [key: string]: number;
+            } | null;
+            underline?: boolean | null;
+            letter_stroke?: components["schemas"]["LetterStroke"] | null;
+            leading?: (number | string) | null;
+            align?: ("start" | "center" | "end" | "justify") | null;
+            last?: ("start" | "center" | "end" | "justify") | null;
+            breaking?: ("optimal" | "first-fit" | "balanced") | null;
+            hyphenate?: boolean | components["schemas"]["HyphenLimits"] | null;
+            stretch?: components["schemas"]["Stretch"] | null;
+            language?: string | null;
+            direction?: ("ltr" | "rtl" | "auto") | null;
+            space_before?: (number | string) | null;
+            space_after?: (number | string) | null;
+            indent?: (number | string) | null;
+            first_indent?: (number | string) | null;
+            list?: components["schemas"]["ListMark"] | null;
+            keep?: components["schemas"]["Keep"] | false | null;
+            last_word_alone?: boolean | null;
+            hang_punctuation?: boolean | null;
+            drop_cap?: components["schemas"]["DropCap"] | false | null;
+            tabs?: components["schemas"]["Tab"][] | null;
+            new_column?: boolean | null;
+            grid?: (number | string) | null;
+            style?: string | null;
+            runs?: components["schemas"]["Run"][];
+        };
+        Picture: {
+            file: string;
+            alt?: string;
+            x?: number | string;
+            y?: number | string;
+            scale?: number;
+            /** @enum {string} */
+            fit?: "fill" | "whole";
+            /** @enum {string} */
+            clip?: "outline" | "contour";
+        };
+        /** @description A named set of rules that frames follow; what it does not name is each frame's own. */
+        Recipe: {
+            frame?: {
+                [key: string]: unknown;
+            };
+            fill?: components["schemas"]["Fill"] | null;
+            stroke?: components["schemas"]["Stroke"] | null;
+            paint?: boolean;
+            wrap?: components["schemas"]["Wrap"] | null;
+            text?: components["schemas"]["Style"] | null;
+        };
+        /** @description A stretch of copy in one look, or the place of an object that belongs to the copy. */
+        Run: {
+            font?: string | null;
+            weight?: number | null;
+            slope?: ("normal" | "italic") | null;
+            size?: (number | string) | null;
+            color?: string | null;
+            tracking?: (number | string) | null;
+            features?: {
+                [key: string]: number;
+            } | null;
+            underline?: boolean | null;
+            letter_stroke?: components["schemas"]["LetterStroke"] | null;
+            text?: string;
+            object?: string | null;
+            field?: ("page" | "next-page" | "previous-page") | null;
+            of?: string | null;
+        };
+        /** @description A stroke behind the letters and their first stroke: `width` shows outside the letters. */
+        SecondStroke: {
+            color?: string;
+            width?: number | string;
+            /** @enum {string} */
+            join?: "miter" | "round" | "bevel";
+        };
+        /** @description How far justified lines may open and close: word spaces as shares of the font's own, letters in ems. */
+        Stretch: {
+            least?: number;
+            greatest?: number;
+            letters?: number;
+        };
+        /** @description The painted edge of an outline. */
+        Stroke: {
+            color?: string;
+            width?: number | string;
+            dash?: (number | string)[];
+            /** @enum {string} */
+            cap?: "butt" | "round" | "square";
+            /** @enum {string} */
+            join?: "miter" | "round" | "bevel";
+            /** @enum {string} */
+            position?: "inside" | "centred" | "outside";
+            opacity?: number;
+        };
+        /** @description A named style of the document. */
+        Style: {
+            font?: string | null;
+            weight?: number | null;
+            slope?: ("normal" | "italic") | null;
+            size?: (number | string) | null;
+            color?: string | null;
+            tracking?: (number | string) | null;
+            features?: {
+                [key: string]: number;
+            } | null;
+            underline?: boolean | null;
+            letter_stroke?: components["schemas"]["LetterStroke"] | null;
+            leading?: (number | string) | null;
+            align?: ("start" | "center" | "end" | "justify") | null;
+            last?: ("start" | "center" | "end" | "justify") | null;
+            breaking?: ("optimal" | "first-fit" | "balanced") | null;
+            hyphenate?: boolean | components["schemas"]["HyphenLimits"] | null;
+            stretch?: components["schemas"]["Stretch"] | null;
+            language?: string | null;
+            direction?: ("ltr" | "rtl" | "auto") | null;
+            space_before?: (number | string) | null;
+            space_after?: (number | string) | null;
+            indent?: (number | string) | null;
+            first_indent?: (number | string) | null;
+            list?: components["schemas"]["ListMark"] | null;
+            keep?: components["schemas"]["Keep"] | false | null;
+            last_word_alone?: boolean | null;
+            hang_punctuation?: boolean | null;
+            drop_cap?: components["schemas"]["DropCap"] | false | null;
+            tabs?: components["schemas"]["Tab"][] | null;
+            new_column?: boolean | null;
+            grid?: (number | string) | null;
+        };
+        /**
+         * @description Where a tab leads: a length from the slot's start, or the slot's end; how what follows stands to it; what fills
+         *     the room before it.
+         */
+        Tab: {
+            at: (number | string) | "end";
+            /** @enum {string} */
+            align?: "start" | "center" | "end" | "figure";
+            leader?: string;
+        };
+        /** @description An edge, the width or the first baseline of an object bound to another's, at a distance. */
+        Tie: {
+            /** @enum {string} */
+            edge: "top" | "right" | "bottom" | "left" | "width" | "baseline";
+            to: string;
+            its?: ("top" | "right" | "bottom" | "left" | "width" | "baseline") | null;
+            gap?: number | string;
+        };
+        /**
+         * @description How the object pushes copy away: by a shape, `below` by all of the column beside it, or, `inside`, by everything
+         *     but its shape.
+         */
+        Wrap: {
+            /** @enum {string} */
+            by?: "none" | "box" | "outline" | "contour" | "below";
+            clearance?: (number | string) | (number | string)[];
+            /** @enum {string} */
+            sides?: "both" | "left" | "right" | "widest";
+            inside?: boolean;
+        };
     };
     responses: never;
     parameters: never;
@@ -2280,7 +2653,7 @@ export interface operations {
             };
         };
     };
-    documents_api_documents: {
+    documents_routes_documents_documents: {
         parameters: {
             query?: never;
             header?: never;
@@ -2300,7 +2673,7 @@ export interface operations {
             };
         };
     };
-    documents_api_new_document: {
+    documents_routes_documents_new_document: {
         parameters: {
             query?: never;
             header?: never;
@@ -2333,7 +2706,7 @@ export interface operations {
             };
         };
     };
-    documents_api_import_document: {
+    documents_routes_documents_import_document: {
         parameters: {
             query?: never;
             header?: never;
@@ -2381,51 +2754,7 @@ export interface operations {
             };
         };
     };
-    documents_api_begin_export: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                document_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ExportIn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ExportOut"];
-                };
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-        };
-    };
-    documents_api_open_document: {
+    documents_routes_documents_open_document: {
         parameters: {
             query?: {
                 first?: boolean;
@@ -2459,7 +2788,7 @@ export interface operations {
             };
         };
     };
-    documents_api_delete_document: {
+    documents_routes_documents_delete_document: {
         parameters: {
             query?: never;
             header?: never;
@@ -2490,7 +2819,7 @@ export interface operations {
             };
         };
     };
-    documents_api_rename_document: {
+    documents_routes_documents_rename_document: {
         parameters: {
             query?: never;
             header?: never;
@@ -2525,7 +2854,7 @@ export interface operations {
             };
         };
     };
-    documents_api_restore_document: {
+    documents_routes_documents_restore_document: {
         parameters: {
             query?: never;
             header?: never;
@@ -2556,40 +2885,7 @@ export interface operations {
             };
         };
     };
-    documents_api_rest_of_document: {
-        parameters: {
-            query?: {
-                shown?: string;
-            };
-            header?: never;
-            path: {
-                document_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RestOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-        };
-    };
-    documents_api_edit_document: {
+    documents_routes_edits_edit_document: {
         parameters: {
             query?: never;
             header?: never;
@@ -2642,163 +2938,7 @@ export interface operations {
             };
         };
     };
-    documents_api_document_since: {
-        parameters: {
-            query: {
-                revision: number;
-                window?: string;
-                shown?: string;
-            };
-            header?: never;
-            path: {
-                document_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["EditOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-        };
-    };
-    documents_api_here: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                document_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["HereIn"];
-            };
-        };
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-        };
-    };
-    documents_api_why: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                document_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["WhyIn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["WhyOut"];
-                };
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-        };
-    };
-    documents_api_trace_contour: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                document_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["TraceIn"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TraceStep"];
-                };
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-        };
-    };
-    documents_api_preview_document: {
+    documents_routes_edits_preview_document: {
         parameters: {
             query?: never;
             header?: never;
@@ -2851,7 +2991,258 @@ export interface operations {
             };
         };
     };
-    documents_api_tries_of_frame: {
+    documents_routes_edits_undo_edit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_routes_edits_redo_edit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_routes_edits_document_since: {
+        parameters: {
+            query: {
+                revision: number;
+                window?: string;
+                shown?: string;
+            };
+            header?: never;
+            path: {
+                document_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_routes_edits_rest_of_document: {
+        parameters: {
+            query?: {
+                shown?: string;
+            };
+            header?: never;
+            path: {
+                document_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RestOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_routes_edits_here: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HereIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_routes_questions_why: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhyIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhyOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_routes_questions_tries_of_frame: {
         parameters: {
             query?: never;
             header?: never;
@@ -2904,7 +3295,7 @@ export interface operations {
             };
         };
     };
-    documents_api_endings_of_frame: {
+    documents_routes_questions_endings_of_frame: {
         parameters: {
             query?: never;
             header?: never;
@@ -2957,7 +3348,7 @@ export interface operations {
             };
         };
     };
-    documents_api_undo_edit: {
+    documents_routes_contours_trace_contour: {
         parameters: {
             query?: never;
             header?: never;
@@ -2968,7 +3359,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["StepIn"];
+                "application/json": components["schemas"]["TraceIn"];
             };
         };
         responses: {
@@ -2978,7 +3369,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EditOut"];
+                    "application/json": components["schemas"]["TraceStep"];
                 };
             };
             /** @description Bad Request */
@@ -2992,15 +3383,6 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Conflict */
-            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3010,7 +3392,7 @@ export interface operations {
             };
         };
     };
-    documents_api_redo_edit: {
+    documents_routes_exports_begin_export: {
         parameters: {
             query?: never;
             header?: never;
@@ -3021,7 +3403,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["StepIn"];
+                "application/json": components["schemas"]["ExportIn"];
             };
         };
         responses: {
@@ -3031,7 +3413,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EditOut"];
+                    "application/json": components["schemas"]["ExportOut"];
                 };
             };
             /** @description Bad Request */
@@ -3045,15 +3427,6 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Conflict */
-            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -2,7 +2,7 @@
 import { act, type ObjectScene, type Operation } from "../api/client";
 import { pathOf } from "../drawing/scene";
 import { WINDOW } from "../state/window";
-import { fresh, hostOf, labelOf, leaderOf, type Thing, thingsOf } from "../state/document";
+import { fresh, hostOf, labelOf, leaderOf, type Outline, type Thing, thingsOf } from "../state/document";
 import {
   edit,
   keepTried,
@@ -502,7 +502,8 @@ export function turning(
 /** Drawing a new outline from one corner to the other; a click makes one of a ready size. */
 export function drawing(page: number, start: Point, toPage: (at: Point) => Point): Gesture {
   const { document, tool, scene } = useStore.getState();
-  const shape = tool.kind === "outline" ? tool : { outline: { kind: "rectangle" }, name: "Rectangle" };
+  const shape =
+    tool.kind === "outline" ? tool : { outline: { kind: "rectangle" } satisfies Outline, name: "Rectangle" };
   const [id] = freshIds(1);
   const count = document!.pages[page].objects.length;
   const begin = toPage(start);

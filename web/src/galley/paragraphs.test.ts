@@ -27,7 +27,7 @@ const STORED: Paragraph[] = [
     size: "10pt",
     runs: [
       { text: `two${LINE_BREAK}lines` },
-      { object: "p1" } as never,
+      { object: "p1" },
       { field: "page", of: "f2" } as never,
       { text: " on", color: "lake" },
     ],

@@ -94,18 +94,18 @@ function fromNode(node: JSONContent, rules: object): Paragraph {
       continue;
     }
     if (part.type === "object") {
-      runs.push({ object: part.attrs?.id as string } as Run);
+      runs.push({ object: part.attrs?.id as string });
       continue;
     }
     if (part.type === "number") {
       const { field, of, look } = (part.attrs ?? {}) as Pick<Run, "field" | "of"> & { look?: Partial<Run> };
-      runs.push({ ...look, field, ...(of ? { of } : {}) } as Run);
+      runs.push({ ...look, field, ...(of ? { of } : {}) });
       continue;
     }
     const run: Run = { text: part.type === "hardBreak" ? LINE_BREAK : (part.text ?? ""), ...lookOf(part.marks) };
     const last = runs.at(-1);
     if (last && !last.object && !last.field && equal({ ...last, text: "" }, { ...run, text: "" }))
-      last.text += run.text;
+      last.text = `${last.text}${run.text}`;
     else runs.push(run);
   }
   // One that is empty keeps the look of its letters in an empty run.

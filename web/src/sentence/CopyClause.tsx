@@ -1,6 +1,6 @@
 import { useEffect } from "react";
 import { act, type Face, type Operation, type Schemas, type ShapeScene } from "../api/client";
-import type { Thing } from "../state/document";
+import type { Style, Thing } from "../state/document";
 import { chooseFonts } from "../state/fonts";
 import { edit, keepTried, tryOut, useStore } from "../state/store";
 import { fine, shown } from "../state/units";
@@ -100,7 +100,7 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
   const keep = (field: string, label: string) => (value: unknown) => void keepTried(operations(field, value), label);
   const put = (field: string, label: string) => (value: unknown) => void edit(operations(field, value), label);
   // What is written in ems stays so in its field.
-  const written = (field: string): string | null => {
+  const written = (field: keyof Style): string | null => {
     if (words.length && LETTERS.has(field)) return null;
     const open = useStore.getState().document;
     const paragraphs = open?.copies[nest.copyName]?.versions[nest.version]?.paragraphs ?? [];

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { act } from "../api/client";
-import type { Frame, Give, Length, Thing } from "../state/document";
+import type { Frame, Give, Thing } from "../state/document";
 import { edit, keepTried, stopTrying, tryOut, useStore } from "../state/store";
 import { shown } from "../state/units";
 import { type Edge, EDGES, giveSaid } from "./giveSaid";
@@ -37,7 +37,7 @@ export function GivePart({ thing, frame }: { thing: Thing; frame: Frame }) {
         above
         key={which + axis}
         label={label}
-        value={value === undefined ? "none" : shown(value)}
+        value={value == null ? "none" : shown(value)}
         onTry={(text) => tryOut(operations(next(text)))}
         onKeep={(text) => void keepTried(operations(next(text)), label)}
       />
@@ -119,7 +119,9 @@ export function GivePart({ thing, frame }: { thing: Thing; frame: Frame }) {
   );
 }
 
-function emptied(limits: { width?: Length; height?: Length }): { width?: Length; height?: Length } | undefined {
+type Limits = NonNullable<Frame["least"]>;
+
+function emptied(limits: Limits): Limits | undefined {
   const kept = Object.fromEntries(Object.entries(limits).filter(([, value]) => value !== undefined));
   return Object.keys(kept).length ? kept : undefined;
 }

@@ -2,7 +2,7 @@ import { useShallow } from "zustand/react/shallow";
 import { editPoints } from "../bench/arrange";
 import type { Plain } from "../api/client";
 import { knotsOf } from "../bench/knots";
-import type { Thing } from "../state/document";
+import type { Outline, Thing } from "../state/document";
 import { keepTried, shownScene, tryOut, useStore } from "../state/store";
 import { oneOrFour, shown } from "../state/units";
 import { LengthField } from "./LengthField";
@@ -28,7 +28,7 @@ const NAMES: Record<string, string> = {
 
 /** Figures of a ready outline: field, label, how it is read, least, greatest, and what it is when it is not set. */
 interface Figure {
-  field: string;
+  field: "sides" | "points" | "depth" | "tail";
   label: string;
   share?: boolean;
   low: number;
@@ -37,7 +37,7 @@ interface Figure {
 }
 
 const SHARE = { share: true, low: 1, high: 99 };
-const FIGURES: Record<string, Figure[]> = {
+const FIGURES: Partial<Record<NonNullable<Outline["kind"]>, Figure[]>> = {
   polygon: [{ field: "sides", label: "Sides", low: 3, high: 100, unset: 6 }],
   star: [
     { field: "points", label: "Points", low: 3, high: 100, unset: 5 },
@@ -86,12 +86,7 @@ export function OutlinePart({ thing }: { thing: Thing }) {
             />
           )}
           {figures.map((figure) => (
-            <FigureField
-              key={figure.field}
-              figure={figure}
-              value={outline[figure.field] as number | undefined}
-              put={put}
-            />
+            <FigureField key={figure.field} figure={figure} value={outline[figure.field]} put={put} />
           ))}
           {kind === "path" && (
             <p className="text-soft">
@@ -133,7 +128,7 @@ function FigureField({
   put,
 }: {
   figure: Figure;
-  value: number | undefined;
+  value: number | null | undefined;
   put: (values: Record<string, unknown>) => Plain[];
 }) {
   const shownAs = Math.round((value ?? figure.unset) * (figure.share ? 100 : 1));

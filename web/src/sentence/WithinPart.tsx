@@ -27,7 +27,7 @@ export function WithinPart({ thing }: { thing: Thing }) {
           <div className="space-y-3">
             <Choice
               columns={2}
-              value={(picture.fit ?? "fill") as "fill" | "whole"}
+              value={picture.fit ?? "fill"}
               options={[
                 { value: "fill", label: "fills it" },
                 { value: "whole", label: "stands whole" },

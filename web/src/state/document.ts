@@ -1,161 +1,27 @@
-/** The open format as the client needs it. Its rules live in the server; these are only the names. */
-export type Length = number | string;
+/** The open format: its parts as the core describes them (`./nest schema`), and what a group adds to an object. */
+import type { Schemas } from "../api/client";
 
-export interface Run {
-  text: string;
-  /** The object that stands here in line, or has its place here; it has no text then. */
-  object?: string;
-  /** A page number: of the frame `of`, or of the frame that its chain goes on in or comes from. It has no text. */
-  field?: "page" | "next-page" | "previous-page";
-  of?: string;
-  weight?: number;
-  slope?: "normal" | "italic";
-  underline?: boolean;
-  font?: string;
-  size?: Length;
-  color?: string;
-}
-export interface Paragraph {
-  style?: string;
-  runs?: Run[];
-  [rule: string]: unknown;
-}
-export type Give = "top" | "right" | "bottom" | "left" | "in-proportion";
-export interface Frame {
-  copy: string;
-  padding?: Length | Length[];
-  setting?: "level" | "turned";
-  columns?: number;
-  gutter?: Length;
-  balance?: boolean;
-  column_rule?: Stroke | null;
-  leaded?: { leading?: Length; space?: Length };
-  sit?: "top" | "middle" | "bottom" | "leaded";
-  lift?: Length;
-  hang?: Length;
-  stand?: "baseline" | "descender" | "line-box" | "ink";
-  band?: "letters" | "line-box";
-  pushed?: boolean;
-  least_slot?: Length;
-  give?: Give[];
-  least?: { width?: Length; height?: Length };
-  greatest?: { width?: Length; height?: Length };
-  whole_pixels?: boolean;
-  fit_type?: { least?: Length; greatest?: Length; grow?: boolean; set?: string } | null;
-  leftover?: { ends?: "past-the-edge" | "at-the-edge" | "with-the-last-line"; mark?: string };
-  wrap_lines?: boolean;
-}
-export interface Fill {
-  color: string;
-  tint?: number;
-  opacity?: number;
-}
-export interface Stroke {
-  color?: string;
-  width?: Length;
-  dash?: Length[];
-  cap?: "butt" | "round" | "square";
-  join?: "miter" | "round" | "bevel";
-  opacity?: number;
-  position?: "inside" | "centred" | "outside";
-}
-export interface Wrap {
-  by?: "none" | "box" | "outline" | "contour" | "below";
-  /** Copy stands only inside the shape. */
-  inside?: boolean;
-  clearance?: Length | Length[];
-  sides?: "both" | "left" | "right" | "widest";
-}
-export interface Tie {
-  edge: "top" | "right" | "bottom" | "left" | "width" | "baseline";
-  to: string;
-  its?: Tie["edge"];
-  gap?: Length;
-}
-export interface Thing {
-  /** The objects of a group. */
-  objects?: Thing[];
-  id: string;
-  name?: string;
-  x: Length;
-  y: Length;
-  width: Length;
-  height: Length;
-  turn?: number;
-  outline?: { kind?: string; sides?: number; points?: number; radius?: Length | Length[]; [figure: string]: unknown };
-  fill?: Fill | null;
-  stroke?: Stroke | null;
-  hidden?: boolean;
-  locked?: boolean;
-  paint?: boolean;
-  picture?: {
-    file: string;
-    alt?: string;
-    fit?: string;
-    clip?: "outline" | "contour";
-    x?: Length;
-    y?: Length;
-    scale?: number;
-  } | null;
-  wrap?: Wrap;
-  contour?: {
-    from?: "alpha" | "plain" | "busy" | "mask" | "path";
-    threshold?: number;
-    smoothness?: number;
-    points?: number | null;
-    holes?: boolean;
-    mask?: string;
-    d?: string;
-    subject?: Subject | null;
-  } | null;
-  ties?: Tie[];
-  anchor?: {
-    place?: "in-line" | "beside" | "centred";
-    shift?: Length;
-    side?: "left" | "right" | "fold" | "edge";
-    x?: Length;
-    y?: Length;
-    out?: boolean | null;
-    across?: "line" | "column" | "frame" | "page";
-    down?: "line" | "frame" | "page";
-  } | null;
-  recipe?: string;
-  departs?: string[];
-  frame?: Frame | null;
-}
-/** What was marked as a picture's subject, in fractions of the picture. */
-export interface Subject {
-  box?: [number, number, number, number] | null;
-  keep?: [number, number][][];
-  drop?: [number, number][][];
-}
-export interface Page {
-  width: Length;
-  height: Length;
-  bleed?: Length;
-  margins?: Length | Length[];
-  guides?: { x?: Length[]; y?: Length[] };
-  background?: string | null;
-  objects: Thing[];
-}
-export interface OpenDocument {
-  title?: string;
-  /** Words that its spelling marks leave alone. */
-  words?: string[];
-  language?: string;
-  unit?: string;
-  colors?: Record<string, string>;
-  styles?: Record<string, Record<string, unknown>>;
-  recipes?: Record<string, Record<string, unknown>>;
-  /** The version that is shown wherever a copy has it. */
-  showing?: string;
-  /** Frames that share a copy, in the order in which it runs on. */
-  chains?: string[][];
-  /** Whether pages lie open in pairs. */
-  facing?: boolean;
+export type Length = number | string;
+export type Run = Schemas["Run"];
+export type Paragraph = Schemas["Paragraph"];
+export type Frame = Schemas["Frame"];
+export type Style = Schemas["Style"];
+export type Outline = Schemas["Outline"];
+export type Give = NonNullable<Frame["give"]>[number];
+export type Fill = Schemas["Fill"];
+export type Stroke = Schemas["Stroke"];
+export type Wrap = Schemas["Wrap"];
+export type Tie = Schemas["Tie"];
+export type Subject = Schemas["Subject"];
+
+/** An object of a page, or a group: that has `objects` of its own. */
+export type Thing = Schemas["PageObject"] & { objects?: Thing[] };
+
+export type Page = Omit<Schemas["PageSheet"], "objects"> & { objects: Thing[] };
+export type OpenDocument = Omit<Schemas["Head"], "format" | "version"> & {
   copies: Record<string, { versions: Record<string, { language?: string; paragraphs: Paragraph[] }> }>;
   pages: Page[];
-}
+};
 
 /** Every object, those in groups too, back to front. */
 export function thingsOf(document: OpenDocument): readonly Thing[] {

@@ -12,7 +12,7 @@ import {
   type SceneOut,
   type Schemas,
 } from "../api/client";
-import type { OpenDocument, Thing } from "./document";
+import type { OpenDocument, Outline, Thing } from "./document";
 import type { Caught, DraftKnot, Scene, Why } from "./seen";
 import { knowUnit } from "./units";
 import { type Change, type Held, Line, type Made, unreached } from "./line";
@@ -29,7 +29,7 @@ export interface Notice {
 
 export type InHand =
   | { kind: "hand" }
-  | { kind: "outline"; outline: Record<string, unknown>; name: string }
+  | { kind: "outline"; outline: Outline; name: string }
   | { kind: "draw"; contour?: string }
   | { kind: "points"; of?: "contour" }
   | { kind: "subject"; what: "box" | "keep" | "drop" }
@@ -408,7 +408,7 @@ function forAll(given: Operation[]): Operation[] {
 function ontoRecipe(operations: Operation[]): Operation[] {
   const { onRecipe: name, selected, document, scene } = get();
   const thing = name && selected && document ? thingsOf(document).find((t) => t.id === selected) : null;
-  if (!thing || thing.recipe !== name) return operations;
+  if (!thing || !name || thing.recipe !== name) return operations;
   const copy = scene?.nests[thing.id]?.copyName;
   const out: Operation[] = [];
   const back = new Set<string>();

@@ -1,4 +1,4 @@
-"""Write the API's schema to server/openapi.json, the open document's to docs/document.schema.json, and the columns of records
+"""Write the API's schema, with that of a document's parts, to server/openapi.json, the open document's to docs/document.schema.json, and the columns of records
 to the client."""
 
 import json
@@ -9,7 +9,7 @@ from typing import Any
 from django.core.management.base import BaseCommand
 
 from config.urls import api
-from nestline.document.schema import document_schema
+from nestline.document.schema import document_schema, parts_as_written
 from nestline.rows import SCREEN_RECORD
 
 ROOT = Path(__file__).resolve().parents[4]
@@ -19,7 +19,10 @@ RECORDS = ROOT / "web" / "src" / "drawing" / "records.ts"
 
 
 def schema_text() -> str:
-    return json.dumps(api.get_openapi_schema(), indent=1, ensure_ascii=False, default=str) + "\n"
+    schema = api.get_openapi_schema()
+    parts = schema["components"]["schemas"]
+    schema["components"]["schemas"] = {**parts, **parts_as_written("#/components/schemas/{model}")}
+    return json.dumps(schema, indent=1, ensure_ascii=False, default=str) + "\n"
 
 
 def document_schema_text() -> str:
