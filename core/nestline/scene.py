@@ -502,6 +502,16 @@ def _limits(hyphenation: Hyphenation | None) -> Json | None:
     return {name: getattr(hyphenation, name) for name in ("before", "after", "least", "ladder", "capitals")}
 
 
+METRICS = {"ascender": k.ASC, "descender": k.DESC, "up": k.BOX_UP, "down": k.BOX_DOWN, "cap": k.CAP, "ex": k.EX}
+
+
+def _metrics(copy: ShapedCopy) -> dict[str, float]:
+    """The heights of the first letters by which a first line hangs and a last one stands, as shares of their type size."""
+    if not len(copy.pieces):
+        return dict.fromkeys(METRICS, 0.0)
+    return {name: round(float(copy.pieces[0, column]) / copy.size, 4) for name, column in METRICS.items()}
+
+
 def nest_json(document: Document, placed: PlacedNest, fonts: FontLibrary) -> Json:
     """A nest: `records` by rows.SCREEN_RECORD, lengths in points from the page's trim corner, and the x of every word segment in order."""
     nest = placed.nest
@@ -556,6 +566,7 @@ def nest_json(document: Document, placed: PlacedNest, fonts: FontLibrary) -> Jso
         "columnStroke": stroke_json(document, rule) if rule else None,
         "lines": nest.lines,
         "size": nest.copy.size,
+        "metrics": _metrics(nest.copy),
         "factor": round(placed.factor, 4),
         "fill": round(nest.fill, 4),
         "residue": round(nest.residue, 3),

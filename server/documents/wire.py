@@ -320,6 +320,17 @@ class LacksScene(Schema):
     points: float
 
 
+class MetricsScene(Schema):
+    """Heights of letters as shares of their type size; `up` and `down` are those of the line box."""
+
+    ascender: float
+    descender: float
+    up: float
+    down: float
+    cap: float
+    ex: float
+
+
 class NestScene(Schema):
     """A nest; `records` is flat, a row of nestline.rows.SCREEN_RECORD a slot."""
 
@@ -337,6 +348,7 @@ class NestScene(Schema):
     columnStroke: StrokeScene | None
     lines: int
     size: float
+    metrics: MetricsScene
     fill: float
     residue: float
     opened: float

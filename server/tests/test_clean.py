@@ -10,9 +10,11 @@ from pathlib import Path
 from documents.management.commands.export_schema import (
     DOCUMENT_SCHEMA,
     RECORDS,
+    RULES,
     SCHEMA,
     document_schema_text,
     records_text,
+    rules_text,
     schema_text,
 )
 
@@ -55,6 +57,7 @@ class Clean(unittest.TestCase):
         self.assertEqual(SCHEMA.read_text(), schema_text(), "run ./nest schema")
         self.assertEqual(DOCUMENT_SCHEMA.read_text(), document_schema_text(), "run ./nest schema")
         self.assertEqual(RECORDS.read_text(), records_text(), "run ./nest schema")
+        self.assertEqual(RULES.read_text(), rules_text(), "run ./nest schema")
 
     def test_the_clients_types_are_not_stale(self) -> None:
         npx = shutil.which("npx")

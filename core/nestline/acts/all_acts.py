@@ -17,6 +17,7 @@ from nestline.acts import (
     styling,
     tying,
     versions,
+    wraps,
 )
 
 __all__ = [
@@ -36,4 +37,5 @@ __all__ = [
     "styling",
     "tying",
     "versions",
+    "wraps",
 ]

@@ -14,6 +14,7 @@ from nestline.acts.completing import stay, without_object
 from nestline.acts.going_along import as_they_stand, figures_of, with_along
 from nestline.acts.grouping import Move as Restack
 from nestline.acts.grouping import page_rewritten, restack, rewritten
+from nestline.acts.wraps import CLEARANCE
 from nestline.document.edits import Operation, Raw
 from nestline.document.model import Anchor, PageObject
 from nestline.nesting.along import carried
@@ -181,10 +182,6 @@ def nearest_place(placed: PlacedNest, box: tuple[float, float, float, float]) ->
     if x > nest.right[record] and not nest.copy.bidi:
         return end
     return max(int(nest.copy.segments.start[drawn.segment[nearest]]), start)
-
-
-CLEARANCE = 9
-"""Clearance in points of an object put in the middle of a frame that pushed no copy before."""
 
 
 def _own_frame(at: Acting, nests: Nests, thing: PageObject) -> str:

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 
 from pydantic import ValidationError
 
-from nestline.acts import all_acts  # noqa: F401  (registers them)
-from nestline.acts.acting import ACTS, ActError, Acting
+from nestline.acts import (
+    all_acts,  # noqa: F401  (registers them)
+    spreading,
+)
+from nestline.acts.acting import ACTS, Act, ActError, Acting, G
 from nestline.acts.completing import completed
 from nestline.acts.seen import staying
 from nestline.document import edits
@@ -21,6 +24,7 @@ def expanded(studio: Studio, raw: Raw, operations: Sequence[Operation]) -> list[
     NestLineError."""
     out: list[Operation] = []
     begun = raw
+    operations = list(_opened(studio, raw, operations))
     last_act = max((i for i, o in enumerate(operations) if isinstance(o, dict) and o.get("do") == "act"), default=-1)
     for index, operation in enumerate(operations):
         if index > last_act:
@@ -32,6 +36,26 @@ def expanded(studio: Studio, raw: Raw, operations: Sequence[Operation]) -> list[
         out += done
     _check_fonts(studio, begun, out)
     return staying(studio, begun, out)
+
+
+SPREADING: dict[str, tuple[type[spreading.Spread], Act]] = {
+    "for-all": (spreading.ForAll, spreading.for_all),
+    "onto-recipe": (spreading.OntoRecipe, spreading.onto_recipe),
+}
+"""Acts that hold operations meant for more than they name."""
+
+
+def _opened(studio: Studio, raw: Raw, operations: Sequence[Operation]) -> Iterator[Operation]:
+    """The operations with those that are held in others in their place, as changes of all that they are meant for."""
+    for operation in operations:
+        found = SPREADING.get(str(operation.get("act"))) if operation.get("do") == "act" else None
+        if found is None:
+            yield operation
+            continue
+        model, function = found
+        given = _given(model, operation)
+        inside = given.model_copy(update={"operations": list(_opened(studio, raw, given.operations))})
+        yield from function(Acting(studio, studio.read(raw)), inside)
 
 
 def _check_fonts(studio: Studio, raw: Raw, operations: Sequence[Operation]) -> None:
@@ -47,9 +71,12 @@ def _one(studio: Studio, raw: Raw, operation: Operation) -> list[Operation]:
     if found is None:
         raise ActError(f"there is no act “{operation.get('act')}”")
     model, function = found
+    at = Acting(studio, studio.read(raw))
+    return completed(at, function(at, _given(model, operation)))
+
+
+def _given(model: type[G], operation: Operation) -> G:
     try:
-        given = model.model_validate(operation.get("given") or {})
+        return model.model_validate(operation.get("given") or {})
     except ValidationError as error:
         raise in_users_words(error, ("given",)) from None
-    at = Acting(studio, studio.read(raw))
-    return completed(at, function(at, given))

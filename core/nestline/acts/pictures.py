@@ -9,13 +9,14 @@ from pydantic import Field
 from nestline.acts.acting import ActError, Acting, Given, act
 from nestline.acts.anchoring import PutAnchor, put_anchor
 from nestline.acts.paths import Figure
+from nestline.acts.wraps import CLEARANCE
 from nestline.document import edits
 from nestline.document.edits import Operation, Raw
 from nestline.pictures.contour import stands_on_paper
 from nestline.pictures.files import PictureFile
 
-SHARE_OF_PAGE, CLEARANCE = 0.4, 9
-"""How large a new picture is at the most, as a share of its page's sides; how far copy keeps from it, in points."""
+SHARE_OF_PAGE = 0.4
+"""How large a new picture is at the most, as a share of its page's sides."""
 
 
 class PlacePicture(Given):

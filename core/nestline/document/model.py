@@ -424,6 +424,10 @@ class Contour(Part):
         return self
 
 
+CLEAR_BY_SIDE = ("none", "box", "below")
+"""Wraps that may have a clearance for each side."""
+
+
 class Wrap(Part):
     """How the object pushes copy away: by a shape, `below` by all of the column beside it, or, `inside`, by everything
     but its shape."""
@@ -435,7 +439,7 @@ class Wrap(Part):
 
     @model_validator(mode="after")
     def _four_only_for_a_box(self) -> Wrap:
-        if self.clearance.apart and self.by not in ("box", "below", "none"):
+        if self.clearance.apart and self.by not in CLEAR_BY_SIDE:
             raise ValueError("a clearance for each side goes with a wrap by “box” or “below”; write one length")
         if self.inside and self.by == "below":
             raise ValueError("copy cannot go on below an object and stand inside it; write box, outline or contour")
@@ -543,6 +547,11 @@ TieEdge = Literal["top", "right", "bottom", "left", "width", "baseline"]
 _ALONG = {"left": "across", "right": "across", "top": "down", "bottom": "down", "baseline": "down", "width": "width"}
 
 
+def edges_along(edge: TieEdge) -> tuple[TieEdge, ...]:
+    """The edges of another object that an edge can be tied to: those of its axis."""
+    return tuple(other for other in get_args(TieEdge) if _ALONG[other] == _ALONG[edge])
+
+
 class Tie(Part):
     """An edge, the width or the first baseline of an object bound to another's, at a distance."""
 
@@ -557,7 +566,7 @@ class Tie(Part):
 
     @model_validator(mode="after")
     def _along_one_axis(self) -> Tie:
-        if _ALONG[self.edge] != _ALONG[self.its_edge]:
+        if self.its_edge not in edges_along(self.edge):
             raise ValueError(f"its {self.edge} cannot be tied to another's {self.its_edge}; tie edges of one axis")
         return self
 

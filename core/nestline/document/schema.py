@@ -6,9 +6,30 @@ from typing import Any
 
 from pydantic import BaseModel
 from pydantic.json_schema import GenerateJsonSchema, models_json_schema
+from pydantic_core import to_jsonable_python
 
 from nestline.document.lengths import Length, Sides
-from nestline.document.model import Group, Head, PageObject, PageSheet, Paragraph
+from nestline.document.model import (
+    Anchor,
+    Contour,
+    DropCap,
+    Fill,
+    Frame,
+    Group,
+    Head,
+    HyphenLimits,
+    Keep,
+    Leaded,
+    Leftover,
+    ListMark,
+    PageObject,
+    PageSheet,
+    Paragraph,
+    Picture,
+    Stretch,
+    Stroke,
+    Wrap,
+)
 
 
 class _Schema(GenerateJsonSchema):
@@ -48,6 +69,24 @@ def parts_as_written(template: str) -> dict[str, Any]:
     """The schemas of a document's parts as they stand in documents: what has a default may be left out."""
     parts: dict[str, Any] = _without("default", _parts(template), "properties")
     return parts
+
+
+def defaults() -> dict[str, dict[str, Any]]:
+    """What holds where a part of an object or a paragraph does not say it: by part and field, as it would be written."""
+    parts: dict[str, type[BaseModel]] = {
+        "frame": Frame, "leftover": Leftover, "leaded": Leaded, "wrap": Wrap, "anchor": Anchor, "picture": Picture,
+        "contour": Contour, "fill": Fill, "stroke": Stroke, "list": ListMark, "drop_cap": DropCap, "keep": Keep,
+        "hyphenate": HyphenLimits, "stretch": Stretch,
+    }  # fmt: skip
+    return {
+        name: {
+            field.alias or key: to_jsonable_python(getattr(field.default, "raw", field.default))
+            for key, field in model.model_fields.items()
+            if not field.is_required() and field.default is not None and not isinstance(field.default, BaseModel)
+            if field.default_factory is None
+        }
+        for name, model in parts.items()
+    }
 
 
 def document_schema() -> dict[str, Any]:

@@ -1069,6 +1069,24 @@ export interface components {
             color: string;
         };
         /**
+         * MetricsScene
+         * @description Heights of letters as shares of their type size; `up` and `down` are those of the line box.
+         */
+        MetricsScene: {
+            /** Ascender */
+            ascender: number;
+            /** Descender */
+            descender: number;
+            /** Up */
+            up: number;
+            /** Down */
+            down: number;
+            /** Cap */
+            cap: number;
+            /** Ex */
+            ex: number;
+        };
+        /**
          * NestScene
          * @description A nest; `records` is flat, a row of nestline.rows.SCREEN_RECORD a slot.
          */
@@ -1111,6 +1129,7 @@ export interface components {
             lines: number;
             /** Size */
             size: number;
+            metrics: components["schemas"]["MetricsScene"];
             /** Fill */
             fill: number;
             /** Residue */

@@ -91,10 +91,9 @@ export function placeOf(nest: NestScene, shape: ShapeScene, index: number): Plac
   }
   if (found < 0) {
     if (!nest.bounds) return null;
-    const rule = shape.rules[shape.ruleOf[0]];
-    const [left, top, right] = nest.bounds;
-    const x = rule?.align === "center" ? (left + right) / 2 : rule?.align === "end" ? right : left;
-    return { row: -1, x, baseline: top + (rule?.size ?? 12), top, bottom: top + (rule?.size ?? 12) * 1.2 };
+    // There is no room for any line: it stands where copy would begin.
+    const [x, top] = nest.bounds;
+    return { row: -1, x, baseline: top + nest.size, top, bottom: top + nest.size };
   }
   return {
     row: found,

@@ -1,4 +1,5 @@
 /** What the galley's editor knows: paragraphs with their rules, bold, italic, forced breaks, and the leftover's mark. */
+import { DEFAULTS } from "../api/rules";
 import { Extension, Mark, Node as TipTapNode } from "@tiptap/core";
 import { Bold } from "@tiptap/extension-bold";
 import { Document } from "@tiptap/extension-document";
@@ -22,7 +23,7 @@ const RuledParagraph = Paragraph.extend({
         keepOnSplit: true,
         parseHTML: () => null,
         renderHTML: ({ rules }: { rules?: { list?: { kind?: string }; style?: string } | null }) => ({
-          ...(rules?.list ? { "data-list": rules.list.kind ?? "bullets" } : {}),
+          ...(rules?.list ? { "data-list": rules.list.kind ?? DEFAULTS.list.kind } : {}),
           ...(rules?.style?.startsWith("Heading") ? { "data-heading": "" } : {}),
         }),
       },

@@ -1,3 +1,4 @@
+import { DEFAULTS } from "../api/rules";
 import { act, type Operation } from "../api/client";
 import { hostOf, labelOf, type Thing, thingsOf } from "../state/document";
 import { edit, keepTried, stopTrying, tryOut, useStore } from "../state/store";
@@ -78,16 +79,16 @@ export function AnchorPart({ thing, along = [] }: { thing: Thing; along?: Thing[
         : (anchor?.side === "edge") === leftPage
           ? "left"
           : "right",
-    across: anchor?.across ?? "frame",
+    across: anchor?.across ?? DEFAULTS.anchor.across,
     outside: anchor?.outside ?? false,
-    down: anchor?.down ?? "line",
+    down: anchor?.down ?? DEFAULTS.anchor.down,
   };
   const hang = (next: Hanging): Operation[] => [
     ...put("side")(mirrored ? outer(next.side, leftPage) : next.side),
     ...put("across")(next.across),
     ...put("down")(next.down),
     ...put("out")(next.outside),
-    ...put("x")(positive(anchor?.x ?? 0)),
+    ...put("x")(positive(anchor?.x ?? DEFAULTS.anchor.x)),
   ];
   const boxes = all.map((one) => scene.objects[one.id].box);
   const width = Math.max(...boxes.map((b) => b[0] + b[2])) - Math.min(...boxes.map((b) => b[0]));

@@ -1,3 +1,4 @@
+import { DEFAULTS } from "../api/rules";
 import { useRef, useState } from "react";
 import { act, type Operation, post, Refused, type Schemas } from "../api/client";
 import { labelOf, type Thing, thingsOf } from "../state/document";
@@ -150,7 +151,7 @@ export function ContourPart({ thing, transparent }: { thing: Thing; transparent:
                     className="w-32"
                     min={5}
                     max={95}
-                    value={Math.round((contour.threshold ?? 0.5) * 100)}
+                    value={Math.round((contour.threshold ?? DEFAULTS.contour.threshold) * 100)}
                     onTry={(share) => from !== "busy" && tryOut(threshold(share))}
                     onKeep={(share) =>
                       from === "busy"
@@ -158,7 +159,9 @@ export function ContourPart({ thing, transparent }: { thing: Thing; transparent:
                         : void keepTried(threshold(share), "Threshold")
                     }
                   />
-                  <span className="w-20 text-right tabular-nums">{Math.round((contour.threshold ?? 0.5) * 100)} %</span>
+                  <span className="w-20 text-right tabular-nums">
+                    {Math.round((contour.threshold ?? DEFAULTS.contour.threshold) * 100)} %
+                  </span>
                 </label>
                 <label className="flex items-center gap-3 text-soft">
                   <span className="flex-1">How smooth</span>
@@ -167,7 +170,7 @@ export function ContourPart({ thing, transparent }: { thing: Thing; transparent:
                     className="w-32"
                     min={0}
                     max={100}
-                    value={Math.round((contour.smoothness ?? 0) * 100)}
+                    value={Math.round((contour.smoothness ?? DEFAULTS.contour.smoothness) * 100)}
                     onTry={(share) => tryOut(smooth(share))}
                     onKeep={(share) => void keepTried(smooth(share), "Smoothness")}
                   />
@@ -196,7 +199,7 @@ export function ContourPart({ thing, transparent }: { thing: Thing; transparent:
               <input
                 type="checkbox"
                 className="accent-slot"
-                checked={contour.holes ?? false}
+                checked={contour.holes ?? DEFAULTS.contour.holes}
                 onChange={(e) => void find({ holes: e.target.checked }, "Holes")}
               />{" "}
               copy may stand in its holes

@@ -1,6 +1,7 @@
+import { DEFAULTS } from "../api/rules";
 import { useEffect, useMemo, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
-import type { Operation, Schemas } from "../api/client";
+import type { NestScene, Operation, Schemas } from "../api/client";
 import type { Frame, Thing } from "../state/document";
 import { edit, keepTried, shownScene, stopTrying, tryOut, useStore } from "../state/store";
 import { inUnit, oneOrFour, shown, sidesShown, trim } from "../state/units";
@@ -43,7 +44,7 @@ export function FrameClause({ thing, frame, several = false }: { thing: Thing; f
   const put = (rule: Rule, label: string) => (value: unknown) => void edit(operations(rule, value), label);
   const attempt = (rule: Rule) => (value: unknown) => tryOut(operations(rule, value));
   const keep = (rule: Rule, label: string) => (value: unknown) => void keepTried(operations(rule, value), label);
-  const sit = frame.sit ?? "top";
+  const sit = frame.sit ?? DEFAULTS.frame.sit;
   // By what is stored: while it is pointed at it is made already, and must not go away.
   const proposal = useStore((s) => s.scene?.nests[thing.id]?.proposal);
   const settled = nest && nest.leftover === 0 && sit !== "top" && !nest.exact;
@@ -97,13 +98,13 @@ export function FrameClause({ thing, frame, several = false }: { thing: Thing; f
               <div className="mt-3 space-y-3">
                 <LengthField
                   label="Space between paragraphs, to"
-                  value={shown(frame.leaded?.space ?? "1em")}
+                  value={shown(frame.leaded?.space ?? DEFAULTS.leaded.space)}
                   onTry={(space) => attempt("leaded")({ ...frame.leaded, space })}
                   onKeep={(space) => keep("leaded", "Leaded out")({ ...frame.leaded, space })}
                 />
                 <LengthField
                   label="Then the leading, to"
-                  value={shown(frame.leaded?.leading ?? "1.6em")}
+                  value={shown(frame.leaded?.leading ?? DEFAULTS.leaded.leading)}
                   onTry={(leading) => attempt("leaded")({ ...frame.leaded, leading })}
                   onKeep={(leading) => keep("leaded", "Leaded out")({ ...frame.leaded, leading })}
                   hint="Opened only as far as the height asks for."
@@ -128,7 +129,7 @@ export function FrameClause({ thing, frame, several = false }: { thing: Thing; f
               <div className="mt-3">
                 <LengthField
                   label="Lifted by"
-                  value={shown(frame.lift ?? 0)}
+                  value={shown(frame.lift ?? DEFAULTS.frame.lift)}
                   onTry={attempt("lift")}
                   onKeep={keep("lift", "Lift")}
                   hint="A little above the middle often looks like the middle."
@@ -158,7 +159,9 @@ export function FrameClause({ thing, frame, several = false }: { thing: Thing; f
       <Rest
         of="leftover"
         plain={
-          (frame.leftover?.ends ?? "past-the-edge") === "past-the-edge" && !frame.leftover?.mark && !nest?.leftover
+          (frame.leftover?.ends ?? DEFAULTS.leftover.ends) === "past-the-edge" &&
+          !frame.leftover?.mark &&
+          !nest?.leftover
         }
       >
         {"\u2060; "}what does not fit{" "}
@@ -185,11 +188,11 @@ export function FrameClause({ thing, frame, several = false }: { thing: Thing; f
         <Part
           name="band"
           title="The band each line needs"
-          said={(frame.band ?? "letters") === "letters" ? "its letters" : "its line box"}
+          said={(frame.band ?? DEFAULTS.frame.band) === "letters" ? "its letters" : "its line box"}
         >
           {() => (
             <Choice
-              value={frame.band ?? "letters"}
+              value={frame.band ?? DEFAULTS.frame.band}
               options={[
                 { value: "letters", label: "its letters", hint: "Copy comes as near to an edge as it looks." },
                 {
@@ -213,7 +216,7 @@ export function FrameClause({ thing, frame, several = false }: { thing: Thing; f
           >
             {() => (
               <Choice
-                value={frame.setting ?? "level"}
+                value={frame.setting ?? DEFAULTS.frame.setting}
                 options={[
                   { value: "level", label: "stay level", hint: "The turned outline is filled with level lines." },
                   { value: "turned", label: "turn with it" },
@@ -435,21 +438,12 @@ interface MetricProps {
   put: (value: unknown) => void;
 }
 
-function useMetrics(thing: Thing) {
-  const shape = useStore((s) => {
-    const scene = shownScene(s);
-    return scene?.shapes[scene.nests[thing.id]?.shape];
-  });
-  const faces = useStore((s) => s.faces);
-  const rule = shape?.rules[0];
-  const metrics = faces.find((f) => f.key === shape?.looks[0]?.face)?.metrics;
-  const lead = rule ? rule.leading / rule.size : 1.25;
-  return useMemo(() => {
-    const m = metrics ?? { ascent: 1, descent: 0.3, ascender: 0.7, descender: 0.25, cap: 0.65, ex: 0.45 };
-    const half = (lead - m.ascent - m.descent) / 2;
-    return { ...m, up: m.ascent + half, down: m.descent + half };
-  }, [metrics, lead]);
+/** Heights of the first letters, as shares of their size; of a frame that has none, those of most text faces. */
+function useMetrics(thing: Thing): NestScene["metrics"] {
+  return useStore((s) => shownScene(s)?.nests[thing.id]?.metrics) ?? NO_COPY;
 }
+
+const NO_COPY = { ascender: 0.7, descender: 0.25, cap: 0.65, ex: 0.45, up: 0.9, down: 0.35 };
 
 interface ColumnProps {
   thing: Thing;
@@ -460,7 +454,7 @@ interface ColumnProps {
 }
 
 function ColumnsPart({ thing, frame, attempt, keep, put }: ColumnProps) {
-  const columns = frame.columns ?? 1;
+  const columns = frame.columns ?? DEFAULTS.frame.columns;
   const rule = frame.column_rule ?? null;
   return (
     <Part
@@ -469,7 +463,7 @@ function ColumnsPart({ thing, frame, attempt, keep, put }: ColumnProps) {
       said={
         columns === 1
           ? "one column"
-          : `${count(columns, "column")}, ${shown(frame.gutter ?? 12)} apart${frame.balance ? ", balanced" : ""}`
+          : `${count(columns, "column")}, ${shown(frame.gutter ?? DEFAULTS.frame.gutter)} apart${frame.balance ? ", balanced" : ""}`
       }
       width="w-80"
     >
@@ -490,7 +484,7 @@ function ColumnsPart({ thing, frame, attempt, keep, put }: ColumnProps) {
             <>
               <LengthField
                 label="Gutter"
-                value={shown(frame.gutter ?? 12)}
+                value={shown(frame.gutter ?? DEFAULTS.frame.gutter)}
                 onTry={attempt("gutter")}
                 onKeep={keep("gutter", "Gutter")}
                 hint="A pica (12 pt) is usual; under 9 pt reads badly."
@@ -533,7 +527,7 @@ function ColumnsPart({ thing, frame, attempt, keep, put }: ColumnProps) {
           )}
           <LengthField
             label="Slots no narrower than"
-            value={shown(frame.least_slot ?? "3em")}
+            value={shown(frame.least_slot ?? DEFAULTS.frame.least_slot)}
             onTry={attempt("least_slot")}
             onKeep={keep("least_slot", "Narrowest slot")}
             hint="Narrower ones stay empty: beside a picture, in the tip of an outline."
@@ -579,7 +573,7 @@ const HANGS = {
 
 function HangPart({ thing, frame, attempt, keep, put }: MetricProps) {
   const m = useMetrics(thing);
-  const hang = frame.hang ?? "ascender";
+  const hang = frame.hang ?? DEFAULTS.frame.hang;
   const marks: Mark[] = useMemo(
     () => [
       { value: "ascender", label: "ascender", at: m.ascender },
@@ -627,7 +621,7 @@ const STANDS = {
 
 function StandPart({ thing, frame, attempt, keep, put }: MetricProps) {
   const m = useMetrics(thing);
-  const stand = frame.stand ?? "descender";
+  const stand = frame.stand ?? DEFAULTS.frame.stand;
   const marks: Mark[] = useMemo(
     () => [
       { value: "baseline", label: "baseline", at: 0 },

@@ -1,3 +1,4 @@
+import { DEFAULTS } from "../api/rules";
 import { useState } from "react";
 import { act } from "../api/client";
 import type { Frame, Give, Thing } from "../state/document";
@@ -85,7 +86,7 @@ export function GivePart({ thing, frame }: { thing: Thing; frame: Frame }) {
               <input
                 type="checkbox"
                 className="accent-slot"
-                checked={frame.whole_pixels ?? false}
+                checked={frame.whole_pixels ?? DEFAULTS.frame.whole_pixels}
                 onChange={(e) => put({ whole_pixels: e.target.checked || undefined })}
               />{" "}
               rounded up to whole pixels

@@ -1,3 +1,4 @@
+import { DEFAULTS } from "../api/rules";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { trim } from "../state/units";
@@ -102,10 +103,10 @@ export function OpeningPart({
                       ? false
                       : null
                     : {
-                        start: keep?.start ?? 2,
-                        end: keep?.end ?? 2,
+                        start: keep?.start ?? DEFAULTS.keep.start,
+                        end: keep?.end ?? DEFAULTS.keep.end,
                         whole: how === "whole",
-                        next: keep?.next ?? false,
+                        next: keep?.next ?? DEFAULTS.keep.next,
                       },
                 )
               }
@@ -132,7 +133,7 @@ export function OpeningPart({
               <input
                 type="checkbox"
                 className="accent-slot"
-                checked={keep?.next ?? false}
+                checked={keep?.next ?? DEFAULTS.keep.next}
                 onChange={(e) =>
                   put(
                     "keep",

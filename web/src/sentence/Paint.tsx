@@ -1,3 +1,4 @@
+import { DEFAULTS } from "../api/rules";
 import type { Plain } from "../api/client";
 import type { Fill, Stroke } from "../state/document";
 import { edit, keepTried, tryOut, useStore } from "../state/store";
@@ -34,7 +35,7 @@ export function strokeSaid(stroke: Stroke): string {
   const dash = !stroke.dash?.length ? "" : isDotted(stroke) ? "dotted " : "dashed ";
   const opacity =
     stroke.opacity !== undefined && stroke.opacity < 1 ? `, ${Math.round(stroke.opacity * 100)} % opaque` : "";
-  return `${withArticle(`${shown(stroke.width ?? 1)} ${dash}${colorSaid(stroke.color ?? "ink")} stroke`)}${opacity}`;
+  return `${withArticle(`${shown(stroke.width ?? DEFAULTS.stroke.width)} ${dash}${colorSaid(stroke.color ?? DEFAULTS.stroke.color)} stroke`)}${opacity}`;
 }
 
 /** `a 20 % straw fill`, `an 8 pt stroke`, `an ink fill`: as it is read. */
@@ -191,10 +192,14 @@ export function FillPart({ id, fill }: { id: string; fill: Fill | null }) {
           <Colors value={fill?.color ?? null} onChoose={(color, done) => put({ ...base, color }, done)} />
           {fill && (
             <>
-              <Percent label="Tint" value={fill.tint ?? 100} onChange={(tint, done) => put({ ...fill, tint }, done)} />
+              <Percent
+                label="Tint"
+                value={fill.tint ?? DEFAULTS.fill.tint}
+                onChange={(tint, done) => put({ ...fill, tint }, done)}
+              />
               <Percent
                 label="Opacity"
-                value={Math.round((fill.opacity ?? 1) * 100)}
+                value={Math.round((fill.opacity ?? DEFAULTS.fill.opacity) * 100)}
                 onChange={(share, done) => put({ ...fill, opacity: share / 100 }, done)}
               />
               <button
@@ -274,7 +279,7 @@ export function StrokePart({ id, stroke }: { id: string; stroke: Stroke | null }
             <>
               <Choice
                 columns={3}
-                value={stroke.position ?? "centred"}
+                value={stroke.position ?? DEFAULTS.stroke.position}
                 options={[
                   { value: "inside", label: "inside" },
                   { value: "centred", label: "on the edge" },
@@ -290,7 +295,7 @@ export function StrokePart({ id, stroke }: { id: string; stroke: Stroke | null }
               />
               <LengthField
                 label="Its own dashes"
-                value={(stroke.dash ?? []).map((d) => shown(d)).join(" ")}
+                value={(stroke.dash ?? DEFAULTS.stroke.dash).map((d) => shown(d)).join(" ")}
                 onTry={(text) => put({ ...stroke, dash: dashes(text) }, false)}
                 onKeep={(text) => put({ ...stroke, dash: dashes(text) })}
                 hint="Stroke and gap by turns: 6 3, or 12 3 2 3; an em is the stroke’s width."
@@ -299,7 +304,7 @@ export function StrokePart({ id, stroke }: { id: string; stroke: Stroke | null }
                 <p className="mb-1 text-soft">Its ends</p>
                 <Choice
                   columns={3}
-                  value={stroke.cap ?? "butt"}
+                  value={stroke.cap ?? DEFAULTS.stroke.cap}
                   options={[
                     { value: "butt", label: "cut" },
                     { value: "round", label: "round" },
@@ -312,7 +317,7 @@ export function StrokePart({ id, stroke }: { id: string; stroke: Stroke | null }
                 <p className="mb-1 text-soft">Its corners</p>
                 <Choice
                   columns={3}
-                  value={stroke.join ?? "miter"}
+                  value={stroke.join ?? DEFAULTS.stroke.join}
                   options={[
                     { value: "miter", label: "pointed" },
                     { value: "round", label: "round" },
@@ -323,7 +328,7 @@ export function StrokePart({ id, stroke }: { id: string; stroke: Stroke | null }
               </div>
               <Percent
                 label="Opacity"
-                value={Math.round((stroke.opacity ?? 1) * 100)}
+                value={Math.round((stroke.opacity ?? DEFAULTS.stroke.opacity) * 100)}
                 onChange={(share, done) => put({ ...stroke, opacity: share / 100 }, done)}
               />
               <button

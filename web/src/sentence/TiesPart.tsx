@@ -1,3 +1,4 @@
+import { TIES } from "../api/rules";
 import type { Operation } from "../api/client";
 import { labelOf, type Thing, thingsOf, type Tie } from "../state/document";
 import { edit, keepTried, stopTrying, tryOut, useStore } from "../state/store";
@@ -7,15 +8,7 @@ import { shown } from "../state/units";
 import { LengthField } from "./LengthField";
 import { Part } from "./Part";
 
-const EDGES = ["top", "right", "bottom", "left", "width", "baseline"] as const;
-const FITTING: Record<Tie["edge"], Tie["edge"][]> = {
-  top: ["top", "bottom", "baseline"],
-  bottom: ["top", "bottom", "baseline"],
-  baseline: ["baseline", "top", "bottom"],
-  left: ["left", "right"],
-  right: ["left", "right"],
-  width: ["width"],
-};
+const EDGES = Object.keys(TIES) as Tie["edge"][];
 
 export function saidOf(tie: Tie, to: string): string {
   const its = tie.its ?? tie.edge;
@@ -64,7 +57,7 @@ export function TiesPart({ thing }: { thing: Thing }) {
                     put(
                       change(index, {
                         edge,
-                        its: FITTING[edge].includes(tie.its ?? tie.edge) ? (tie.its ?? tie.edge) : FITTING[edge][0],
+                        its: TIES[edge].find((its) => its === (tie.its ?? tie.edge)) ?? TIES[edge][0],
                       }),
                     )
                   }
@@ -73,7 +66,7 @@ export function TiesPart({ thing }: { thing: Thing }) {
                 <Chosen
                   label={`Its edge of tie ${index + 1}`}
                   value={tie.its ?? tie.edge}
-                  values={FITTING[tie.edge]}
+                  values={[...TIES[tie.edge]]}
                   onChoose={(its) => put(change(index, { its }))}
                 />
                 of

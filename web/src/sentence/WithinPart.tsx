@@ -1,3 +1,4 @@
+import { DEFAULTS } from "../api/rules";
 import type { Plain } from "../api/client";
 import { replacePicture } from "../bench/place";
 import type { Thing } from "../state/document";
@@ -14,8 +15,11 @@ export function WithinPart({ thing }: { thing: Thing }) {
   const put = (values: Record<string, unknown>): Plain[] => [
     { do: "put", at: ["objects", thing.id, "picture"], value: { ...picture, ...values } },
   ];
-  const scale = Math.round((picture.scale ?? 1) * 100);
-  const kept = (picture.scale ?? 1) !== 1 || (picture.x ?? 0) !== 0 || (picture.y ?? 0) !== 0;
+  const scale = Math.round((picture.scale ?? DEFAULTS.picture.scale) * 100);
+  const kept =
+    (picture.scale ?? DEFAULTS.picture.scale) !== 1 ||
+    (picture.x ?? DEFAULTS.picture.x) !== 0 ||
+    (picture.y ?? DEFAULTS.picture.y) !== 0;
   return (
     <>
       <Part
@@ -27,7 +31,7 @@ export function WithinPart({ thing }: { thing: Thing }) {
           <div className="space-y-3">
             <Choice
               columns={2}
-              value={picture.fit ?? "fill"}
+              value={picture.fit ?? DEFAULTS.picture.fit}
               options={[
                 { value: "fill", label: "fills it" },
                 { value: "whole", label: "stands whole" },
@@ -49,13 +53,13 @@ export function WithinPart({ thing }: { thing: Thing }) {
             </label>
             <LengthField
               label="To the right"
-              value={shown(picture.x ?? 0)}
+              value={shown(picture.x ?? DEFAULTS.picture.x)}
               onTry={(x) => tryOut(put({ x }))}
               onKeep={(x) => void keepTried(put({ x }), "Move the picture")}
             />
             <LengthField
               label="Down"
-              value={shown(picture.y ?? 0)}
+              value={shown(picture.y ?? DEFAULTS.picture.y)}
               onTry={(y) => tryOut(put({ y }))}
               onKeep={(y) => void keepTried(put({ y }), "Move the picture")}
             />

@@ -1,6 +1,7 @@
+import { CLEAR_BY_SIDE, DEFAULTS } from "../api/rules";
 import { act, type Operation } from "../api/client";
 import { labelOf, type Thing, thingsOf, type Wrap } from "../state/document";
-import { edit, keepTried, say, shownScene, tryOut, useStore } from "../state/store";
+import { edit, keepTried, say, selection, shownScene, tryOut, useStore } from "../state/store";
 import { trace } from "../state/tracing";
 import { inUnit, oneOrFour, sidesShown } from "../state/units";
 import { ContourPart } from "./ContourPart";
@@ -28,8 +29,14 @@ const NEAR: { value: Near; label: string; said: string }[] = [
 ];
 
 function whereOf(wrap: Wrap): Where {
-  const by = wrap.by ?? "none";
-  return by === "none" ? "across" : wrap.inside ? "inside" : by === "below" ? "below" : (wrap.sides ?? "both");
+  const by = wrap.by ?? DEFAULTS.wrap.by;
+  return by === "none"
+    ? "across"
+    : wrap.inside
+      ? "inside"
+      : by === "below"
+        ? "below"
+        : (wrap.sides ?? DEFAULTS.wrap.sides);
 }
 
 /** How several objects push copy, in words. */
@@ -48,22 +55,17 @@ export function WrapParts({ thing }: { thing: Thing }) {
   const unit = open?.unit ?? "mm";
   const picture = transparent !== undefined;
   const wrap: Wrap = thing.wrap ?? {};
-  const by = wrap.by ?? "none";
+  const by = wrap.by ?? DEFAULTS.wrap.by;
   const where = whereOf(wrap);
   const near: Near = by === "box" || by === "outline" || by === "contour" ? by : picture ? "contour" : "outline";
-  const square = by === "box" || by === "below";
+  const square = CLEAR_BY_SIDE.some((one) => one === by);
   const clearance = sidesShown(wrap.clearance);
   const operations = (value: Wrap): Operation[] => [
     { do: "put", at: ["objects", thing.id, "wrap"], value: { ...wrap, ...value } },
   ];
   const four = (text: string): Wrap["clearance"] => (square ? oneOrFour(text) : text);
-  const put = (next: Wrap, label: string) => {
-    const fits = next.by === "box" || next.by === "below" || !Array.isArray(wrap.clearance);
-    const change = operations({
-      ...next,
-      ...(fits ? {} : { clearance: (wrap.clearance as string[])[0] }),
-      ...(wrap.clearance === undefined ? { clearance: 9 } : {}),
-    });
+  const put = (next: Partial<Wrap> & { by: Wrap["by"] }, label: string) => {
+    const change = act("wrap", { objects: selection().includes(thing.id) ? selection() : [thing.id], ...next });
     if (next.by !== "contour" || by === "contour") return void edit(change, label);
     // A big picture takes a while to trace: that is shown.
     void trace(

@@ -1,4 +1,5 @@
 /** What several frames share in the sentence, and where they differ. */
+import { DEFAULTS } from "../api/rules";
 import { type Frame, type Length, type Thing, thingsOf } from "../state/document";
 import { ruled, selection, useStore } from "../state/store";
 import { shown, sidesShown } from "../state/units";
@@ -9,17 +10,19 @@ import { wrapSaid } from "./WrapParts";
 const PARTS: Record<string, (thing: Thing, frame: Frame) => string> = {
   give: (_, frame) => giveSaid(frame),
   padding: (_, { padding }) => sidesShown(padding),
-  columns: (_, frame) => ((frame.columns ?? 1) === 1 ? "one column" : `${frame.columns} columns`),
+  columns: (_, frame) => ((frame.columns ?? DEFAULTS.frame.columns) === 1 ? "one column" : `${frame.columns} columns`),
   sit: (_, { sit }) =>
-    ({ middle: "in the middle", top: "at the top", bottom: "at the bottom", leaded: "leaded out" })[sit ?? "top"],
-  hang: (_, { hang }) => metric(hang ?? "ascender"),
-  stand: (_, { stand }) => metric(stand ?? "descender"),
+    ({ middle: "in the middle", top: "at the top", bottom: "at the bottom", leaded: "leaded out" })[
+      sit ?? DEFAULTS.frame.sit
+    ],
+  hang: (_, { hang }) => metric(hang ?? DEFAULTS.frame.hang),
+  stand: (_, { stand }) => metric(stand ?? DEFAULTS.frame.stand),
   leftover: (_, { leftover }) =>
     ({
       "past-the-edge": "runs past the edge",
       "at-the-edge": "is cut at the edge",
       "with-the-last-line": "ends with the last line",
-    })[leftover?.ends ?? "past-the-edge"],
+    })[leftover?.ends ?? DEFAULTS.leftover.ends],
   fit: (_, { fit_type: fit }) => (!fit ? "keeps its size" : fit.grow ? "fills the frame" : "shrinks until all fits"),
   band: (_, { band }) => (band === "line-box" ? "its line box" : "its letters"),
   setting: (_, { setting }) => (setting === "turned" ? "turn with it" : "stay level"),

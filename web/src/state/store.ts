@@ -1,6 +1,7 @@
 /** The one store: the open document, what is drawn, what is selected, and the two ways to change a document. */
 import { create } from "zustand";
 import {
+  act,
   answer,
   api,
   type Face,
@@ -347,104 +348,17 @@ export function ruled(thing: Thing, state: State = get()): Thing {
   return known.thing;
 }
 
-const PAINT = ["fill", "stroke", "paint", "wrap"];
-
-/** Changes of one of several selected objects, as changes of all of them: of paint and wrap all, of the rest the frames. */
-function forAll(given: Operation[]): Operation[] {
-  const { document, scene } = get();
-  const ids = selection();
-  if (ids.length < 2 || !document) return given;
-  const operations = given.flatMap((operation): Operation[] => {
-    const at = operation.do === "act" ? [] : operation.at;
-    if (operation.do === "act" || at[0] !== "objects" || !PAINT.includes(String(at[2])) || !ids.includes(String(at[1])))
-      return [operation];
-    return [String(at[1]), ...ids.filter((id) => id !== at[1])].map((id) => ({
-      ...operation,
-      at: ["objects", id, ...at.slice(2)],
-    }));
-  });
-  const frames = thingsOf(document).filter((t) => ids.includes(t.id) && t.frame);
-  const first = frames.find((t) => t.id === ids.find((id) => frames.some((f) => f.id === id)));
-  const others = frames.filter((t) => t !== first);
-  if (!first || !others.length) return operations;
-  const copy = first.frame!.copy;
-  const copies = new Map(
-    others.filter((t) => t.frame!.copy !== copy).map((t) => [t.frame!.copy, scene?.nests[t.id]?.version]),
-  );
-  const paragraphs = (name: string, version: string) =>
-    (document.copies[name]?.versions[version]?.paragraphs ?? []).map((_, i) => i);
-  const out: Operation[] = [];
-  const seen = new Set<string>();
-  for (const operation of operations) {
-    out.push(operation);
-    const at = operation.do === "act" ? [] : operation.at;
-    if (operation.do === "act") {
-      const given = operation.given as { copy?: string };
-      if (operation.act !== "set-style" || given.copy !== copy) continue;
-      for (const [name, version] of copies)
-        if (version)
-          out.push({ ...operation, given: { ...given, copy: name, version, paragraphs: paragraphs(name, version) } });
-    } else if (at[0] === "objects" && at[1] === first.id && at[2] === "frame" && at.length > 3) {
-      for (const other of others) out.push({ ...operation, at: ["objects", other.id, ...at.slice(2)] });
-    } else if (
-      operation.do === "put" &&
-      at[0] === "copies" &&
-      at[1] === copy &&
-      at[4] === "paragraphs" &&
-      at.length === 7 &&
-      !seen.has(String(at[6]))
-    ) {
-      seen.add(String(at[6]));
-      for (const [name, version] of copies)
-        if (version)
-          for (const n of paragraphs(name, version))
-            out.push({ ...operation, at: ["copies", name, "versions", version, "paragraphs", n, at[6]] });
-    }
-  }
-  return out;
-}
-
-/** Changes of a frame that follows the recipe spoken of, as changes of that recipe. */
-function ontoRecipe(operations: Operation[]): Operation[] {
-  const { onRecipe: name, selected, document, scene } = get();
-  const thing = name && selected && document ? thingsOf(document).find((t) => t.id === selected) : null;
-  if (!thing || !name || thing.recipe !== name) return operations;
-  const copy = scene?.nests[thing.id]?.copyName;
-  const out: Operation[] = [];
-  const back = new Set<string>();
-  for (const operation of operations) {
-    const at = operation.do === "act" ? [] : operation.at;
-    if (
-      operation.do !== "act" &&
-      at[0] === "objects" &&
-      at[1] === thing.id &&
-      at[2] === "frame" &&
-      at.length > 3 &&
-      at[3] !== "copy"
-    ) {
-      back.add(String(at[3]));
-      out.push({ ...operation, at: ["recipes", name, ...at.slice(2)] });
-    } else if (
-      operation.do !== "act" &&
-      at[0] === "objects" &&
-      at[1] === thing.id &&
-      ["fill", "stroke", "paint", "wrap"].includes(String(at[2]))
-    ) {
-      back.add(String(at[2]));
-      out.push({ ...operation, at: ["recipes", name, ...at.slice(2)] });
-    } else if (
-      operation.do === "put" &&
-      at[0] === "copies" &&
-      at[1] === copy &&
-      at[4] === "paragraphs" &&
-      at.length === 7
-    ) {
-      const place = ["recipes", name, "text", at[6]];
-      if (!out.some((o) => o.do === "put" && o.at.join("/") === place.join("/"))) out.push({ ...operation, at: place });
-      back.add(`text.${at[6]}`);
-    } else out.push(operation);
-  }
-  if (back.size) out.push({ do: "act", act: "return-to-recipe", given: { object: thing.id, rules: [...back] } });
+/** Changes as they are meant: of all that is chosen, of the recipe that is spoken of. What each gets, the core knows. */
+function meant(operations: Operation[]): Operation[] {
+  const { onRecipe, selected, document } = get();
+  const objects = selection();
+  let out = operations;
+  // Acts name the objects that they are for themselves.
+  if (out.every((operation) => operation.do === "act" && "objects" in operation.given)) return out;
+  if (objects.length > 1) out = act("for-all", { objects, operations: out });
+  const thing = onRecipe && selected && document ? thingsOf(document).find((t) => t.id === selected) : null;
+  if (thing?.recipe === onRecipe && thing)
+    out = act("onto-recipe", { object: thing.id, recipe: onRecipe, operations: out });
   return out;
 }
 
@@ -683,7 +597,7 @@ export const previewTimes: number[] = [];
 
 /** Show what a change would look like, with the lines that it caught on, which are drawn once it is there. */
 export function tryOut(operations: Operation[], caught: Caught[] = NOTHING) {
-  wanted = { operations: ontoRecipe(forAll(operations)), caught };
+  wanted = { operations: meant(operations), caught };
   trying = true;
   void ask();
 }
@@ -707,9 +621,7 @@ export function stopTrying() {
 export function keepTried(operations: Operation[], label: string, join = ""): Promise<boolean> {
   wanted = null;
   trying = false;
-  return new Promise(
-    (done) => void line().add({ kind: "edit", operations: ontoRecipe(forAll(operations)), label, join, done }),
-  );
+  return new Promise((done) => void line().add({ kind: "edit", operations: meant(operations), label, join, done }));
 }
 
 /** What is tried stands on what is stored and on the changes that are on their way: so that a hand need not wait for them. */

@@ -4,17 +4,19 @@ to the client."""
 import json
 import re
 from pathlib import Path
-from typing import Any
+from typing import Any, get_args
 
 from django.core.management.base import BaseCommand
 
 from config.urls import api
-from nestline.document.schema import document_schema, parts_as_written
+from nestline.document.model import CLEAR_BY_SIDE, TieEdge, edges_along
+from nestline.document.schema import defaults, document_schema, parts_as_written
 from nestline.rows import SCREEN_RECORD
 
 ROOT = Path(__file__).resolve().parents[4]
 SCHEMA = ROOT / "server" / "openapi.json"
 DOCUMENT_SCHEMA = ROOT / "docs" / "document.schema.json"
+RULES = ROOT / "web" / "src" / "api" / "rules.ts"
 RECORDS = ROOT / "web" / "src" / "drawing" / "records.ts"
 
 
@@ -39,6 +41,17 @@ def records_text() -> str:
     )
 
 
+def rules_text() -> str:
+    """What the client says of rules that a document does not name, and which it offers, as the core has it."""
+    ties = {edge: edges_along(edge) for edge in get_args(TieEdge)}
+    known = {"DEFAULTS": defaults(), "TIES": ties, "CLEAR_BY_SIDE": CLEAR_BY_SIDE}
+    lines = [f"export const {name} = {json.dumps(value, indent=2)} as const;\n" for name, value in known.items()]
+    return (
+        "/** Rules of the core that the client names (nestline.document). Written by `./nest schema`. */\n"
+        + "".join(lines)
+    )
+
+
 class Command(BaseCommand):
     help = "Write the API's schema"
 
@@ -46,4 +59,5 @@ class Command(BaseCommand):
         SCHEMA.write_text(schema_text())
         DOCUMENT_SCHEMA.write_text(document_schema_text())
         RECORDS.write_text(records_text())
+        RULES.write_text(rules_text())
         self.stdout.write(str(SCHEMA))
