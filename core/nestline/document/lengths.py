@@ -155,7 +155,7 @@ def points(value: Written, size: float = 0.0) -> float:
 
 def more(value: Written, by: float) -> Written:
     """A length and `by` points more, in the unit that it has where it is written with one."""
-    return f"{value} + {by:g}pt" if isinstance(value, str) else value + by
+    return f"{value} {'-' if by < 0 else '+'} {abs(by):g}pt" if isinstance(value, str) else value + by
 
 
 @lru_cache(maxsize=4096)

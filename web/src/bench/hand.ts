@@ -2,19 +2,8 @@
 import { act, type ObjectScene, type Operation } from "../api/client";
 import { pathOf } from "../drawing/scene";
 import { WINDOW } from "../state/window";
-import { fresh, hostOf, labelOf, leaderOf, type Outline, type Thing, thingsOf } from "../state/document";
-import {
-  edit,
-  keepTried,
-  putCaret,
-  ruled,
-  selectAll,
-  selection,
-  showCaught,
-  stopTrying,
-  tryOut,
-  useStore,
-} from "../state/store";
+import { fresh, hostOf, labelOf, leaderOf, thingsOf } from "../state/document";
+import { keepTried, ruled, selectAll, selection, showCaught, stopTrying, tryOut, useStore } from "../state/store";
 import type { Caught, Scene } from "../state/seen";
 import { inUnit } from "../state/units";
 import {
@@ -81,23 +70,7 @@ export function spotAt(scene: Scene, at: Point): Spot {
   return { kind: "bench" };
 }
 
-/** Moves what an object turns about; the object stays where it is. */
-export function movingPivot(object: ObjectScene, page: [number, number, number, number, number, number]): Gesture {
-  const [, , w, h] = object.box;
-  return gesture("Pivot", (at, keys) => {
-    const own = apply(inverse(object.matrix), apply(inverse(page), at));
-    let pivot: [number, number] = [own[0] / w, own[1] / h];
-    if (catches(keys))
-      pivot = pivot.map((v) => [0, 0.5, 1].find((stop) => Math.abs(v - stop) < 0.04) ?? v) as [number, number];
-    pivot = [Math.round(pivot[0] * 1e4) / 1e4, Math.round(pivot[1] * 1e4) / 1e4];
-    return {
-      operations: [put(object.id, "pivot", pivot)],
-      readout: `${Math.round(pivot[0] * 100)} %, ${Math.round(pivot[1] * 100)} %`,
-    };
-  });
-}
-
-function put(id: string, field: string, value: unknown): Operation {
+export function put(id: string, field: string, value: unknown): Operation {
   return { do: "put", at: ["objects", id, field], value };
 }
 
@@ -138,7 +111,7 @@ export function catches(keys: Keys): boolean {
   return useStore.getState().snapping !== keys.command;
 }
 
-function unit(): string {
+export function unit(): string {
   return useStore.getState().document?.unit ?? "mm";
 }
 
@@ -265,79 +238,6 @@ export function dragging(scene: Scene, object: ObjectScene, from: Point, perPoin
   );
 }
 
-type Side = "top" | "right" | "bottom" | "left";
-
-/** The edges of an object's extent on its page, each with its axis and place, and its middle. */
-function edgesOf(object: ObjectScene): { side: Side; axis: "x" | "y"; place: number; from: Point; to: Point }[] {
-  const e = extentOf(object);
-  return [
-    { side: "top", axis: "y", place: e.top, from: [e.left, e.top], to: [e.right, e.top] },
-    { side: "right", axis: "x", place: e.right, from: [e.right, e.top], to: [e.right, e.bottom] },
-    { side: "bottom", axis: "y", place: e.bottom, from: [e.left, e.bottom], to: [e.right, e.bottom] },
-    { side: "left", axis: "x", place: e.left, from: [e.left, e.top], to: [e.left, e.bottom] },
-  ];
-}
-
-function awayFrom(at: Point, from: Point, to: Point): number {
-  const [dx, dy] = [to[0] - from[0], to[1] - from[1]];
-  const t = Math.min(1, Math.max(0, ((at[0] - from[0]) * dx + (at[1] - from[1]) * dy) / (dx * dx + dy * dy || 1)));
-  return Math.hypot(at[0] - from[0] - t * dx, at[1] - from[1] - t * dy);
-}
-
-/** Ties the nearest edge of an object to the edge of another that it is dragged onto. Null where no edge is near. */
-export function tying(
-  scene: Scene,
-  object: ObjectScene,
-  page: [number, number, number, number, number, number],
-  from: Point,
-): Gesture | null {
-  const open = useStore.getState().document!;
-  const thing = thingsOf(open).find((t) => t.id === object.id)!;
-  const reach = 16 / page[0];
-  const start = apply(inverse(page), from);
-  const mine = edgesOf(object).sort((a, b) => awayFrom(start, a.from, a.to) - awayFrom(start, b.from, b.to))[0];
-  if (awayFrom(start, mine.from, mine.to) > reach) return null;
-  const others = scene.pages[object.page].order
-    .map((id) => scene.objects[id])
-    .filter((o) => o && o.id !== object.id && !o.hidden);
-  const done = gesture("Tie", (at) => {
-    const here = apply(inverse(page), at);
-    let best: { far: number; id: string; side: Side; place: number; axis: "x" | "y"; name: string } | null = null;
-    for (const other of others)
-      for (const edge of edgesOf(other)) {
-        const far = edge.axis === mine.axis ? awayFrom(here, edge.from, edge.to) : Infinity;
-        if (far < reach && (!best || far < best.far))
-          best = {
-            far,
-            id: other.id,
-            side: edge.side,
-            place: edge.place,
-            axis: edge.axis,
-            name: other.name || other.id,
-          };
-      }
-    if (!best) return { operations: [], readout: `its ${mine.side} …` };
-    const ties = [
-      ...(thing.ties ?? []).filter((t) => t.edge !== mine.side),
-      { edge: mine.side, to: best.id, its: best.side },
-    ];
-    return {
-      operations: [put(object.id, "ties", ties)],
-      readout: `its ${mine.side} to the ${best.side} of ${best.name}`,
-      caught: [{ page: object.page, axis: best.axis, at: best.place }],
-    };
-  });
-  const back = () => useStore.setState({ tool: { kind: "hand" } });
-  return {
-    get readout() {
-      return done.readout;
-    },
-    move: (at, keys) => done.move(at, keys),
-    end: () => (back(), done.end()),
-    cancel: () => (back(), done.cancel()),
-  };
-}
-
 /** Whether edges of a frame follow its copy. */
 export function gives(id: string): boolean {
   return thingsOf(useStore.getState().document!).some((t) => t.id === id && ruled(t).frame?.give?.length);
@@ -405,67 +305,6 @@ export function sizing(
   });
 }
 
-/** A click makes a line of display type, a drag a frame of that width; the caret is in it at once. */
-export function makingLine(page: number, start: Point, toPage: (at: Point) => Point): Gesture {
-  const open = useStore.getState().document!;
-  const [id] = freshIds(1);
-  const [x0, y0] = toPage(start);
-  const version = open.language ?? "en";
-  let box: { at: Point; width: number; height: number } | null = null;
-  const done = (given: Record<string, unknown>) => {
-    useStore.setState({ tool: { kind: "hand" } });
-    void edit([{ do: "act", act: "type-line", given: { page, version, id, ...given } }], "Line of type").then(
-      (made) => {
-        if (!made) return;
-        useStore.setState({ selected: id, others: [] });
-        putCaret(0);
-      },
-    );
-  };
-  return {
-    readout: "",
-    move(at) {
-      const [x1, y1] = toPage(at);
-      const far = Math.hypot(at[0] - start[0], at[1] - start[1]) > 6;
-      box = far
-        ? {
-            at: [rounded(Math.min(x0, x1)), rounded(Math.min(y0, y1))],
-            width: rounded(Math.max(12, Math.abs(x1 - x0))),
-            height: rounded(Math.max(12, Math.abs(y1 - y0))),
-          }
-        : null;
-      this.readout = box ? `${inUnit(box.width, unit())} wide` : "";
-    },
-    end() {
-      done(box ?? { at: [rounded(x0), rounded(y0)] });
-    },
-    cancel() {
-      useStore.setState({ tool: { kind: "hand" } });
-    },
-  };
-}
-
-/** Moves a picture within its outline. */
-export function movingPicture(
-  object: ObjectScene,
-  page: [number, number, number, number, number, number],
-  from: Point,
-): Gesture {
-  const open = useStore.getState().document!;
-  const thing = thingsOf(open).find((t) => t.id === object.id)!;
-  const [, , w, h] = object.box;
-  const [px, py, pw, ph] = object.picture!.place;
-  // Where it stands now, as a way from the middle of its outline.
-  const [x, y] = [px + pw / 2 - w / 2, py + ph / 2 - h / 2];
-  const own = (at: Point) => apply(inverse(object.matrix), apply(inverse(page), at));
-  const start = own(from);
-  return gesture("Move the picture", (at) => {
-    const here = own(at);
-    const value = { ...thing.picture!, x: rounded(x + here[0] - start[0]), y: rounded(y + here[1] - start[1]) };
-    return { operations: [{ do: "put", at: ["objects", object.id, "picture"], value }], readout: "" };
-  });
-}
-
 /** Turns what is selected: one object about its pivot, several about their common middle. */
 export function turning(
   scene: Scene,
@@ -497,75 +336,4 @@ export function turning(
       };
     return { operations: [put(object.id, "turn", turn)], readout: `${turn}°` };
   });
-}
-
-/** Drawing a new outline from one corner to the other; a click makes one of a ready size. */
-export function drawing(page: number, start: Point, toPage: (at: Point) => Point): Gesture {
-  const { document, tool, scene } = useStore.getState();
-  const shape =
-    tool.kind === "outline" ? tool : { outline: { kind: "rectangle" } satisfies Outline, name: "Rectangle" };
-  const [id] = freshIds(1);
-  const count = document!.pages[page].objects.length;
-  const begin = toPage(start);
-  const [x0, y0] = useStore.getState().snapping
-    ? caughtPoint(begin, linesOf(scene!, page, []), REACH * Math.abs(toPage([start[0] + 1, start[1]])[0] - begin[0])).at
-    : begin;
-  let moved = false;
-  const make = (box: { x: number; y: number; width: number; height: number }): Operation[] => {
-    const color = document!.colors?.straw ? "straw" : "#f6e3b4";
-    const thing: Thing = { id, name: "", outline: shape.outline, ...box, fill: { color } };
-    return [{ do: "splice", at: ["pages", page, "objects"], from: count, remove: 0, insert: [thing] }];
-  };
-  const lines = linesOf(scene!, page, []);
-  const reach = REACH * Math.abs(toPage([start[0] + 1, start[1]])[0] - begin[0]);
-  const inner = gesture(`Draw ${shape.name.toLowerCase()}`, (at, keys) => {
-    const found = catches(keys) ? caughtPoint(toPage(at), lines, reach) : { at: toPage(at), caught: [] };
-    let [x1, y1] = found.at;
-    if (keys.shift) {
-      const side = Math.max(Math.abs(x1 - x0), Math.abs(y1 - y0));
-      [x1, y1] = [x0 + side * Math.sign(x1 - x0 || 1), y0 + side * Math.sign(y1 - y0 || 1)];
-    }
-    const [ax, ay] = keys.alt ? [2 * x0 - x1, 2 * y0 - y1] : [x0, y0];
-    const box = {
-      x: rounded(Math.min(ax, x1)),
-      y: rounded(Math.min(ay, y1)),
-      width: rounded(Math.max(4, Math.abs(x1 - ax))),
-      height: rounded(Math.max(4, Math.abs(y1 - ay))),
-    };
-    return {
-      operations: make(box),
-      readout: `${inUnit(box.width, unit())} × ${inUnit(box.height, unit())}`,
-      caught: found.caught,
-    };
-  });
-  return {
-    get readout() {
-      return inner.readout;
-    },
-    move(at, keys) {
-      moved = moved || Math.hypot(at[0] - start[0], at[1] - start[1]) > 3;
-      if (moved) inner.move(at, keys);
-    },
-    end() {
-      useStore.setState({ tool: { kind: "hand" } });
-      const ready = Math.min(scene!.pages[page].width, scene!.pages[page].height) / 3;
-      if (moved) inner.end();
-      else
-        void keepTried(
-          make({ x: rounded(x0), y: rounded(y0), width: rounded(ready), height: rounded(ready) }),
-          `Draw ${shape.name.toLowerCase()}`,
-        );
-      const waiting = useStore.subscribe((state) => {
-        if (state.scene?.objects[id]) {
-          waiting();
-          useStore.setState({ selected: id, others: [], justMade: id });
-        }
-      });
-      setTimeout(waiting, 10000);
-    },
-    cancel() {
-      useStore.setState({ tool: { kind: "hand" } });
-      inner.cancel();
-    },
-  };
 }

@@ -4,7 +4,7 @@ import type { EditorView } from "@tiptap/pm/view";
 import { type Editor, EditorContent, type JSONContent, useEditor } from "@tiptap/react";
 import { ArrowRightToLine, Bold, Italic, Underline } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
-import { bringIntoView } from "../bench/Bench";
+import { bringIntoView } from "../bench/view";
 import { freshIds } from "../bench/hand";
 import { lineStep } from "../bench/caret";
 import { COLUMNS, END, START } from "../drawing/records";

@@ -1,7 +1,7 @@
 import { ArrowDown, ArrowUp, Copy, Trash2 } from "lucide-react";
 import { useEffect, useRef } from "react";
 import { act } from "../api/client";
-import { showPage } from "../bench/Bench";
+import { showPage } from "../bench/view";
 import { onFontsReady } from "../drawing/fonts";
 import { pictures } from "../drawing/pictures";
 import { drawObject } from "../drawing/scene";

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { ChevronDown } from "lucide-react";
 import { useRef, useState } from "react";
 import { bringFile } from "../bench/place";
-import { bringIntoView, showAll, zoomBy, zoomTo } from "../bench/Bench";
+import { bringIntoView, showAll, zoomBy, zoomTo } from "../bench/view";
 import { answer, api, type Schemas } from "../api/client";
 import { absentSaid } from "../state/fonts";
 import { exportDocument } from "../state/jobs";

@@ -1,6 +1,6 @@
 /** The keyboard. Making things is a letter after N, rules are a letter after R; every one is also a button or menu. */
 import { useEffect } from "react";
-import { showAll, zoomBy } from "../bench/Bench";
+import { showAll, zoomBy } from "../bench/view";
 import { act } from "../api/client";
 import {
   copySelection,

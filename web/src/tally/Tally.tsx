@@ -5,7 +5,7 @@ import { useShallow } from "zustand/react/shallow";
 import { act } from "../api/client";
 import { labelOf, leavesOf, type Thing, thingsOf } from "../state/document";
 import { leftoverSaid } from "./leftover";
-import { bringIntoView } from "../bench/Bench";
+import { bringIntoView } from "../bench/view";
 import { edit, ruled, select, selectAll, shownScene, useStore } from "../state/store";
 
 /** Every object in stacking order, page by page, the front one first; frames show how full they are. */

@@ -1,0 +1,105 @@
+/** The hand: chooses, moves, sizes and turns what stands on the pages. */
+import { apply, extentOf, type Matrix, type Point } from "../../drawing/geometry";
+import type { ObjectScene } from "../../api/client";
+import { groupAround, leaderOf, leavesOf } from "../../state/document";
+import { beginCopy, putCaret, select, selectAll, selectedThing, selection, useStore } from "../../state/store";
+import type { Scene } from "../../state/seen";
+import type { Gesture } from "../gesture";
+import { dragging, movingInLine, pageAt, sizing, type Spot, spotAt, turning } from "../hand";
+import { draggingGuide, guideAt } from "../rulers";
+import { copyPlace } from "./copy";
+import { chosenObject, matrixOf, type Tool } from "./tool";
+
+let hovered: string | null = null;
+
+/** The object under the pointer. */
+export function hoveredObject(): string | null {
+  return hovered;
+}
+
+export const hand: Tool<"hand"> & Required<Pick<Tool<"hand">, "over">> = {
+  down({ scene, at, keys }) {
+    const clean = useStore.getState().clean;
+    const page = pageAt(scene, at);
+    const guide = clean ? null : guideAt(scene, page, matrixOf(scene, page), at);
+    if (guide) return draggingGuide(scene, page, matrixOf(scene, page), guide);
+    const spot = spotAt(scene, at);
+    if (spot.kind === "bench") {
+      useStore.setState({ page });
+      return "box";
+    }
+    if (spot.kind === "object") {
+      const { selected, others } = useStore.getState();
+      if (keys.shift) select(spot.id, true);
+      else if (spot.id !== selected && !others.includes(spot.id)) select(spot.id);
+      if (!useStore.getState().selected) return "done";
+    }
+    const object = scene.objects[useStore.getState().selected!];
+    return started(scene, spot, object, matrixOf(scene, object.page), at);
+  },
+  over({ scene, at, redraw }) {
+    const page = pageAt(scene, at);
+    const guide = useStore.getState().clean ? null : guideAt(scene, page, matrixOf(scene, page), at);
+    if (guide) return guide.axis === "x" ? "col-resize" : "row-resize";
+    const spot = spotAt(scene, at);
+    const over = spot.kind === "object" ? spot.id : null;
+    if (over !== hovered) {
+      hovered = over;
+      redraw();
+    }
+    return cursorOf(spot, chosenObject(scene)?.turn ?? 0);
+  },
+  /** What a drawn box covers is chosen; of a group, all or nothing. */
+  boxed({ from, to, adding }, scene) {
+    const { selected, others, document: open } = useStore.getState();
+    if (Math.hypot(to[0] - from[0], to[1] - from[1]) < 4) return adding ? undefined : select(null);
+    const [left, right] = [Math.min(from[0], to[0]), Math.max(from[0], to[0])];
+    const [top, bottom] = [Math.min(from[1], to[1]), Math.max(from[1], to[1])];
+    const found = Object.values(scene.objects).filter((o) => {
+      if (o.hidden || o.locked) return false;
+      const matrix = matrixOf(scene, o.page);
+      const extent = extentOf(o);
+      const [a, b] = apply(matrix, [extent.left, extent.top]);
+      const [c, d] = apply(matrix, [extent.right, extent.bottom]);
+      return a >= left && c <= right && b >= top && d <= bottom;
+    });
+    const ids = found.flatMap((o) => {
+      const group = open && groupAround(open, o.id);
+      return group ? leavesOf(group).map((leaf) => leaf.id) : [o.id];
+    });
+    selectAll([...new Set(adding && selected ? [selected, ...others, ...ids] : ids)]);
+  },
+  /** Into a group, a picture, or the copy. */
+  clicked({ scene, at }, times) {
+    const thing = selectedThing();
+    if (!thing || times !== 2) return;
+    const { document: open, others } = useStore.getState();
+    if (others.length && open && groupAround(open, thing.id)) {
+      const spot = spotAt(scene, at);
+      return select(spot.kind === "object" ? spot.id : thing.id, false, true);
+    }
+    if (thing.picture) useStore.setState({ tool: { kind: "within" }, others: [] });
+    else if (thing.frame) putCaret(copyPlace(at) ?? 0);
+    else beginCopy();
+  },
+};
+
+/** What a press on a spot of the chosen objects begins. */
+function started(scene: Scene, spot: Spot, object: ObjectScene, page: Matrix, at: Point): Gesture {
+  if (spot.kind === "handle") return sizing(scene, object, spot, at, page[0]);
+  if (spot.kind === "turn") return turning(scene, object, page, at);
+  if (spot.kind === "type") return sizing(scene, object, { fx: 1, fy: 1 }, at, page[0], true);
+  const leader = scene.objects[leaderOf(scene, selection()) ?? ""];
+  if (leader && (spot.kind === "anchor" || leader.anchor?.place === "in-line")) return movingInLine(leader);
+  return dragging(scene, object, at, page[0]);
+}
+
+function cursorOf(spot: Spot, turn: number): string {
+  if (spot.kind === "turn") return "grab";
+  if (spot.kind === "type") return "nwse-resize";
+  if (spot.kind === "anchor") return "grab";
+  if (spot.kind === "object") return "move";
+  if (spot.kind !== "handle") return "default";
+  const angle = (Math.atan2(spot.fy - 0.5, spot.fx - 0.5) * 180) / Math.PI + turn;
+  return ["ew-resize", "nwse-resize", "ns-resize", "nesw-resize"][((Math.round(angle / 45) % 4) + 4) % 4];
+}

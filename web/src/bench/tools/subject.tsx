@@ -1,0 +1,22 @@
+/** Marks of a picture's subject: a rectangle round it, strokes on it and beside it. */
+import { useStore } from "../../state/store";
+import { marking } from "../marking";
+import { Hint } from "./Hint";
+import { chosenObject, matrixOf, type Tool } from "./tool";
+
+const SAID = {
+  box: "Drag a rectangle round the subject.",
+  keep: "Draw over what belongs to the subject.",
+  drop: "Draw over what does not belong to it.",
+};
+
+export const subject: Tool<"subject"> = {
+  down({ scene, at, redraw }, { what }) {
+    const object = chosenObject(scene);
+    if (object?.picture) return marking(object, matrixOf(scene, object.page), what, at, redraw);
+    useStore.setState({ tool: { kind: "hand" } });
+    return "done";
+  },
+  over: () => "crosshair",
+  Hint: ({ tool }) => <Hint keys="Esc: done">{SAID[tool.what]}</Hint>,
+};
