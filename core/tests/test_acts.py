@@ -1,6 +1,7 @@
 """Acts: what a designer does in one go comes to operations that can be undone."""
 
 import base64
+import json
 import random
 import unittest
 from typing import Any
@@ -17,6 +18,7 @@ def done(raw: dict[str, Any], act: str, **given: Any) -> dict[str, Any]:
     """The document after an act; its inverse must give back what was there."""
     studio().read(raw)
     operations = expanded(studio(), raw, [{"do": "act", "act": act, "given": given}])
+    json.dumps(operations)  # they are stored as JSON
     applied = edits.apply(raw, operations)
     studio().read(applied.document)
     assert edits.apply(applied.document, applied.inverse).document == raw

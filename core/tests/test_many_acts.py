@@ -1,5 +1,6 @@
 """Many acts one after another, at random: each is done whole or refused in words, and undone to what was there."""
 
+import json
 import random
 import unittest
 from collections.abc import Callable
@@ -104,6 +105,7 @@ class ManyActs(unittest.TestCase):
                     operation = one_rule(dice, dice.choice(known))
                 try:
                     operations = expanded(kept, raw, [operation])
+                    json.dumps(operations)  # they are stored as JSON
                 except ActError as error:
                     self.assertTrue(str(error))
                     continue

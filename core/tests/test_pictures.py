@@ -1,6 +1,7 @@
 """Pictures: refused by content, contours against drawn shapes whose outline is known."""
 
 import io
+import json
 import math
 import sys
 import unittest
@@ -456,6 +457,7 @@ class ContoursByHand(unittest.TestCase):
     def done(self, raw: dict[str, Any], act: str, **given: Any) -> dict[str, Any]:
         own = self.studio()
         operations = expanded(own, raw, [{"do": "act", "act": act, "given": {"object": "p", **given}}])
+        json.dumps(operations)
         after = edits.apply(raw, operations).document
         own.read(after)
         return after

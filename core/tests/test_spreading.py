@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import unittest
 from typing import Any
 
@@ -45,6 +46,7 @@ def put(*at: Any, value: Any) -> Raw:
 
 def done(raw: Raw, act: str, **given: Any) -> Raw:
     operations = expanded(studio(), raw, [{"do": "act", "act": act, "given": given}])
+    json.dumps(operations)
     return edits.apply(raw, operations).document
 
 

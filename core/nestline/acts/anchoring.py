@@ -244,8 +244,9 @@ def fit_in_line(at: Acting, given: FitInLine) -> list[Operation]:
     out = []
     for one in things:
         sized = carried(one, whole, larger)
-        fields = ("width", "height") if len(things) == 1 else ("x", "y", "width", "height")
-        out += [{"do": "put", "at": ["objects", one.id, name], "value": getattr(sized, name)} for name in fields]
+        box = dict(zip(("x", "y", "width", "height"), sized.box, strict=True))
+        fields = ("width", "height") if len(things) == 1 else tuple(box)
+        out += [{"do": "put", "at": ["objects", one.id, name], "value": box[name]} for name in fields]
     return out
 
 

@@ -5,7 +5,8 @@ glyph as unsafe to break), the difference is worked out once, so that a line's w
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -19,7 +20,7 @@ from nestline.copy.itemizing import by_face, by_script
 from nestline.copy.line_ends import LineEnds
 from nestline.copy.shaped_paragraph import ShapedParagraph
 from nestline.copy.stretches import Stretch
-from nestline.copy.styles import paragraph_rules, run_look
+from nestline.copy.styles import Look, Rules, paragraph_rules, run_look
 from nestline.copy.tabs import set_tabs
 from nestline.document.model import OBJECT, Paragraph, Style
 from nestline.fonts.library import FontLibrary
@@ -43,70 +44,103 @@ def shape_paragraph(
     """Shape a paragraph. Raises FontError for a family that is not there."""
     rules = paragraph_rules(paragraph, style, language)
     text = paragraph.text
-    stretches: list[Stretch] = []
     levels, base = levels_of(text, rules.direction, rules.language)
-    shown = text.replace("\t", " ").replace(OBJECT, " ")
-    drop_end, drop_stop = drop_letters(text, rules)
-    cuts = {drop_end, drop_stop, *(i + more for i, c in enumerate(text) if c == "\t" for more in (0, 1))}
-    broken = list(text)
-    at = 0
+    drop = drop_letters(text, rules)
+    stretches = list(_stretches(paragraph, text, rules, levels, drop, fonts, in_line))
+    x, safe, missing = _widths(text, stretches, drop[1])
+    spaces = _running(text, lambda i, c: c in " \u00a0" and i >= drop[1])
+    tabs, fills = _running(text, lambda _, c: c == "\t"), np.zeros(len(text) + 1)
+    if "\t" in text:
+        set_tabs(text, rules, stretches, x, fills)
+    drop_width, drop_bearing = drop_extent([s for s in stretches if s.role == "drop"], rules)
+    pieces = _pieces(text, stretches, rules)
+    whole = LineEnds(_shown(text), tuple(stretches), rules.language, x, safe)
+    start_change, end_change, hang = _changes_at_ends(whole, pieces, rules)
+    first = fonts.face(rules.look.font, rules.look.weight, rules.look.slope)
+    space_width = shape(first, " ", 0, 1, rules.language).width * rules.size / first.units_per_em
+    starts, contents, ends, forced, hyphens = (np.array(column, np.int64) for column in zip(*pieces, strict=True))
+    return ShapedParagraph(
+        text, rules, tuple(stretches), x, spaces, starts, contents, ends, forced, hyphens, _letters(text, stretches, drop[1]),
+        start_change, end_change, missing, space_width, tuple(levels) if any(levels) else None, base, hang, tabs, fills,
+        drop[0], drop_width, drop_bearing, first.metrics.ascender * rules.size, first.metrics.descender * rules.size,
+    )  # fmt: skip
+
+
+def _shown(text: str) -> str:
+    """A text as it is shaped: tabs and objects are room."""
+    return text.replace("\t", " ").replace(OBJECT, " ")
+
+
+def _running(text: str, counts: Callable[[int, str], bool]) -> Floats:
+    """How many letters count before each, and in all."""
+    return np.concatenate([[0.0], np.cumsum([counts(i, c) for i, c in enumerate(text)], dtype=float)])
+
+
+# Stretches: letters of one look, face, script and direction
+
+
+def _stretches(
+    paragraph: Paragraph, text: str, rules: Rules, levels: list[int], drop: tuple[int, int], fonts: FontLibrary,
+    in_line: InLine,
+) -> Iterator[Stretch]:  # fmt: skip
+    """A paragraph's stretches; one without letters where it is empty."""
+    shown, at = _shown(text), 0
     for run in paragraph.runs:
         look = run_look(run, rules.look)
         if run.object is not None:
-            face = fonts.face(look.font, look.weight, look.slope)
-            space = shape(face, shown, at, at + 1, rules.language)
-            found = in_line.get(run.object, (0.0, 0.0, 0.0, 0.0))
-            width, height, shift, ems = found or (0.0, 0.0, 0.0, 0.0)
-            if found is None:
-                broken[at] = ATTACHED
-            shift += ems * look.size
-            up, down = height + shift, -shift
-            where = (
-                at,
-                at + 1,
-                look,
-                face,
-                None,
-                space,
-                levels[at],
-                False,
-                "object" if found is not None else "anchor",
-                width,
-                "",
-                run.object,
-                (up, down),
-            )
-            stretches.append(Stretch(*where))
+            yield _object_stretch(run.object, at, look, shown, levels[at], rules.language, fonts, in_line)
             at += 1
-            continue
-        for begin, stop, script in by_script(text, at, at + len(run.text)):
-            for left, right, face in by_face(
-                text, begin, stop, levels, fonts.face(look.font, look.weight, look.slope), fonts
-            ):
-                inner = sorted(c for c in cuts if left < c < right)
-                for start, end in zip([left, *inner], [*inner, right], strict=True):
-                    role, own, own_face = "", look, face
-                    if text[start] == "\t":
-                        role = "tab"
-                    elif start < drop_end:
-                        role, own = "drop", drop_look(look, rules, fonts)
-                        own_face = fonts.face(own.font, own.weight, own.slope)
-                        own_face = own_face if own_face.has(text[start]) else face
-                    rtl = levels[start] % 2 == 1
-                    glyphs = shape(
-                        own_face, shown, start, end, rules.language, script, not own.joined, own.features, rtl
-                    )
-                    asked = fonts.face(own.font, own.weight, own.slope)
-                    stretches.append(
-                        Stretch(start, end, own, own_face, script, glyphs, levels[start], own_face is not asked, role)
-                    )
-        at += len(run.text)
-    if not stretches:
+        else:
+            yield from _letter_stretches(text, shown, at, at + len(run.text), look, rules, levels, drop, fonts)
+            at += len(run.text)
+    if not at:
         bare = fonts.face(rules.look.font, rules.look.weight, rules.look.slope)
-        stretches = [Stretch(0, 0, rules.look, bare, None, shape(bare, "", 0, 0, rules.language))]
+        yield Stretch(0, 0, rules.look, bare, None, shape(bare, "", 0, 0, rules.language))
 
-    n = len(text)
-    x, safe = np.zeros(n + 1), np.ones(n + 1, dtype=bool)
+
+def _object_stretch(
+    identity: str, at: int, look: Look, shown: str, level: int, language: str, fonts: FontLibrary, in_line: InLine
+) -> Stretch:
+    """The room of an object in line, or the place of one that stands elsewhere."""
+    face = fonts.face(look.font, look.weight, look.slope)
+    found = in_line.get(identity, (0.0, 0.0, 0.0, 0.0))
+    width, height, shift, ems = found or (0.0, 0.0, 0.0, 0.0)
+    shift += ems * look.size
+    role = "object" if found is not None else "anchor"
+    space = shape(face, shown, at, at + 1, language)
+    return Stretch(
+        at, at + 1, look, face, None, space, level, False, role, width, "", identity, (height + shift, -shift)
+    )  # fmt: skip
+
+
+def _letter_stretches(
+    text: str, shown: str, start: int, stop: int, look: Look, rules: Rules, levels: list[int], drop: tuple[int, int],
+    fonts: FontLibrary,
+) -> Iterator[Stretch]:  # fmt: skip
+    """The stretches of a run's letters: tabs, and those of a drop cap, apart."""
+    asked = fonts.face(look.font, look.weight, look.slope)
+    cuts = {*drop, *(i + more for i in range(start, stop) if text[i] == "\t" for more in (0, 1))}
+    for begin, end, script in by_script(text, start, stop):
+        for left, right, face in by_face(text, begin, end, levels, asked, fonts):
+            inner = sorted(cut for cut in cuts if left < cut < right)
+            for a, b in zip([left, *inner], [*inner, right], strict=True):
+                role, own, own_face, own_asked = "", look, face, asked
+                if text[a] == "\t":
+                    role = "tab"
+                elif a < drop[0]:
+                    role, own = "drop", drop_look(look, rules, fonts)
+                    own_asked = fonts.face(own.font, own.weight, own.slope)
+                    own_face = own_asked if own_asked.has(text[a]) else face
+                backwards = levels[a] % 2 == 1
+                glyphs = shape(own_face, shown, a, b, rules.language, script, not own.joined, own.features, backwards)
+                yield Stretch(a, b, own, own_face, script, glyphs, levels[a], own_face is not own_asked, role)
+
+
+def _widths(
+    text: str, stretches: Sequence[Stretch], drop_stop: int
+) -> tuple[Floats, NDArray[np.bool_], tuple[int, ...]]:
+    """The x before each letter and at the end, where glyphs may be parted, and the letters that no font has."""
+    x, safe = np.zeros(len(text) + 1), np.ones(len(text) + 1, dtype=bool)
     missing: list[int] = []
     for stretch in stretches:
         if stretch.role or stretch.end <= drop_stop:
@@ -119,57 +153,69 @@ def shape_paragraph(
         if not stretch.role and stretch.end > drop_stop:
             _running_widths(stretch, x, safe)
         missing += [int(c) for c in stretch.glyphs.clusters[stretch.glyphs.ids == 0] if text[c] not in MANDATORY]
-    spaces = np.zeros(n + 1)
-    spaces[1:] = np.cumsum([c in " \u00a0" and i >= drop_stop for i, c in enumerate(text)])
-    tabs, fills = np.zeros(n + 1), np.zeros(n + 1)
-    if "\t" in text:
-        tabs[1:] = np.cumsum([c == "\t" for c in text])
-        set_tabs(text, rules, stretches, x, fills)
-    drop_width, drop_bearing = drop_extent([s for s in stretches if s.role == "drop"], rules)
+    return x, safe, tuple(missing)
 
-    words = line_breaks("".join(broken), rules.language) or [0]
-    syllables = set(hyphen_places(text, rules.language, rules.hyphenation)) - set(words)
-    ends = sorted({*words, *syllables})
-    starts = [0, *ends[:-1]]
-    contents, hyphens = [], []
-    for start, end in zip(starts, ends, strict=True):
-        content = end
-        while content > start and text[content - 1] in HANGING_SPACES:
-            content -= 1
-        contents.append(content)
-        written = content == end and end < n and text[end - 1] in "-\u2010"
-        hyphens.append(k.SET_HYPHEN if end in syllables else k.OWN_HYPHEN if written else k.NO_HYPHEN)
-    forced = [1 if end == n or text[end - 1] in MANDATORY else 0 for end in ends]
 
-    whole = LineEnds(shown, tuple(stretches), rules.language, x, safe)
-    start_change = np.array([whole.change_at_start(s, c) for s, c in zip(starts, contents, strict=True)])
-    end_change = np.array(
-        [
-            whole.change_with_hyphen(s, e) if h == k.SET_HYPHEN else whole.change_at_end(s, c, e)
-            for s, c, e, h in zip(starts, contents, ends, hyphens, strict=True)
-        ]
-    )
-    hang = np.zeros(len(starts))
-    if rules.hang_punctuation:
-        hang = np.array([whole.hang_at_start(s, c) for s, c in zip(starts, contents, strict=True)])
-        start_change = start_change - hang
-        end_change = end_change - np.array(
-            [whole.hang_at_end(s, c, h == k.SET_HYPHEN) for s, c, h in zip(starts, contents, hyphens, strict=True)]
-        )
-    letters = np.zeros(n + 1)
+def _letters(text: str, stretches: Sequence[Stretch], drop_stop: int) -> Floats:
+    """How many letters, marks on them not counted, stand before each code point, and in all: what tracking is shared by."""
+    letters = np.zeros(len(text) + 1)
     for stretch in stretches:
         if not stretch.role and stretch.end > drop_stop:
             letters[np.unique(stretch.glyphs.clusters) + 1] = 1
-    letters = np.cumsum(letters)
-    first = fonts.face(rules.look.font, rules.look.weight, rules.look.slope)
-    space_width = shape(first, " ", 0, 1, rules.language).width * rules.size / first.units_per_em
-    integer = np.int64
-    return ShapedParagraph(
-        text, rules, tuple(stretches), x, spaces, np.array(starts, integer), np.array(contents, integer),
-        np.array(ends, integer), np.array(forced, integer), np.array(hyphens, integer), letters, start_change, end_change, tuple(missing), space_width,
-        tuple(levels) if any(levels) else None, base, hang, tabs, fills, drop_end, drop_width, drop_bearing,
-        first.metrics.ascender * rules.size, first.metrics.descender * rules.size,
-    )  # fmt: skip
+    return np.cumsum(letters)
+
+
+# Pieces: from one place where a line may break to the next
+
+
+class Piece(NamedTuple):
+    start: int
+    content: int
+    """Where what is seen of it ends: spaces that hang follow."""
+    end: int
+    forced: int
+    hyphen: int
+
+
+def _pieces(text: str, stretches: Sequence[Stretch], rules: Rules) -> list[Piece]:
+    """The pieces of a paragraph; one where it is empty."""
+    places = {s.start for s in stretches if s.role == "anchor"}
+    broken = "".join(ATTACHED if i in places else c for i, c in enumerate(text))
+    words = line_breaks(broken, rules.language) or [0]
+    syllables = set(hyphen_places(text, rules.language, rules.hyphenation)) - set(words)
+    ends = sorted({*words, *syllables})
+    out = []
+    for start, end in zip([0, *ends[:-1]], ends, strict=True):
+        content = end
+        while content > start and text[content - 1] in HANGING_SPACES:
+            content -= 1
+        written = content == end and end < len(text) and text[end - 1] in "-\u2010"
+        hyphen = k.SET_HYPHEN if end in syllables else k.OWN_HYPHEN if written else k.NO_HYPHEN
+        forced = 1 if end == len(text) or text[end - 1] in MANDATORY else 0
+        out.append(Piece(start, content, end, forced, hyphen))
+    return out
+
+
+def _changes_at_ends(whole: LineEnds, pieces: Sequence[Piece], rules: Rules) -> tuple[Floats, Floats, Floats]:
+    """For each piece: how much wider it is where it begins a line and where it ends one, and how far it hangs out at the
+    start."""
+    start_change = np.array([whole.change_at_start(p.start, p.content) for p in pieces])
+    end_change = np.array(
+        [
+            whole.change_with_hyphen(p.start, p.end)
+            if p.hyphen == k.SET_HYPHEN
+            else whole.change_at_end(p.start, p.content, p.end)
+            for p in pieces
+        ]
+    )
+    hang = np.zeros(len(pieces))
+    if rules.hang_punctuation:
+        hang = np.array([whole.hang_at_start(p.start, p.content) for p in pieces])
+        start_change = start_change - hang
+        end_change = end_change - np.array(
+            [whole.hang_at_end(p.start, p.content, p.hyphen == k.SET_HYPHEN) for p in pieces]
+        )
+    return start_change, end_change, hang
 
 
 def _running_widths(stretch: Stretch, x: Floats, safe: NDArray[np.bool_]) -> None:

@@ -52,6 +52,10 @@ class Length:
         """In points, an em being `size` points."""
         return self.pt + self.em * size
 
+    def __bool__(self) -> bool:
+        """Whether it comes to anything."""
+        return bool(self.pt or self.em)
+
     @property
     def least(self) -> float:
         """The less of its points and its ems, by which it is told whether it may come to less than nothing."""
@@ -100,6 +104,10 @@ class Sides:
             raise LengthError("needs one length, or four: top, right, bottom, left")
         top, right, bottom, left = (not_negative(Length.read(one)) for one in value)
         return Sides(top, right, bottom, left, True)
+
+    def __bool__(self) -> bool:
+        """Whether any of them comes to anything."""
+        return any(self.four)
 
     @property
     def four(self) -> tuple[Length, Length, Length, Length]:
