@@ -30,7 +30,7 @@ from nestline.errors import NestLineError
 from nestline.fonts.library import FontLibrary
 from nestline.nesting.giving import may_give
 from nestline.nesting.glyphs import InLinePlace, column_rules, drop_caps, marks, underlines
-from nestline.nesting.page import Nests, settled
+from nestline.nesting.nester import Nests, settled
 from nestline.nesting.placed import PlacedNest
 from nestline.nesting.wrapping import wrap_region
 from nestline.outlines import kinds, path, placing

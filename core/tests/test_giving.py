@@ -15,7 +15,7 @@ from shapely.geometry import Polygon, box
 from nestline import rows as k
 from nestline.errors import DocumentError
 from nestline.nesting import giving
-from nestline.nesting.page import settled
+from nestline.nesting.nester import settled
 from nestline.nesting.tying import extent
 from nestline.outlines.placing import area, padded_by_side
 from nestline.output.lines import frame_report

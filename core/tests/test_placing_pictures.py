@@ -13,7 +13,7 @@ from PIL import Image, ImageDraw, ImageFilter
 from nestline.acts import ActError, expanded
 from nestline.document import edits
 from nestline.document.model import LetterStroke, Stroke
-from nestline.nesting.page import settled
+from nestline.nesting.nester import settled
 from nestline.output.pdf import write_pdf
 from nestline.pictures.files import read_picture
 from nestline.scene import object_json

@@ -14,7 +14,7 @@ from nestline.acts import ActError, acting, all_acts, changes, expanded
 from nestline.document import edits
 from nestline.document.model import Frame, PageObject
 from nestline.errors import NestLineError
-from nestline.nesting.page import settled
+from nestline.nesting.nester import settled
 from nestline.nesting.tying import extent
 from nestline.output.pdf import write_pdf
 from support import KINDS, STORY, document, frame, obstacle, paragraph, studio

@@ -25,7 +25,7 @@ ACTS: dict[str, frozenset[Aspect]] = {
     # Where objects stand
     "move": PLACE | LETTERS, "place": BOX, "size": BOX, "turn": PLACE | LETTERS, "align": PLACE | LETTERS,
     "distribute": PLACE | LETTERS, "scale": ALL, "close-up": BOX, "go-under": BOX,
-    "stack": PAINT | LETTERS, "restack": PAINT | LETTERS, "group": NOTHING, "ungroup": NOTHING,
+    "wrap": NOTHING, "stack": PAINT | LETTERS, "restack": PAINT | LETTERS, "group": NOTHING, "ungroup": NOTHING,
     "duplicate": NOTHING, "paste": NOTHING, "delete": ALL, "bring-svg": NOTHING, "place-picture": NOTHING,
     "replace-picture": PAINT | LETTERS,
     # Outlines

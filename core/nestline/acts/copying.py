@@ -12,7 +12,7 @@ from pydantic import Field
 
 from nestline import rows as k
 from nestline.acts.acting import ActError, Acting, Given, act, fresh
-from nestline.acts.giving import STRAIGHT, GiveCopy, give_copy
+from nestline.acts.own_copy import STRAIGHT, GiveCopy, give_copy
 from nestline.acts.paths import Figure, path_outline
 from nestline.copy.dummy import cut_to, dummy_paragraphs
 from nestline.copy.imports import HEADINGS, read_text

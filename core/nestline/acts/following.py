@@ -55,15 +55,15 @@ def gives_along(frame: Frame | None, axis: str) -> bool:
     return frame is not None and any(e in frame.give for e in (*edges, "in-proportion"))
 
 
-class Place(Given):
+class PlaceEdges(Given):
     object: str
     field: Literal["x", "y", "width", "height"]
     value: Length
     version: str | None = None
 
 
-@act("place", Place)
-def place(at: Acting, given: Place) -> list[Operation]:
+@act("place", PlaceEdges)
+def place(at: Acting, given: PlaceEdges) -> list[Operation]:
     """Set one figure of where an object stands or how large it is. The size of an edge that gives becomes its least."""
     thing = at.thing(given.object)
     wanted = lengths.points(given.value)

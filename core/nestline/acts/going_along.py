@@ -10,8 +10,8 @@ from nestline.document import edits
 from nestline.document.edits import Operation
 from nestline.document.model import PageObject
 from nestline.nesting.along import as_one
-from nestline.nesting.hanging import holding
-from nestline.nesting.page import Nests
+from nestline.nesting.anchors import holding
+from nestline.nesting.nester import Nests
 
 
 def with_along(at: Acting, thing: PageObject) -> list[PageObject]:

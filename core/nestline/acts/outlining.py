@@ -8,8 +8,8 @@ from pydantic import Field
 
 from nestline.acts.acting import ActError, Acting, Given, act
 from nestline.acts.contour_paths import contour_path, with_contour
-from nestline.acts.giving import released, without_paint
 from nestline.acts.grouping import page_rewritten, rewritten
+from nestline.acts.own_copy import released, without_paint
 from nestline.acts.paths import Spot, own_path, page_path, path_outline, reshaped, rounded, to_own
 from nestline.document.edits import Operation, Raw
 from nestline.outlines import combining, points
@@ -34,12 +34,12 @@ def _changed(at: Acting, given: Pointed, path: Path) -> list[Operation]:
     return reshaped(thing, path) if given.of == "outline" else with_contour(at, thing, path)
 
 
-class Place(Pointed):
+class AddPoint(Pointed):
     at: Spot
 
 
-@act("add-point", Place)
-def add_point(at: Acting, given: Place) -> list[Operation]:
+@act("add-point", AddPoint)
+def add_point(at: Acting, given: AddPoint) -> list[Operation]:
     """A point more on the edge where it was clicked; the curve does not change."""
     path, _ = points.with_point(_edited(at, given), to_own(at.thing(given.object), given.at))
     return _changed(at, given, path)

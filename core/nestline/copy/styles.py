@@ -16,7 +16,7 @@ from nestline.document.model import (
     Paragraph,
     ParagraphRules,
     Run,
-    Stretch,
+    StretchLimits,
     Style,
     Tab,
 )
@@ -92,8 +92,8 @@ def paragraph_rules(paragraph: Paragraph, style: Style | None, language: str) ->
 
     size = length("size", DEFAULT_SIZE, Length(DEFAULT_SIZE))
 
-    stretch = pick("stretch", Stretch())
-    assert isinstance(stretch, Stretch)
+    stretch = pick("stretch", StretchLimits())
+    assert isinstance(stretch, StretchLimits)
     look = Look(
         str(pick("font", DEFAULT_FAMILY)),
         int(pick("weight", 400)),  # type: ignore[call-overload]

@@ -226,7 +226,7 @@ class HyphenLimits(Part):
     capitals: bool = False
 
 
-class Stretch(Part):
+class StretchLimits(Part):
     """How far justified lines may open and close: word spaces as shares of the font's own, letters in ems."""
 
     least: Annotated[float, Field(ge=0.3, le=1)] = 0.667
@@ -242,7 +242,7 @@ class ParagraphRules(Letters):
     last: Align | None = None
     breaking: Literal["optimal", "first-fit", "balanced"] | None = None
     hyphenate: bool | HyphenLimits | None = None
-    stretch: Stretch | None = None
+    stretch: StretchLimits | None = None
     language: Annotated[str, StringConstraints(pattern=r"^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$")] | None = None
     direction: Literal["ltr", "rtl", "auto"] | None = None
     space_before: Room | None = None

@@ -26,7 +26,7 @@ from nestline.document.model import (
     PageSheet,
     Paragraph,
     Picture,
-    Stretch,
+    StretchLimits,
     Stroke,
     Wrap,
 )
@@ -76,7 +76,7 @@ def defaults() -> dict[str, dict[str, Any]]:
     parts: dict[str, type[BaseModel]] = {
         "frame": Frame, "leftover": Leftover, "leaded": Leaded, "wrap": Wrap, "anchor": Anchor, "picture": Picture,
         "contour": Contour, "fill": Fill, "stroke": Stroke, "list": ListMark, "drop_cap": DropCap, "keep": Keep,
-        "hyphenate": HyphenLimits, "stretch": Stretch,
+        "hyphenate": HyphenLimits, "stretch": StretchLimits,
     }  # fmt: skip
     return {
         name: {

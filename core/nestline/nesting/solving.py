@@ -19,10 +19,10 @@ from nestline.copy.shaper import Shaper
 from nestline.document.model import Frame, PageObject, Paragraph, Run, TextStyle
 from nestline.document.reading import Document
 from nestline.nesting.along import as_one, carried
+from nestline.nesting.anchors import hung
 from nestline.nesting.frame_nest import FrameNest, lines_of_first_paragraph
 from nestline.nesting.giving import may_give
 from nestline.nesting.glyphs import InLinePlace, in_line_places
-from nestline.nesting.hanging import hung
 from nestline.nesting.placed import PlacedNest
 from nestline.nesting.tying import in_order, tied
 from nestline.nesting.wrapping import (
@@ -61,7 +61,7 @@ class Shaped:
 
 
 class Nesting(Protocol):
-    """What nests the frames of a page as it stands (nesting.page.Nester)."""
+    """What nests the frames of a page as it stands (nesting.nester.Nester)."""
 
     shaper: Shaper
 

@@ -20,7 +20,7 @@ from nestline.document.reading import Document, color_figure, tinted
 from nestline.fonts.library import Face
 from nestline.fonts.shaping import shape
 from nestline.nesting.glyphs import GlyphRun, Mark, column_rules, glyph_runs, marks, underlines
-from nestline.nesting.page import Nests, settled
+from nestline.nesting.nester import Nests, settled
 from nestline.nesting.placed import PlacedNest
 from nestline.outlines import kinds, placing
 from nestline.outlines.path import Path, transformed

@@ -2404,7 +2404,7 @@ export interface components {
             last?: ("start" | "center" | "end" | "justify") | null;
             breaking?: ("optimal" | "first-fit" | "balanced") | null;
             hyphenate?: boolean | components["schemas"]["HyphenLimits"] | null;
-            stretch?: components["schemas"]["Stretch"] | null;
+            stretch?: components["schemas"]["StretchLimits"] | null;
             language?: string | null;
             direction?: ("ltr" | "rtl" | "auto") | null;
             space_before?: (number | string) | null;
@@ -2470,7 +2470,7 @@ export interface components {
             join?: "miter" | "round" | "bevel";
         };
         /** @description How far justified lines may open and close: word spaces as shares of the font's own, letters in ems. */
-        Stretch: {
+        StretchLimits: {
             least?: number;
             greatest?: number;
             letters?: number;
@@ -2506,7 +2506,7 @@ export interface components {
             last?: ("start" | "center" | "end" | "justify") | null;
             breaking?: ("optimal" | "first-fit" | "balanced") | null;
             hyphenate?: boolean | components["schemas"]["HyphenLimits"] | null;
-            stretch?: components["schemas"]["Stretch"] | null;
+            stretch?: components["schemas"]["StretchLimits"] | null;
             language?: string | null;
             direction?: ("ltr" | "rtl" | "auto") | null;
             space_before?: (number | string) | null;

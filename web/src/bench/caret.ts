@@ -29,7 +29,7 @@ function widthOf(shape: ShapeScene, look: number, tracking: number, text: string
   return ruler.measureText(text).width;
 }
 
-export interface Place {
+export interface CaretPlace {
   row: number;
   x: number;
   baseline: number;
@@ -82,7 +82,7 @@ function mixed(shape: ShapeScene): boolean {
 }
 
 /** Where a place of the copy stands; null when nothing is set. */
-export function placeOf(nest: NestScene, shape: ShapeScene, index: number): Place | null {
+export function placeOf(nest: NestScene, shape: ShapeScene, index: number): CaretPlace | null {
   const r = nest.records;
   let found = -1;
   for (const row of rows(nest)) {
