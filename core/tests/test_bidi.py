@@ -53,12 +53,11 @@ class Lines(unittest.TestCase):
         self.assertTrue((np.diff(first) < 0).all())
 
     def test_alignment_is_turned_round_with_the_direction(self) -> None:
-        for align, edge in (("start", 250), ("end", None)):
-            nest = nest_of(document([frame(width=150)], paragraph(HEBREW, align=align))).nest
-            if edge:
-                self.assertAlmostEqual(float(nest.right[0]), edge)
-            else:
-                self.assertAlmostEqual(float(nest.left[0]), 100)
+        start, end = (
+            nest_of(document([frame(width=150)], paragraph(HEBREW, align=align))).nest for align in ("start", "end")
+        )
+        self.assertAlmostEqual(float(start.right[0]), 250)
+        self.assertAlmostEqual(float(end.left[0]), 100)
 
     def test_in_a_band_of_two_slots_it_begins_in_the_right_one(self) -> None:
         objects = [frame(width=400, least_slot=10), obstacle(x=280, y=90, width=40, height=80)]

@@ -256,8 +256,8 @@ class TotalFit(unittest.TestCase):
 
     def test_last_line_filled_too(self) -> None:
         nest = nest_of(document([frame(width=200)], paragraph(STORY, align="justify", last="justify"))).nest
-        if not nest.loose[-1]:
-            self.assertAlmostEqual(float(nest.right[-1]), float(nest.records[-1, k.RIGHT]), places=6)
+        self.assertFalse(nest.loose[-1])
+        self.assertAlmostEqual(float(nest.right[-1]), float(nest.records[-1, k.RIGHT]), places=6)
 
     def test_a_last_word_alone_is_avoided_and_can_be_forbidden(self) -> None:
         def lone(rule: bool | None) -> int:

@@ -117,6 +117,7 @@ class KeptTogether(unittest.TestCase):
         ]
 
     def test_a_column_ends_with_enough_lines_of_a_paragraph(self) -> None:
+        whole = 0
         for height in range(80, 190, 7):
             both = [
                 paragraph(WORDS * 2, keep={"start": 2, "end": 3}),
@@ -128,7 +129,9 @@ class KeptTogether(unittest.TestCase):
                 if first and second:
                     self.assertGreaterEqual(first, 3, height)
                     if placed.nest.leftover_words == 0:
+                        whole += 1
                         self.assertGreaterEqual(second, 2, height)
+        self.assertGreater(whole, 3)
 
     def test_whole_paragraphs_and_those_held_to_the_next(self) -> None:
         whole = several(

@@ -65,12 +65,13 @@ class Shaping(unittest.TestCase):
                     self.assertEqual(shape(face, letter, 0, 1, "en").width, widths[cmap[ord(letter)]][0])
 
     def test_metrics_are_the_fonts_own(self) -> None:
-        for face in studio().fonts.faces.values():
+        latin = [face for face in studio().fonts.faces.values() if face.has("H")]
+        self.assertGreater(len(latin), 10)
+        for face in latin:
             with TTFont(face.path) as font:
                 os2, em = font["OS/2"], font["head"].unitsPerEm
-                if face.has("H"):
-                    self.assertAlmostEqual(face.metrics.cap, os2.sCapHeight / em)
-                    self.assertAlmostEqual(face.metrics.ex, os2.sxHeight / em)
+                self.assertAlmostEqual(face.metrics.cap, os2.sCapHeight / em)
+                self.assertAlmostEqual(face.metrics.ex, os2.sxHeight / em)
 
     def test_ligatures_and_kerning_are_shaped(self) -> None:
         face = studio().fonts.face("EB Garamond")

@@ -58,11 +58,14 @@ class Letters(BrowserCase):
     def test_words_stand_on_the_bench_where_the_records_say(self) -> None:
         state = self.opened(poster)
         report = {f["id"]: f for f in lines_report(state.scene.nests)["frames"]}
+        compared = 0
         for id, frame in report.items():
             xs = self.state(f"scene.nests.{id}.x")
             told = [w["x"] for line in frame["lines"] for w in line["words"]]
             if len(told) == len(xs):  # words in two looks are two segments
                 np.testing.assert_allclose(xs, told, atol=0.001)
+                compared += 1
+        self.assertGreater(compared, len(report) / 2)
 
     def test_the_bench_in_clean_view_looks_like_the_pdf(self) -> None:
         page = self.page

@@ -1,0 +1,154 @@
+"""Parts of shaped copy, from both sides: a copy says of each paragraph what that says by itself; hanging marks; soft hyphens."""
+
+from __future__ import annotations
+
+import io
+import random
+import unittest
+from typing import Any
+
+import docx
+import numpy as np
+
+from nestline import rows as k
+from nestline.copy.breaks import line_breaks
+from nestline.copy.hyphenation import hyphen_places
+from nestline.copy.imports import read_text
+from nestline.copy.line_ends import HANGING
+from nestline.copy.paragraph import shape_paragraph
+from nestline.copy.shaped_copy import ShapedCopy, join_paragraphs
+from nestline.copy.shaped_paragraph import ShapedParagraph
+from nestline.document.model import Paragraph
+from nestline.fonts.library import shipped_fonts
+
+FONTS = shipped_fonts()
+WORDS = (
+    "“Every kite,” she said, “flies office-hours.” ‘A’ Típ Ay (wind) Großer, fluffy; so-called “AVATAR” plays.".split()
+)
+IN_LINE = {"big": (20.0, 30.0, 2.0, 0.5), "away": None}
+
+
+def shaped(dice: random.Random, **rules: Any) -> ShapedParagraph:
+    runs: list[dict[str, Any]] = []
+    for _ in range(dice.randint(1, 3)):
+        runs.append({"text": " ".join(dice.choices(WORDS, k=dice.randint(1, 9))) + " "})
+        if dice.random() < 0.4:
+            runs[-1] |= dice.choice([{"slope": "italic"}, {"size": 17}, {"font": "Lato", "weight": 700}])
+        if dice.random() < 0.3:
+            runs.append({"object": dice.choice(list(IN_LINE))})
+    paragraph = Paragraph.model_validate({"runs": runs, **rules})
+    return shape_paragraph(paragraph, None, "en", FONTS, IN_LINE)
+
+
+class Copies(unittest.TestCase):
+    def copies(self) -> list[tuple[list[ShapedParagraph], ShapedCopy]]:
+        out = []
+        for seed in range(25):
+            dice = random.Random(seed)
+            rules = [{}, {"indent": 9, "first_indent": 14}, {"first_indent": 25}, {"indent": 30}]
+            parts = [shaped(dice, **dice.choice(rules)) for _ in range(dice.randint(1, 5))]
+            out.append((parts, join_paragraphs(parts)))
+        return out
+
+    def test_ink_of_letters_is_that_of_their_paragraph_wherever_it_stands(self) -> None:
+        for parts, copy in self.copies():
+            for number, part in enumerate(parts):
+                at = int(copy.offset[number])
+                alone = join_paragraphs([part])
+                for start in range(0, len(part.text), 5):
+                    stop = min(start + 4, len(part.text))
+                    self.assertEqual(copy.ink(at + start, at + stop), alone.ink(start, stop))
+                    if "A" in part.text[start:stop]:
+                        self.assertGreater(alone.ink(start, stop)[0], 4)
+        self.assertEqual(copy.ink(0, 0), (0.0, 0.0))
+
+    def test_objects_are_found_where_they_stand_and_nowhere_else(self) -> None:
+        for parts, copy in self.copies():
+            places = [
+                (int(copy.offset[n]) + s.start, s.object)
+                for n, part in enumerate(parts) for s in part.stretches if s.role == "object"
+            ]  # fmt: skip
+            for start in range(0, len(copy.text) + 1, 3):
+                for stop in (start, start + 1, start + 7, len(copy.text)):
+                    inside = [name for place, name in places if start <= place < stop]
+                    self.assertEqual(copy.objects_between(start, stop), inside)
+
+    def test_the_widest_indent_counts_first_lines_that_go_further_in(self) -> None:
+        for parts, copy in self.copies():
+            wanted = max(p.rules.indent + max(p.rules.first_indent, 0.0) for p in parts)
+            self.assertEqual(copy.widest_indent, wanted)
+            self.assertAlmostEqual(copy.widest_piece, max(p.widest_piece - 0 for p in parts), delta=3)
+
+    def test_heights_are_those_of_what_stands_in_a_piece(self) -> None:
+        looked_at = 0
+        for parts, _ in self.copies():
+            for part in parts:
+                for number, (start, end) in enumerate(zip(part.piece_start, part.piece_end, strict=True)):
+                    here = [s for s in part.stretches if s.start < end and s.end > start and s.role == ""]
+                    if here and not any(s.role == "object" for s in part.stretches if s.start < end and s.end > start):
+                        ascender = max(s.face.metrics.ascender * s.look.size for s in here)
+                        self.assertAlmostEqual(part.rows[number, k.ASC], ascender, delta=1e-9)
+                        looked_at += 1
+        self.assertGreater(looked_at, 300)
+
+    def test_the_stretch_of_a_letter_holds_it(self) -> None:
+        for parts, _ in self.copies():
+            for part in parts:
+                for index in range(len(part.text)):
+                    found = part.stretch_at(index)
+                    self.assertTrue(found.start <= index < found.end)
+                self.assertIs(part.stretch_at(len(part.text)), part.stretches[-1])
+
+
+class Hanging(unittest.TestCase):
+    def test_marks_that_hang_make_a_line_shorter_by_what_hangs_and_by_nothing_else(self) -> None:
+        hung = 0
+        for seed in range(20):
+            plain, hanging = (shaped(random.Random(seed), hang_punctuation=hang) for hang in (False, True))
+            np.testing.assert_allclose(hanging.start_change + hanging.start_hang, plain.start_change, atol=1e-9)
+            self.assertTrue((plain.start_hang == 0).all())
+            for number, start in enumerate(hanging.piece_start):
+                advance = hanging.x[start + 1] - hanging.x[start]
+                share = HANGING.get(hanging.text[start], 0.0)
+                self.assertAlmostEqual(hanging.start_hang[number], share * advance, delta=1e-9)
+                hung += share > 0.5
+            shorter = plain.end_change - hanging.end_change
+            self.assertTrue((shorter >= -1e-9).all())
+            for number, end in enumerate(hanging.piece_content_end):
+                advance = hanging.x[end] - hanging.x[end - 1]
+                share = HANGING.get(hanging.text[end - 1], 0.0)
+                if end > hanging.piece_start[number]:
+                    self.assertAlmostEqual(shorter[number], share * advance, delta=1e-9)
+        self.assertGreater(hung, 10)
+
+
+class SoftHyphens(unittest.TestCase):
+    def test_one_at_the_very_end_is_no_place_for_a_hyphen(self) -> None:
+        for text, places in (
+            ("Liegen\u00adschaft", [7]),
+            ("Liegen\u00ad", []),
+            ("\u00ad", []),
+            ("a\u00adb\u00ad", [2]),
+        ):
+            self.assertEqual(hyphen_places(text, "de", None), places)
+
+    def test_a_line_does_not_break_there_by_itself(self) -> None:
+        self.assertEqual(line_breaks("so\u00adft and", "en"), [6, 9])
+        self.assertEqual(line_breaks("so\u00ad", "en"), [3], "the end of the text is one, whatever stands there")
+
+
+class Docx(unittest.TestCase):
+    def test_headings_that_are_and_are_not_italic_or_bold(self) -> None:
+        for italic, bold in ((True, True), (False, False), (True, False), (False, True)):
+            made, out = docx.Document(), io.BytesIO()
+            font = made.styles["Heading 1"].font
+            font.italic, font.bold = italic, bold
+            made.add_heading("A heading", 1)
+            made.save(out)
+            look = read_text("copy.docx", out.getvalue()).looks[1]
+            self.assertEqual(look["slope"], "italic" if italic else "normal")
+            self.assertEqual(look["weight"], 700 if bold else 400)
+
+
+if __name__ == "__main__":
+    unittest.main()
