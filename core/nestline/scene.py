@@ -213,6 +213,7 @@ def object_json(
         "pivot": thing.pivot,
         "matrix": placing.matrix(thing),
         "path": to_svg(path, 3),
+        "figures": kinds.figures_of(thing.outline, width, height),
         "fill": fill,
         "stroke": stroke,
         "picture": picture,

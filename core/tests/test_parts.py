@@ -7,14 +7,16 @@ import random
 import unittest
 from typing import Any
 
+import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from nestline.document import edits, lengths, limits
 from nestline.document.lengths import Length, LengthError, Sides
-from nestline.document.model import Head, Subject
+from nestline.document.model import FIGURES_OF_KIND, Head, Outline, Subject
 from nestline.document.reading import color_figure, tinted
 from nestline.errors import DocumentError, NestLineError
+from nestline.outlines import kinds
 from support import studio
 from test_spreading import document, things
 
@@ -195,6 +197,27 @@ class Lengths(unittest.TestCase):
         for wrong in ([1, 2, 3], [1, 2, 3, 4, 5], -1, [0, 0, 0, -1], "-1em", "x"):
             with self.assertRaises(LengthError):
                 Sides.read(wrong)
+
+
+class Figures(unittest.TestCase):
+    @given(st.sampled_from(sorted(kinds.UNSET)), st.floats(20, 400), st.floats(20, 400))
+    def test_an_outline_with_its_figures_written_out_is_the_same(self, kind: str, width: float, height: float) -> None:
+        bare = Outline.model_validate({"kind": kind})
+        figures = kinds.figures_of(bare, width, height)
+        self.assertEqual(set(figures), set(FIGURES_OF_KIND[kind]) - {"radius"})
+        if not 0.01 <= figures.get("depth", 0.5) <= 0.99:  # a very flat arch: more than may be written
+            return
+        written = Outline.model_validate({"kind": kind, **figures})
+        for one, other in zip(kinds.path_of(bare, width, height), kinds.path_of(written, width, height), strict=True):
+            np.testing.assert_allclose(np.concatenate(one), np.concatenate(other), atol=1e-9)
+        self.assertEqual(kinds.figures_of(written, width, height), figures)
+
+    def test_its_own_figures_go_before_those_of_its_kind(self) -> None:
+        star = Outline.model_validate({"kind": "star", "points": 9})
+        self.assertEqual(kinds.figures_of(star, 50, 50), {"points": 9, "depth": 0.5})
+        tail = Outline.model_validate({"kind": "bubble", "tail": 0})
+        self.assertEqual(kinds.figures_of(tail, 50, 50), {"depth": 0.24, "tail": 0}, "nought is a figure of its own")
+        self.assertEqual(kinds.figures_of(Outline(), 50, 50), {})
 
 
 class Limits(unittest.TestCase):

@@ -231,6 +231,8 @@ class ObjectScene(Schema):
     pivot: tuple[float, float]
     matrix: tuple[float, float, float, float, float, float]
     path: str
+    figures: dict[str, float]
+    """Of a ready outline: what it is drawn with, its own figures or those of its kind."""
     fill: FillScene | None
     stroke: StrokeScene | None
     picture: PictureScene | None

@@ -72,14 +72,31 @@ def ellipse(_: Outline, width: float, height: float) -> Path:
     return (arc(width / 2, height / 2, width / 2, height / 2, -90, 360),)
 
 
+UNSET: dict[str, dict[str, float]] = {
+    "polygon": {"sides": 6}, "star": {"points": 5, "depth": 0.5}, "bubble": {"depth": 0.24, "tail": 0.24}, "arch": {},
+    "flag": {"depth": 0.16}, "ticket": {"depth": 0.16}, "cloud": {"points": 9}, "ring": {"depth": 0.4},
+}  # fmt: skip
+"""The figures of a ready outline that has none of its own."""
+
+
+def figures_of(outline: Outline, width: float, height: float) -> dict[str, float]:
+    """The figures that an outline is drawn with, its own or those of its kind, in a box of this size."""
+    unset = dict(UNSET.get(outline.kind, {}))
+    if outline.kind == "arch":
+        unset["depth"] = min(width / 2, height) / height  # half a circle
+    own = {name: getattr(outline, name) for name in unset}
+    return {name: unset[name] if own[name] is None else own[name] for name in unset}
+
+
 def regular(outline: Outline, width: float, height: float) -> Path:
-    n = outline.sides or 6
+    n = int(figures_of(outline, width, height)["sides"])
     turns = (2 * math.pi * i / n - math.pi / 2 for i in range(n))
     return fitted((polygon((math.cos(a), math.sin(a)) for a in turns),), width, height)
 
 
 def star(outline: Outline, width: float, height: float) -> Path:
-    n, inner = outline.points or 5, 1 - (outline.depth or 0.5)
+    figures = figures_of(outline, width, height)
+    n, inner = int(figures["points"]), 1 - figures["depth"]
     turns = ((math.pi * i / n - math.pi / 2, 1.0 if i % 2 == 0 else inner) for i in range(2 * n))
     return fitted((polygon((r * math.cos(a), r * math.sin(a)) for a, r in turns),), width, height)
 
@@ -115,13 +132,13 @@ def kite(_: Outline, width: float, height: float) -> Path:
 def bubble(outline: Outline, width: float, height: float) -> Path:
     """A speech bubble: a rounded body above, a tail to the bottom edge. `depth` is the tail's share of the height,
     `tail` where its tip is, from left to right."""
-    depth = outline.depth or 0.24
-    body = height * (1 - depth)
+    figures = figures_of(outline, width, height)
+    body = height * (1 - figures["depth"])
     radii = outline.radius.points()
     if not any(radii):
         radii = (min(width, body) * 0.28,) * 4
     round_body = _rounded(radii, width, body)[0]
-    tip = width * (0.24 if outline.tail is None else outline.tail)
+    tip = width * figures["tail"]
     # The tail's root lies on the straight part of the body's lower edge.
     low, high = min(radii[3], width / 2), width - min(radii[2], width / 2)
     half = min(width * 0.09, max(0.0, (high - low) / 2))
@@ -142,7 +159,7 @@ def bubble(outline: Outline, width: float, height: float) -> Path:
 
 def arch(outline: Outline, width: float, height: float) -> Path:
     """A rectangle under half an ellipse. `depth` is the curve's share of the height (a half circle unless set)."""
-    rise = height * outline.depth if outline.depth else min(width / 2, height)
+    rise = height * figures_of(outline, width, height)["depth"]
     curve = arc(width / 2, rise, width / 2, rise, 180, 180)
     if rise >= height:
         return ((*curve, ((width, rise), (0.0, rise))),)
@@ -160,13 +177,13 @@ def drop(_: Outline, width: float, height: float) -> Path:
 
 def flag(outline: Outline, width: float, height: float) -> Path:
     """A flag with a notch in its right edge; `depth` is the notch's share of the width."""
-    notch = width * (1 - (outline.depth or 0.16))
+    notch = width * (1 - figures_of(outline, width, height)["depth"])
     return (polygon(((0, 0), (width, 0), (notch, height / 2), (width, height), (0, height))),)
 
 
 def ticket(outline: Outline, width: float, height: float) -> Path:
     """A rectangle with a round bite out of each side; `depth` is a bite's radius as a share of the height."""
-    r = min(height * (outline.depth or 0.16), height / 2, width / 2)
+    r = min(height * figures_of(outline, width, height)["depth"], height / 2, width / 2)
     middle = height / 2
     right, left = arc(width, middle, r, r, -90, -180), arc(0, middle, r, r, 90, -180)
     pieces: list[Piece] = [((0, 0), (width, 0)), ((width, 0), (width, middle - r)), *right]
@@ -177,7 +194,7 @@ def ticket(outline: Outline, width: float, height: float) -> Path:
 
 def cloud(outline: Outline, width: float, height: float) -> Path:
     """Round puffs along an ellipse; `points` is how many."""
-    n = outline.points or 9
+    n = int(figures_of(outline, width, height)["points"])
     turns = [2 * math.pi * i / n - math.pi / 2 for i in range(n)]
     corners = [(math.cos(a), math.sin(a)) for a in turns]
     pieces: list[Piece] = []
@@ -196,7 +213,7 @@ def cloud(outline: Outline, width: float, height: float) -> Path:
 
 def ring(outline: Outline, width: float, height: float) -> Path:
     """An ellipse with a hole; `depth` is the ring's breadth as a share of the radius."""
-    share = 1 - (outline.depth or 0.4)
+    share = 1 - figures_of(outline, width, height)["depth"]
     rx, ry = width / 2, height / 2
     return (arc(rx, ry, rx, ry, -90, 360), arc(rx, ry, rx * share, ry * share, -90, -360))
 

@@ -1230,6 +1230,10 @@ export interface components {
             ];
             /** Path */
             path: string;
+            /** Figures */
+            figures: {
+                [key: string]: number;
+            };
             fill: components["schemas"]["FillScene"] | null;
             stroke: components["schemas"]["StrokeScene"] | null;
             picture: components["schemas"]["PictureScene"] | null;

@@ -26,32 +26,31 @@ const NAMES: Record<string, string> = {
   ring: "a ring",
 };
 
-/** Figures of a ready outline: field, label, how it is read, least, greatest, and what it is when it is not set. */
+/** Figures of a ready outline: field, label, how it is read, least and greatest. */
 interface Figure {
   field: "sides" | "points" | "depth" | "tail";
   label: string;
   share?: boolean;
   low: number;
   high: number;
-  unset: number;
 }
 
 const SHARE = { share: true, low: 1, high: 99 };
 const FIGURES: Partial<Record<NonNullable<Outline["kind"]>, Figure[]>> = {
-  polygon: [{ field: "sides", label: "Sides", low: 3, high: 100, unset: 6 }],
+  polygon: [{ field: "sides", label: "Sides", low: 3, high: 100 }],
   star: [
-    { field: "points", label: "Points", low: 3, high: 100, unset: 5 },
-    { field: "depth", label: "Depth, in %", ...SHARE, unset: 0.5 },
+    { field: "points", label: "Points", low: 3, high: 100 },
+    { field: "depth", label: "Depth, in %", ...SHARE },
   ],
   bubble: [
-    { field: "depth", label: "Tail, % of the height", ...SHARE, unset: 0.24 },
-    { field: "tail", label: "Its tip, % from the left", share: true, low: 0, high: 100, unset: 0.24 },
+    { field: "depth", label: "Tail, % of the height", ...SHARE },
+    { field: "tail", label: "Its tip, % from the left", share: true, low: 0, high: 100 },
   ],
-  arch: [{ field: "depth", label: "Curve, % of the height", ...SHARE, unset: 0.5 }],
-  flag: [{ field: "depth", label: "Notch, % of the width", ...SHARE, unset: 0.16 }],
-  ticket: [{ field: "depth", label: "Bites, % of the height", ...SHARE, unset: 0.16 }],
-  cloud: [{ field: "points", label: "Puffs", low: 3, high: 40, unset: 9 }],
-  ring: [{ field: "depth", label: "Breadth, in %", ...SHARE, unset: 0.4 }],
+  arch: [{ field: "depth", label: "Curve, % of the height", ...SHARE }],
+  flag: [{ field: "depth", label: "Notch, % of the width", ...SHARE }],
+  ticket: [{ field: "depth", label: "Bites, % of the height", ...SHARE }],
+  cloud: [{ field: "points", label: "Puffs", low: 3, high: 40 }],
+  ring: [{ field: "depth", label: "Breadth, in %", ...SHARE }],
 };
 
 /** What the outline is: a ready one with its figures, or drawn by its points. */
@@ -63,6 +62,7 @@ export function OutlinePart({ thing }: { thing: Thing }) {
       return [rings.length, rings.reduce((n, ring) => n + ring.length, 0)];
     }),
   );
+  const live = useStore((s) => shownScene(s)?.objects[thing.id]?.figures) ?? NONE;
   const outline = thing.outline ?? {};
   const kind = outline.kind ?? "rectangle";
   const put = (values: Record<string, unknown>): Plain[] => [
@@ -71,7 +71,7 @@ export function OutlinePart({ thing }: { thing: Thing }) {
   const figures = FIGURES[kind] ?? [];
   const radius = outline.radius;
   const radii = Array.isArray(radius) ? radius.map(shown).join(" ") : shown(radius ?? 0);
-  const said = kind === "path" ? `drawn by ${count} points` : saidOf(kind, outline, radii);
+  const said = kind === "path" ? `drawn by ${count} points` : saidOf(kind, live, radii);
   return (
     <Part name="outline" title="Its outline" said={said}>
       {(close) => (
@@ -86,7 +86,7 @@ export function OutlinePart({ thing }: { thing: Thing }) {
             />
           )}
           {figures.map((figure) => (
-            <FigureField key={figure.field} figure={figure} value={outline[figure.field]} put={put} />
+            <FigureField key={figure.field} figure={figure} value={live[figure.field] ?? figure.low} put={put} />
           ))}
           {kind === "path" && (
             <p className="text-soft">
@@ -113,12 +113,14 @@ export function OutlinePart({ thing }: { thing: Thing }) {
   );
 }
 
-function saidOf(kind: string, outline: NonNullable<Thing["outline"]>, radii: string): string {
+const NONE: Record<string, number> = {};
+
+function saidOf(kind: string, figures: Record<string, number>, radii: string): string {
   const name = NAMES[kind] ?? `a ${kind}`;
   if (kind === "rectangle" && !/^0 /.test(radii)) return `${name} with ${radii} corners`;
-  if (kind === "polygon") return `${name} of ${outline.sides ?? 6} sides`;
-  if (kind === "star") return `${name} of ${outline.points ?? 5} points`;
-  if (kind === "cloud") return `${name} of ${outline.points ?? 9} puffs`;
+  if (kind === "polygon") return `${name} of ${figures.sides} sides`;
+  if (kind === "star") return `${name} of ${figures.points} points`;
+  if (kind === "cloud") return `${name} of ${figures.points} puffs`;
   return name;
 }
 
@@ -128,10 +130,10 @@ function FigureField({
   put,
 }: {
   figure: Figure;
-  value: number | null | undefined;
+  value: number;
   put: (values: Record<string, unknown>) => Plain[];
 }) {
-  const shownAs = Math.round((value ?? figure.unset) * (figure.share ? 100 : 1));
+  const shownAs = Math.round(value * (figure.share ? 100 : 1));
   const read = (n: number) => ({ [figure.field]: figure.share ? n / 100 : n });
   return (
     <label className="flex items-center gap-3 text-soft">
