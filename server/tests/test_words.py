@@ -17,7 +17,7 @@ ONLY_THE_CORE = {
     r"\b(PAINT|FITTING)\b|of_the_object": "which rules go to several objects, and which edges fit",
     r'\["fill", "stroke", "paint", "wrap"\]': "which rules of an object a recipe holds",
     r"return-to-recipe\b.*rules: \[\.\.\.": "which rules return to a recipe",
-    r"\b(sides|points|depth|tail) \?\? [\d.]+|\bunset:": "figures of ready outlines",
+    r"outline\??\.(sides|points|depth|tail) \?\? |\bunset:": "figures of ready outlines",
     r"size \?\? 12\) \* 1": "where a caret stands in a frame without lines",
 }
 """Words, and what knowing them would mean."""
