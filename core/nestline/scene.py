@@ -32,7 +32,7 @@ from nestline.nesting.giving import may_give
 from nestline.nesting.glyphs import InLinePlace, column_rules, drop_caps, marks, underlines
 from nestline.nesting.nester import Nests, settled
 from nestline.nesting.placed import PlacedNest
-from nestline.nesting.wrapping import wrap_region
+from nestline.nesting.wrapping import own_wrap_region
 from nestline.outlines import kinds, path, placing
 from nestline.outlines.path import to_svg
 from nestline.outlines.polygons import Region
@@ -294,19 +294,10 @@ def _wrap_path(studio: Studio, thing: PageObject) -> str | None:
     """Where the object lets no copy stand, as path data in its own box."""
     if thing.wrap.by == "none" or thing.hidden:
         return None
-    if thing.wrap.by == "contour" and thing.picture:
-        try:
-            return _region_path(studio.contours(thing))
-        except NestLineError:
-            return None
-    if thing.wrap.inside and thing.wrap.by != "contour":
-        alone = thing.put(x=0, y=0, turn=0)
-        return _region_path(wrap_region(alone, studio.contours))
-    if thing.wrap.by == "box" or (thing.wrap.by == "below" and thing.wrap.clearance.apart):
-        reach = placing.stroke_reach(thing.stroke)[1]
-        top, right, bottom, left = (side + reach for side in thing.wrap.clearance.points())
-        return _region_path(placing.cleared_box(*thing.box[2:], (top, right, bottom, left)))
-    return _region_path(placing.cleared_outline(thing, thing.wrap.clearance.top.pt))
+    try:
+        return _region_path(own_wrap_region(thing, studio.contours))
+    except NestLineError:  # a contour that cannot be found
+        return None
 
 
 _region_paths: OrderedDict[int, tuple[Region, str]] = OrderedDict()

@@ -16,7 +16,7 @@ from nestline import rows as k
 from nestline.errors import DocumentError
 from nestline.nesting import giving
 from nestline.nesting.nester import settled
-from nestline.nesting.tying import extent
+from nestline.nesting.ties import extent
 from nestline.outlines.placing import area, padded_by_side
 from nestline.output.lines import frame_report
 from support import document, frame, nest_of, obstacle, paragraph, studio, thing_of

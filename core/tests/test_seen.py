@@ -15,7 +15,7 @@ from nestline.document import edits
 from nestline.document.model import Frame, PageObject
 from nestline.errors import NestLineError
 from nestline.nesting.nester import settled
-from nestline.nesting.tying import extent
+from nestline.nesting.ties import extent
 from nestline.output.pdf import write_pdf
 from support import KINDS, STORY, document, frame, obstacle, paragraph, studio
 

@@ -17,12 +17,11 @@ from nestline.acts.grouping import page_rewritten, restack, rewritten
 from nestline.acts.wraps import CLEARANCE
 from nestline.document.edits import Operation, Raw
 from nestline.document.model import Anchor, PageObject
-from nestline.nesting.along import carried
+from nestline.nesting.along import carried, whole_of
 from nestline.nesting.anchors import hang_of_line, holding
 from nestline.nesting.glyphs import in_line_places
 from nestline.nesting.nester import Nests
 from nestline.nesting.placed import PlacedNest
-from nestline.nesting.solving import whole_of
 from nestline.outlines import path
 
 Runs = list[Raw]

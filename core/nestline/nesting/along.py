@@ -9,7 +9,9 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable
 
+from nestline.copy.paragraph import InLine
 from nestline.document.model import PageObject
+from nestline.document.reading import Document
 from nestline.outlines import path, placing
 
 
@@ -43,3 +45,25 @@ def carried(thing: PageObject, was: PageObject, now: PageObject) -> PageObject:
         turn=thing.turn + now.turn,
         **sized,
     )
+
+
+def whole_of(document: Document, leader: PageObject) -> PageObject:
+    """An object that belongs to copy, with what goes along with it, as it is written: all as one."""
+    along = document.along.get(leader.id)
+    if not along:
+        return leader
+    return as_one(leader, (t for _, t in document.objects() if t.id == leader.id or t.id in along))
+
+
+def in_line_sizes(document: Document) -> InLine:
+    """What objects that belong to the copy take up in it (see copy.paragraph.InLine), with what goes along with them."""
+    out: dict[str, tuple[float, float, float, float] | None] = {}
+    for _, thing in document.objects():
+        if thing.anchor is None:
+            continue
+        if thing.anchor.place != "in-line":
+            out[thing.id] = None
+        elif not thing.hidden:
+            whole = whole_of(document, thing)
+            out[thing.id] = (whole.box[2], whole.box[3], thing.anchor.shift.pt, thing.anchor.shift.em)
+    return out

@@ -15,6 +15,7 @@ import numpy as np
 
 from nestline import rows as k
 from nestline.alike import same_beginning, same_ends
+from nestline.copy.page_numbers import fields_in, page_named, with_numbers
 from nestline.copy.rebreaking import roughly_scaled
 from nestline.copy.shaped_copy import ShapedCopy
 from nestline.copy.shaper import Shaper, size_of
@@ -23,7 +24,7 @@ from nestline.document.model import Frame, PageObject, Paragraph, Run
 from nestline.document.reading import Document
 from nestline.errors import DocumentError, json_path
 from nestline.fonts.library import FontError, FontLibrary
-from nestline.nesting.along import carried
+from nestline.nesting.along import carried, whole_of
 from nestline.nesting.frame import nest_frame
 from nestline.nesting.frame_nest import FrameNest, without_last_lines
 from nestline.nesting.frame_rules import FrameRules
@@ -31,7 +32,7 @@ from nestline.nesting.frame_space import WrapRegion
 from nestline.nesting.giving import fitted, given, share_held, sides_of
 from nestline.nesting.glyphs import InLinePlace, in_line_places
 from nestline.nesting.placed import PlacedNest
-from nestline.nesting.solving import Shaped, Solver, fields_in, page_named, whole_of
+from nestline.nesting.solving import Shaped, Solver
 from nestline.nesting.wrapping import ContourOf, Wrapping, in_points, reaching
 from nestline.outlines import path, placing
 from nestline.outlines.path import Affine
@@ -324,12 +325,7 @@ class Nester:
         key = (id(paragraph), numbers)
         found = self._written_out.get(key)
         if found is None:
-            left = iter(numbers)
-            runs = tuple(
-                run.model_copy(update={"text": next(left), "field": None, "of": None}) if run.field else run
-                for run in paragraph.runs
-            )
-            found = self._written_out.put(key, (paragraph, paragraph.model_copy(update={"runs": runs})))
+            found = self._written_out.put(key, (paragraph, with_numbers(paragraph, numbers)))
         return found[1]
 
     @contextmanager
@@ -546,6 +542,15 @@ def settled(document: Document, nests: Nests) -> Document:
     return replace(document, pages=tuple(pages))
 
 
+def _about_page(matrix: Affine | None, thing: PageObject) -> Affine | None:
+    """The turn as a matrix on page coordinates (lines of a turned frame are given where they stood unturned)."""
+    if matrix is None:
+        return None
+    a, b, c, d, e, f = matrix
+    x, y, _, _ = thing.box
+    return (a, b, c, d, e - a * x - c * y, f - b * x - d * y)
+
+
 def _nowhere(document: Document, nests: Nests, version: str | None) -> dict[str, str]:
     """Frames with jump lines that lead nowhere: the chain ends there, or no copy goes on so far."""
     out: dict[str, str] = {}
@@ -568,15 +573,6 @@ def _nowhere(document: Document, nests: Nests, version: str | None) -> dict[str,
             if nest is not None and nest.next_piece >= len(nest.copy.pieces):
                 out[placed.thing.id] = "the copy ends before it goes on there"
     return out
-
-
-def _about_page(matrix: Affine | None, thing: PageObject) -> Affine | None:
-    """The turn as a matrix on page coordinates (lines of a turned frame are given where they stood unturned)."""
-    if matrix is None:
-        return None
-    a, b, c, d, e, f = matrix
-    x, y, _, _ = thing.box
-    return (a, b, c, d, e - a * x - c * y, f - b * x - d * y)
 
 
 def frame_rules(frame: Frame, size: float) -> FrameRules:

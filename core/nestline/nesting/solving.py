@@ -13,18 +13,18 @@ from functools import cached_property, partial
 from typing import Protocol
 
 from nestline import rows as k
-from nestline.copy.paragraph import InLine
+from nestline.copy.page_numbers import fields_in, numbers_in
 from nestline.copy.shaped_copy import ShapedCopy
 from nestline.copy.shaper import Shaper
 from nestline.document.model import Frame, PageObject, Paragraph, Run, TextStyle
 from nestline.document.reading import Document
-from nestline.nesting.along import as_one, carried
+from nestline.nesting.along import as_one, carried, in_line_sizes
 from nestline.nesting.anchors import hung
 from nestline.nesting.frame_nest import FrameNest, lines_of_first_paragraph
 from nestline.nesting.giving import may_give
 from nestline.nesting.glyphs import InLinePlace, in_line_places
 from nestline.nesting.placed import PlacedNest
-from nestline.nesting.tying import in_order, tied
+from nestline.nesting.ties import in_order, tied
 from nestline.nesting.wrapping import (
     ContourOf,
     Wrapping,
@@ -38,8 +38,6 @@ ROUNDS, SETTLED = 12, 0.05
 """How often a page is nested until nothing moves, and what counts as not moving, in points."""
 NO_COPY = 11.0
 """An em of the copy of a page without any, in points: the size that new copy has."""
-NOWHERE = "?"
-"""What a page number reads that leads nowhere."""
 
 
 @dataclass(eq=False)
@@ -469,54 +467,3 @@ def _far(before: Sequence[PageObject], after: Sequence[PageObject]) -> float:
     return max(
         (max(abs(v - w) for v, w in zip(a.box, b.box, strict=True)) for a, b in pairs if a is not b), default=0.0
     )
-
-
-def fields_in(paragraphs: Iterable[Paragraph]) -> list[Run]:
-    """The page numbers in a copy, in order."""
-    return [r for p in paragraphs for r in p.runs if r.field]
-
-
-def numbers_in(document: Document, frame: str, fields: Iterable[Run]) -> tuple[str, ...]:
-    """What the page numbers of a copy read in a frame, in order."""
-    out = []
-    for run in fields:
-        page = page_named(document, run, frame)
-        out.append(NOWHERE if page is None else str(page + 1))
-    return tuple(out)
-
-
-def page_named(document: Document, run: Run, frame: str) -> int | None:
-    """The index of the page that a field in a frame's copy names; None when it leads nowhere."""
-    of = run.of or frame
-    if run.field == "page":
-        return document.page_of[of]
-    chain = document.chain_of.get(of)
-    if chain is None:
-        return None
-    at = chain.index(of)
-    hidden = {t.id for _, t in document.objects() if t.hidden}
-    there = chain[at + 1 :] if run.field == "next-page" else chain[:at][::-1]
-    found = next((i for i in there if i not in hidden), None)
-    return None if found is None else document.page_of[found]
-
-
-def in_line_sizes(document: Document) -> InLine:
-    """What objects that belong to the copy take up in it (see copy.paragraph.InLine), with what goes along with them."""
-    out: dict[str, tuple[float, float, float, float] | None] = {}
-    for _, thing in document.objects():
-        if thing.anchor is None:
-            continue
-        if thing.anchor.place != "in-line":
-            out[thing.id] = None
-        elif not thing.hidden:
-            whole = whole_of(document, thing)
-            out[thing.id] = (whole.box[2], whole.box[3], thing.anchor.shift.pt, thing.anchor.shift.em)
-    return out
-
-
-def whole_of(document: Document, leader: PageObject) -> PageObject:
-    """An object that belongs to copy, with what goes along with it, as it is written: all as one."""
-    along = document.along.get(leader.id)
-    if not along:
-        return leader
-    return as_one(leader, (t for _, t in document.objects() if t.id == leader.id or t.id in along))

@@ -185,19 +185,20 @@ def nearest_frame(thing: PageObject, frames: Sequence[PageObject]) -> PageObject
 def wrap_region(thing: PageObject, contour_of: ContourOf) -> Region:
     """Where an object lets no copy stand, on its page; where it must stand, with `inside`: its shape without the
     clearance."""
+    return placing.on_page(own_wrap_region(thing, contour_of), thing)
+
+
+def own_wrap_region(thing: PageObject, contour_of: ContourOf) -> Region:
+    """The same in the object's own box, as it stands unturned."""
     wrap = thing.wrap
     if wrap.inside and wrap.by != "contour":
-        own = placing.padded(
-            thing.model_copy(update={"outline": Outline()}) if wrap.by == "box" else thing, max(wrap.clearance.points())
-        )
-        return placing.on_page(own, thing)
+        shape = thing.model_copy(update={"outline": Outline()}) if wrap.by == "box" else thing
+        return placing.padded(shape, max(wrap.clearance.points()))
     if wrap.by == "box" or (wrap.by == "below" and wrap.clearance.apart):
         reach = placing.stroke_reach(thing.stroke)[1]
         top, right, bottom, left = (side + reach for side in wrap.clearance.points())
         _, _, width, height = thing.box
-        own = placing.cleared_box(width, height, (top, right, bottom, left))
-    elif wrap.by == "contour" and thing.picture is not None:
-        own = contour_of(thing)
-    else:
-        own = placing.cleared_outline(thing, wrap.clearance.top.pt)
-    return placing.on_page(own, thing)
+        return placing.cleared_box(width, height, (top, right, bottom, left))
+    if wrap.by == "contour" and thing.picture is not None:
+        return contour_of(thing)
+    return placing.cleared_outline(thing, wrap.clearance.top.pt)
