@@ -3,9 +3,10 @@ import { apply, inverse, type Point } from "../../drawing/geometry";
 import { putCaret, shownScene, useStore } from "../../state/store";
 import { indexAt, lineStep } from "../caret";
 import { spotAt } from "../hand";
-import { matrixOf, type Tool } from "./tool";
+import { matrixOf } from "./tool";
+import type { BenchTool } from "./tool";
 
-export const copy: Tool<"copy"> = {
+export const copy: BenchTool<"copy"> = {
   down({ scene, at, keys }) {
     const spot = spotAt(scene, at);
     const place = copyPlace(at);

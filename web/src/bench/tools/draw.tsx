@@ -2,7 +2,8 @@
 import { apply, inverse, type Point } from "../../drawing/geometry";
 import { useStore } from "../../state/store";
 import { bendLast, closes, drawnAt, finishDraft, putKnot, takeBack } from "../pointing";
-import { onPage, type Tool } from "./tool";
+import { onPage } from "./tool";
+import type { BenchTool } from "./tool";
 
 let pen: Point | null = null;
 
@@ -11,7 +12,7 @@ export function penAt(): Point | null {
   return pen;
 }
 
-export const draw: Tool<"draw"> = {
+export const draw: BenchTool<"draw"> = {
   down({ scene, at, keys, redraw }) {
     const { page, matrix, place } = onPage(scene, at);
     if (closes(place, matrix[0])) {

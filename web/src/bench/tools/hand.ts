@@ -8,7 +8,8 @@ import type { Gesture } from "../gesture";
 import { dragging, movingInLine, pageAt, sizing, type Spot, spotAt, turning } from "../hand";
 import { draggingGuide, guideAt } from "../rulers";
 import { copyPlace } from "./copy";
-import { chosenObject, matrixOf, type Tool } from "./tool";
+import { chosenObject, matrixOf } from "./tool";
+import type { BenchTool } from "./tool";
 
 let hovered: string | null = null;
 
@@ -17,7 +18,7 @@ export function hoveredObject(): string | null {
   return hovered;
 }
 
-export const hand: Tool<"hand"> & Required<Pick<Tool<"hand">, "over">> = {
+export const hand: BenchTool<"hand"> & Required<Pick<BenchTool<"hand">, "over">> = {
   down({ scene, at, keys }) {
     const clean = useStore.getState().clean;
     const page = pageAt(scene, at);

@@ -9,11 +9,11 @@ import { pivot } from "./pivot";
 import { points } from "./points";
 import { subject } from "./subject";
 import { tie } from "./tie";
-import type { Tool } from "./tool";
+import type { BenchTool } from "./tool";
 import { why } from "./why";
 import { within } from "./within";
 
-const TOOLS: { [Kind in InHand["kind"]]: Tool<Kind> } = {
+const TOOLS: { [Kind in InHand["kind"]]: BenchTool<Kind> } = {
   hand,
   outline,
   draw,
@@ -28,6 +28,6 @@ const TOOLS: { [Kind in InHand["kind"]]: Tool<Kind> } = {
 };
 
 /** The tool for what is in hand. */
-export function toolOf(inHand: InHand): Tool {
-  return TOOLS[inHand.kind] as Tool;
+export function toolOf(inHand: InHand): BenchTool {
+  return TOOLS[inHand.kind] as BenchTool;
 }

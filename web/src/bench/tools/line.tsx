@@ -7,9 +7,10 @@ import { freshIds, unit } from "../hand";
 import { apply, inverse } from "../../drawing/geometry";
 import { pageAt } from "../hand";
 import { Hint } from "./Hint";
-import { matrixOf, type Tool } from "./tool";
+import { matrixOf } from "./tool";
+import type { BenchTool } from "./tool";
 
-export const line: Tool<"line"> = {
+export const line: BenchTool<"line"> = {
   down({ scene, at }) {
     const page = pageAt(scene, at);
     const back = inverse(matrixOf(scene, page));

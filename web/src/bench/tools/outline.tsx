@@ -10,9 +10,10 @@ import { caughtPoint, linesOf } from "../snapping";
 import { apply, inverse } from "../../drawing/geometry";
 import { pageAt } from "../hand";
 import { Hint } from "./Hint";
-import { matrixOf, type Tool } from "./tool";
+import { matrixOf } from "./tool";
+import type { BenchTool } from "./tool";
 
-export const outline: Tool<"outline"> = {
+export const outline: BenchTool<"outline"> = {
   down({ scene, at }) {
     const page = pageAt(scene, at);
     const back = inverse(matrixOf(scene, page));

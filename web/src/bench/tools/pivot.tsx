@@ -5,9 +5,10 @@ import type { Gesture } from "../gesture";
 import { catches, gesture, put } from "../hand";
 import { useStore } from "../../state/store";
 import { Hint } from "./Hint";
-import { chosenObject, matrixOf, type Tool } from "./tool";
+import { chosenObject, matrixOf } from "./tool";
+import type { BenchTool } from "./tool";
 
-export const pivot: Tool<"pivot"> = {
+export const pivot: BenchTool<"pivot"> = {
   down({ scene, at, keys }) {
     const object = chosenObject(scene);
     useStore.setState({ tool: { kind: "hand" } });

@@ -13,7 +13,8 @@ import {
   sayIfItBecomesAPath,
   setPointKind,
 } from "../pointing";
-import { chosenObject, matrixOf, type Tool } from "./tool";
+import { chosenObject, matrixOf } from "./tool";
+import type { BenchTool } from "./tool";
 
 let pressed: { at: Point; when: number } = { at: [0, 0], when: 0 };
 
@@ -24,7 +25,7 @@ function pressedAgain(at: Point): boolean {
   return pressed.when - last.when < 450 && Math.hypot(at[0] - last.at[0], at[1] - last.at[1]) < 6;
 }
 
-export const points: Tool<"points"> = {
+export const points: BenchTool<"points"> = {
   down({ scene, at, keys }) {
     const object = chosenObject(scene);
     if (!object) return "hand";

@@ -2,7 +2,8 @@
 import { useStore } from "../../state/store";
 import { marking } from "../marking";
 import { Hint } from "./Hint";
-import { chosenObject, matrixOf, type Tool } from "./tool";
+import { chosenObject, matrixOf } from "./tool";
+import type { BenchTool } from "./tool";
 
 const SAID = {
   box: "Drag a rectangle round the subject.",
@@ -10,7 +11,7 @@ const SAID = {
   drop: "Draw over what does not belong to it.",
 };
 
-export const subject: Tool<"subject"> = {
+export const subject: BenchTool<"subject"> = {
   down({ scene, at, redraw }, { what }) {
     const object = chosenObject(scene);
     if (object?.picture) return marking(object, matrixOf(scene, object.page), what, at, redraw);

@@ -6,10 +6,11 @@ import { apply, extentOf, inverse, type Matrix, type Point } from "../../drawing
 import type { Gesture } from "../gesture";
 import { gesture, put } from "../hand";
 import { Hint } from "./Hint";
-import { chosenObject, matrixOf, type Tool } from "./tool";
+import { chosenObject, matrixOf } from "./tool";
+import type { BenchTool } from "./tool";
 import { useStore } from "../../state/store";
 
-export const tie: Tool<"tie"> = {
+export const tie: BenchTool<"tie"> = {
   down({ scene, at }) {
     const object = chosenObject(scene);
     const begun = object && tying(scene, object, matrixOf(scene, object.page), at);

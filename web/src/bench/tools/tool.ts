@@ -31,7 +31,7 @@ export interface Box {
 
 type Of<Kind extends InHand["kind"]> = Extract<InHand, { kind: Kind }>;
 
-export interface Tool<Kind extends InHand["kind"] = InHand["kind"]> {
+export interface BenchTool<Kind extends InHand["kind"] = InHand["kind"]> {
   down: (pressed: Pointed, tool: Of<Kind>) => Begun;
   /** The pointer moves with nothing begun. Returns the cursor. */
   over?: (pointed: Pointed) => string;

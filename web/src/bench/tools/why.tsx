@@ -2,9 +2,9 @@
 import { useStore } from "../../state/store";
 import { askWhy } from "../WhyHere";
 import { Hint } from "./Hint";
-import type { Tool } from "./tool";
+import type { BenchTool } from "./tool";
 
-export const why: Tool<"why"> = {
+export const why: BenchTool<"why"> = {
   down({ at }) {
     void askWhy(at, true);
     return "done";

@@ -8,9 +8,10 @@ import { gesture } from "../hand";
 import { spotAt } from "../hand";
 import { hand } from "./hand";
 import { Hint } from "./Hint";
-import { chosenObject, matrixOf, type Tool } from "./tool";
+import { chosenObject, matrixOf } from "./tool";
+import type { BenchTool } from "./tool";
 
-export const within: Tool<"within"> = {
+export const within: BenchTool<"within"> = {
   down({ scene, at }) {
     const object = chosenObject(scene);
     const spot = spotAt(scene, at);
