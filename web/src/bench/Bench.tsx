@@ -367,7 +367,7 @@ export function Bench() {
           }}
         />
       )}
-      {clean ? <CleanHint /> : Hint && <Hint tool={tool} />}
+      {clean ? <CleanHint /> : Hint && <Hint inHand={tool} />}
     </div>
   );
 }

@@ -19,5 +19,5 @@ export const subject: BenchTool<"subject"> = {
     return "done";
   },
   over: () => "crosshair",
-  Hint: ({ tool }) => <Hint keys="Esc: done">{SAID[tool.what]}</Hint>,
+  Hint: ({ inHand }) => <Hint keys="Esc: done">{SAID[inHand.what]}</Hint>,
 };
