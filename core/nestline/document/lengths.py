@@ -31,8 +31,23 @@ class LengthError(NestLineError, ValueError):
     """The text is not a length."""
 
 
+class _Written:
+    """A value that models read as it is written, and write so again."""
+
+    __slots__ = ()
+
+    @staticmethod
+    def read(value: object) -> Any:
+        raise NotImplementedError
+
+    @classmethod
+    def __get_pydantic_core_schema__(cls, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
+        kept = core_schema.plain_serializer_function_ser_schema(lambda value: value.raw)
+        return core_schema.no_info_plain_validator_function(cls.read, serialization=kept)
+
+
 @dataclass(frozen=True, slots=True)
-class Length:
+class Length(_Written):
     """`pt` points and `em` times a type size, as it was `written`; two are equal that come to the same."""
 
     pt: float
@@ -67,11 +82,6 @@ class Length:
         return self.pt if self.written is None else self.written
 
     @classmethod
-    def __get_pydantic_core_schema__(cls, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
-        kept = core_schema.plain_serializer_function_ser_schema(lambda length: length.raw)
-        return core_schema.no_info_plain_validator_function(cls.read, serialization=kept)
-
-    @classmethod
     def __get_pydantic_json_schema__(cls, schema: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
         return {"type": ["number", "string"]}
 
@@ -80,7 +90,7 @@ ZERO = Length(0.0, 0.0, 0)
 
 
 @dataclass(frozen=True, slots=True)
-class Sides:
+class Sides(_Written):
     """A length for each side of a box. Where one was written for all they are not `apart`."""
 
     top: Length = ZERO
@@ -121,11 +131,6 @@ class Sides:
     def raw(self) -> Written | list[Written]:
         """As it is written."""
         return [one.raw for one in self.four] if self.apart else self.top.raw
-
-    @classmethod
-    def __get_pydantic_core_schema__(cls, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
-        kept = core_schema.plain_serializer_function_ser_schema(lambda sides: sides.raw)
-        return core_schema.no_info_plain_validator_function(cls.read, serialization=kept)
 
     @classmethod
     def __get_pydantic_json_schema__(cls, schema: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:

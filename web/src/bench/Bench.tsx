@@ -367,7 +367,7 @@ export function Bench() {
           }}
         />
       )}
-      {clean ? <CleanHint /> : Hint && <Hint inHand={tool} />}
+      {clean ? <CleanHint /> : Hint && <Hint now={tool} />}
     </div>
   );
 }

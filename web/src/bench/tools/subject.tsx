@@ -19,5 +19,5 @@ export const subject: BenchTool<"subject"> = {
     return "done";
   },
   over: () => "crosshair",
-  Hint: ({ inHand }) => <Hint keys="Esc: done">{SAID[inHand.what]}</Hint>,
+  Hint: ({ now }) => <Hint keys="Esc: done">{SAID[now.what]}</Hint>,
 };

@@ -44,7 +44,7 @@ export interface BenchTool<Kind extends InHand["kind"] = InHand["kind"]> {
   /** A key that it takes before the shortcuts do; false leaves it to them. */
   key?: (key: string) => boolean;
   /** What can be done with it, in a line. */
-  Hint?: ComponentType<{ inHand: Of<Kind> }>;
+  Hint?: ComponentType<{ now: Of<Kind> }>;
   /** Whether it writes: a press leaves the keyboard with the copy. */
   writes?: boolean;
 }
