@@ -374,8 +374,8 @@ def _fitted(
     assert fit is not None
     high = MOST_FACTOR if fit.grow else 1.0
     if fit.greatest is not None:
-        most = fit.greatest.points(size) / size
-        high = most if fit.grow else min(high, most)
+        greatest = fit.greatest.points(size) / size
+        high = greatest if fit.grow else min(high, greatest)
     low = fit.least.points(size) / size if fit.least is not None else min(LEAST_FACTOR, high)
     high = max(high, low)
     if share(high) >= 1:
