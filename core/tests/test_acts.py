@@ -33,6 +33,12 @@ def things(raw: dict[str, Any]) -> dict[str, dict[str, Any]]:
     return {t["id"]: t for page in raw["pages"] for t in page["objects"]}
 
 
+def given_look(raw: dict[str, Any]) -> dict[str, Any]:
+    """The rules of the first paragraph of the only copy."""
+    (copy,) = raw["copies"].values()
+    return {k: v for k, v in copy["versions"]["en"]["paragraphs"][0].items() if k != "runs"}
+
+
 class GivingCopy(unittest.TestCase):
     def test_a_curved_outline_centres_its_first_copy_both_ways(self) -> None:
         after = done(document([outline("heart")]), "give-copy", object="a", version="en")
@@ -116,6 +122,26 @@ class GivingCopy(unittest.TestCase):
     def test_what_holds_copy_already_is_left_alone(self) -> None:
         with self.assertRaises(ActError):
             done(document([frame()], paragraph("Kite")), "give-copy", object="f", version="en")
+
+    def test_words_typed_behind_new_copy_take_its_look_and_give_it_where_there_is_none(self) -> None:
+        words = [{"runs": [{"text": text}]} for text in ("Kites", "at 4.50", "each")]
+        raw = document([outline("heart", fill={"color": "#101010"})])
+        given = done(raw, "give-copy", object="a", version="en", paragraphs=words[:1])
+        made = done(given, "write", object="a", version="en", paragraphs=words)
+        (copy,) = made["copies"].values()
+        self.assertEqual({k: given_look(given)[k] for k in ("align", "color")}, {"align": "center", "color": "paper"})
+        self.assertEqual(copy["versions"]["en"]["paragraphs"], [{**given_look(given), **p} for p in words])
+        self.assertEqual(done(raw, "write", object="a", version="en", paragraphs=words[:1]), given)
+        # Paragraphs that stand there keep their own rules; those behind them go on in the last one's.
+        apart = document([frame()], {**paragraph("Kite"), "align": "end"}, {**paragraph("String"), "space_before": 4})
+        rules = [
+            {k: v for k, v in p.items() if k != "runs"}
+            for c in done(apart, "write", object="f", version="en", paragraphs=words)["copies"].values()
+            for p in c["versions"]["en"]["paragraphs"]
+        ]
+        self.assertEqual([rules[0].get("align"), rules[1].get("space_before"), rules[2]], ["end", 4, rules[1]])
+        with self.assertRaises(ActError):
+            done(document([outline()]), "write", object="gone", version="en", paragraphs=words)
 
     def test_contrast_is_that_of_the_standard(self) -> None:
         # The W3C's worked examples for WCAG 2: #767676 on white 4.54:1, #777777 on white 4.48:1.

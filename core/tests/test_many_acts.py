@@ -68,6 +68,7 @@ def one_act(dice: random.Random, any_id: Callable[[], str]) -> Raw:
         ("place", {"object": any_id(), "field": dice.choice("xy"), "value": number(400)}), ("delete", {"objects": [any_id()]}),
         ("duplicate", {"objects": [any_id(), any_id()]}), ("duplicate-page", {"page": 0}), ("move-page", {"page": 0, "to": 1}),
         ("delete-page", {"page": number(2)}), ("take-copy", {"object": any_id()}), ("join", {"type": any_id(), "outline": any_id()}),
+        ("write", {"object": any_id(), "version": "en", "paragraphs": [{"runs": [{"text": "Kites, at 4.50"}]}] * number(4)}),
         ("group", {"objects": [any_id(), any_id()]}), ("copy-to-outlines", {"object": any_id()}),
         ("add-version", {"version": "de", "copies": ["story"]}), ("combine", {"objects": [any_id(), any_id()], "how": "union"}),
         ("ungroup", {"objects": [any_id()]}), ("fit-in-line", {"object": any_id()}), ("restack", {"object": any_id(), "above": any_id()}),

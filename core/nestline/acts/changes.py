@@ -33,7 +33,7 @@ ACTS: dict[str, frozenset[Aspect]] = {
     "move-handle": ALL, "to-path": NOTHING, "set-path": ALL,
     # Copy given and taken
     "give-copy": LETTERS, "take-copy": NOTHING, "join": LETTERS, "bring-text": LETTERS | PAINT, "dummy-copy": LETTERS | PAINT,
-    "replace": LETTERS, "type-line": NOTHING, "copy-to-outlines": NOTHING,
+    "replace": LETTERS, "write": LETTERS, "type-line": NOTHING, "copy-to-outlines": NOTHING,
     # Styles, colours, versions
     "set-style": LETTERS | PAINT, "style-stretches": LETTERS | PAINT, "style-from": NOTHING, "rename-color": NOTHING,
     "add-version": NOTHING, "bring-version": LETTERS | PAINT, "drop-version": LETTERS | PAINT, "rename-version": NOTHING,

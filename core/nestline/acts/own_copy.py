@@ -62,6 +62,30 @@ def give_copy(at: Acting, given: GiveCopy) -> list[Operation]:
     ]
 
 
+class Write(Given):
+    object: str
+    version: str
+    paragraphs: list[dict[str, Any]]
+
+
+@act("write", Write)
+def write(at: Acting, given: Write) -> list[Operation]:
+    """Make the copy of a frame read as given: each paragraph keeps the rules that stand there, those past the last take its.
+
+    For words that are typed behind `give-copy` before it is known how new copy looks; an object without copy gets it.
+    """
+    thing = at.thing(given.object)
+    if thing.frame is None:
+        return give_copy(at, GiveCopy(object=given.object, version=given.version, paragraphs=given.paragraphs))
+    name = thing.frame.copy_name
+    key, _ = at.document.version_of(name, given.version)
+    old = at.document.raw["copies"][name]["versions"][key]["paragraphs"]
+    stood = [{k: v for k, v in p.items() if k != "runs"} for p in old] or [{}]
+    words = [{**stood[min(i, len(stood) - 1)], **p} for i, p in enumerate(given.paragraphs or [{"runs": []}])]
+    path = ["copies", name, "versions", key, "paragraphs"]
+    return [{"do": "splice", "at": path, "from": 0, "remove": len(old), "insert": words}]
+
+
 def room_inside(thing: PageObject) -> float:
     """The padding of new copy: some to a painted edge, none else."""
     if not (thing.fill or thing.stroke):

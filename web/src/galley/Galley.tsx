@@ -8,28 +8,17 @@ import { bringIntoView } from "../bench/view";
 import { freshIds } from "../bench/hand";
 import { lineStep } from "../bench/caret";
 import { COLUMNS, END, START } from "../drawing/records";
-import { fresh, labelOf, type Paragraph, type Thing, thingsOf } from "../state/document";
+import { labelOf, type Thing, thingsOf } from "../state/document";
 import { VersionMenu, versionSaid } from "./VersionMenu";
 import { useShallow } from "zustand/react/shallow";
 import { act, type NestScene } from "../api/client";
-import type { Change } from "../state/line";
-import {
-  caretGone,
-  edit,
-  lineOf,
-  redo,
-  selectedThing,
-  shownScene,
-  type,
-  typingWaits,
-  undo,
-  useStore,
-} from "../state/store";
+import { caretGone, edit, redo, selectedThing, shownScene, typingWaits, undo, useStore } from "../state/store";
 import { lookAt } from "./retyping";
 import { CopyMenu } from "./CopyMenu";
 import { type Begin, beginsKey, extensions, indexOf, keep, keptKey, leftoverKey, positionOf } from "./extensions";
 import { useSpelling } from "./spelling";
 import { difference, paragraphsIn, toEditor } from "./paragraphs";
+import { wordsOf, write } from "./writing";
 
 /** The panel where copy is read and edited as one running column. */
 export function Galley() {
@@ -89,13 +78,16 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
   const begins = useBegins(chain);
   const showing = useStore((s) => s.document?.showing ?? s.document?.language ?? "en");
   const missing = copy !== null && nest !== undefined && nest.version !== showing;
-  const typing = useTyping(thing, version);
+  const known = useRef({ thing, version, numbers });
+  useEffect(() => {
+    known.current = { thing, version, numbers };
+  });
   const goal = useRef<number | null>(null);
   const wanted = useStore((s) => s.wanted);
   const editor = useEditor({
     injectCSS: false, // in theme.css: the page takes no styles but its own
     extensions,
-    content: toEditor(stored ?? [], numbers.split("\n")),
+    content: toEditor(wordsOf(thing, version), numbers.split("\n")),
     editorProps: {
       attributes: {
         "aria-label": "Copy",
@@ -107,7 +99,7 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
       handleKeyDown: (view, event) => byLines(view, event, goal),
       handlePaste: (view, _, slice) => withItsObjects(view, slice),
     },
-    onUpdate: ({ editor }) => typing(editor),
+    onUpdate: ({ editor }) => write(known.current.thing, known.current.version, editor.state.doc),
     onTransaction: ({ editor }) => sayStretches(editor),
     onSelectionUpdate: ({ editor }) => {
       // What comes from elsewhere (undo, the sentence) moves the selection too, but nobody is writing then.
@@ -127,20 +119,14 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
 
   // Undo, another window, the sentence: what did not come from here is shown here, at once; while words of this galley are
   // on their way it knows more, and waits for them.
-  const seen = useRef(epoch);
-  const known = useRef({ id: thing.id, version, numbers });
-  useEffect(() => {
-    known.current = { id: thing.id, version, numbers };
-  });
+  const seen = useRef(typingWaits() ? -1 : epoch);
   useEffect(() => {
     if (!editor) return;
     const show = () => {
-      const { epoch, document } = useStore.getState();
+      const { epoch } = useStore.getState();
       if (editor.isDestroyed || seen.current === epoch || typingWaits()) return;
-      const { id, version, numbers } = known.current;
-      const copy = document && thingsOf(document).find((t) => t.id === id)?.frame?.copy; // as it is now, drawn or not
-      const stored = copy ? document.copies[copy]?.versions[version]?.paragraphs : undefined;
-      if (!stored) return;
+      const { thing, version, numbers } = known.current;
+      const stored = wordsOf(thing, version); // as it is now, drawn or not
       seen.current = epoch;
       if (difference("", "", stored, paragraphsIn(editor.state.doc, stored)) !== null)
         showStored(editor, toEditor(stored, numbers.split("\n")));
@@ -160,18 +146,18 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
 
   // Asked for once: what is chosen later does not get the caret by itself.
   useEffect(() => {
+    const { begin } = useStore.getState(); // as it is now: keys may have come since this was drawn
     if (!editor || !begin) return;
     useStore.setState({ begin: null });
     editor.commands.setTextSelection(editor.state.doc.content.size);
     editor.view.focus();
-    if (begin.text) {
-      const marks = lookAt(editor.state);
-      editor.view.dispatch(editor.state.tr.replaceSelectionWith(editor.schema.text(begin.text, marks), false));
-    }
+    typedAhead(editor, begin.text);
   }, [editor, begin]);
 
   useEffect(() => {
+    const { wanted } = useStore.getState();
     if (!editor || !wanted) return;
+    useStore.setState({ wanted: null });
     const { doc } = editor.state;
     goal.current = null;
     if (wanted.keep) keep(editor.view, wanted.keep === "add");
@@ -182,7 +168,7 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
     );
     editor.view.focus();
     sayCaret(editor);
-    useStore.setState({ wanted: null });
+    typedAhead(editor, wanted.text);
   }, [editor, wanted]);
 
   const leftoverStart = nest && nest.leftover > 0 ? nest.leftoverStart : Infinity;
@@ -274,6 +260,12 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
       </div>
     </>
   );
+}
+
+/** What was typed before the caret was there. */
+function typedAhead(editor: Editor, text = "") {
+  const marks = lookAt(editor.state);
+  if (text) editor.view.dispatch(editor.state.tr.replaceSelectionWith(editor.schema.text(text, marks), false));
 }
 
 /** Make what an editor holds what is stored, no more of it than differs: the caret stays with its words. */
@@ -529,82 +521,4 @@ function caretAsSeen(view: EditorView) {
 function selectedParagraphs(editor: Editor): [number, number] | null {
   const { $from, $to } = editor.state.selection;
   return editor.isFocused ? [$from.index(0), Math.min($to.index(0), editor.state.doc.childCount - 1)] : null;
-}
-
-/** Every keystroke is a change that waits to be stored; while one is on its way the next ones gather into one. */
-function useTyping(thing: Thing, version: string) {
-  const state = useRef<{
-    latest: Editor | null;
-    giving: boolean;
-    copy: string | null;
-    before: Paragraph[];
-    sent: Paragraph[] | null;
-    change: Change | null;
-  }>({ latest: null, giving: false, copy: null, before: [], sent: null, change: null });
-  const current = useRef({ thing, version });
-  useEffect(() => {
-    current.current = { thing, version };
-  });
-  /** Words for a copy that is there: always in the line at once, so that they are kept whatever happens. */
-  const send = (editor: Editor, copy: string, version: string) => {
-    const work = state.current;
-    const { id, document } = useStore.getState();
-    const stored = document!.copies[copy]?.versions[version]?.paragraphs ?? [];
-    const line = lineOf(id!);
-    const after = paragraphsIn(editor.state.doc, stored);
-    const waits = work.change !== null && line.waits(work.change);
-    // What the next words are typed behind: what was sent and is not taken in as yet, else what is stored.
-    if (!waits) work.before = (work.change && !work.change.over && work.sent) || stored;
-    const operation = difference(copy, version, work.before, after);
-    work.sent = after;
-    if (!operation) return;
-    if (waits) line.amend(work.change!, [operation]);
-    else work.change = type([operation], "Type", `typing:${copy}`);
-  };
-  return (editor: Editor) => {
-    const work = state.current;
-    const name = current.current.thing.frame?.copy ?? work.copy;
-    if (name && !work.giving) return send(editor, name, current.current.version);
-    work.latest = editor;
-    if (work.giving) return;
-    work.giving = true;
-    void (async () => {
-      try {
-        while (work.latest) {
-          const { thing, version } = current.current;
-          const open = useStore.getState().document!;
-          const copy = thing.frame?.copy ?? work.copy;
-          // The core has said how new copy looks: what is typed meanwhile looks like it.
-          const after = paragraphsIn(
-            work.latest.state.doc,
-            copy ? open.copies[copy]?.versions[version]?.paragraphs : [],
-          );
-          const latest = work.latest;
-          work.latest = null;
-          if (copy) send(latest, copy, version);
-          else if (after.some((p) => p.runs?.length)) {
-            work.copy = await give(thing, version, after);
-            if (!work.copy) return;
-          }
-        }
-      } finally {
-        work.giving = false;
-      }
-    })();
-  };
-}
-
-/** Give an outline its first copy. Resolves to its name. */
-async function give(thing: Thing, version: string, paragraphs: Paragraph[]): Promise<string | null> {
-  const name = fresh(Object.keys(useStore.getState().document!.copies), "Copy ");
-  const begins = useStore.getState().library.find((recipe) => recipe.for_new_frames);
-  const follow = begins
-    ? act("follow", { objects: [thing.id], recipe: begins.name, rules: begins.rules, version })
-    : [];
-  const made = await edit(
-    [...act("give-copy", { object: thing.id, version, paragraphs }), ...follow],
-    "Give copy",
-    `typing:${name}`,
-  );
-  return made ? (thingsOf(useStore.getState().document!).find((t) => t.id === thing.id)?.frame?.copy ?? null) : null;
 }

@@ -153,11 +153,13 @@ export function useShortcuts(toggleHelp: () => void) {
       if (typing || command || event.altKey) return;
       const onBench = target.tagName === "CANVAS" || target === document.body;
       if (event.key.length === 1) {
-        const { justMade, selected, begin } = useStore.getState();
-        if (onBench && (begin || (justMade && justMade === selected))) {
+        const { justMade, selected, begin, wanted } = useStore.getState();
+        if (((begin || wanted) && selected) || (onBench && justMade && justMade === selected)) {
+          // On its way to the galley: what is typed until it is there goes into the copy.
           event.preventDefault();
           prefix = "";
-          beginCopy(event.key);
+          if (wanted && !begin) useStore.setState({ wanted: { ...wanted, text: (wanted.text ?? "") + event.key } });
+          else beginCopy(event.key);
           return;
         }
         if (caretStoodJustNow()) return;

@@ -76,7 +76,7 @@ interface State {
   /** Where the caret is in a frame's copy, in code points; null while nothing is written. */
   caret: { frame: string; anchor: number; head: number } | null;
   /** Where the page wants it. */
-  wanted: { anchor: number; head: number; nonce: number; keep?: "add" | "clear" } | null;
+  wanted: { anchor: number; head: number; nonce: number; keep?: "add" | "clear"; text?: string } | null;
   caught: Caught[];
   /** Why what is pointed at stands there. */
   why: Why | null;

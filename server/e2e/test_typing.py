@@ -1,0 +1,123 @@
+"""What is typed is what the copy reads: whenever the keys come, however slow the server is, whether it is there or not."""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Callable
+
+from playwright.sync_api import Route
+
+from e2e.support import BrowserCase
+
+PLACES = [(40.0, 60.0), (230.0, 60.0), (420.0, 60.0)]
+WORDS = ["4.50", "Kites", ",", " rn,", "string?", " and ", "+1", "0", ".", " y", "Fly", "!"]
+
+
+class Typing(BrowserCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.sign_in()
+        self.new_document("Typing")
+
+    def words(self, thing: str) -> str | None:
+        return self.page.evaluate(
+            """(id) => {
+              const { document } = nestLine.store.getState();
+              const copy = document.pages[0].objects.find((o) => o.id === id).frame?.copy;
+              return copy ? document.copies[copy].versions.en.paragraphs.map((p) => p.runs.map((r) => r.text).join("")).join("|") : "";
+            }""",
+            thing,
+        )
+
+    def outlines(self) -> list[str]:
+        return [
+            self.draw("Ellipse", (x, y), (x + 150, y + 140)) if i != 1 else self.draw("Rectangle", (x, y), (x + 150, y + 140))
+            for i, (x, y) in enumerate(PLACES)
+        ]  # fmt: skip
+
+    def hindered(self, dice: random.Random, away: bool) -> Callable[[Route], None]:
+        """A server that takes its time, or is often not there."""
+
+        def on_the_way(route: Route) -> None:
+            if away and dice.random() < 0.6:
+                return route.abort()
+            self.page.wait_for_timeout(dice.choice([0, 30, 150, 400]))
+            route.continue_()
+
+        return on_the_way
+
+    def test_words_typed_at_random_moments_are_all_there(self) -> None:
+        page = self.page
+        for seed in range(8):
+            dice = random.Random(seed)
+            things = self.outlines()
+            typed = dict.fromkeys(things, "")
+            mode = ["quick", "slow", "away", "slow"][seed % 4]
+
+            if mode != "quick":
+                page.route("**/edits", self.hindered(random.Random(seed), away=mode == "away"))
+            at = None
+            for _ in range(7):
+                which = dice.randrange(3)
+                x, y = PLACES[which]
+                if at != which:
+                    page.mouse.click(*self.on_page(x + 75, y + 70))
+                    page.wait_for_function(f"nestLine.store.getState().selected === '{things[which]}'")
+                    page.wait_for_timeout(dice.choice([0, 20, 600]))
+                    at = which
+                if dice.random() < 0.3:
+                    page.keyboard.press("ArrowDown")  # a nudge, on its way with the words
+                page.keyboard.press("Enter")
+                page.wait_for_timeout(dice.choice([0, 0, 30, 200]))
+                for _ in range(dice.randrange(1, 4)):
+                    word = dice.choice(WORDS)
+                    page.keyboard.type(word, delay=dice.choice([0, 5, 40]))
+                    typed[things[which]] += word
+                page.keyboard.press("Escape")
+            page.unroute_all(behavior="wait")
+            self.settled()
+            for thing in things:
+                self.assertEqual(self.words(thing), typed[thing], (seed, mode, which))
+            page.keyboard.press("Escape")
+            page.keyboard.press("Control+a")
+            page.keyboard.press("Delete")
+            page.wait_for_function("nestLine.store.getState().document.pages[0].objects.length === 0")
+
+    def test_first_words_typed_while_the_server_is_away_outlive_a_reload(self) -> None:
+        page = self.page
+        thing = self.outlines()[0]
+        x, y = PLACES[0]
+        page.mouse.click(*self.on_page(x + 75, y + 70))
+        page.route("**/api/**", lambda route: route.abort())
+        page.keyboard.press("Enter")
+        page.keyboard.type("Kites at", delay=20)
+        page.wait_for_function("nestLine.store.getState().away")
+        page.keyboard.type(" 4.50", delay=20)
+        page.once("dialog", lambda dialog: dialog.accept())
+        page.unroute_all(behavior="wait")
+        page.reload()
+        page.get_by_role("application").wait_for()
+        page.wait_for_function(
+            f"nestLine.store.getState().document?.pages[0].objects.find((o) => o.id === '{thing}')?.frame"
+        )
+        self.settled()
+        self.assertEqual(self.words(thing), "Kites at 4.50")
+
+    def test_copy_that_undo_takes_back_is_gone_from_the_galley_too(self) -> None:
+        page = self.page
+        thing = self.outlines()[0]
+        page.keyboard.type("")
+        x, y = PLACES[0]
+        page.mouse.click(*self.on_page(x + 75, y + 70))
+        page.keyboard.press("Enter")
+        page.keyboard.type("Kites")
+        self.settled()
+        self.assertEqual(self.words(thing), "Kites")
+        page.keyboard.press("Control+z")
+        page.wait_for_function(
+            f"!nestLine.store.getState().document.pages[0].objects.find((o) => o.id === '{thing}').frame"
+        )
+        page.wait_for_function("document.querySelector('.tiptap').innerText.trim() === ''")
+        page.keyboard.type("Dragons")
+        self.settled()
+        self.assertEqual(self.words(thing), "Dragons")
