@@ -55,7 +55,7 @@ TEMPLATES: list[dict[str, Any]] = []
 
 DATABASES = {
     "default": {
-        "ENGINE": "django.db.backends.postgresql",
+        "ENGINE": "config.postgres",
         "NAME": os.environ.get("NEST_DB_NAME", "nestline"),
         "USER": os.environ.get("NEST_DB_USER", "nestline"),
         "PASSWORD": os.environ.get("NEST_DB_PASSWORD", ""),
