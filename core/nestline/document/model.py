@@ -6,7 +6,8 @@ Unknown fields are refused by their path, never ignored.
 from __future__ import annotations
 
 import re
-from typing import Annotated, Any, Literal, get_args
+from functools import cached_property
+from typing import Annotated, Any, Literal, Self, get_args
 
 from pydantic import (
     AfterValidator,
@@ -50,6 +51,16 @@ class Part(BaseModel):
     """Base of every part: frozen, and strict about names."""
 
     model_config = ConfigDict(extra="forbid", frozen=True, protected_namespaces=())
+
+    @cached_property
+    def written(self) -> str:
+        """The part as JSON: what is worked out from it is remembered by that."""
+        return self.model_dump_json()
+
+    def __copy__(self) -> Self:
+        made = super().__copy__()
+        made.__dict__.pop("written", None)  # of the one that it is made of
+        return made
 
 
 def _no_em(value: Length) -> Length:

@@ -28,6 +28,8 @@ TAG = r"[a-z]{2,3}(-[A-Za-z0-9]{1,8})*"
 P = TypeVar("P", bound=BaseModel)
 
 
+MOST_HEADS = 50
+"""How many heads a reader remembers."""
 MOST_COPY_NAME, MOST_VERSION_NAME, MOST_TAG = 200, 80, 35
 """Letters of the name of a copy and of a version, and of a language's tag (RFC 5646, 4.4.1)."""
 
@@ -208,13 +210,14 @@ class Reader:
     def __init__(self, remembered: int = 30_000) -> None:
         self._remembered = remembered
         self._parts: OrderedDict[tuple[Any, ...], tuple[Any, BaseModel]] = OrderedDict()
+        self._heads: OrderedDict[tuple[tuple[str, int], ...], tuple[Raw, Head]] = OrderedDict()
 
     def read(self, raw: Any) -> Document:
         """The document, checked in every field and reference. Raises DocumentError."""
         if not isinstance(raw, dict):
             raise DocumentError("$", 'a document is a JSON object: { "format": "nest-line", … }')
         rest = {k: v for k, v in raw.items() if k not in ("copies", "pages")}
-        head = _fresh(Head, rest, ())
+        head = self._head(rest)
         copies = {name: self._copy(name, c) for name, c in self._mapping(raw.get("copies", {}), ("copies",)).items()}
         pages = self._list(raw.get("pages", []), ("pages",))
         if not pages:
@@ -222,6 +225,15 @@ class Reader:
         document = Document(head, copies, tuple(self._page(i, p, raw) for i, p in enumerate(pages)), raw)
         _check_references(document)
         return document
+
+    def _head(self, rest: Raw) -> Head:
+        """The head; edits that leave it alone leave the very values that it was read from."""
+        key = tuple((name, id(value)) for name, value in rest.items())
+        found = self._heads.get(key)
+        if found is None:
+            found = (rest, _fresh(Head, rest, ()))
+            remember(self._heads, key, found, MOST_HEADS)
+        return found[1]
 
     def _copy(self, name: str, raw: Any) -> dict[str, Version]:
         at: tuple[str | int, ...] = ("copies", name)

@@ -42,9 +42,9 @@ def page_wraps(
         except NestLineError as error:
             raise DocumentError(json_path((*paths.get(thing.id, ()), "contour")), str(error)) from None
         key = (
-            thing.id, thing.box, thing.turn, thing.pivot, thing.outline.model_dump_json(), thing.wrap.model_dump_json(),
-            placing.stroke_reach(thing.stroke), thing.picture and thing.picture.model_dump_json(),
-            thing.contour and thing.contour.model_dump_json(),
+            thing.id, thing.box, thing.turn, thing.pivot, thing.outline.written, thing.wrap.written,
+            placing.stroke_reach(thing.stroke), thing.picture and thing.picture.written,
+            thing.contour and thing.contour.written,
         )  # fmt: skip
         sides = "below" if thing.wrap.by == "below" else "both" if inside is not None else thing.wrap.sides
         out.append((key, WrapRegion(region, thing.id, sides, inside)))
@@ -118,7 +118,7 @@ def share_on(thing: PageObject, ground: PageObject) -> float:
         if share < LEAST_SHARE or (ground.outline.kind == "rectangle" and not any(ground.outline.radius.points())):
             return share
     return _share_on(
-        *placing.matrix(thing), width, height, placing.matrix(ground), ground.outline.model_dump_json(), ground.box[2:]
+        *placing.matrix(thing), width, height, placing.matrix(ground), ground.outline.written, ground.box[2:]
     )
 
 

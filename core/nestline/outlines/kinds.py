@@ -16,7 +16,7 @@ from nestline.outlines.path import Contour, Path, PathError, Piece, fitted, from
 
 def path_of(outline: Outline, width: float, height: float) -> Path:
     """The outline's path in its object's own box, 0, 0, width, height. Raises NestLineError for bad path data."""
-    return _path_of(outline.model_dump_json(), width, height)
+    return _path_of(outline.written, width, height)
 
 
 @lru_cache(maxsize=4096)

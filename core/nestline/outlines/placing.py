@@ -69,7 +69,7 @@ def _area_at(outline_json: str, width: float, height: float) -> BaseGeometry:
 def area(thing: PageObject) -> BaseGeometry:
     """The outline's area in the object's own box."""
     _, _, width, height = thing.box
-    return area_at(thing.outline.model_dump_json(), width, height)
+    return area_at(thing.outline.written, width, height)
 
 
 @lru_cache(maxsize=2048)
@@ -80,7 +80,7 @@ def _padded(outline_json: str, width: float, height: float, padding: float) -> R
 def padded(thing: PageObject, padding: float) -> Region:
     """Where copy may stand, in the object's own box: `padding` points inside the inner edge of the stroke."""
     _, _, width, height = thing.box
-    return _padded(thing.outline.model_dump_json(), width, height, padding + stroke_reach(thing.stroke)[0])
+    return _padded(thing.outline.written, width, height, padding + stroke_reach(thing.stroke)[0])
 
 
 @lru_cache(maxsize=2048)
@@ -102,7 +102,7 @@ def padded_by_side(thing: PageObject, sides: tuple[float, float, float, float], 
     """
     x, y, width, height = thing.box
     turn = thing.turn if level else 0.0
-    found = _padded_by_side(thing.outline.model_dump_json(), width, height, stroke_reach(thing.stroke)[0], turn, sides)
+    found = _padded_by_side(thing.outline.written, width, height, stroke_reach(thing.stroke)[0], turn, sides)
     if not turn:
         return found.moved(x, y)
     corner = matrix(thing)
@@ -117,7 +117,7 @@ def _cleared(outline_json: str, width: float, height: float, clearance: float) -
 def cleared_outline(thing: PageObject, clearance: float) -> Region:
     """The outline and everything within `clearance` of the outer edge of its stroke, in the object's own box."""
     _, _, width, height = thing.box
-    return _cleared(thing.outline.model_dump_json(), width, height, clearance + stroke_reach(thing.stroke)[1])
+    return _cleared(thing.outline.written, width, height, clearance + stroke_reach(thing.stroke)[1])
 
 
 @lru_cache(maxsize=2048)

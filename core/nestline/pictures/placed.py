@@ -86,8 +86,8 @@ class Contours:
         clearance = thing.wrap.clearance.top.pt
         settings = thing.contour or Contour()
         key = (
-            thing.picture.model_dump_json(), settings.model_dump_json(), width, height, clearance,
-            thing.outline.model_dump_json(), thing.wrap.inside,
+            thing.picture.written, settings.written, width, height, clearance,
+            thing.outline.written, thing.wrap.inside,
         )  # fmt: skip
         found = self._regions.get(key)
         if found is None:
@@ -131,7 +131,7 @@ class Contours:
     @staticmethod
     def _key(name: str, settings: Contour) -> tuple[object, ...]:
         """Everything that tracing depends on: what smooths it is not traced again."""
-        subject = settings.subject.model_dump_json() if settings.subject and settings.source == "busy" else None
+        subject = settings.subject.written if settings.subject and settings.source == "busy" else None
         return (name, settings.source, settings.threshold, settings.holes, settings.mask, settings.d, subject)
 
     def _known(self, name: str, key: tuple[object, ...]) -> Traced | None:
