@@ -313,7 +313,7 @@ def _check_together(now: State, raw: Raw) -> None:
 _asked_last: OrderedDict[tuple[int, str], int] = OrderedDict()
 """The preview that each window asked for last."""
 MOST_ASKED = 2000
-_previews = Turns(at_once=2, patience=1.0)
+_previews = Turns(at_once=1, long=0.1)
 
 
 def preview(owner_id: int, document_id: int, wanted: Wanted, number: int = 0) -> Raw:

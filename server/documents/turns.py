@@ -7,42 +7,61 @@ much later than others.
 from __future__ import annotations
 
 import threading
+import time
 from collections import deque
 from collections.abc import Iterator
 from contextlib import contextmanager
 
 
 class Turns:
-    """So many `at_once`; who has waited for `patience` seconds goes on without a turn, so that what takes long holds nobody
-    up for longer."""
+    """So many `at_once`. A turn that takes more than `long` seconds is not waited for any longer: the next goes on beside
+    it, so that what is slow holds nobody up."""
 
-    def __init__(self, at_once: int, patience: float) -> None:
-        self._free = at_once
-        self._patience = patience
+    def __init__(self, at_once: int, long: float) -> None:
+        self._at_once, self._long = at_once, long
         self._waiting: deque[threading.Event] = deque()
+        self._began: dict[threading.Event, float] = {}
         self._lock = threading.Lock()
 
     @contextmanager
     def one(self) -> Iterator[None]:
-        mine: threading.Event | None = None
+        mine = threading.Event()
         with self._lock:
-            if self._free and not self._waiting:
-                self._free -= 1
-            else:
-                mine = threading.Event()
-                self._waiting.append(mine)
-        has_turn = mine is None or mine.wait(self._patience)
-        if mine is not None and not has_turn:
-            with self._lock:
-                has_turn = mine.is_set()  # it came in this very moment
-                if not has_turn:
-                    self._waiting.remove(mine)
+            self._waiting.append(mine)
+            self._call_next()
+        wait = None
         try:
+            while not self._is_mine(mine, wait):
+                wait = self._until_one_is_long()
             yield
-        finally:
-            if has_turn:
-                with self._lock:
-                    if self._waiting:
-                        self._waiting.popleft().set()
-                    else:
-                        self._free += 1
+        finally:  # whether it had its turn, or was ended while it waited
+            with self._lock:
+                self._began.pop(mine, None)
+                if mine in self._waiting:
+                    self._waiting.remove(mine)
+                self._call_next()
+
+    def _call_next(self) -> None:
+        if self._waiting:
+            self._waiting[0].set()
+
+    def _is_mine(self, mine: threading.Event, wait: float | None) -> bool:
+        """Wait to be called, or for so many seconds; take the turn where it is there."""
+        mine.wait(wait)
+        with self._lock:
+            mine.clear()
+            if self._waiting[0] is not mine or len(self._quick()) >= self._at_once:
+                return False
+            self._waiting.popleft()
+            self._began[mine] = time.monotonic()
+            self._call_next()
+            return True
+
+    def _quick(self) -> list[float]:
+        """When the turns began that are waited for."""
+        now = time.monotonic()
+        return [began for began in self._began.values() if now - began < self._long]
+
+    def _until_one_is_long(self) -> float:
+        with self._lock:
+            return max(0.0, min(self._quick(), default=0.0) + self._long - time.monotonic())

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import contextlib
+import ctypes
 import json
 import os
 import random
@@ -240,7 +242,7 @@ class Front(TransactionTestCase):
 
 class InTurn(SimpleTestCase):
     def test_a_few_at_a_time_in_the_order_in_which_they_came(self) -> None:
-        turns = Turns(at_once=2, patience=10)
+        turns = Turns(at_once=2, long=10)
         dice, begun, at_once, most = random.Random(5), [], 0, 0
         entered = threading.Lock()
 
@@ -266,13 +268,36 @@ class InTurn(SimpleTestCase):
         # Two that have their turn together may be seen in either order.
         self.assertTrue(all(abs(place - number) <= 1 for place, number in enumerate(begun)), begun)
 
-    def test_who_has_waited_long_goes_on_without_a_turn_and_leaves_none_behind(self) -> None:
-        turns = Turns(at_once=1, patience=0.05)
+    def test_a_turn_that_takes_long_holds_up_nobody_and_leaves_nothing_behind(self) -> None:
+        turns = Turns(at_once=1, long=0.05)
         with turns.one(), turns.one():
-            self.assertEqual(len(turns._waiting), 0)
+            self.assertEqual((len(turns._waiting), len(turns._began)), (0, 2))
         with self.assertRaises(ZeroDivisionError), turns.one():
             raise ZeroDivisionError
-        self.assertEqual((turns._free, len(turns._waiting)), (1, 0))
+        self.assertEqual((len(turns._waiting), len(turns._began)), (0, 0))
+
+    def test_who_is_ended_while_it_waits_takes_no_turn_from_those_behind(self) -> None:
+        turns = Turns(at_once=1, long=10)
+        had: list[int] = []
+
+        def ask(number: int) -> None:
+            with contextlib.suppress(TimeoutError), turns.one():
+                had.append(number)
+
+        with turns.one():
+            threads = [threading.Thread(target=ask, args=(n,)) for n in range(4)]
+            for number, thread in enumerate(threads):
+                thread.start()
+                while len(turns._waiting) <= number:
+                    time.sleep(0.0001)
+            for number in (0, 2):  # as the watch ends a request
+                ctypes.pythonapi.PyThreadState_SetAsyncExc(
+                    ctypes.c_ulong(threads[number].ident or 0), ctypes.py_object(TimeoutError)
+                )
+        for thread in threads:
+            thread.join(10)
+        self.assertEqual(had, [1, 3])
+        self.assertEqual((len(turns._waiting), len(turns._began)), (0, 0))
 
 
 class Newest(TransactionTestCase):
