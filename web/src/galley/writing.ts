@@ -1,10 +1,10 @@
-/** Words on their way: what is typed into a copy waits in the document's line at once, whichever galley shows it. An
+/** Words on their way: what is typed into a copy waits in the document's queue at once, whichever galley shows it. An
  * outline that holds no copy yet is given it by its first words; what is typed behind them waits behind them. */
 import type { Node as ProseNode } from "@tiptap/pm/model";
 import { act, type Operation } from "../api/client";
 import { fresh, type OpenDocument, type Paragraph, type Thing, thingsOf } from "../state/document";
-import type { Change } from "../state/line";
-import { lineOf, type, useStore } from "../state/store";
+import type { Change } from "../state/queue";
+import { queueOf, type, useStore } from "../state/store";
 import { difference, paragraphsIn } from "./paragraphs";
 
 interface Writing {
@@ -53,17 +53,17 @@ export function wordsOf(thing: Thing, version: string): Paragraph[] {
 export function write(thing: Thing, version: string, doc: ProseNode) {
   const { id, document } = useStore.getState();
   const copy = copyOf(document, thing);
-  const line = lineOf(id!);
+  const queue = queueOf(id!);
   const work = writingOf(thing, version);
   const stored = storedIn(thing, version);
   const words = paragraphsIn(doc, stored);
-  const waits = work.change !== null && line.waits(work.change);
+  const waits = work.change !== null && queue.waits(work.change);
   if (!copy || (waits && work.whole)) {
     if (!work.change) {
       if (!words.some((paragraph) => paragraph.runs?.length)) return;
       work.whole = giving(thing, version);
     } else if (!waits) work.whole = (paragraphs) => act("write", { object: thing.id, version, paragraphs });
-    if (waits) line.amend(work.change!, work.whole!(words));
+    if (waits) queue.amend(work.change!, work.whole!(words));
     else {
       const name = fresh(Object.keys(document!.copies), "Copy ");
       work.change = type(work.whole!(words), work.change ? "Type" : "Give copy", `typing:${name}`);
@@ -77,7 +77,7 @@ export function write(thing: Thing, version: string, doc: ProseNode) {
   work.words = words;
   if (!operation) return;
   work.whole = null;
-  if (waits) line.amend(work.change!, [operation]);
+  if (waits) queue.amend(work.change!, [operation]);
   else work.change = type([operation], "Type", `typing:${copy}`);
 }
 

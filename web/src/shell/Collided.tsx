@@ -1,11 +1,11 @@
-import { lineOf, useStore } from "../state/store";
-import type { Side } from "../state/line";
+import { queueOf, useStore } from "../state/store";
+import type { Side } from "../state/queue";
 
 /** What two windows changed at the same time, with what each made of it: one is chosen, the other stays in the history. */
 export function Collided() {
   const held = useStore((s) => s.collided);
   const id = useStore((s) => s.id);
-  const choose = (side: Side) => id !== null && lineOf(id).choose(side);
+  const choose = (side: Side) => id !== null && queueOf(id).choose(side);
   if (!held) return null;
   // It does not take the keys: who is typing goes on, and chooses when the sentence is finished.
   return (

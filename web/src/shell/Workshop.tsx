@@ -6,7 +6,7 @@ import { Galley } from "../galley/Galley";
 import { loadLibrary } from "../recipes/library";
 import { RuleSentence } from "../sentence/RuleSentence";
 import { absentSaid, chooseFonts } from "../state/fonts";
-import { completed, lineOf, opened, say, useStore } from "../state/store";
+import { completed, queueOf, opened, say, useStore } from "../state/store";
 import { live } from "../state/live";
 import { WINDOW } from "../state/window";
 import { Collided } from "./Collided";
@@ -19,7 +19,7 @@ import { TopBar } from "./TopBar";
 
 async function load(id: number) {
   // First what a window that was closed, or this one before it was loaded again, could not store.
-  await Promise.race([lineOf(id).takeUp(), new Promise((on) => setTimeout(on, 4000))]);
+  await Promise.race([queueOf(id).takeUp(), new Promise((on) => setTimeout(on, 4000))]);
   const ask = async (first: boolean) =>
     (await answer(
       api.GET("/api/documents/{document_id}", {

@@ -43,16 +43,16 @@ function database(): Promise<IDBPDatabase<Kept> | null> {
 }
 
 /** Runs after all before it, so that what is kept last is kept. */
-let line: Promise<unknown> = Promise.resolve();
+let order: Promise<unknown> = Promise.resolve();
 
 function then(work: (db: IDBPDatabase<Kept>) => Promise<unknown>) {
-  line = line
+  order = order
     .then(async () => {
       const db = await database();
       if (db) await work(db);
     })
     .catch(() => undefined);
-  return line;
+  return order;
 }
 
 export function keep(
@@ -82,7 +82,7 @@ export function drop(mark: string, standing: Omit<Standing, "key">) {
 
 /** What waits for a document, by the windows that left it, each with what its changes stand on. */
 export async function left(doc: number): Promise<{ standing: Standing; changes: Waiting[] }[]> {
-  await line;
+  await order;
   const db = await database();
   if (!db) return [];
   const [changes, standing] = await Promise.all([
@@ -100,7 +100,7 @@ export async function left(doc: number): Promise<{ standing: Standing; changes: 
 
 /** How many changes wait for each document. */
 export async function leftOf(): Promise<Map<number, number>> {
-  await line;
+  await order;
   const out = new Map<number, number>();
   for (const change of (await (await database())?.getAll("changes")) ?? [])
     out.set(change.doc, (out.get(change.doc) ?? 0) + 1);

@@ -16,7 +16,7 @@ import {
 import type { OpenDocument, Outline, Thing } from "./document";
 import type { Caught, DraftKnot, Scene, Why } from "./seen";
 import { knowUnit } from "./units";
-import { type Change, type Held, Line, type Made, unreached } from "./line";
+import { type Change, type Held, Queue, type Made, unreached } from "./queue";
 import { WINDOW } from "./window";
 import { changed, patchedShape } from "./taking";
 import { pagesSeen } from "../drawing/geometry";
@@ -173,7 +173,7 @@ export function say(text: string, kind: Notice["kind"] = "said", action?: Notice
 }
 
 export function opened(given: Schemas["OpenOut"], faces: Face[]) {
-  lineOf(given.id).stand(given.revision);
+  queueOf(given.id).stand(given.revision);
   set({
     id: given.id,
     revision: given.revision,
@@ -187,8 +187,8 @@ export function opened(given: Schemas["OpenOut"], faces: Face[]) {
     faces,
     tried: null,
     triedFault: null,
-    saving: lineOf(given.id).busy,
-    collided: lineOf(given.id).held,
+    saving: queueOf(given.id).busy,
+    collided: queueOf(given.id).held,
     windows: [],
     paragraphs: null,
     stretches: [],
@@ -362,29 +362,29 @@ function meant(operations: Operation[]): Operation[] {
   return out;
 }
 
-// ---- edits: stored, one at a time, in order; steps back and forward stand in the same line
+// ---- edits: stored, one at a time, in order; steps back and forward stand in the same queue
 
-const lines = new Map<number, Line>();
+const queues = new Map<number, Queue>();
 
-/** The line of changes of a document. */
-export function lineOf(doc: number): Line {
-  let line = lines.get(doc);
-  if (!line) lines.set(doc, (line = new Line(doc, hooks)));
-  return line;
+/** The queue of changes of a document. */
+export function queueOf(doc: number): Queue {
+  let queue = queues.get(doc);
+  if (!queue) queues.set(doc, (queue = new Queue(doc, hooks)));
+  return queue;
 }
 
-/** The line of the open document. */
-function line(): Line {
-  return lineOf(get().id!);
+/** The queue of the open document. */
+function queue(): Queue {
+  return queueOf(get().id!);
 }
 
 const hooks = {
-  shows: (one: Line) => (get().id === one.doc ? shows() : {}),
+  shows: (one: Queue) => (get().id === one.doc ? shows() : {}),
   changed() {
     const { id, away } = get();
-    const mine = id === null ? null : lineOf(id);
-    const waiting = [...lines.values()].reduce((sum, one) => sum + (one.away ? one.changes.length : 0), 0);
-    const cut = [...lines.values()].map((one) => one.away).find(Boolean);
+    const mine = id === null ? null : queueOf(id);
+    const waiting = [...queues.values()].reduce((sum, one) => sum + (one.away ? one.changes.length : 0), 0);
+    const cut = [...queues.values()].map((one) => one.away).find(Boolean);
     set({
       // Until all that waited is stored it counts down.
       away: cut
@@ -398,21 +398,21 @@ const hooks = {
     if (away && !cut && !mine?.changes.length) say("The server answers again: everything is stored.");
     if (!mine?.busy) void ask();
   },
-  takeIn(one: Line, made: Made, typing: boolean) {
+  takeIn(one: Queue, made: Made, typing: boolean) {
     if (get().id === one.doc) takeIn(made, typing);
   },
-  readAgain(one: Line) {
+  readAgain(one: Queue) {
     if (get().id === one.doc) void readAgain();
     say("What waited from before is stored.");
   },
-  steps(one: Line, made: Made) {
+  steps(one: Queue, made: Made) {
     if (get().id === one.doc) set({ undoLabel: made.undo, redoLabel: made.redo });
   },
-  may(one: Line, kind: "undo" | "redo") {
+  may(one: Queue, kind: "undo" | "redo") {
     const { id, undoLabel, redoLabel } = get();
     return id !== one.doc || (kind === "undo" ? undoLabel : redoLabel) !== null;
   },
-  refused(one: Line, error: unknown) {
+  refused(one: Queue, error: unknown) {
     if (get().id === one.doc) set({ tried: null, triedFault: null, epoch: get().epoch + 1 });
     say(error instanceof Error ? error.message : String(error), "fault");
     if (error instanceof Refused && error.status === 409 && get().id === one.doc) void readAgain();
@@ -426,18 +426,18 @@ export function edit(operations: Operation[], label: string, join = ""): Promise
   return keepTried(operations, label, join);
 }
 
-/** A change that typing makes: one that waits still can be made another (`Line.amend`). */
+/** A change that typing makes: one that waits still can be made another (`Queue.amend`). */
 export function type(operations: Operation[], label: string, join: string): Change {
   turn++;
   wanted = null;
   trying = false;
-  return line().add({ kind: "edit", operations, label, join, done: () => undefined });
+  return queue().add({ kind: "edit", operations, label, join, done: () => undefined });
 }
 
 /** Whether words that were typed are on their way: then the galley knows more than what is stored. */
 export function typingWaits(): boolean {
   const { id } = get();
-  return id !== null && lineOf(id).changes.some((change) => change.join.startsWith("typing:"));
+  return id !== null && queueOf(id).changes.some((change) => change.join.startsWith("typing:"));
 }
 
 /** Read the document again as it is stored. */
@@ -448,7 +448,7 @@ export async function readAgain() {
   )) as Schemas["OpenOut"];
   if (get().id !== id || given.revision < get().revision) return;
   const document = given.document as unknown as OpenDocument;
-  lineOf(id!).stand(given.revision);
+  queueOf(id!).stand(given.revision);
   set({
     revision: given.revision,
     document,
@@ -478,7 +478,7 @@ export async function catchUp(revision: number) {
     while (get().id === told.id && get().revision < told.revision) {
       const { id, complete } = get();
       if (id === null || !complete) return; // the pages behind the first are asked for anyway
-      const mine = line();
+      const mine = queue();
       if (mine.busy || mine.changes.length) {
         if (mine.held || mine.away) return; // it comes with the answer to what waits
         await new Promise((on) => setTimeout(on, 50));
@@ -506,11 +506,11 @@ export async function catchUp(revision: number) {
 }
 
 addEventListener("beforeunload", (event) => get().away && event.preventDefault());
-addEventListener("online", () => lines.forEach((one) => one.now()));
+addEventListener("online", () => queues.forEach((one) => one.now()));
 
 /** Signed in again: what waits goes on its way. */
 export function signedIn() {
-  lines.forEach((one) => one.now());
+  queues.forEach((one) => one.now());
 }
 
 function takeIn(made: Schemas["EditOut"], typing: boolean) {
@@ -553,7 +553,7 @@ function askRest() {
   resting = setTimeout(async () => {
     const { id, shown } = get();
     if (id === null) return;
-    if (line().busy) return askRest();
+    if (queue().busy) return askRest();
     try {
       const rest = await answer(
         api.GET("/api/documents/{document_id}/rest", { params: { path: { document_id: id }, query: { shown } } }),
@@ -575,7 +575,7 @@ function shows() {
 
 function step(kind: "undo" | "redo"): Promise<boolean> {
   if (get().collided) return Promise.resolve(false); // first it is chosen what holds
-  return new Promise((done) => void line().add({ kind, operations: [], label: "", join: "", done }));
+  return new Promise((done) => void queue().add({ kind, operations: [], label: "", join: "", done }));
 }
 
 export const undo = () => step("undo");
@@ -621,7 +621,7 @@ export function stopTrying() {
 export function keepTried(operations: Operation[], label: string, join = ""): Promise<boolean> {
   wanted = null;
   trying = false;
-  return new Promise((done) => void line().add({ kind: "edit", operations: meant(operations), label, join, done }));
+  return new Promise((done) => void queue().add({ kind: "edit", operations: meant(operations), label, join, done }));
 }
 
 /** What is tried stands on what is stored and on the changes that are on their way: so that a hand need not wait for them. */
@@ -629,7 +629,7 @@ async function ask() {
   if (asking) return;
   asking = true;
   while (wanted && get().id !== null) {
-    const mine = line();
+    const mine = queue();
     if (mine.changes.some((change) => change.kind !== "edit")) break; // it is asked again when the step is made
     const { operations, caught } = wanted;
     const thisTurn = turn;

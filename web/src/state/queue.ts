@@ -1,7 +1,7 @@
-/** The line of changes that wait to be stored: one for each document, in order, one on its way at a time.
+/** The queue of changes that wait to be stored: one for each document, in order, one on its way at a time.
  *
- * A line stands on a revision, and on the window's own changes since. As long as nobody else changes the document, each
- * answer is taken in and the line stands on it. Where a change was merged with another's, the document stays as it is seen
+ * A queue stands on a revision, and on the window's own changes since. As long as nobody else changes the document, each
+ * answer is taken in and the queue stands on it. Where a change was merged with another's, the document stays as it is seen
  * until all that waits is stored: what waits was made on that. */
 import { type Operation, post, Refused, type Schemas } from "../api/client";
 import { drop, keep, left, type Waiting } from "./kept";
@@ -26,17 +26,17 @@ export interface Held {
 
 interface Hooks {
   /** What the window shows of a document that is large, for the answer to go by. */
-  shows(line: Line): { shown?: string; seen?: number[] };
+  shows(queue: Queue): { shown?: string; seen?: number[] };
   /** What is on its way, waits, or does not go on changed. */
   changed(): void;
   /** All that was made is in this answer. */
-  takeIn(line: Line, made: Made, typing: boolean): void;
-  /** What this line stored is shown nowhere yet. */
-  readAgain(line: Line): void;
+  takeIn(queue: Queue, made: Made, typing: boolean): void;
+  /** What this queue stored is shown nowhere yet. */
+  readAgain(queue: Queue): void;
   /** What undo and redo would do. */
-  steps(line: Line, made: Made): void;
-  may(line: Line, kind: "undo" | "redo"): boolean;
-  refused(line: Line, error: unknown): void;
+  steps(queue: Queue, made: Made): void;
+  may(queue: Queue, kind: "undo" | "redo"): boolean;
+  refused(queue: Queue, error: unknown): void;
 }
 
 /** How long until the server is asked again, in ms. */
@@ -48,7 +48,7 @@ export function unreached(error: unknown): error is Refused {
   return error instanceof Refused && [0, 401, 403, 502, 503, 504].includes(error.status);
 }
 
-export class Line {
+export class Queue {
   changes: Change[] = [];
   base = 0;
   on: Operation[] = [];
