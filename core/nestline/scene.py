@@ -441,7 +441,7 @@ def patched(document: Document, old: ShapedCopy, new: ShapedCopy) -> Json | None
     head, tail = same_ends(a, b)
     if not head and not tail:
         return None
-    if new.window is not None and not (new.window[0] <= head and len(b) - tail <= new.window[1]):
+    if new.excerpt is not None and not (new.excerpt[0] <= head and len(b) - tail <= new.excerpt[1]):
         new = new.whole
     one, other = _Stretch(old, head, len(a) - tail), _Stretch(new, head, len(b) - tail)
     was, now = shape_numbers(old), shape_numbers(new)

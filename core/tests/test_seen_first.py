@@ -101,7 +101,7 @@ class SeenFirst(unittest.TestCase):
             self.addCleanup(less.stop)
 
     def test_what_is_seen_is_as_when_all_is_worked_out_and_then_the_rest_follows(self) -> None:
-        told = patches = windowed = 0
+        told = patches = excerpted = 0
         for seed in range(12):
             dice = random.Random(seed)
             raw = long_document(dice, 8)
@@ -121,7 +121,7 @@ class SeenFirst(unittest.TestCase):
                 # An edit before what is seen moves what is between on; else it is the same to the last bit.
                 same = all(records(seen, number) == records(fresh, number) for number in (first, first + 1))
                 told += same
-                windowed += any(n.nest.copy.window for n in seen.nests)
+                excerpted += any(n.nest.copy.excerpt for n in seen.nests)
                 shown = seen
                 if dice.random() < 0.5:
                     whole = scene_of(kept, document)
@@ -130,7 +130,7 @@ class SeenFirst(unittest.TestCase):
                     shown = whole
         self.assertGreater(told, 60)
         self.assertGreater(patches, 60)
-        self.assertGreater(windowed, 40)
+        self.assertGreater(excerpted, 40)
 
     def test_after_a_change_on_a_page_that_is_seen_it_is_exactly_the_same(self) -> None:
         for seed in range(15):

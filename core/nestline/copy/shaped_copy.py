@@ -42,14 +42,14 @@ class ShapedCopy:
     segments: Segments
     text: str
     words: int
-    window: tuple[int, int] | None = None
+    excerpt: tuple[int, int] | None = None
     """The paragraphs, first and behind the last, that the figures of pieces, running widths and words are there for, where they
     are not there for all: places in the text, and which words there are, always are (see `join_paragraphs`)."""
 
     @cached_property
     def whole(self) -> ShapedCopy:
         """The copy with all its figures."""
-        return self if self.window is None else join_paragraphs(self.paragraphs)
+        return self if self.excerpt is None else join_paragraphs(self.paragraphs)
 
     @property
     def size(self) -> float:
@@ -85,8 +85,8 @@ class ShapedCopy:
         """For each piece the first word segment that it reaches into, and the one after the last."""
         out = np.zeros((len(self.piece_start), 2), np.int64)
         within = slice(None)
-        if self.window is not None:
-            within = slice(*np.searchsorted(self.piece_start, self.offset[list(self.window)]).tolist())
+        if self.excerpt is not None:
+            within = slice(*np.searchsorted(self.piece_start, self.offset[list(self.excerpt)]).tolist())
         starts, ends = self.piece_start[within], self.piece_content_end[within]
         out[within, k.RANGE_START] = np.searchsorted(self.segments.end, starts, side="right")
         out[within, k.RANGE_END] = np.maximum(out[within, k.RANGE_START], np.searchsorted(self.segments.start, ends))
@@ -153,11 +153,11 @@ class Segments:
 
 
 def join_paragraphs(
-    paragraphs: Sequence[ShapedParagraph], like: ShapedCopy | None = None, window: tuple[int, int] | None = None
+    paragraphs: Sequence[ShapedParagraph], like: ShapedCopy | None = None, excerpt: tuple[int, int] | None = None
 ) -> ShapedCopy:
     """The arrays of a copy from those of its paragraphs; what it begins with as another copy does is taken over from that.
 
-    With a `window` the figures of those paragraphs alone are there, and of the first and the last, so that what is seen of
+    With an `excerpt` the figures of those paragraphs alone are there, and of the first and the last, so that what is seen of
     a long copy is there at once: all others are 0.
     """
     if not paragraphs:
@@ -179,9 +179,9 @@ def join_paragraphs(
     running = np.zeros((len(k.RUNNING0), offset[-1]))
     places, pieces = np.zeros((3, behind[-1]), np.int64), np.zeros((behind[-1], k.PIECE_COLUMNS))
     same = 0
-    if window is not None:
-        return _joined_in(paragraphs, window, like, offset, behind, bases, further, running, places, pieces)
-    if like is not None and like.window is None and (same := same_beginning(like.paragraphs, paragraphs)):
+    if excerpt is not None:
+        return _joined_in(paragraphs, excerpt, like, offset, behind, bases, further, running, places, pieces)
+    if like is not None and like.excerpt is None and (same := same_beginning(like.paragraphs, paragraphs)):
         letters_in, pieces_in = int(offset[same]), int(behind[same])
         kept = (like.x, like.spaces, like.letters, None, like.fills)
         for row, values in zip(running, kept, strict=True):
@@ -207,12 +207,12 @@ def join_paragraphs(
 
 
 def _joined_in(
-    paragraphs: Sequence[ShapedParagraph], window: tuple[int, int], like: ShapedCopy | None, offset: NDArray[np.int64],
+    paragraphs: Sequence[ShapedParagraph], excerpt: tuple[int, int], like: ShapedCopy | None, offset: NDArray[np.int64],
     behind: NDArray[np.int64], bases: Floats, further: Floats, running: Floats, places: NDArray[np.int64], pieces: Floats,
 ) -> ShapedCopy:  # fmt: skip
-    """The copy with the figures of a window; its places are those that it had as it was before, moved on behind what
+    """The copy with the figures of an excerpt; its places are those that it had as it was before, moved on behind what
     changed."""
-    first, last = window
+    first, last = excerpt
     for number in dict.fromkeys((0, *range(first, last), len(paragraphs) - 1)):
         p, at, begin = paragraphs[number], int(offset[number]), int(behind[number])
         np.add(p.running, bases[number][:, None], out=running[:, at : at + len(p.text) + 1])
@@ -234,8 +234,8 @@ def _joined_in(
     return ShapedCopy(
         tuple(paragraphs), offset, x, spaces, letters, fills, starts, contents, ends, pieces,
         np.array([p.rule_row for p in paragraphs]),
-        _segments(paragraphs, offset, x, spaces, letters, fills, window, changed),
-        "\n".join(p.text for p in paragraphs), sum(p.words for p in paragraphs), window,
+        _segments(paragraphs, offset, x, spaces, letters, fills, excerpt, changed),
+        "\n".join(p.text for p in paragraphs), sum(p.words for p in paragraphs), excerpt,
     )  # fmt: skip
 
 
@@ -246,16 +246,16 @@ def _running(parts: NDArray[Any]) -> NDArray[Any]:
 
 def _segments(
     paragraphs: Sequence[ShapedParagraph], offset: NDArray[np.int64], x: Floats, spaces: Floats, letters: Floats,
-    fills: Floats, window: tuple[int, int] | None = None, changed: tuple[ShapedCopy, int, int] | None = None,
+    fills: Floats, excerpt: tuple[int, int] | None = None, changed: tuple[ShapedCopy, int, int] | None = None,
 ) -> Segments:  # fmt: skip
-    """The words of a copy by look; with a `window` those of other paragraphs, but the first and the last, are of no width.
+    """The words of a copy by look; with an `excerpt` those of other paragraphs, but the first and the last, are of no width.
     Those of paragraphs that have not `changed` are taken over from the copy as it was before."""
     numbers, looks = _numbered(paragraphs)
     like, head, end = changed or (None, 0, len(paragraphs))
     if like is not None and like.segments.looks != looks:
         like, head, end = None, 0, len(paragraphs)
     joined = _words(paragraphs[head:end], offset[head:end], numbers[head:end])
-    counts = [len(p.segments[0]) for p in paragraphs] if window is not None else []
+    counts = [len(p.segments[0]) for p in paragraphs] if excerpt is not None else []
     behind = _running(np.array(counts, dtype=np.int64))
     if like is not None:
         was = like.segments
@@ -271,8 +271,8 @@ def _segments(
         empty = np.zeros(0)
         return Segments(a, b, empty, empty, empty, empty, empty, a, a, looks)
     ranges = [slice(None)]
-    if window is not None:
-        first, last = behind[list(window)].tolist()
+    if excerpt is not None:
+        first, last = behind[list(excerpt)].tolist()
         ranges = [slice(0, behind[1]), slice(first, last), slice(behind[-2], None)]
 
     def of(values: Floats, at: NDArray[np.int64]) -> Floats:

@@ -45,7 +45,7 @@ class Shaper:
             MOST_SHAPED, lambda kept: 2e3 + PARAGRAPH_BYTES * len(kept[1].text)
         )
         self._copies: Memory[tuple[int, ...], ShapedCopy] = Memory(MOST_SHAPED, size_of)
-        self._windowed_last: tuple[tuple[object, ...], Sequence[Paragraph], ShapedCopy] | None = None
+        self._excerpted_last: tuple[tuple[object, ...], Sequence[Paragraph], ShapedCopy] | None = None
         """The copy with some figures that was made last: what it was made of, its paragraphs and itself."""
         self._joined_last: ShapedCopy | None = None
         """The long copy that was joined last: the next state of it begins as it does."""
@@ -86,17 +86,17 @@ class Shaper:
             [self.paragraph(p, styles.get(p.style) if p.style else base, language, in_line) for p in paragraphs]
         )
 
-    def windowed(
+    def excerpted(
         self, paragraphs: Sequence[Paragraph], styles: Mapping[str, Style], language: str, base: Style | None,
-        in_line: InLine, window: tuple[int, int],
+        in_line: InLine, excerpt: tuple[int, int],
     ) -> ShapedCopy:  # fmt: skip
         """As `copy`, with the figures of some paragraphs alone; it is not remembered, but the next begins from it."""
         head, tail = 0, 0
         like: ShapedCopy | None = None
         known: tuple[ShapedParagraph, ...] = ()
         of = (language, base, in_line, styles)
-        if self._windowed_last is not None and self._windowed_last[0] == of:
-            _, before, like = self._windowed_last
+        if self._excerpted_last is not None and self._excerpted_last[0] == of:
+            _, before, like = self._excerpted_last
             head, tail = same_ends(before, paragraphs)
             known = like.paragraphs
         end = len(paragraphs) - tail
@@ -108,8 +108,8 @@ class Shaper:
             ),
             *known[len(known) - tail :],
         ]
-        found = join_paragraphs(shaped, like, window)
-        self._windowed_last = (of, paragraphs, found)
+        found = join_paragraphs(shaped, like, excerpt)
+        self._excerpted_last = (of, paragraphs, found)
         return found
 
     def joined(self, shaped: Sequence[ShapedParagraph]) -> ShapedCopy:

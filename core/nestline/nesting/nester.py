@@ -116,7 +116,7 @@ class Nester:
         pages = {page for page in seen if 0 <= page < len(document.pages)}
         shown = frozenset(pages)
         begins: dict[str, int] = {}
-        windows: dict[tuple[str, str], tuple[int, int]] = {}
+        excerpts: dict[tuple[str, str], tuple[int, int]] = {}
         nests = {n.thing.id: n for n in before}
         for chain in document.head.chains:
             mine = [i for i in chain if i in nests and nests[i].page == document.page_of[i]]
@@ -130,13 +130,13 @@ class Nester:
             begins[begin.thing.id] = begin.nest.begin if first else 0
             pages |= {document.page_of[i] for i in mine[first : last + 2]}
             behind = nests[mine[last + 3]] if last + 3 < len(mine) else None
-            if window := _window(document, older, begin, behind):
-                windows[begin.copy, begin.version] = window
+            if excerpt := _excerpt(document, older, begin, behind):
+                excerpts[begin.copy, begin.version] = excerpt
         self._round(passing=True)
         self.shaper.go_on()
-        solver = Solver(self, document, contour_of, version, pages, begins, windows)
+        solver = Solver(self, document, contour_of, version, pages, begins, excerpts)
         solver.solve()
-        if any(_runs_past_its_window(placed) for *_, placed in solver.placed.values()):
+        if any(_runs_past_its_excerpt(placed) for *_, placed in solver.placed.values()):
             return None
         out = Nests()
         out.extend(n for n in before if n.page not in shown)
@@ -408,7 +408,7 @@ class Nester:
         return replace(old, copy=copy) if same and stop <= len(copy.paragraphs) else None
 
 
-def _window(
+def _excerpt(
     document: Document, older: Document, begin: PlacedNest, behind: PlacedNest | None
 ) -> tuple[int, int] | None:
     """The paragraphs of a long copy that are needed for the frames of its chain from one on to before another, about, with
@@ -425,13 +425,13 @@ def _window(
     return (first, last) if last - first < len(now) - WINDOWED else None
 
 
-def _runs_past_its_window(placed: PlacedNest) -> bool:
+def _runs_past_its_excerpt(placed: PlacedNest) -> bool:
     """Whether a frame may hold what its copy has no figures for."""
-    window, nest = placed.nest.copy.window, placed.nest
-    if window is None or window[1] >= len(nest.copy.paragraphs):
+    excerpt, nest = placed.nest.copy.excerpt, placed.nest
+    if excerpt is None or excerpt[1] >= len(nest.copy.paragraphs):
         return False
     at = nest.copy.piece_start[min(nest.next_piece, len(nest.copy.pieces) - 1)]
-    return bool(np.searchsorted(nest.copy.offset, at, side="right") + 2 > window[1])
+    return bool(np.searchsorted(nest.copy.offset, at, side="right") + 2 > excerpt[1])
 
 
 def _begins_as_before(document: Document, older: Document, placed: PlacedNest) -> bool:

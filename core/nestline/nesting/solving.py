@@ -91,11 +91,11 @@ class Solver:
         version: str | None,
         wanted: Iterable[int] | None,
         begins: Mapping[str, int] | None = None,
-        windows: Mapping[tuple[str, str], tuple[int, int]] | None = None,
+        excerpts: Mapping[tuple[str, str], tuple[int, int]] | None = None,
     ) -> None:
         """`wanted` are pages to solve, with all that they are linked to; with `begins`, the pieces that some frames of chains
-        begin with, those pages alone. `windows` are the paragraphs of long copies that are needed (`ShapedCopy.window`)."""
-        self._windows = windows or {}
+        begin with, those pages alone. `excerpts` are the paragraphs of long copies that are needed (`ShapedCopy.excerpt`)."""
+        self._excerpts = excerpts or {}
         self.nester, self.document, self.contour_of, self.version = nester, document, contour_of, version
         self.hang = {t.id: t for _, t in document.objects() if t.anchor and t.anchor.place != "in-line"}
         """What hangs from the copy, with what goes along with it."""
@@ -208,8 +208,8 @@ class Solver:
     ) -> ShapedCopy:
         with self.nester.naming_fonts(self.document, name, version):
             styles = self.document.head.styles
-            if window := self._windows.get((name, version)):
-                return self.nester.shaper.windowed(paragraphs, styles, language, base, self._room_in_line, window)
+            if excerpt := self._excerpts.get((name, version)):
+                return self.nester.shaper.excerpted(paragraphs, styles, language, base, self._room_in_line, excerpt)
             return self.nester.shaper.copy(paragraphs, styles, language, base, self._room_in_line)
 
     def _numbered(self, paragraphs: tuple[Paragraph, ...], numbers: tuple[str, ...]) -> Sequence[Paragraph]:
