@@ -9,7 +9,8 @@ from pathlib import Path
 
 from nestline.document.schema import defaults
 
-SOURCE = Path(__file__).resolve().parents[2] / "web" / "src"
+ROOT = Path(__file__).resolve().parents[2]
+SOURCE = ROOT / "web" / "src"
 WRITTEN_BY_THE_CORE = ("api/rules.ts", "api/schema.d.ts", "drawing/records.ts")
 ONLY_THE_CORE = {
     r"leading [-*/]|\bhalf.?leading|\(lead\b": "half-leading",
@@ -49,6 +50,31 @@ class Words(unittest.TestCase):
         lines = ["(lead - m.ascent) / 2", "{ clearance: 9 }", 'frame.sit ?? "top"', "const PAINT = []"]
         for line in lines[:2] + lines[3:]:
             self.assertTrue(any(re.search(pattern, line) for pattern in ONLY_THE_CORE), line)
+
+    def test_what_the_glossary_names_in_code_is_there(self) -> None:
+        glossary = (ROOT / "docs/glossary.md").read_text()
+        named = set(re.findall(r"`([\w./]+)`", glossary))
+        self.assertGreater(len(named), 15)
+        code = "\n".join(
+            path.read_text()
+            for folder in ("core/nestline", "server/documents")
+            for path in (ROOT / folder).rglob("*.py")
+        )
+        files = {path.stem for path in (ROOT / "core/nestline").rglob("*.py")}
+        for name in named:
+            last = name.split(".")[-1]
+            found = (
+                (ROOT / name).exists()
+                if "/" in name
+                else last in files or re.search(rf"\b(class|def) {last}\b|^    {last}:", code, re.M)
+            )
+            self.assertTrue(found, f"docs/glossary.md: {name} is not in the code any more")
+
+    def test_a_line_is_a_line_of_copy(self) -> None:
+        for name, text in sources():
+            self.assertIsNone(
+                re.search(r"class (Line|Window)\b|new Line\(", text), f"web/src/{name}: see docs/glossary.md"
+            )
 
 
 if __name__ == "__main__":
