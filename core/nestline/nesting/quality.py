@@ -59,6 +59,53 @@ def quality_of(nest: FrameNest) -> Quality:
     return Quality(tuple(stretches), single, int(nest.hyphens[~nest.past].sum()), _rivers(gaps, copy.size))
 
 
+@dataclass(frozen=True)
+class Faults:
+    """What a typesetter would mark on a nest, counted: justified lines that are left unfilled, hyphens across a gap in the
+    band, hyphens in a row past two, last words that stand alone; and of how many lines and paragraphs. `stretch` is the
+    mean of how much the spaces of filled justified lines grew or shrank, as drawn, as a share of the font's own."""
+
+    lines: int = 0
+    paragraphs: int = 0
+    unfilled: int = 0
+    across: int = 0
+    ladders: int = 0
+    alone: int = 0
+    hyphens: int = 0
+    stretch: float = 0.0
+    worst: float = 0.0
+
+
+def faults_of(nest: FrameNest) -> Faults:
+    """The faults of a nest; lines past the edge do not count."""
+    pieces, rules, rows = nest.copy.pieces, nest.copy.rules, nest.records
+    found = dict.fromkeys(("lines", "paragraphs", "unfilled", "across", "ladders", "alone", "hyphens"), 0)
+    stretches: list[float] = []
+    in_a_row = 0
+    for record, row in enumerate(rows):
+        if row[k.PAST]:
+            break
+        first, last = int(row[k.FIRST]), int(row[k.LAST])
+        rule = rules[int(pieces[first, k.PARAGRAPH])]
+        forced, hyphen = pieces[last, k.FORCED] > 0, pieces[last, k.HYPHEN] == k.SET_HYPHEN
+        gaps = pieces[last, k.SPACE1] - pieces[first, k.SPACE0]
+        after = record + 1 < len(rows) and not rows[record + 1, k.PAST]
+        found["lines"] += 1
+        found["hyphens"] += int(hyphen)
+        found["across"] += int(hyphen and after and rows[record + 1, k.LINE] == row[k.LINE])
+        in_a_row = in_a_row + 1 if hyphen else 0
+        found["ladders"] += int(in_a_row == 3)
+        if forced:
+            found["paragraphs"] += 1
+            found["alone"] += int(gaps == 0 and not row[k.PARAGRAPH_START])
+        elif rule[k.ALIGN] == k.JUSTIFY:
+            found["unfilled"] += int(nest.loose[record])
+            if gaps and not nest.loose[record]:
+                stretches.append(abs(float(nest.space_more[record])) / float(rule[k.SPACE_WIDTH]))
+    mean = float(np.mean(stretches)) if stretches else 0.0
+    return Faults(**found, stretch=mean, worst=max(stretches, default=0.0))
+
+
 def _gaps(nest: FrameNest, record: int) -> list[float]:
     """The middles of the gaps between a record's words."""
     drawn, segments = nest.drawn, nest.copy.segments
