@@ -102,10 +102,10 @@ BOUNDS = 5
 # What is known of a break on the way: figures (what it costs to come to it, the x of the letters behind it, the spaces before
 # them, how far letters must reach, and may, for a line from it to be full: spaces as they are, all shrunk) and places (the
 # piece behind it, the slot that comes next, hyphens in a row before it, the fitness of the line before, the break that line
-# began after, for how many lines more tolerance is left, and the slot that it counts under).
+# began after, whether a line may be left unfilled behind it, and the slot that it counts under).
 COST, X_OF, SPACES_OF, FULL_AT, OVER_AT = range(5)
 FIGURES = 5
-PIECE, NEXT_SLOT, HYPHENS, FITNESS, LINE_FROM, GRADE, ONE_OF = range(7)
+PIECE, NEXT_SLOT, HYPHENS, FITNESS, LINE_FROM, SPARE, ONE_OF = range(7)
 PLACES = 7
 # A way on that a bound is looked for on.
 WAY_PIECE, WAY_HYPHENS, WAY_FITNESS, WAY_SLOT, WAY_FROM = range(5)

@@ -8,8 +8,9 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from nestline.nesting.compiled.pieces import FAR, piece_width
+from nestline.nesting.compiled.pieces import piece_width
 from nestline.nesting.compiled.space import EPSILON
+from nestline.nesting.compiled.weights import opened
 from nestline.rows import (
     ALIGN,
     ALIGN_LAST,
@@ -94,7 +95,8 @@ def align_records(copy, records, out):
             if filling > 0:
                 fill = max(0.0, room - width) / filling
         if not natural:
-            gain, track, loose = opened(rule, room - width, gaps, letters)
+            widest = (rule[GREATEST_SPACE] - 1) * rule[SPACE_WIDTH]
+            gain, track, loose = opened(widest, rule[GREATEST_TRACKING], room - width, gaps, letters)
         if loose:
             align = rule[ALIGN_LAST]
         free = room - width - gain * gaps - track * max(letters, 0) - fill * filling
@@ -104,21 +106,6 @@ def align_records(copy, records, out):
             share, indent = 1.0 - share, 0.0
         out[FROM, i], out[NATURAL, i] = records[i, LEFT] + indent + free * share, width
         out[SPACE_MORE, i], out[TRACK, i], out[FILL, i], out[TOO_LOOSE, i] = gain, track, fill, 1.0 if loose else 0.0
-
-
-@njit(cache=True)
-def opened(rule, free, gaps, letters):
-    """What each word space and each letter of a justified line gains, so much being free; and whether that is too much."""
-    gain = free / gaps if gaps > 0 else 0.0
-    widest = (rule[GREATEST_SPACE] - 1) * rule[SPACE_WIDTH]
-    if gain <= widest and gaps > 0:
-        return gain, 0.0, False
-    gain = widest if gaps > 0 else 0.0
-    rest = free - gain * gaps
-    track = rest / letters if letters > 0 else FAR
-    if track > rule[GREATEST_TRACKING] + 1e-9:
-        return 0.0, 0.0, True
-    return gain, track, False
 
 
 @njit(cache=True)

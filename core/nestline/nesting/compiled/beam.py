@@ -10,14 +10,16 @@ from numpy.typing import NDArray
 
 from nestline.nesting.compiled.borrowing import borrowed, kept
 from nestline.nesting.compiled.inlining import inlined
-from nestline.nesting.compiled.known_breaks import next_slot_for
+from nestline.nesting.compiled.known_breaks import goes_across, next_slot_for
 from nestline.nesting.compiled.space import EPSILON
-from nestline.nesting.compiled.weights import FILLED, NOT_FILLED, demerits_of, filling, fitness_of
+from nestline.nesting.compiled.weights import FILLED, UNFILLED, demerits_of, filling, fitness_of
 from nestline.rows import (
     CHANGE0,
     CHANGE1,
     FORCED,
     HYPHEN,
+    LETTERS0,
+    LETTERS1,
     SET_HYPHEN,
     SPACE0,
     SPACE1,
@@ -87,17 +89,19 @@ def fill_slot(s, pieces, weights, first, stop, course, until, tolerance, ways, b
                 break
             ends, forced = p == stop - 1, pieces[p, FORCED] > 0
             width, hyphen = bare + pieces[p, CHANGE1], pieces[p, HYPHEN]
-            may_be_loose = ends or forced or tolerance > NOT_FILLED or weights.target >= 0
+            may_be_loose = ends or forced or tolerance >= UNFILLED or weights.target >= 0
             most_open = FILLED * weights.size + tolerance * (gaps * weights.give + weights.ragged)
             if not may_be_loose and room - EPSILON - width > most_open:
                 continue
             fits = width - shrinks <= room and not (hyphen == SET_HYPHEN and hyphens >= weights.most_hyphens)
-            r = filling(weights, room - EPSILON - width, gaps, (ends or forced) and not weights.last_justified)
+            letters = pieces[p, LETTERS1] - pieces[i, LETTERS0] - 1
+            r = filling(weights, room - EPSILON - width, gaps, letters, (ends or forced) and not weights.last_justified)
             if fits and r <= tolerance:
                 found_any = True
                 fit = fitness_of(weights, r)
                 lone = ends and gaps == 0 and i > first
-                total = cost + demerits_of(weights, r, width, hyphen, hyphens, fit, fit_before, lone, s)
+                across = not ends and goes_across(pieces, course, p, hyphen, s)
+                total = cost + demerits_of(weights, r, width, hyphen, hyphens, fit, fit_before, lone, s, across)
                 if total < best.cost and ends:
                     best = Best(total, s, w)
                 elif total < best.cost:
@@ -129,11 +133,11 @@ def way_back(ways, best, stop, chosen):
 
 
 @njit(cache=True, error_model="numpy")
-def beam_fit(pieces, weights, first, stop, course, tolerances, chosen):
+def beam_fit(pieces, weights, first, stop, course, most_r, chosen):
     """Good breaks of pieces first … stop − 1: how many lines, written down in `chosen`, and what they cost.
 
-    A line's r may be up to the first tolerance that lets anything begin in its slot end. No lines, and a cost of ∞, where
-    that ends nowhere.
+    A line's r may be up to the first of some tolerances that lets anything begin in its slot end, `most_r` the last. No lines,
+    and a cost of ∞, where that ends nowhere.
     """
     begin, until = course.begin, min(course.total, course.most)
     waiting, costs = np.zeros(until + 1, np.int64), np.empty((until + 1, BEAM))
@@ -142,7 +146,7 @@ def beam_fit(pieces, weights, first, stop, course, tolerances, chosen):
     go_on(waiting, costs, places, begin, first, 0, -1, 0.0, -1, -1)
     best = Best(np.inf, -1, -1)
     for s in range(begin, until):
-        for tolerance in tolerances:
+        for tolerance in (min(2.0, most_r), min(4.0, most_r), min(8.0, most_r), most_r):
             found_any, best = fill_slot(s, pieces, weights, first, stop, course, until, tolerance, ways, best)
             if found_any:
                 break

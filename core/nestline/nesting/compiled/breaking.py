@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import numpy as np
 from numba import njit
 
 from nestline.nesting.compiled.beam import beam_fit
@@ -14,14 +13,13 @@ from nestline.nesting.compiled.total_fit import TOO_MANY, fit_below
 from nestline.nesting.compiled.weights import LINE_COST, weights_of
 from nestline.rows import BALANCED, BREAKING, X0, X1
 
-TOLERANCES = np.array([2.0, 4.0, 8.0, 1e9])
-"""How loose a line may be: the first of these that leaves a way, and only where it is needed."""
-ANY = np.array([1e9])
+ANY = 1e9
+"""Lines may be as loose as they must; what that costs is in the weights."""
 
 
 @njit(cache=True, error_model="numpy")
-def total_fit(pieces, paragraph, slots, tight, line_cost, tolerances, most, target, chosen):
-    """The best breaks of a paragraph over its slots (see `fit_below` for `tolerances`).
+def total_fit(pieces, paragraph, slots, tight, line_cost, most_r, most, target, chosen):
+    """The best breaks of a paragraph over its slots, no line looser than `most_r`.
 
     With `target` ≥ 0 (balanced setting) a line costs by how far its width is from the target, and no more than `most` slots
     are used. Returns the number of lines, or OUT_OF_SLOTS, or NO_WAY. What costs more than the breaks that `beam_fit` finds
@@ -34,15 +32,17 @@ def total_fit(pieces, paragraph, slots, tight, line_cost, tolerances, most, targ
     if held.begin >= slots.total:
         return OUT_OF_SLOTS
     rooms = borrowed(held.rooms)
-    course = Course(rooms, held.begin, held.total, held.most, held.uniform, held.end, held.lines_for)
-    good, bound = beam_fit(pieces, weights, first, stop, course, tolerances, chosen)
+    course = Course(
+        rooms, borrowed(held.bands), held.begin, held.total, held.most, held.uniform, held.end, held.lines_for
+    )
+    good, bound = beam_fit(pieces, weights, first, stop, course, most_r, chosen)
     bound += 1e-9 * bound
     room_for = 2 * (stop - first) + 64
     lines = TOO_MANY
     while lines == TOO_MANY:
-        lines = fit_below(pieces, weights, first, stop, course, tolerances, bound, chosen, room_for)
+        lines = fit_below(pieces, weights, first, stop, course, most_r, bound, chosen, room_for)
         room_for *= 4
-    return kept(good if lines < 0 and good > 0 else lines, held.rooms)
+    return kept(good if lines < 0 and good > 0 else lines, held.rooms, held.bands)
 
 
 @njit(cache=True)
@@ -56,5 +56,5 @@ def break_paragraph(pieces, paragraph, slots, tight, chosen):
         target = (pieces[paragraph.stop - 1, X1] - pieces[paragraph.first, X0]) / lines
         done = total_fit(pieces, paragraph, slots, tight, LINE_COST, ANY, most, target, chosen)
     else:
-        done = total_fit(pieces, paragraph, slots, tight, LINE_COST, TOLERANCES, slots.total, -1.0, chosen)
+        done = total_fit(pieces, paragraph, slots, tight, LINE_COST, ANY, slots.total, -1.0, chosen)
     return done if done > 0 else fill_slots(pieces, paragraph, slots, chosen)

@@ -45,11 +45,12 @@ class Paragraph(NamedTuple):
 
 
 class Slots(NamedTuple):
-    """The slots that a paragraph runs through, in order; those from `past_from` on lie past the edge, and are kept for what
-    cannot be held before."""
+    """The slots that a paragraph runs through, in order, and the band that each is of; those from `past_from` on lie past the
+    edge, and are kept for what cannot be held before."""
 
     lefts: NDArray[np.float64]
     rights: NDArray[np.float64]
+    bands: NDArray[np.int64]
     total: int
     past_from: int
 

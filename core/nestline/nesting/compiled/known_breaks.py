@@ -20,9 +20,7 @@ from nestline.rows import (
     CHANGE0,
     COST,
     FITNESS,
-    FORCED,
     FULL_AT,
-    GRADE,
     HYPHENS,
     LINE_FROM,
     NEXT_SLOT,
@@ -30,28 +28,26 @@ from nestline.rows import (
     OVER_AT,
     PIECE,
     SPACE0,
-    SPACE1,
     SPACES_OF,
+    SPARE,
     X0,
-    X1,
     X_OF,
 )  # fmt: skip
 
-SLOWLY = 3
-"""Lines after a place that needed more tolerance, before it falls back by one step."""
-MOST_KEPT = 4
-"""Where nearly every break is feasible only so many, the best, are followed on in a place."""
 LEAST_FULL = 2.0
 """Slots of one width make no difference while there are as many as lines would need that are half full."""
 NOT_KEPT, NO_ROOM = -1, -2
+HYPHEN_CLASSES = 4
+"""Breaks are told apart by how many lines in a row before them end in a hyphen; three and more are one."""
 
 
 class Course(NamedTuple):
-    """The slots that a paragraph runs through: the width of each (one more than there are), the first that is used, how many
-    there are, and the one that may not be reached. Before `end`, those from `uniform` on are of one width and make no
+    """The slots that a paragraph runs through: the width of each and its band (one more than there are), the first that is
+    used, how many there are, and the one that may not be reached. Before `end`, those from `uniform` on are of one width and make no
     difference while there are plenty: `lines_for` lines are needed for a point of copy."""
 
     rooms: NDArray[np.float64]
+    bands: NDArray[np.int64]
     begin: int
     total: int
     most: int
@@ -77,11 +73,35 @@ class Active(NamedTuple):
 
 
 class Dearest(NamedTuple):
-    """For each slot the breaks made last for each fitness, the least cost to reach it, and the piece that this is for."""
+    """For each slot and number of hyphens in a row the breaks made last for each fitness, the least cost to reach it, and the
+    piece that this is for."""
 
     made: NDArray[np.int64]
     least: NDArray[np.float64]
     least_at: NDArray[np.int64]
+
+
+@inlined
+def hyphen_class(in_a_row):
+    return min(in_a_row, HYPHEN_CLASSES - 1)
+
+
+@inlined
+def may_win(dearest, one, p, in_a_row, total, far):
+    """Whether a way to a slot may be better than those known: none that ends in as few hyphens in a row, or fewer, costs less
+    even where the next line fits it worst (`far`). Notes what it costs."""
+    least, least_at, of = dearest.least, dearest.least_at, hyphen_class(in_a_row)
+    for c in range(of + 1):
+        if least_at[one, c] == p and total > least[one, c] + far:
+            return False
+    if least_at[one, of] != p or total < least[one, of]:
+        least_at[one, of], least[one, of] = p, total
+    return True
+
+
+@inlined
+def least_of(dearest, one, in_a_row):
+    return dearest.least[one, hyphen_class(in_a_row)]
 
 
 @njit(cache=True)
@@ -93,19 +113,21 @@ def course_of(paragraph, slots, weights, width, most):
     rooms = np.empty(count + 1)
     for s in range(count):
         rooms[s] = slot_room(paragraph.rule, slots, s, paragraph.starts and s == begin) + EPSILON
-    return course_over(rooms, begin, weights, most)
+    bands = np.full(count + 1, np.iinfo(np.int64).max)
+    bands[:count] = slots.bands[:count]
+    return course_over(rooms, bands, begin, weights, most)
 
 
 @njit(cache=True)
-def course_over(rooms, begin, weights, most):
-    """The Course over slots of some widths, no more than `most` of them used."""
+def course_over(rooms, bands, begin, weights, most):
+    """The Course over slots of some widths in some bands, no more than `most` of them used."""
     count = len(rooms) - 1
     end, uniform, lines_for = min(count, weights.past_from), count, 0.0
     if weights.target < 0 and end > begin and rooms[end - 1] > 0:
         uniform, lines_for = end, LEAST_FULL / rooms[end - 1]
-        while uniform > begin and rooms[uniform - 1] == rooms[end - 1]:
+        while uniform > begin and rooms[uniform - 1] == rooms[end - 1] and bands[uniform - 1] != bands[uniform]:
             uniform -= 1
-    return Course(rooms, begin, count, begin + most, uniform, end, lines_for)
+    return Course(rooms, bands, begin, count, begin + most, uniform, end, lines_for)
 
 
 @inlined
@@ -115,6 +137,14 @@ def next_slot_for(pieces, rooms, piece, slot, count):
     while slot < count and width > rooms[slot]:
         slot += 1
     return slot
+
+
+@inlined
+def goes_across(pieces, course, p, hyphen, slot):
+    """Whether a word that a line breaks after piece p goes on in the same band, behind a gap."""
+    if hyphen <= 0 or course.bands[slot] != course.bands[slot + 1]:
+        return False
+    return course.bands[next_slot_for(pieces, course.rooms, p + 1, slot + 1, course.total)] == course.bands[slot]
 
 
 @inlined
@@ -135,34 +165,26 @@ def measure(m, p, pieces, weights, rooms, lowest, figures, places):
     x, before = pieces[p, X0] - pieces[p, CHANGE0], pieces[p, SPACE0]
     figures[m, X_OF], figures[m, SPACES_OF] = x, before
     figures[m, FULL_AT] = room - FILLED * weights.size + x + lowest * weights.give * before
-    if places[m, GRADE] > 0:
+    if places[m, SPARE] > 0:
         figures[m, FULL_AT] = -np.inf
     figures[m, OVER_AT] = room + x - weights.shrink * before
 
 
 @inlined
-def make_break(figures, places, made, one, fit, total, nodes, made_from, few):
-    """Where a break that costs so much is kept: in place of a dearer one of the same slot and fitness, or, where there may be
-    but `few` in a place, of the dearest; NOT_KEPT where those are cheaper, NO_ROOM where no more are held."""
-    found = made[one, fit]
+def make_break(figures, made, one, fit, in_a_row, total, nodes, made_from):
+    """Where a break that costs so much is kept: in place of a dearer one of the same slot, fitness and hyphens; NOT_KEPT where
+    that is cheaper, NO_ROOM where no more are held."""
+    place = fit + 4 * hyphen_class(in_a_row)
+    found = made[one, place]
     if found < made_from:
         found = -1
     elif figures[found, COST] <= total:
         return NOT_KEPT
-    if found < 0 and few and nodes - made_from >= MOST_KEPT:
-        worst = made_from
-        for m in range(made_from + 1, nodes):
-            if figures[m, COST] > figures[worst, COST]:
-                worst = m
-        if figures[worst, COST] <= total:
-            return NOT_KEPT
-        made[places[worst, ONE_OF], places[worst, FITNESS]] = -1
-        found = worst
     if found < 0:
         if nodes >= len(figures):
             return NO_ROOM
         found = nodes
-    made[one, fit] = found
+    made[one, place] = found
     figures[found, COST] = total
     return found
 
@@ -179,37 +201,6 @@ def close_up(figures, which, over, full, head, looked, tail):
             if kept + 1 < tail and full[kept + 1] < full[kept]:
                 full[kept] = full[kept + 1]
     return kept
-
-
-@njit(cache=True)
-def earliest_again(known, active, begin, end, stop, level):
-    """The piece from which lines are chosen again with more tolerance: as many lines before those that could be begun as the
-    level asks for."""
-    earliest, which, places = stop, active.which, known.places
-    for i in range(begin, end):
-        m = which[i] if which[i] >= 0 else -1 - which[i]
-        for _ in range(3 * level + 3):
-            if places[m, LINE_FROM] >= 0:
-                m = places[m, LINE_FROM]
-        earliest = min(earliest, places[m, PIECE])
-    return earliest
-
-
-@njit(cache=True)
-def reactivate(pieces, weights, known, active, nodes, earliest):
-    """Of the breaks up to a piece, make those active that a line to it or beyond may begin after. Returns how many."""
-    figures, places, which, over, full = known.figures, known.places, active.which, active.over, active.full
-    tail = 0
-    reached = pieces[earliest - 1, X1] - pieces[earliest - 1, SPACE1] * weights.shrink
-    for m in range(nodes):
-        i = places[m, PIECE]
-        if i == earliest or reached <= figures[m, OVER_AT]:
-            closed = False
-            for q in range(i, earliest):
-                closed = closed or pieces[q, FORCED] > 0
-            if not closed:
-                tail = add_active(m, figures, which, over, full, 0, tail)
-    return tail
 
 
 @njit(cache=True)
@@ -243,8 +234,8 @@ def cheapest(known, begin, end):
 
 
 @inlined
-def note_break(places, m, piece, next_slot, fit, hyphens, line_from, level, one):
+def note_break(places, m, piece, next_slot, fit, hyphens, line_from, spare, one):
     """Write down where a break is."""
     places[m, PIECE], places[m, NEXT_SLOT], places[m, FITNESS] = piece, next_slot, fit
     places[m, HYPHENS], places[m, LINE_FROM], places[m, ONE_OF] = hyphens, line_from, one
-    places[m, GRADE] = max(level * SLOWLY, places[line_from, GRADE] - 1) if line_from >= 0 else 0
+    places[m, SPARE] = 1 if spare else 0

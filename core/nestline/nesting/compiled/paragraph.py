@@ -148,7 +148,9 @@ def choose_breaks(space, copy, frame, column, reached, stop, letters, opened, ou
         lefts, rights = np.zeros(count), np.full(count, box)
         lefts[:held], rights[:held] = bands.slots[:held, SLOT_LEFT], bands.slots[:held, SLOT_RIGHT]
         chosen = room_to_choose(count + 1)
-        slots = Slots(lefts, rights, count, held if bands.ended else held + 1)
+        of_band = -1 - np.arange(count)
+        of_band[:held] = bands.slots[:held, SLOT_BAND]
+        slots = Slots(lefts, rights, of_band, count, held if bands.ended else held + 1)
         lines = break_paragraph(pieces, Paragraph(rules[paragraph], at, stop, starts), slots, tight, chosen)
         wanted, past = wanted * 1.6 + box, past * 4
         if past > MOST_PAST:

@@ -7,8 +7,6 @@ each slot that comes next; what costs more than a bound is not followed (branch 
 
 from __future__ import annotations
 
-from typing import NamedTuple
-
 import numpy as np
 from numba import njit
 
@@ -16,31 +14,35 @@ from nestline.nesting.compiled.borrowing import borrowed, kept
 from nestline.nesting.compiled.first_fit import OUT_OF_SLOTS
 from nestline.nesting.compiled.inlining import inlined
 from nestline.nesting.compiled.known_breaks import (
+    HYPHEN_CLASSES,
     NO_ROOM,
     NOT_KEPT,
-    SLOWLY,
     Active,
     Dearest,
     Known,
     add_active,
     cheapest,
     close_up,
-    earliest_again,
+    goes_across,
+    least_of,
     lines_back,
     make_break,
+    may_win,
     measure,
     next_slot_for,
     note_break,
-    reactivate,
 )
 from nestline.nesting.compiled.space import EPSILON
 from nestline.nesting.compiled.weights import (
     FAR_FITNESS,
     FILLED,
-    NOT_FILLED,
+    UNFILLED,
     demerits_of,
     filling,
     fitness_of,
+    left_of,
+    may_leave_open,
+    r_within,
 )  # fmt: skip
 from nestline.rows import (
     CHANGE1,
@@ -48,9 +50,10 @@ from nestline.rows import (
     FIGURES,
     FITNESS,
     FORCED,
-    GRADE,
     HYPHEN,
     HYPHENS,
+    LETTERS0,
+    LETTERS1,
     NEXT_SLOT,
     ONE_OF,
     PIECE,
@@ -58,65 +61,75 @@ from nestline.rows import (
     SET_HYPHEN,
     SPACE1,
     SPACES_OF,
+    SPARE,
     X1,
     X_OF,
 )  # fmt: skip
 
 NO_WAY, TOO_MANY = -2, -3
-WIDE = 20.0
-"""Above this tolerance nearly every break is feasible."""
-
-
-class Way(NamedTuple):
-    """How far breaks are known: up to which piece, at which level of tolerance, how many there are, the active ones from head
-    to before tail, those that were active before the last piece, and whether a line found no slot for what follows it."""
-
-    piece: int
-    level: int
-    nodes: int
-    head: int
-    tail: int
-    head_before: int
-    tail_before: int
-    made_from: int
-    short: bool
 
 
 @inlined
-def cost_of_line(weights, free, gaps, width, natural, tolerance, hyphen, hyphens, fit_before, lone, slot):
+def cost_of_line(
+    weights, free, gaps, letters, width, natural, tolerance, hyphen, hyphens, fit_before, lone, slot, across
+):
     """What a line costs, and its fitness; ∞ where it is looser than the tolerance, or ends in a hyphen too many."""
     if hyphen == SET_HYPHEN and hyphens >= weights.most_hyphens:
         return np.inf, 0
-    r = filling(weights, free, gaps, natural)
+    r = filling(weights, free, gaps, letters, natural)
     if r > tolerance:
         return np.inf, 0
     fit = fitness_of(weights, r)
-    return demerits_of(weights, r, width, hyphen, hyphens, fit, fit_before, lone, slot), fit
+    return demerits_of(weights, r, width, hyphen, hyphens, fit, fit_before, lone, slot, across), fit
+
+
+@njit(cache=True, error_model="numpy")
+def fit_below(pieces, weights, first, stop, course, most_r, bound, chosen, room_for):
+    """The best breaks that cost no more than a bound, with room for a number of them on the way; no line's r is above
+    `most_r`. Returns the lines chosen; OUT_OF_SLOTS, NO_WAY, or TOO_MANY when that room does not do."""
+    figures, places = np.empty((room_for, FIGURES)), np.empty((room_for, PLACES), np.int64)
+    which, over, full = np.empty(room_for, np.int64), np.empty(room_for), np.empty(room_for)
+    slots = course.total + 1
+    made, least = np.full((slots, 4 * HYPHEN_CLASSES), -1), np.zeros((slots, HYPHEN_CLASSES))
+    least_at = np.full((slots, HYPHEN_CLASSES), -1)
+    known = Known(borrowed(figures), borrowed(places))
+    active = Active(borrowed(which), borrowed(over), borrowed(full))
+    dearest = Dearest(borrowed(made), borrowed(least), borrowed(least_at))
+    lines = fit_among(pieces, weights, first, stop, course, most_r, bound, chosen, known, active, dearest)
+    return kept(lines, figures, places, which, over, full, made, least, least_at)
 
 
 @inlined
-def go_through(way, until, pieces, weights, first, stop, course, tolerances, bound, known, active, dearest):
-    """End lines at every piece from where the way is on, as far as there is one; beyond `until` with the least tolerance
-    again. Returns the way as it is then; it has TOO_MANY nodes where no more breaks are held."""
+def fit_among(pieces, weights, first, stop, course, most_r, bound, chosen, known, active, dearest):
+    """As `fit_below`, among breaks that there is room for: lines are ended at every piece, one after the other."""
     figures, places, rooms = known.figures, known.places, course.rooms
-    which, over_at, full = active.which, active.over, active.full
-    made, cheapest_to, cheapest_at = dearest.made, dearest.least, dearest.least_at
-    p, level, nodes, head, tail, head_before, tail_before, made_from, short = way
-    lowest, slack, far = tolerances[0], FILLED * weights.size, FAR_FITNESS if weights.justify else 0.0
-    gates = weights.target < 0 and lowest <= NOT_FILLED
+    which, over_at, full, made = active.which, active.over, active.full, dearest.made
+    loosest = min(most_r, r_within(weights, left_of(bound, 0.0)))
+    slack, far = FILLED * weights.size, FAR_FITNESS if weights.justify else 0.0
+    gates = weights.target < 0 and loosest < UNFILLED
+    figures[0, COST] = 0.0
+    note_break(places, 0, first, course.begin, -1, 0, -1, may_leave_open(bound, 0.0, most_r), course.begin)
+    measure(0, first, pieces, weights, rooms, loosest, figures, places)
+    head, tail, nodes, made_from, short, p = (
+        0,
+        add_active(0, figures, which, over_at, full, 0, 0),
+        1,
+        1,
+        False,
+        first - 1,
+    )
     while p + 1 < stop and (head < tail or p < first):
         p += 1
-        level = level if p <= until else 0
         forced, ends, hyphen = pieces[p, FORCED] > 0, p == stop - 1, pieces[p, HYPHEN]
         natural = (ends or forced) and not weights.last_justified
         bounded_r = gates and not ends and not forced
         right, spaces, change = pieces[p, X1], pieces[p, SPACE1], pieces[p, CHANGE1]
-        reach = right + change + lowest * (spaces * weights.give + weights.ragged)
+        reach = right + change + loosest * (spaces * weights.give + weights.ragged)
         least_right = right - spaces * weights.shrink
         plenty = course.end - 1 - int((pieces[stop - 1, X1] - right) * course.lines_for)
-        made_from, head_before, tail_before, gone, index = nodes, head, tail, 0, head
+        made_from, gone, index = nodes, 0, head
         while index < tail:
-            if bounded_r and level == 0 and reach < full[index]:
+            if bounded_r and reach < full[index]:
                 break  # lines from here on are too loose as yet
             a, over = which[index], over_at[index]
             if forced or least_right > over:
@@ -125,19 +138,29 @@ def go_through(way, until, pieces, weights, first, stop, course, tolerances, bou
             index += 1
             if least_right + change > over:
                 continue
-            tolerance = tolerances[max(level, (places[a, GRADE] + SLOWLY - 1) // SLOWLY)]
+            tolerance = most_r if places[a, SPARE] > 0 else loosest
             gaps, width = spaces - figures[a, SPACES_OF], right - figures[a, X_OF] + change
             hyphens, slot = places[a, HYPHENS], places[a, NEXT_SLOT]
             free = rooms[slot] - EPSILON - width
-            if (
-                bounded_r
-                and tolerance <= NOT_FILLED
-                and free > slack + tolerance * (gaps * weights.give + weights.ragged)
-            ):
+            if bounded_r and tolerance < UNFILLED and free > slack + tolerance * (gaps * weights.give + weights.ragged):
                 continue
             lone = ends and gaps == 0 and places[a, PIECE] > first
+            letters = pieces[p, LETTERS1] - pieces[places[a, PIECE], LETTERS0] - 1
+            across = not ends and goes_across(pieces, course, p, hyphen, slot)
             cost, fit = cost_of_line(
-                weights, free, gaps, width, natural, tolerance, hyphen, hyphens, places[a, FITNESS], lone, slot
+                weights,
+                free,
+                gaps,
+                letters,
+                width,
+                natural,
+                tolerance,
+                hyphen,
+                hyphens,
+                places[a, FITNESS],
+                lone,
+                slot,
+                across,
             )
             total = figures[a, COST] + cost
             if cost == np.inf or total > bound:
@@ -149,74 +172,24 @@ def go_through(way, until, pieces, weights, first, stop, course, tolerances, bou
                     short = True
                     continue
             one = course.uniform if course.uniform <= next_slot <= plenty else next_slot
-            # Of lines that go on in one slot, those that cost more than another's dearest way on never win.
-            if cheapest_at[one] != p or total < cheapest_to[one]:
-                cheapest_at[one], cheapest_to[one] = p, total
-            elif total > cheapest_to[one] + far:
+            in_a_row = hyphens + 1 if hyphen > 0 else 0
+            if not may_win(dearest, one, p, in_a_row, total, far):
                 continue
-            few = tolerance > WIDE and weights.target < 0
-            found = make_break(figures, places, made, one, fit, total, nodes, made_from, few)
+            found = make_break(figures, made, one, fit, in_a_row, total, nodes, made_from)
             if found == NO_ROOM:
-                return Way(p, level, TOO_MANY, head, tail, head_before, tail_before, made_from, short)
+                return TOO_MANY
             if found != NOT_KEPT:
                 nodes = max(nodes, found + 1)
-                note_break(places, found, p + 1, next_slot, fit, hyphens + 1 if hyphen > 0 else 0, a, level, one)
+                spare = may_leave_open(bound, total, most_r)
+                note_break(places, found, p + 1, next_slot, fit, in_a_row, a, spare, one)
         if gone > 0:
             head = close_up(figures, which, over_at, full, head, index, tail)
         if not ends:
             for m in range(made_from, nodes):
-                measure(m, p + 1, pieces, weights, rooms, lowest, figures, places)
-                if figures[m, COST] <= cheapest_to[places[m, ONE_OF]] + far:
+                measure(m, p + 1, pieces, weights, rooms, loosest, figures, places)
+                if figures[m, COST] <= least_of(dearest, places[m, ONE_OF], places[m, HYPHENS]) + far:
                     tail = add_active(m, figures, which, over_at, full, head, tail)
-    return Way(p, level, nodes, head, tail, head_before, tail_before, made_from, short)
-
-
-@njit(cache=True, error_model="numpy")
-def fit_below(pieces, weights, first, stop, course, tolerances, bound, chosen, room_for):
-    """The best breaks that cost no more than a bound, with room for a number of them on the way. Returns the lines chosen;
-    OUT_OF_SLOTS, NO_WAY, or TOO_MANY when that room does not do.
-
-    A line's r may be up to the first tolerance; where that leaves no way, the lines there and a few before are chosen again
-    with the next, and for the lines after them it falls back step by step: else one far worse line there could save them
-    from being a little too loose.
-    """
-    figures, places = np.empty((room_for, FIGURES)), np.empty((room_for, PLACES), np.int64)
-    which, over, full = np.empty(room_for, np.int64), np.empty(room_for), np.empty(room_for)
-    slots = course.total + 1
-    made, least, least_at = np.full((slots, 4), -1), np.zeros(slots), np.full(slots, -1)
-    known = Known(borrowed(figures), borrowed(places))
-    active = Active(borrowed(which), borrowed(over), borrowed(full))
-    dearest = Dearest(borrowed(made), borrowed(least), borrowed(least_at))
-    lines = fit_among(pieces, weights, first, stop, course, tolerances, bound, chosen, known, active, dearest)
-    return kept(lines, figures, places, which, over, full, made, least, least_at)
-
-
-@inlined
-def fit_among(pieces, weights, first, stop, course, tolerances, bound, chosen, known, active, dearest):
-    """As `fit_below`, among breaks that there is room for."""
-    figures = known.figures
-    figures[0, COST] = 0.0
-    note_break(known.places, 0, first, course.begin, -1, 0, -1, 0, course.begin)
-    measure(0, first, pieces, weights, course.rooms, tolerances[0], figures, known.places)
-    tail = add_active(0, figures, active.which, active.over, active.full, 0, 0)
-    way, until = Way(first - 1, 0, 1, 0, tail, 0, tail, 0, False), first - 1
-    best_end = -1
-    for _ in range(4 * (stop - first) + 8):
-        way = go_through(way, until, pieces, weights, first, stop, course, tolerances, bound, known, active, dearest)
-        if way.nodes == TOO_MANY:
-            return TOO_MANY
-        if way.piece == stop - 1:
-            best_end = cheapest(known, way.made_from, way.nodes)
-        if best_end >= 0 or (way.short and way.head == way.tail) or way.level + 1 >= len(tolerances):
-            break
-        # No way on: back to where lines could still be chosen otherwise, and from there to here with the next tolerance.
-        earliest = earliest_again(known, active, way.head_before, way.tail_before, stop, way.level)
-        until, nodes = max(until, way.piece), way.nodes
-        while nodes > 1 and known.places[nodes - 1, PIECE] > earliest:
-            nodes -= 1
-        dearest.made[:], dearest.least_at[:] = -1, -1
-        tail = reactivate(pieces, weights, known, active, nodes, earliest)
-        way = Way(earliest - 1, way.level + 1, nodes, 0, tail, 0, tail, nodes, way.short)
+    best_end = cheapest(known, made_from, nodes) if p == stop - 1 else -1
     if best_end < 0:
-        return OUT_OF_SLOTS if way.short else NO_WAY
+        return OUT_OF_SLOTS if short else NO_WAY
     return lines_back(known, best_end, chosen)

@@ -1,18 +1,22 @@
 """What a line costs, compiled by Numba: the weights of total fit.
 
 Total fit is that of Knuth and Plass, "Breaking Paragraphs into Lines", Software: Practice and Experience 11 (1981):
-badness 100·|r|³, demerits (10 + badness + penalty)².
+badness 100·|r|³, demerits (10 + badness + penalty)². Beyond r = 1 it grows as r² here: lines twice too loose are bad,
+but not worth eight of half that.
 """
 
 from __future__ import annotations
 
 from typing import NamedTuple
 
+import numpy as np
 from numba import njit
 
 from nestline.rows import (
     ALIGN,
     ALIGN_LAST,
+    GREATEST_SPACE,
+    GREATEST_TRACKING,
     JUSTIFY,
     LADDER,
     LEAST_SPACE,
@@ -21,22 +25,43 @@ from nestline.rows import (
     SPACE_WIDTH,
 )  # fmt: skip
 
-# The figures of Knuth and Plass, section "Choosing the breakpoints"; two hyphens in a row and far fitness cost 3,000.
-LINE_COST, HYPHEN_COST, TWO_HYPHENS, FAR_FITNESS = 10.0, 50.0, 3000.0, 3000.0
 STRETCH = 0.5
 """How much a word space stretches at r = 1, as a share of itself."""
 RAGGED = 2.0
 """How much a ragged line's end stretches at r = 1, in ems."""
-LONE_COST, FORBIDDEN, PAST_COST, TIGHT_COST = 5000.0, 1e12, 1e13, 1e7
-NOT_FILLED, LARGEST_R, FILLED = 8.0, 20.0, 0.01
-"""From `NOT_FILLED` on a justified line is set natural, and so is one without spaces: it costs by the room left open, from
-`FILLED` ems on."""
+ROUNDING = 1e-5
+"""What a space may open up beyond its limit, in points: slots are widened by less when breaks are chosen."""
+FILLED = 0.01
+"""Room that may stay open in a justified line without spaces, in ems: what is more leaves it unfilled."""
+
+# What costs how much, in demerits; a good line costs 100, one whose spaces are twice as wide 12,000, the loosest that is still
+# filled 1.7 million. The first four are those of Knuth and Plass, section "Choosing the breakpoints".
+LINE_COST = 10.0  # added to badness before it is squared: fewer lines are better where all else is alike
+HYPHEN_COST = 50.0  # added to badness, too: a hyphen weighs little on a good line, much on a loose one
+FAR_FITNESS = 3000.0  # a tight line below a loose one is seen
+TWO_HYPHENS = 10_000.0  # hyphens below one another make a ladder: as dear as a line of r = 0.95
+HYPHEN_ON_HOLE = 20_000.0  # a hyphen was to fill the line, and did not
+LONE_COST = 200_000.0  # a last word alone looks like a slip: as dear as spaces of twice their width, r = 2.1
+ACROSS = 2e9  # a word is not found again behind a picture: dearer than a line left unfilled
+HOLE, HOLE_BY_EM, MOST_EMS = (
+    1e9,
+    1e7,
+    90.0,
+)  # a justified line left unfilled is the dearest thing of all; then by how much
+FORBIDDEN, PAST_COST, TIGHT_COST = (
+    1e12,
+    1e13,
+    1e7,
+)  # what a rule forbids; a line past the edge; each line, where lines count
+UNFILLED = 1e6
+"""The r of a line that is left unfilled, and more: no tolerance but the last takes it."""
 
 
 class Weights(NamedTuple):
     """What a paragraph's rule says of how its lines are filled, widths in points.
 
-    `shrink` and `give` are what a word space can lose, and gains at r = 1; `ragged` what a line's end gains then. With
+    `shrink` and `give` are what a word space can lose, and gains at r = 1; `widest` what it can gain at most, `track` what
+    each letter can then; `ragged` what a line's end gains at r = 1. With
     `target` ≥ 0 a line costs by how far its width is from it. Lines in slots from `past_from` on cost PAST_COST each,
     and every line `tight` more.
     """
@@ -45,6 +70,8 @@ class Weights(NamedTuple):
     last_justified: bool
     shrink: float
     give: float
+    widest: float
+    track: float
     ragged: float
     size: float
     most_hyphens: float
@@ -62,14 +89,29 @@ def weights_of(rule, line_cost, tight, target, past_from):
     space, size = rule[SPACE_WIDTH], rule[SIZE]
     return Weights(
         justify, justify and rule[ALIGN_LAST] == JUSTIFY, space * max(0.0, 1.0 - rule[LEAST_SPACE]) if justify else 0.0,
-        space * STRETCH if justify else 0.0, 0.0 if justify else RAGGED * size, size, rule[LADDER], rule[LONE_WORD],
+        space * STRETCH if justify else 0.0, space * (rule[GREATEST_SPACE] - 1.0), rule[GREATEST_TRACKING], 0.0 if justify else RAGGED * size, size, rule[LADDER], rule[LONE_WORD],
         line_cost, tight, target, past_from,
     )  # fmt: skip
 
 
+@njit(cache=True)
+def opened(widest, track, free, gaps, letters):
+    """What each word space and each letter of a justified line gains, so much being free, and whether it stays unfilled: word
+    spaces open up to their limit first, then letters up to theirs. The one place that says when a line can be filled."""
+    gain = free / gaps if gaps > 0 else 0.0
+    if gaps > 0 and gain <= widest + ROUNDING:
+        return gain, 0.0, False
+    gain = widest if gaps > 0 else 0.0
+    rest = free - gain * gaps
+    if letters <= 0 or rest / letters > track + ROUNDING:
+        return 0.0, 0.0, True
+    return gain, rest / letters, False
+
+
 @njit(cache=True, error_model="numpy")
-def filling(weights, free, gaps, natural):
-    """How far a line's spaces must shrink (r < 0) or stretch for it to fill its room, `free` wider than its letters."""
+def filling(weights, free, gaps, letters, natural):
+    """How far a line's spaces must shrink (r < 0) or stretch for it to fill its room, `free` wider than its letters; from
+    UNFILLED on where it is left unfilled."""
     if weights.target >= 0:
         return 0.0
     if free < 0:
@@ -78,10 +120,12 @@ def filling(weights, free, gaps, natural):
         return 0.0
     if not weights.justify:
         return free / weights.ragged
-    open_ = NOT_FILLED + free / weights.size
-    if gaps > 0:
-        return min(free / (gaps * weights.give), open_)
-    return 0.0 if free < FILLED * weights.size else open_
+    if gaps == 0 and free < FILLED * weights.size:
+        return 0.0
+    _, _, loose = opened(weights.widest, weights.track, free, gaps, letters)
+    if loose:
+        return UNFILLED + free / weights.size
+    return free / (gaps * weights.give) if gaps > 0 else free / (letters * weights.give)
 
 
 @njit(cache=True)
@@ -93,16 +137,25 @@ def fitness_of(weights, r):
 
 
 @njit(cache=True)
-def demerits_of(weights, r, width, hyphen, ladder, fit, fit_before, lone, slot):
-    """What a line costs, given what the line before it ends in."""
-    badness = min(abs(r), LARGEST_R)
-    badness = 100.0 * badness * badness * badness
+def demerits_of(weights, r, width, hyphen, ladder, fit, fit_before, lone, slot, across):
+    """What a line costs, given what the line before it ends in; `across` says that copy goes on in its own band."""
+    size = abs(r)
+    badness = 100.0 * (size * size * size if size <= 1.0 else size * size)
+    hole = r >= UNFILLED
     if weights.target >= 0:
         badness = 100.0 * ((width - weights.target) / weights.size) ** 2
+    elif hole:
+        badness = 0.0
     demerits = weights.line_cost + badness + (HYPHEN_COST if hyphen > 0 else 0.0)
     demerits *= demerits
+    if hole:
+        demerits += HOLE + HOLE_BY_EM * min(r - UNFILLED, MOST_EMS)
+        if hyphen > 0:
+            demerits += HYPHEN_ON_HOLE
     if hyphen > 0 and ladder > 0:
         demerits += TWO_HYPHENS
+    if hyphen > 0 and across:
+        demerits += ACROSS
     if weights.justify and fit_before >= 0 and abs(fit - fit_before) > 1:
         demerits += FAR_FITNESS
     if lone and weights.lone_word >= 0:
@@ -110,3 +163,22 @@ def demerits_of(weights, r, width, hyphen, ladder, fit, fit_before, lone, slot):
     if slot >= weights.past_from:
         demerits += PAST_COST
     return demerits + weights.tight
+
+
+@njit(cache=True)
+def left_of(bound, cost):
+    """What a way that has cost so much may still cost below a bound, lines past the edge aside: holes make these no fewer."""
+    return bound % PAST_COST - cost % PAST_COST if bound < np.inf else np.inf
+
+
+@njit(cache=True)
+def may_leave_open(bound, cost, most_r):
+    """Whether such a way may leave a line unfilled, or do what is forbidden."""
+    return most_r >= UNFILLED and left_of(bound, cost) >= HOLE
+
+
+@njit(cache=True)
+def r_within(weights, demerits):
+    """The loosest that a line can be which costs no more than so many demerits, but for what it is dearer by itself."""
+    badness = max(np.sqrt(max(demerits - weights.tight, 0.0)) - weights.line_cost, 0.0) / 100.0
+    return np.cbrt(badness) if badness <= 1.0 else min(np.sqrt(badness), UNFILLED - 1.0)
