@@ -9,18 +9,20 @@ from __future__ import annotations
 # A piece of copy: the running figures before its first letter (…0) and behind its last (…1): x, stretchable spaces, letters,
 # tabs, fills (tabs that reach for the slot's end). What breaking before it and after it changes; its paragraph; whether a
 # break is forced after it; heights of its letters: ascender, descender, line box, cap, x-height; how far the baselines above
-# (OPENS) and below (UNDER) keep away from its objects in line; what a break after it sets; what hangs before its slot.
+# (OPENS) and below (UNDER) keep away from its objects in line; what a break after it sets; what hangs before its slot; how ill a break after it is.
 (
     X0, X1, CHANGE0, CHANGE1, SPACE0, SPACE1, PARAGRAPH, FORCED, ASC, DESC, BOX_UP, BOX_DOWN, CAP, EX, OPENS, UNDER, HYPHEN,
-    LETTERS0, LETTERS1, HANG0, TABS0, TABS1, FILLS0, FILLS1,
-) = range(24)  # fmt: skip
-PIECE_COLUMNS = 24
+    LETTERS0, LETTERS1, HANG0, TABS0, TABS1, FILLS0, FILLS1, GRADE,
+) = range(25)  # fmt: skip
+PIECE_COLUMNS = 25
 HEIGHTS = slice(ASC, UNDER + 1)
 RUNNING0 = (X0, SPACE0, LETTERS0, TABS0, FILLS0)
 RUNNING1 = (X1, SPACE1, LETTERS1, TABS1, FILLS1)
 """The running figures of a piece, as a paragraph's five rows have them (copy.shaped_paragraph.ShapedParagraph.running)."""
 PIECE_LENGTHS = (X0, X1, CHANGE0, CHANGE1, *range(ASC, UNDER + 1), HANG0)
 """Of a piece's figures those that grow with its type."""
+NO_GRADE, STUB, KEPT, HELD = range(4)
+"""How ill a break after a piece is: not at all; a hyphen that leaves two letters; what belongs together parted; what must not be."""
 NO_HYPHEN, SET_HYPHEN, OWN_HYPHEN = range(3)
 """What a break after a piece sets: nothing, a hyphen, or nothing after a hyphen that is in the copy."""
 
@@ -39,9 +41,9 @@ FIRST_FIT, OPTIMAL, BALANCED = range(3)
 # A frame's rules.
 (
     BY_LINE_BOX, HANG_KIND, HANG_LENGTH, HANG_LEAST, STAND_KIND, LEAST_PT, LEAST_EM, Y_TOP, Y_BOTTOM, X_LEFT, X_RIGHT, TIGHT,
-    STAND_LENGTH, COLUMNS, COLUMN_STEP, COLUMN_SHIFT, GOES_ON, LAID,
-) = range(18)  # fmt: skip
-FRAME_COLUMNS = 18
+    STAND_LENGTH, COLUMNS, COLUMN_STEP, COLUMN_SHIFT, GOES_ON, LAID, BY_COPY,
+) = range(19)  # fmt: skip
+FRAME_COLUMNS = 19
 HANG_ASCENDER, HANG_CAP, HANG_EX, HANG_BOX, HANG_BY_LENGTH = range(5)
 STAND_BASELINE, STAND_DESCENDER, STAND_BOX, STAND_BY_LENGTH = range(4)
 

@@ -19,8 +19,8 @@ class Copy(unittest.TestCase):
     def test_a_word_of_the_least_length_is_hyphenated_and_one_shorter_is_not(self) -> None:
         for word in ("summer", "kitchen", "friendship", "hospital"):
             at = Hyphenation(least=len(word))
-            self.assertTrue(hyphen_places(word, "en", at), word)
-            self.assertFalse(hyphen_places(word, "en", Hyphenation(least=len(word) + 1)), word)
+            self.assertTrue(hyphen_places(word, "en-GB", at), word)
+            self.assertFalse(hyphen_places(word, "en-GB", Hyphenation(least=len(word) + 1)), word)
 
     def test_an_opening_quote_drops_with_its_cap_and_a_letter_does_not(self) -> None:
         for text, dropped in ((f"“{STORY}", "“E"), (STORY, "E"), (f"¿{STORY}", "¿E")):
@@ -88,7 +88,7 @@ class Lines(unittest.TestCase):
         """A line of n letters has n - 1 gaps: shared among n it would end short of its slot."""
         text = "Internationalisation notwithstanding, incomprehensibilities characterise " * 4
         nest = nest_of(
-            document([frame(width=210)], paragraph(text, align="justify", stretch={"letters": 0.2}, hyphenate=False))
+            document([frame(width=180)], paragraph(text, align="justify", stretch={"letters": 0.2}, hyphenate=False))
         ).nest
         tracked = [n for n in range(len(nest.records)) if nest.tracks[n] > 0.01]
         self.assertTrue(tracked)

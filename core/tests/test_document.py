@@ -29,7 +29,7 @@ class Reading(unittest.TestCase):
         rules = read.pages[0].objects[0].frame
         assert rules
         self.assertEqual((rules.padding, rules.sit, rules.hang, rules.stand), (Sides(), "top", "ascender", "descender"))
-        self.assertEqual((rules.band, rules.pushed, rules.least_slot.raw), ("letters", True, "3em"))
+        self.assertEqual((rules.band, rules.pushed, rules.least_slot), ("letters", True, "by-copy"))
         self.assertEqual(read.pages[0].objects[0].wrap.by, "none")
 
     def test_each_fault_names_its_field_and_what_would_be_right(self) -> None:

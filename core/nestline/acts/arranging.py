@@ -416,7 +416,7 @@ def scale(at: Acting, given: Resize) -> list[Operation]:
         if thing.frame:
             for rule in ("padding", "hang", "hang_least", "lift", "least_slot"):
                 value = raw["frame"].get(rule)
-                if value is not None and (rule != "hang" or not isinstance(value, str) or value[:1].isdigit()):
+                if value is not None and not (isinstance(value, str) and value[:1].isalpha()):  # a length, not a word
                     new = [times(v, f) for v in value] if isinstance(value, list) else times(value, f)
                     out.append({"do": "put", "at": ["objects", thing.id, "frame", rule], "value": new})
             copies.setdefault(thing.frame.copy_name, at.document.text_style_of(thing))

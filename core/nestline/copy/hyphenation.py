@@ -29,9 +29,13 @@ class Hyphenation:
     capitals: bool = False
 
 
+PLAIN = {"en": "en-US"}
+"""Whose patterns a tag without region has: American ones part where a word is spoken ("print-ed"), British ones by its origin."""
+
+
 @lru_cache(maxsize=64)
 def _patterns(language: str, before: int, after: int) -> pyphen.Pyphen | None:
-    found = pyphen.language_fallback(language.replace("-", "_"))
+    found = pyphen.language_fallback(PLAIN.get(language, language).replace("-", "_"))
     return pyphen.Pyphen(lang=found, left=before, right=after) if found else None
 
 

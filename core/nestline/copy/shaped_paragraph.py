@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from nestline import rows as k
 from nestline.copy.breaks import HANGING_SPACES
+from nestline.copy.pairs import leaves_stub, parted
 from nestline.copy.stretches import Stretch
 from nestline.copy.styles import Look, Rules
 from nestline.document.model import OBJECT
@@ -102,6 +103,7 @@ class ShapedParagraph:
         rows[:, k.CHANGE0], rows[:, k.CHANGE1] = self.start_change, self.end_change
         rows[:, k.FORCED], rows[:, k.HYPHEN], rows[:, k.HANG0] = self.piece_forced, self.piece_hyphen, self.start_hang
         rows[:, k.HEIGHTS] = heights_of(self)
+        rows[:, k.GRADE] = grades_of(self)
         return rows
 
     @cached_property
@@ -153,6 +155,18 @@ def words_of(p: ShapedParagraph) -> tuple[NDArray[np.int64], list[tuple[Face, Lo
             if not space and begin is None:
                 begin = i
     return np.array(rows, dtype=np.int64).reshape(len(rows), k.WORD_COLUMNS), looks
+
+
+def grades_of(p: ShapedParagraph) -> Floats:
+    """How ill a break after each piece is (rows.NO_GRADE …)."""
+    kept = parted(p.text, p.rules.language)
+    out = np.zeros(len(p.piece_end))
+    for i, (end, hyphen) in enumerate(zip(p.piece_end.tolist(), p.piece_hyphen.tolist(), strict=True)):
+        if hyphen == k.SET_HYPHEN:
+            out[i] = k.STUB if leaves_stub(p.text, end) else k.NO_GRADE
+        else:
+            out[i] = kept.get(end, k.NO_GRADE)
+    return out
 
 
 def kept_together(rules: Rules) -> tuple[float, float, float]:

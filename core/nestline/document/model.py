@@ -542,7 +542,7 @@ class Frame(Part):
     leftover: Leftover = Field(default_factory=lambda: Leftover.model_validate({}))
     wrap_lines: bool = True
     pushed: bool = True
-    least_slot: Room = Length.read("3em")
+    least_slot: Room | Literal["by-copy"] = "by-copy"
     leaded: Leaded = Leaded()
 
     @model_validator(mode="after")

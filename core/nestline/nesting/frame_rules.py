@@ -28,6 +28,7 @@ class FrameRules:
     band: str = "letters"
     least_slot_pt: float = 0.0
     least_slot_em: float = 3.0
+    slots_by_copy: bool = False
     columns: int = 1
     gutter: float = 0.0
     balance: bool = False
@@ -46,5 +47,6 @@ class FrameRules:
             row[k.HANG_KIND] = HANGS.get(self.hang, k.HANG_BY_LENGTH)
         row[k.HANG_LEAST], row[k.STAND_KIND] = self.hang_least, STANDS.get(self.stand, k.STAND_BY_LENGTH)
         row[k.LEAST_PT], row[k.LEAST_EM], row[k.COLUMNS] = self.least_slot_pt, self.least_slot_em, 1
+        row[k.BY_COPY] = 1.0 if self.slots_by_copy else 0.0
         row.flags.writeable = False
         return row

@@ -575,9 +575,14 @@ def _nowhere(document: Document, nests: Nests, version: str | None) -> dict[str,
     return out
 
 
+LEAST_SLOT = 3.0
+"""The narrowest slot that copy uses where nothing is said, in ems; justified copy needs more (`pieces.least_slot`)."""
+
+
 def frame_rules(frame: Frame, size: float) -> FrameRules:
     """A frame's rules in points, an em being the size of its copy's first paragraph."""
-    least = frame.least_slot if frame.wrap_lines else ZERO
+    by_copy = frame.least_slot == "by-copy" and frame.wrap_lines
+    least = frame.least_slot if isinstance(frame.least_slot, Length) and frame.wrap_lines else ZERO
     leading, space = frame.leaded.leading, frame.leaded.space
     return FrameRules(
         sit=frame.sit,
@@ -587,7 +592,8 @@ def frame_rules(frame: Frame, size: float) -> FrameRules:
         stand=frame.stand,
         band=frame.band,
         least_slot_pt=least.pt,
-        least_slot_em=least.em,
+        least_slot_em=LEAST_SLOT if by_copy else least.em,
+        slots_by_copy=by_copy,
         columns=frame.columns,
         gutter=frame.gutter.points(size),
         balance=frame.balance,

@@ -16,7 +16,7 @@ export const DEFAULTS = {
     "whole_pixels": false,
     "wrap_lines": true,
     "pushed": true,
-    "least_slot": "3em"
+    "least_slot": "by-copy"
   },
   "leftover": {
     "ends": "past-the-edge",

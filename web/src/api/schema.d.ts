@@ -2235,7 +2235,7 @@ export interface components {
             leftover?: components["schemas"]["Leftover"];
             wrap_lines?: boolean;
             pushed?: boolean;
-            least_slot?: number | string;
+            least_slot?: (number | string) | "by-copy";
             leaded?: components["schemas"]["Leaded"];
         };
         /**

@@ -525,12 +525,10 @@ function ColumnsPart({ thing, frame, attempt, keep, put }: ColumnProps) {
               )}
             </>
           )}
-          <LengthField
-            label="Slots no narrower than"
-            value={shown(frame.least_slot ?? DEFAULTS.frame.least_slot)}
+          <NarrowSlots
+            value={frame.least_slot ?? DEFAULTS.frame.least_slot}
             onTry={attempt("least_slot")}
             onKeep={keep("least_slot", "Narrowest slot")}
-            hint="Narrower ones stay empty: beside a picture, in the tip of an outline."
           />
           {columns > 1 && thing.frame && (
             <p className="text-xs text-soft">
@@ -687,5 +685,43 @@ function Dragged({
         keep(value);
       }}
     />
+  );
+}
+
+/** Which slots copy leaves empty: those that it cannot fill well, or those narrower than a length. */
+function NarrowSlots({
+  value,
+  onTry,
+  onKeep,
+}: {
+  value: Schemas["Frame"]["least_slot"];
+  onTry: (value: string | number) => void;
+  onKeep: (value: string | number) => void;
+}) {
+  const byCopy = value === undefined || value === "by-copy";
+  return (
+    <>
+      <Choice
+        value={byCopy ? "by-copy" : "length"}
+        options={[
+          {
+            value: "by-copy",
+            label: "Slots too narrow for its copy stay empty",
+            hint: "Beside a picture, in the tip of an outline: where justified words could not share what is free.",
+          },
+          { value: "length", label: "Slots below a width stay empty" },
+        ]}
+        onChoose={(chosen) => onKeep(chosen === "by-copy" ? "by-copy" : "3em")}
+      />
+      {!byCopy && (
+        <LengthField
+          label="Slots no narrower than"
+          value={shown(value)}
+          onTry={onTry}
+          onKeep={onKeep}
+          hint="Narrower ones stay empty: beside a picture, in the tip of an outline."
+        />
+      )}
+    </>
   );
 }

@@ -17,6 +17,7 @@ from nestline.rows import (
     CHANGE0,
     CHANGE1,
     FORCED,
+    GRADE,
     HYPHEN,
     LETTERS0,
     LETTERS1,
@@ -101,7 +102,9 @@ def fill_slot(s, pieces, weights, first, stop, course, until, tolerance, ways, b
                 fit = fitness_of(weights, r)
                 lone = ends and gaps == 0 and i > first
                 across = not ends and goes_across(pieces, course, p, hyphen, s)
-                total = cost + demerits_of(weights, r, width, hyphen, hyphens, fit, fit_before, lone, s, across)
+                total = cost + demerits_of(
+                    weights, r, width, hyphen, pieces[p, GRADE], hyphens, fit, fit_before, lone, s, across
+                )
                 if total < best.cost and ends:
                     best = Best(total, s, w)
                 elif total < best.cost:

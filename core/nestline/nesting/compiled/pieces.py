@@ -7,10 +7,12 @@ from numba import njit
 
 from nestline.rows import (
     AFTER,
+    ALIGN,
     ASC,
     BEFORE,
     BOX_DOWN,
     BOX_UP,
+    BY_COPY,
     BY_LINE_BOX,
     CAP,
     CHANGE0,
@@ -27,6 +29,7 @@ from nestline.rows import (
     HANG_KIND,
     HANG_LENGTH,
     INDENT,
+    JUSTIFY,
     LAID,
     LEADING,
     LEAST_EM,
@@ -43,9 +46,13 @@ from nestline.rows import (
     UNDER,
     X0,
     X1,
+    X_LEFT,
+    X_RIGHT,
 )  # fmt: skip
 
 FAR = 1e9
+JUSTIFIED_SLOT = 8.4
+"""The narrowest slot in which justified words share what is free decently, in ems: about twenty letters (common practice)."""
 """Further than anything can be."""
 
 
@@ -106,8 +113,13 @@ def piece_width(pieces, first, last):
 
 @njit(cache=True)
 def least_slot(rules, paragraph, frame):
-    """The narrowest slot that lines of a paragraph use."""
-    return frame[LEAST_PT] + frame[LEAST_EM] * rules[paragraph, SIZE]
+    """The narrowest slot that lines of a paragraph use. By its copy: justified lines need room for words to share, but in a
+    narrow column they take half of it."""
+    size = rules[paragraph, SIZE]
+    least = frame[LEAST_PT] + frame[LEAST_EM] * size
+    if frame[BY_COPY] > 0 and rules[paragraph, ALIGN] == JUSTIFY:
+        least = max(least, min(JUSTIFIED_SLOT * size, (frame[X_RIGHT] - frame[X_LEFT]) / 2))
+    return least
 
 
 @njit(cache=True)

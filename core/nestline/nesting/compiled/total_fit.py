@@ -50,6 +50,7 @@ from nestline.rows import (
     FIGURES,
     FITNESS,
     FORCED,
+    GRADE,
     HYPHEN,
     HYPHENS,
     LETTERS0,
@@ -70,17 +71,23 @@ NO_WAY, TOO_MANY = -2, -3
 
 
 @inlined
-def cost_of_line(
-    weights, free, gaps, letters, width, natural, tolerance, hyphen, hyphens, fit_before, lone, slot, across
-):
-    """What a line costs, and its fitness; ∞ where it is looser than the tolerance, or ends in a hyphen too many."""
+def cost_after(pieces, weights, course, known, a, p, ends, natural, tolerance, free, gaps, width, first):
+    """What a line from break a to piece p costs, and its fitness; ∞ where it is looser than the tolerance, or ends in a hyphen
+    too many."""
+    places, hyphen = known.places, pieces[p, HYPHEN]
+    hyphens, slot = places[a, HYPHENS], places[a, NEXT_SLOT]
     if hyphen == SET_HYPHEN and hyphens >= weights.most_hyphens:
         return np.inf, 0
+    letters = pieces[p, LETTERS1] - pieces[places[a, PIECE], LETTERS0] - 1
     r = filling(weights, free, gaps, letters, natural)
     if r > tolerance:
         return np.inf, 0
     fit = fitness_of(weights, r)
-    return demerits_of(weights, r, width, hyphen, hyphens, fit, fit_before, lone, slot, across), fit
+    lone = ends and gaps == 0 and places[a, PIECE] > first
+    across = not ends and goes_across(pieces, course, p, hyphen, slot)
+    return demerits_of(
+        weights, r, width, hyphen, pieces[p, GRADE], hyphens, fit, places[a, FITNESS], lone, slot, across
+    ), fit
 
 
 @njit(cache=True, error_model="numpy")
@@ -144,23 +151,8 @@ def fit_among(pieces, weights, first, stop, course, most_r, bound, chosen, known
             free = rooms[slot] - EPSILON - width
             if bounded_r and tolerance < UNFILLED and free > slack + tolerance * (gaps * weights.give + weights.ragged):
                 continue
-            lone = ends and gaps == 0 and places[a, PIECE] > first
-            letters = pieces[p, LETTERS1] - pieces[places[a, PIECE], LETTERS0] - 1
-            across = not ends and goes_across(pieces, course, p, hyphen, slot)
-            cost, fit = cost_of_line(
-                weights,
-                free,
-                gaps,
-                letters,
-                width,
-                natural,
-                tolerance,
-                hyphen,
-                hyphens,
-                places[a, FITNESS],
-                lone,
-                slot,
-                across,
+            cost, fit = cost_after(
+                pieces, weights, course, known, a, p, ends, natural, tolerance, free, gaps, width, first
             )
             total = figures[a, COST] + cost
             if cost == np.inf or total > bound:

@@ -18,11 +18,13 @@ from nestline.rows import (
     GREATEST_SPACE,
     GREATEST_TRACKING,
     JUSTIFY,
+    KEPT,
     LADDER,
     LEAST_SPACE,
     LONE_WORD,
     SIZE,
     SPACE_WIDTH,
+    STUB,
 )  # fmt: skip
 
 STRETCH = 0.5
@@ -42,7 +44,10 @@ FAR_FITNESS = 3000.0  # a tight line below a loose one is seen
 TWO_HYPHENS = 10_000.0  # hyphens below one another make a ladder: as dear as a line of r = 0.95
 HYPHEN_ON_HOLE = 20_000.0  # a hyphen was to fill the line, and did not
 LONE_COST = 200_000.0  # a last word alone looks like a slip: as dear as spaces of twice their width, r = 2.1
-ACROSS = 2e9  # a word is not found again behind a picture: dearer than a line left unfilled
+ACROSS = 1e11  # a word is not found again behind a picture: dearer than any hole
+STUB_COST = 4_000.0  # a hyphen that leaves two letters: "re-", "-ed"
+PARTED = 150_000.0  # "47 | km", "St. | Margaret's": as dear as spaces of nearly twice their width
+TORN = 5e9  # "10 | 000", "10– | 12", "J. | K.": dearer than a line left unfilled
 HOLE, HOLE_BY_EM, MOST_EMS = (
     1e9,
     1e7,
@@ -137,8 +142,9 @@ def fitness_of(weights, r):
 
 
 @njit(cache=True)
-def demerits_of(weights, r, width, hyphen, ladder, fit, fit_before, lone, slot, across):
-    """What a line costs, given what the line before it ends in; `across` says that copy goes on in its own band."""
+def demerits_of(weights, r, width, hyphen, grade, ladder, fit, fit_before, lone, slot, across):
+    """What a line costs, given how ill its break is and what the line before it ends in; `across` says that its last word goes
+    on in its own band."""
     size = abs(r)
     badness = 100.0 * (size * size * size if size <= 1.0 else size * size)
     hole = r >= UNFILLED
@@ -152,6 +158,8 @@ def demerits_of(weights, r, width, hyphen, ladder, fit, fit_before, lone, slot, 
         demerits += HOLE + HOLE_BY_EM * min(r - UNFILLED, MOST_EMS)
         if hyphen > 0:
             demerits += HYPHEN_ON_HOLE
+    if grade > 0:
+        demerits += STUB_COST if grade == STUB else PARTED if grade == KEPT else TORN
     if hyphen > 0 and ladder > 0:
         demerits += TWO_HYPHENS
     if hyphen > 0 and across:

@@ -1,0 +1,83 @@
+"""What belongs together: places where a line may end, but had better not, by language.
+
+Month names come from CLDR through ICU; units, titles and abbreviations are lists (common practice in each language). A no-break
+space in the copy needs none of this: it holds always.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from functools import lru_cache
+
+import icu
+
+from nestline import rows as k
+
+UNITS = (
+    "km/h km mm cm m kg mg g ml l h min s °C °F % ‰ € £ $ pt px em in ft lb oz mph kWh kW W V A GB MB kB kHz MHz Hz dpi am pm a.m. p.m. "
+    "Uhr Std. Min. Sek. Mio. Mrd. EUR USD GBP CHF"
+).split()
+TITLES = {
+    "en": "Mr Mrs Ms Dr Prof St Sir Lady Rev Capt No Nos Fig p pp vol ch c ca Mt".split(),
+    "de": "Hr Fr Herr Frau Dr Prof St Nr Abb S Bd Kap Art Abs ca Str".split(),
+    "fr": "M MM Mme Mlle Dr Pr St Ste n° nos fig p pp vol chap art av".split(),
+}
+FRENCH = r"\s(?=[;:!?»])|«\s"
+SPACES = "[ \u2009\u2002]"
+
+
+@lru_cache(maxsize=64)
+def _patterns(language: str) -> tuple[tuple[re.Pattern[str], int], ...]:
+    symbols = icu.DateFormatSymbols(icu.Locale(language))
+    named = {*symbols.getMonths(), *symbols.getShortMonths()} - {""}
+    months = "|".join(re.escape(name) for name in sorted(named, key=len, reverse=True))
+    units = "|".join(re.escape(unit) for unit in sorted(UNITS, key=len, reverse=True))
+    base = language.split("-")[0].lower()
+    titles = "|".join(re.escape(title) for title in TITLES.get(base, TITLES["en"]))
+    held = [
+        rf"(?<=\d){SPACES}(?=\d{{3}}(?!\d))",  # 10 000
+        rf"(?<=\d){SPACES}?[–-]{SPACES}?(?=\d)",  # 10–12, 10 – 12
+        rf"(?<=\d){SPACES}(?=[–-]{SPACES}?\d)",
+        rf"\b[A-ZÄÖÜÉ]\.{SPACES}?(?=[A-ZÄÖÜÉ]\.)",  # J. K.
+        rf"\b[a-zA-ZäöüÄÖÜ]\.{SPACES}?(?=[a-zA-ZäöüÄÖÜ]{{1,2}}\.)",  # z. B.
+        *([FRENCH] if base == "fr" else []),
+    ]
+    kept = [
+        rf"(?<=\d){SPACES}(?=(?:{units})(?![^\W\d_]))",  # 47 km
+        rf"[£$€]{SPACES}(?=\d)",
+        rf"(?<=\d)(?:\.|st|nd|rd|th|er)?{SPACES}(?=(?:{months})(?![^\W\d_]))",  # 12 May
+        rf"\b(?:{months}){SPACES}(?=\d{{1,4}}\b)",  # May 12
+        rf"(?<![\w.])(?:{titles})\.?{SPACES}(?=[A-ZÄÖÜÉ\d])",  # St. Margaret's, p. 31
+        rf"\b[A-ZÄÖÜÉ]\.{SPACES}(?=[A-ZÄÖÜÉ])",  # A. Marlow
+        rf"{SPACES}(?=[–—]{SPACES})",  # no line begins with a dash
+    ]
+    return tuple((re.compile(p), grade) for patterns, grade in ((held, k.HELD), (kept, k.KEPT)) for p in patterns)
+
+
+@lru_cache(maxsize=4000)
+def parted(text: str, language: str) -> dict[int, int]:
+    """The places in a text (the index of the letter that would begin a line) where what belongs together would be parted, and
+    how much it does: rows.KEPT or rows.HELD."""
+    found: dict[int, int] = {}
+    if not any(c.isdigit() or c in ".–—-«»!?:;" for c in text):
+        return found
+    for place, grade in _places(text, language):
+        found[place] = max(grade, found.get(place, k.NO_GRADE))
+    return found
+
+
+def _places(text: str, language: str) -> Iterator[tuple[int, int]]:
+    for pattern, grade in _patterns(language):
+        for match in pattern.finditer(text):
+            yield match.end(), grade
+
+
+def leaves_stub(text: str, place: int, least: int = 3) -> bool:
+    """Whether a hyphen before a letter leaves fewer than so many letters of its word on either side."""
+    before = after = 0
+    while before < least and place - 1 - before >= 0 and text[place - 1 - before].isalpha():
+        before += 1
+    while after < least and place + after < len(text) and text[place + after].isalpha():
+        after += 1
+    return before < least or after < least
