@@ -13,6 +13,7 @@ import statistics
 import subprocess
 import time
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -101,9 +102,9 @@ def core() -> dict[str, Callable[[int], object]]:
         "leaf": nest(leaf, FrameRules()),
         "rectangle": nest(rectangle, by_box),
         "middle": nest(leaf, FrameRules(sit="middle")),
-        "optimal": nest(leaf, FrameRules(), optimal),
-        "optimal rectangle": nest(rectangle, by_box, optimal),
-        "optimal middle": nest(leaf, FrameRules(sit="middle"), optimal),
+        "optimal": nest(leaf, FrameRules(slots_by_copy=True), optimal),
+        "optimal rectangle": nest(rectangle, replace(by_box, slots_by_copy=True), optimal),
+        "optimal middle": nest(leaf, FrameRules(sit="middle", slots_by_copy=True), optimal),
     }
 
 

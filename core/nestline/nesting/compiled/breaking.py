@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import numpy as np
 from numba import njit
 
 from nestline.nesting.compiled.beam import beam_fit
@@ -9,12 +10,16 @@ from nestline.nesting.compiled.borrowing import borrowed, kept
 from nestline.nesting.compiled.first_fit import OUT_OF_SLOTS, fill_slots
 from nestline.nesting.compiled.known_breaks import Course, course_of
 from nestline.nesting.compiled.pieces import piece_width
-from nestline.nesting.compiled.total_fit import TOO_MANY, fit_below
-from nestline.nesting.compiled.weights import LINE_COST, weights_of
+from nestline.nesting.compiled.total_fit import NO_WAY, TOO_MANY, fit_below
+from nestline.nesting.compiled.weights import LINE_COST, PAST_COST, weights_of
 from nestline.rows import BALANCED, BREAKING, X0, X1
 
 ANY = 1e9
 """Lines may be as loose as they must; what that costs is in the weights."""
+
+EVEN_LINES, LOOSE_LINES, ALL_FILLED = 1.5e5, 4e6, 9e8
+"""What the best breaks may cost, one after the other: hardly a line above r = 2; a few at the loosest; none unfilled. Within a
+bound the best is found, or that there is none; the lower it is, the fewer ways are followed."""
 
 
 @njit(cache=True, error_model="numpy")
@@ -37,11 +42,17 @@ def total_fit(pieces, paragraph, slots, tight, line_cost, most_r, most, target, 
     )
     good, bound = beam_fit(pieces, weights, first, stop, course, most_r, chosen)
     bound += 1e-9 * bound
-    room_for = 2 * (stop - first) + 64
-    lines = TOO_MANY
-    while lines == TOO_MANY:
-        lines = fit_below(pieces, weights, first, stop, course, most_r, bound, chosen, room_for)
-        room_for *= 4
+    lines, room_for = NO_WAY, 4 * (stop - first) + 64
+    # Lines past the edge, and what each costs where lines count, come on top.
+    surely = (bound - bound % PAST_COST if bound < np.inf else 0.0) + tight * good
+    for most_cost in (EVEN_LINES, LOOSE_LINES, ALL_FILLED, np.inf):
+        within = min(most_cost + surely, bound)
+        lines = fit_below(pieces, weights, first, stop, course, most_r, within, chosen, room_for)
+        while lines == TOO_MANY:
+            room_for *= 4
+            lines = fit_below(pieces, weights, first, stop, course, most_r, within, chosen, room_for)
+        if lines > 0 or within == bound:
+            break
     return kept(good if lines < 0 and good > 0 else lines, held.rooms, held.bands)
 
 

@@ -41,6 +41,7 @@ from nestline.nesting.compiled.weights import (
     filling,
     fitness_of,
     left_of,
+    loosest_filled,
     may_leave_open,
     r_within,
 )  # fmt: skip
@@ -111,7 +112,7 @@ def fit_among(pieces, weights, first, stop, course, most_r, bound, chosen, known
     """As `fit_below`, among breaks that there is room for: lines are ended at every piece, one after the other."""
     figures, places, rooms = known.figures, known.places, course.rooms
     which, over_at, full, made = active.which, active.over, active.full, dearest.made
-    loosest = min(most_r, r_within(weights, left_of(bound, 0.0)))
+    loosest = min(most_r, r_within(weights, left_of(bound, 0.0)), loosest_filled(weights))
     slack, far = FILLED * weights.size, FAR_FITNESS if weights.justify else 0.0
     gates = weights.target < 0 and loosest < UNFILLED
     figures[0, COST] = 0.0

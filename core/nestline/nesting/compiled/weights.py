@@ -190,3 +190,11 @@ def r_within(weights, demerits):
     """The loosest that a line can be which costs no more than so many demerits, but for what it is dearer by itself."""
     badness = max(np.sqrt(max(demerits - weights.tight, 0.0)) - weights.line_cost, 0.0) / 100.0
     return np.cbrt(badness) if badness <= 1.0 else min(np.sqrt(badness), UNFILLED - 1.0)
+
+
+@njit(cache=True, error_model="numpy")
+def loosest_filled(weights):
+    """The r of a line whose word spaces are as wide as they may be: what is looser stays unfilled, unless letters help."""
+    if not weights.justify or weights.track > 0 or weights.give <= 0:
+        return UNFILLED - 1.0
+    return (weights.widest + ROUNDING) / weights.give
