@@ -13,8 +13,9 @@ from hypothesis import strategies as st
 
 from nestline.document import edits, lengths, limits
 from nestline.document.lengths import Length, LengthError, Sides
-from nestline.document.model import FIGURES_OF_KIND, Head, Outline, Subject
+from nestline.document.model import FIGURES_OF_KIND, Head, Outline, Picture, Subject
 from nestline.document.reading import color_figure, tinted
+from nestline.document.schema import defaults
 from nestline.errors import DocumentError, NestLineError
 from nestline.outlines import kinds
 from support import studio
@@ -235,6 +236,78 @@ class Limits(unittest.TestCase):
         for box in ([0.1, 0.1, 0, 0.3], [0.1, 0.1, 0.2, 0], [0.9, 0.9, 0, 0]):
             with self.assertRaisesRegex(ValueError, "some width and height"):
                 Subject.model_validate({"box": box})
+
+
+class Neighbours(unittest.TestCase):
+    def chained(self) -> Raw:
+        frames = [
+            {"id": f"f{n}", "x": 10 + 60 * n, "y": 10, "width": 50, "height": 50, "frame": {"copy": "a"}}
+            for n in range(3)
+        ]
+        copy = {"versions": {"en": {"paragraphs": [{"runs": [{"text": "Kites"}]}]}}}
+        return {
+            "format": "nest-line", "version": 1, "copies": {"a": copy}, "chains": [["f0", "f2", "f1"]],
+            "pages": [{"width": 300, "height": 300, "objects": frames}],
+        }  # fmt: skip
+
+    def test_a_frame_of_a_chain_has_one_before_and_one_after_and_knows_the_last(self) -> None:
+        read = studio().read(self.chained())
+        self.assertEqual([read.beside_in_chain(f, 1) for f in ("f0", "f2", "f1")], ["f2", "f1", None])
+        self.assertEqual([read.beside_in_chain(f, -1) for f in ("f0", "f2", "f1")], [None, "f0", "f2"])
+        self.assertEqual([read.last_of_chain(f) for f in ("f0", "f1", "f2", "alone")], ["f1", "f1", "f1", "alone"])
+
+    def test_the_copies_an_object_has_its_place_in_are_those_of_all_versions(self) -> None:
+        raw = self.chained()
+        mark = {"id": "m", "x": 0, "y": 0, "width": 5, "height": 5, "anchor": {"place": "beside"}}
+        raw["pages"][0]["objects"].append(mark)
+        raw["copies"]["a"]["versions"]["en"]["paragraphs"][0]["runs"].append({"object": "m"})
+        read = studio().read(raw)
+        self.assertEqual(dict(read.holders), {"m": frozenset({"a"})})
+
+    def test_those_tied_together_are_the_others_never_the_one_itself(self) -> None:
+        raw = self.chained()
+        raw["chains"] = []
+        raw["pages"][0]["objects"][1]["ties"] = [{"edge": "top", "to": "f0", "gap": 4}]
+        read = studio().read(raw)
+        self.assertEqual(read.tied_with["f0"], frozenset({"f1"}))
+        self.assertEqual(read.tied_with["f1"], frozenset({"f0"}))
+
+    def test_a_loop_of_ties_is_named_from_its_beginning_to_it(self) -> None:
+        raw = self.chained()
+        raw["chains"] = []
+        for n in range(3):
+            raw["pages"][0]["objects"][n] |= {
+                "name": f"Box {n}",
+                "ties": [{"edge": "left", "to": f"f{(n + 1) % 3}", "gap": 1}],
+            }
+        with self.assertRaises(DocumentError) as refused:
+            studio().read(raw)
+        names = [part for part in str(refused.exception).split("“")[1:]]
+        self.assertEqual(len(names), 4)
+        self.assertEqual(names[0].split("”")[0], names[-1].split("”")[0])
+
+    def test_a_path_keeps_its_own_box_and_one_without_takes_its_objects(self) -> None:
+        for box, wanted in ((None, (80.0, 40.0)), ([20, 10], (20.0, 10.0))):
+            outline = {"kind": "path", "d": "M0 0H10V10Z", **({"box": box} if box else {})}
+            raw = {"format": "nest-line", "version": 1, "pages": [{"width": 99, "height": 99, "objects": [
+                {"id": "p", "x": 0, "y": 0, "width": 80, "height": 40, "outline": outline}]}]}  # fmt: skip
+            self.assertEqual(studio().read(raw).pages[0].objects[0].outline.box, wanted)
+
+    def test_names_may_be_as_long_as_is_said_and_no_longer(self) -> None:
+        for length, may in ((80, True), (81, False)):
+            raw = {"format": "nest-line", "version": 1, "pages": [{"width": 99, "height": 99, "objects": [
+                {"id": "i" * length, "x": 0, "y": 0, "width": 8, "height": 4}]}]}  # fmt: skip
+            if may:
+                studio().read(raw)
+            else:
+                self.assertRaises(DocumentError, studio().read, raw)
+
+    def test_what_the_client_is_told_of_parts_is_what_they_are_without_a_word(self) -> None:
+        told = defaults()
+        self.assertEqual(told["keep"], {"start": 2, "end": 2, "whole": False, "next": False})
+        self.assertEqual(told["frame"]["least_slot"], "by-copy")
+        self.assertNotIn("copy", told["frame"])
+        self.assertEqual(Picture.model_fields["scale"].default, 1)
 
 
 if __name__ == "__main__":
