@@ -73,11 +73,24 @@ def _places(text: str, language: str) -> Iterator[tuple[int, int]]:
             yield match.end(), grade
 
 
-def leaves_stub(text: str, place: int, least: int = 3) -> bool:
-    """Whether a hyphen before a letter leaves fewer than so many letters of its word on either side."""
-    before = after = 0
-    while before < least and place - 1 - before >= 0 and text[place - 1 - before].isalpha():
-        before += 1
-    while after < least and place + after < len(text) and text[place + after].isalpha():
-        after += 1
-    return before < least or after < least
+WORD_TO_HYPHENATE, LEAST_PART = 7, 3
+"""Words of fewer letters, and parts of words, that are better left whole (common practice)."""
+
+
+def reads_poorly(text: str, place: int, language: str) -> bool:
+    """Whether a hyphen before a letter leaves two letters of its word on a side, or parts a short word or a name (but in German,
+    where all nouns have capitals)."""
+    begin, end = place, place
+    while begin > 0 and text[begin - 1].isalpha():
+        begin -= 1
+    while end < len(text) and text[end].isalpha():
+        end += 1
+    if min(place - begin, end - place) < LEAST_PART or end - begin < WORD_TO_HYPHENATE:
+        return True
+    named = text[begin].isupper() and not language.lower().startswith("de")
+    return named and not _begins_sentence(text, begin)
+
+
+def _begins_sentence(text: str, place: int) -> bool:
+    before = text[:place].rstrip(" \u00a0\"'“”‘’„‚«»‹›([—–")
+    return not before or before[-1] in ".!?:…"

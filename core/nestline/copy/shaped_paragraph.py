@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from nestline import rows as k
 from nestline.copy.breaks import HANGING_SPACES
-from nestline.copy.pairs import leaves_stub, parted
+from nestline.copy.pairs import parted, reads_poorly
 from nestline.copy.stretches import Stretch
 from nestline.copy.styles import Look, Rules
 from nestline.document.model import OBJECT
@@ -163,7 +163,7 @@ def grades_of(p: ShapedParagraph) -> Floats:
     out = np.zeros(len(p.piece_end))
     for i, (end, hyphen) in enumerate(zip(p.piece_end.tolist(), p.piece_hyphen.tolist(), strict=True)):
         if hyphen == k.SET_HYPHEN:
-            out[i] = k.STUB if leaves_stub(p.text, end) else k.NO_GRADE
+            out[i] = k.POOR if reads_poorly(p.text, end, p.rules.language) else k.NO_GRADE
         else:
             out[i] = kept.get(end, k.NO_GRADE)
     return out

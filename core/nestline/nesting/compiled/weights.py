@@ -22,9 +22,9 @@ from nestline.rows import (
     LADDER,
     LEAST_SPACE,
     LONE_WORD,
+    POOR,
     SIZE,
     SPACE_WIDTH,
-    STUB,
 )  # fmt: skip
 
 STRETCH = 0.5
@@ -45,7 +45,7 @@ TWO_HYPHENS = 10_000.0  # hyphens below one another make a ladder: as dear as a 
 HYPHEN_ON_HOLE = 20_000.0  # a hyphen was to fill the line, and did not
 LONE_COST = 200_000.0  # a last word alone looks like a slip: as dear as spaces of twice their width, r = 2.1
 ACROSS = 1e11  # a word is not found again behind a picture: dearer than any hole
-STUB_COST = 4_000.0  # a hyphen that leaves two letters: "re-", "-ed"
+POOR_COST = 4_000.0  # a hyphen that leaves two letters ("re-", "-ed"), or parts a short word or a name
 PARTED = 150_000.0  # "47 | km", "St. | Margaret's": as dear as spaces of nearly twice their width
 TORN = 5e9  # "10 | 000", "10– | 12", "J. | K.": dearer than a line left unfilled
 HOLE, HOLE_BY_EM, MOST_EMS = (
@@ -159,7 +159,7 @@ def demerits_of(weights, r, width, hyphen, grade, ladder, fit, fit_before, lone,
         if hyphen > 0:
             demerits += HYPHEN_ON_HOLE
     if grade > 0:
-        demerits += STUB_COST if grade == STUB else PARTED if grade == KEPT else TORN
+        demerits += POOR_COST if grade == POOR else PARTED if grade == KEPT else TORN
     if hyphen > 0 and ladder > 0:
         demerits += TWO_HYPHENS
     if hyphen > 0 and across:
