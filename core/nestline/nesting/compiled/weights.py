@@ -37,7 +37,8 @@ FILLED = 0.01
 """Room that may stay open in a justified line without spaces, in ems: what is more leaves it unfilled."""
 
 # What costs how much, in demerits; a good line costs 100, one whose spaces are twice as wide 12,000, the loosest that is still
-# filled 1.7 million. The first four are those of Knuth and Plass, section "Choosing the breakpoints".
+# filled 1.7 million. The first three are those of Knuth and Plass, section
+# "Choosing the breakpoints".
 LINE_COST = 10.0  # added to badness before it is squared: fewer lines are better where all else is alike
 HYPHEN_COST = 50.0  # added to badness, too: a hyphen weighs little on a good line, much on a loose one
 FAR_FITNESS = 3000.0  # a tight line below a loose one is seen
@@ -48,16 +49,11 @@ ACROSS = 1e11  # a word is not found again behind a picture: dearer than any hol
 POOR_COST = 4_000.0  # a hyphen that leaves two letters ("re-", "-ed"), or parts a short word or a name
 PARTED = 150_000.0  # "47 | km", "St. | Margaret's": as dear as spaces of nearly twice their width
 TORN = 5e9  # "10 | 000", "10– | 12", "J. | K.": dearer than a line left unfilled
-HOLE, HOLE_BY_EM, MOST_EMS = (
-    1e9,
-    1e7,
-    90.0,
-)  # a justified line left unfilled is the dearest thing of all; then by how much
-FORBIDDEN, PAST_COST, TIGHT_COST = (
-    1e12,
-    1e13,
-    1e7,
-)  # what a rule forbids; a line past the edge; each line, where lines count
+HOLE = 1e9  # a justified line left unfilled: dearer than anything that can be seen but a torn figure and a word across a gap
+HOLE_BY_EM, MOST_EMS = 1e7, 90.0  # of as many such lines those that leave less open
+FORBIDDEN = 1e12  # what a rule forbids
+PAST_COST = 1e13  # a line past the edge
+TIGHT_COST = 1e7  # each line, where fewer lines count
 UNFILLED = 1e6
 """The r of a line that is left unfilled, and more: no tolerance but the last takes it."""
 
