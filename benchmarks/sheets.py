@@ -94,12 +94,17 @@ def sheet(number: int) -> Sheet:
     return Sheet(kind, letters, raw)
 
 
+WORD_SPACES = {"letter_space": 0, "letter_width": 0}
+"""Justified by word spaces alone: as a browser does it, and first fit here."""
+
+
 def set_by(sheet: Sheet, breaking: str) -> Faults:
     from support import nest_of
 
     raw = deepcopy(sheet.raw)  # what was read once is not changed
     for version in raw["copies"]["story"]["versions"].values():
-        version["paragraphs"] = [{**p, "breaking": breaking} for p in version["paragraphs"]]
+        more = {"stretch": WORD_SPACES} if breaking == "first-fit" else {}
+        version["paragraphs"] = [{**p, "breaking": breaking, **more} for p in version["paragraphs"]]
     return faults_of(nest_of(raw).nest)
 
 

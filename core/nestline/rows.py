@@ -30,10 +30,12 @@ NO_HYPHEN, SET_HYPHEN, OWN_HYPHEN = range(3)
 (
     LEADING, ALIGN, ALIGN_LAST, BEFORE, AFTER, INDENT, FIRST_INDENT, SIZE, SPACE_WIDTH, BREAKING, LADDER, LEAST_SPACE,
     GREATEST_SPACE, GREATEST_TRACKING, LONE_WORD, FROM_RIGHT, GRID, KEEP_START, KEEP_END, KEEP_NEXT, DROP_LINES, DROP_WIDTH,
-    NEW_COLUMN, EVEN,
-) = range(24)  # fmt: skip
-RULE_COLUMNS = 24
-RULE_LENGTHS = (LEADING, BEFORE, AFTER, INDENT, FIRST_INDENT, SIZE, SPACE_WIDTH, GREATEST_TRACKING, DROP_WIDTH)
+    NEW_COLUMN, EVEN, FITTED_SPACE, FITTED_WIDTH,
+) = range(26)  # fmt: skip
+RULE_COLUMNS = 26
+RULE_LENGTHS = (
+    LEADING, BEFORE, AFTER, INDENT, FIRST_INDENT, SIZE, SPACE_WIDTH, GREATEST_TRACKING, DROP_WIDTH, FITTED_SPACE,
+)  # fmt: skip
 """Of a paragraph's figures those that grow with its type."""
 START, CENTER, END, JUSTIFY = range(4)
 FIRST_FIT, OPTIMAL, BALANCED = range(3)
@@ -86,10 +88,10 @@ NO_CAP = -1e8
 """CAP_X of a record that begins with no drop cap."""
 
 # Where letters stand in the records, a row of figures for each of these: where a record's first letter stands, its natural
-# width, what is added to each word space, after each letter and to each tab to the slot's end, and 1 where a justified line is
-# too loose, and is set natural.
-FROM, NATURAL, SPACE_MORE, TRACK, FILL, TOO_LOOSE = range(6)
-ALIGNMENT_ROWS = 6
+# width, what is added to each word space, after each letter and to each tab to the slot's end, 1 where a justified line is
+# too loose, and is set natural, and by what share its letters are wider.
+FROM, NATURAL, SPACE_MORE, TRACK, FILL, TOO_LOOSE, WIDENED = range(7)
+ALIGNMENT_ROWS = 7
 
 # What a nest says of itself: the y of the first hang metric and of the last stand metric, the last baseline, the number of
 # lines, how many lines after the first stand where geometry put them, and the last column that holds any.
@@ -102,11 +104,12 @@ LEAST_HANG, MOST_HANG, LEAST_STAND, MOST_STAND, ALL_BY_LEADING = range(5)
 BOUNDS = 5
 
 # What is known of a break on the way: figures (what it costs to come to it, the x of the letters behind it, the spaces before
-# them, how far letters must reach, and may, for a line from it to be full: spaces as they are, all shrunk) and places (the
+# them, how far letters must reach, and may, for a line from it to be full: spaces as they are, all shrunk; what the letters
+# before them give) and places (the
 # piece behind it, the slot that comes next, hyphens in a row before it, the fitness of the line before, the break that line
 # began after, whether a line may be left unfilled behind it, and the slot that it counts under).
-COST, X_OF, SPACES_OF, FULL_AT, OVER_AT = range(5)
-FIGURES = 5
+COST, X_OF, SPACES_OF, FULL_AT, OVER_AT, FITTED_OF = range(6)
+FIGURES = 6
 PIECE, NEXT_SLOT, HYPHENS, FITNESS, LINE_FROM, SPARE, ONE_OF = range(7)
 PLACES = 7
 # A way on that a bound is looked for on.
@@ -123,5 +126,5 @@ RANGE_START, RANGE_END = range(2)
 # A record as the screen has it (nestline.scene, web/src/drawing/records.ts).
 SCREEN_RECORD = (
     "line", "baseline", "top", "bottom", "slotLeft", "slotRight", "left", "right", "start", "end", "past", "firstWord", "words",
-    "hyphen", "tracking",
+    "hyphen", "tracking", "wide",
 )  # fmt: skip

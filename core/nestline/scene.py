@@ -27,11 +27,13 @@ from nestline.document import recipes
 from nestline.document.model import LetterStroke, Line, PageObject, Stroke
 from nestline.document.reading import Document, color_figure, tinted
 from nestline.errors import NestLineError
+from nestline.fonts.baked import fitted_features
 from nestline.fonts.library import FontLibrary
 from nestline.nesting.giving import may_give
 from nestline.nesting.glyphs import InLinePlace, column_rules, drop_caps, marks, underlines
 from nestline.nesting.nester import Nests, settled
 from nestline.nesting.placed import PlacedNest
+from nestline.nesting.quality import evenness, rivers
 from nestline.nesting.wrapping import own_wrap_region
 from nestline.outlines import kinds, path, placing
 from nestline.outlines.path import to_svg
@@ -368,8 +370,7 @@ def shape_rules(document: Document, copy: ShapedCopy) -> list[Json]:
             "hyphenLimits": _limits(r.hyphenation),
             "canHyphenate": has_patterns(r.language),
             "language": r.language,
-            "leastSpace": r.least_space,
-            "greatestSpace": r.greatest_space,
+            "stretch": r.stretch.model_dump(),
             "indent": r.indent,
             "keep": r.keep.model_dump() if r.keep else None,
             "dropCap": r.drop_cap.model_dump(mode="json") if r.drop_cap else None,
@@ -402,7 +403,8 @@ def shape_json(document: Document, copy: ShapedCopy) -> Json:
                 "tracking": round(look.tracking, 4),
                 "joined": look.joined,
                 "stroke": _letter_stroke(document, look.stroke),
-                "features": ",".join(f"{'' if on else '-'}{tag}" for tag, on in look.features),
+                "features": _asked(dict(look.features)),
+                "fitted": _asked(fitted_features(face, dict(look.features))),
                 "hyphen": hyphen_of(face),
                 "font": look.font,
                 "weight": look.weight,
@@ -415,6 +417,10 @@ def shape_json(document: Document, copy: ShapedCopy) -> Json:
         ],
         "words": copy.words,
     }
+
+
+def _asked(features: dict[str, int]) -> str:
+    return ",".join(f"{'' if on else '-'}{tag}" for tag, on in features.items())
 
 
 PATCHED = 20_000
@@ -521,9 +527,10 @@ def nest_json(document: Document, placed: PlacedNest, fonts: FontLibrary) -> Jso
         "line": r[:, k.LINE], "baseline": r[:, k.BASELINE], "top": r[:, k.TOP], "bottom": r[:, k.BOTTOM],
         "slotLeft": r[:, k.LEFT], "slotRight": r[:, k.RIGHT], "left": nest.left, "right": nest.right,
         "start": ranges[:, k.RANGE_START], "end": ranges[:, k.RANGE_END], "past": r[:, k.PAST], "firstWord": first,
-        "words": counts, "hyphen": nest.hyphens, "tracking": nest.tracks,
+        "words": counts, "hyphen": nest.hyphens, "tracking": nest.tracks, "wide": nest.factors,
     }  # fmt: skip
-    table = np.column_stack([columns[name] for name in k.SCREEN_RECORD])
+    table = np.column_stack([columns[name] for name in k.SCREEN_RECORD]).round(3)
+    table[:, k.SCREEN_RECORD.index("wide")] = nest.factors.round(6)
     return {
         "id": placed.thing.id,
         "page": placed.page,
@@ -531,7 +538,7 @@ def nest_json(document: Document, placed: PlacedNest, fonts: FontLibrary) -> Jso
         "version": placed.version,
         "shape": shape_key(nest.copy),
         "matrix": placed.matrix,
-        "records": table.round(3).ravel(),
+        "records": table.ravel(),
         "x": drawn.x.round(3),
         "marks": [
             {
@@ -589,6 +596,8 @@ def nest_json(document: Document, placed: PlacedNest, fonts: FontLibrary) -> Jso
         "textDeparts": _text_departs(document, placed),
         "capacity": nest.capacity,
         "loosest": round(nest.loosest, 3),
+        "rivers": len(rivers(nest)),
+        "uneven": round(evenness(nest), 3),
         "bounds": nest.padded.bounds if not nest.padded.empty else None,
         "cures": cures(placed.thing.id) if nest.leftover_words else [],
         "proposal": capitals(placed.thing.id) if _in_capitals(placed) else None,

@@ -213,7 +213,7 @@ class Alignment(unittest.TestCase):
         )
         self.assertAlmostEqual(plain.drawn.x[0], 100)
         mark = plain.copy.x[1] - plain.copy.x[0]
-        self.assertAlmostEqual(hanging.drawn.x[0], 100 - 0.6 * mark, places=6)
+        self.assertAlmostEqual(hanging.drawn.x[0], 100 - 0.6 * mark * hanging.factors[0], places=6)
 
     def test_baselines_stand_on_the_pages_grid(self) -> None:
         for breaking in ("optimal", "first-fit"):

@@ -69,10 +69,14 @@ class EndHere(unittest.TestCase):
 class Tries(unittest.TestCase):
     def test_every_try_is_what_it_says(self) -> None:
         raw = column(60)
-        for kind, count in (("align", 9), ("break", 6), ("room", 9)):
+        for kind, count in (("align", 9), ("break", 6), ("letters", 6), ("room", 9)):
             made = tries(acting(raw), "f", kind)  # type: ignore[arg-type]
             self.assertEqual(len(made), count)
             self.assertEqual(len({(t["across"], t["down"]) for t in made}), count)
+        by = {(t["across"], t["down"]): with_(raw, t["operations"]) for t in tries(acting(raw), "f", "letters")}
+        self.assertEqual(set(by["word spaces alone", "hyphenated"].factors), {1.0})
+        unseen = by["letters as far as unseen", "hyphenated"]
+        self.assertTrue(0.011 < abs(unseen.factors - 1).max() <= 0.015, unseen.factors)
         by = {(t["across"], t["down"]): with_(raw, t["operations"]) for t in tries(acting(raw), "f", "align")}
         self.assertEqual(by["justified", "110 %"].copy.paragraphs[0].rules.align, "justify")
         self.assertAlmostEqual(by["justified", "110 %"].copy.size, 11)

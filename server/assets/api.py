@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import hashlib
 from functools import lru_cache
+from pathlib import Path
 
+from django.conf import settings
 from django.http import FileResponse, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 
 from assets.models import Font, Picture
-from assets.store import keep_font, keep_picture
+from assets.store import keep_font, keep_picture, write_whole
 from documents.asked import Asked
 from documents.errors import ErrorOut
 from documents.models import Document
@@ -98,7 +101,7 @@ def _library(request: Asked) -> FontLibrary:
 
 @lru_cache(maxsize=500)
 def _features(face: Face) -> list[str]:
-    return features_of(face)
+    return list(features_of(face))
 
 
 @router.post("/fonts", response={200: list[str], 400: ErrorOut})
@@ -143,4 +146,9 @@ def _feature(part: str) -> tuple[str, int]:
 
 @lru_cache(maxsize=40)
 def _baked(face: Face, features: tuple[tuple[str, int], ...]) -> bytes:
-    return baked(face, features)
+    """Made once (it takes a second), and kept beside the pictures."""
+    key = hashlib.sha256(face.path.read_bytes() + repr(features).encode()).hexdigest()[:32]
+    path = Path(settings.MEDIA_ROOT) / "drawn-fonts" / f"{key}.otf"
+    if not path.exists():
+        write_whole(path, baked(face, features))
+    return path.read_bytes()

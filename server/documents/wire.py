@@ -10,7 +10,7 @@ from ninja import Schema
 from pydantic import ConfigDict, Field
 
 from documents.exports import Kind, Letters
-from nestline.acts.offers import Allowed
+from nestline.acts.offers import Allowed, TryKind
 from nestline.document.model import Contour
 
 
@@ -88,7 +88,7 @@ class PreviewIn(Schema):
 class TriesIn(Schema):
     base: int
     object: str
-    kind: Literal["align", "break", "room"]
+    kind: TryKind
     version: str | None = None
 
 
@@ -113,6 +113,8 @@ class EndingOut(Schema):
     changes: list[str]
     distance: float
     worst: float
+    rivers: int
+    uneven: float
     hyphens: int
     lines: int
 
@@ -380,6 +382,8 @@ class NestScene(Schema):
     textDeparts: list[str]
     capacity: int
     loosest: float
+    rivers: int
+    uneven: float
     factor: float
     bounds: tuple[float, float, float, float] | None
     cures: list[OfferScene]
@@ -394,6 +398,7 @@ class LookScene(Schema):
     color: str
     tracking: float
     joined: bool
+    fitted: str
     hyphen: str
     font: str
     weight: int
@@ -401,6 +406,14 @@ class LookScene(Schema):
     colorName: str
     underline: bool
     tags: dict[str, int]
+
+
+class StretchScene(Schema):
+    least: float | None
+    greatest: float
+    letter_space: float
+    letter_width: float
+    letters: float
 
 
 class HyphenLimitsScene(Schema):
@@ -442,8 +455,7 @@ class RuleScene(Schema):
     hyphenLimits: HyphenLimitsScene | None
     canHyphenate: bool
     language: str
-    leastSpace: float
-    greatestSpace: float
+    stretch: StretchScene
     indent: float
     keep: dict[str, Any] | None
     dropCap: dict[str, Any] | None

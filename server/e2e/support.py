@@ -17,6 +17,7 @@ from playwright.sync_api import Browser, Page, Playwright, sync_playwright
 
 from documents.exchange import bring_in
 from documents.management.commands.load_demo import _archive
+from nestline.rows import SCREEN_RECORD
 from tests.live import Live
 
 CHROMIUM = "/usr/bin/chromium"
@@ -159,7 +160,7 @@ class BrowserCase(StaticLiveServerTestCase):
     def lines(self, id: str) -> list[str]:
         """A frame's lines as text, of what is stored."""
         return self.page.evaluate(
-            """(id) => { const s = nestLine.store.getState().scene; const n = s.nests[id]; const text = Array.from(s.shapes[n.shape].text);
-               const out = []; for (let r = 0; r < n.records.length; r += 15) out.push(text.slice(n.records[r + 8], n.records[r + 9]).join('')); return out; }""",
-            id,
+            """([id, columns]) => { const s = nestLine.store.getState().scene; const n = s.nests[id]; const text = Array.from(s.shapes[n.shape].text);
+               const out = []; for (let r = 0; r < n.records.length; r += columns) out.push(text.slice(n.records[r + 8], n.records[r + 9]).join('')); return out; }""",
+            [id, len(SCREEN_RECORD)],
         )

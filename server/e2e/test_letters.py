@@ -17,7 +17,10 @@ from documents.exchange import bring_in
 from documents.management.commands.load_demo import _archive
 from documents.store import state_of
 from e2e.support import BrowserCase
+from nestline.copy.line_ends import hyphen_of
+from nestline.fonts.shaping import shape
 from nestline.output.lines import lines_report
+from nestline.rows import SCREEN_RECORD
 
 MEASURED = """() => {
   const scene = nestLine.store.getState().scene, ctx = document.createElement('canvas').getContext('2d'), out = [];
@@ -32,6 +35,27 @@ MEASURED = """() => {
   }
   return out;
 }"""
+
+
+FITTED = """([columns, START, END, HYPHEN, FIRST, WORDS, TRACKING, WIDE]) => {
+  const scene = nestLine.store.getState().scene, ctx = document.createElement('canvas').getContext('2d'), out = [];
+  ctx.textRendering = 'geometricPrecision'; ctx.fontKerning = 'normal';
+  for (const nest of Object.values(scene.nests)) {
+    const shape = scene.shapes[nest.shape], text = Array.from(shape.text), r = nest.records;
+    for (let row = 0, n = 0; row < r.length; row += columns)
+      for (let w = r[row + FIRST]; w < r[row + FIRST] + r[row + WORDS]; w++, n++) {
+        const look = shape.looks[shape.look[w]], apart = look.tracking + r[row + TRACKING] / r[row + WIDE];
+        const start = Math.max(shape.start[w], r[row + START]), end = Math.min(shape.end[w], r[row + END]);
+        const font = `nest ${look.face}${apart && look.fitted ? " " + look.fitted : ""}`;
+        ctx.font = `${look.size}px "${font}"`; ctx.letterSpacing = `${apart}px`;
+        const word = text.slice(start, end).join('') + (r[row + HYPHEN] && end === r[row + END] ? look.hyphen : '');
+        const known = [...document.fonts].some((f) => f.family.replaceAll('"', '') === font && f.status === 'loaded');
+        out.push([word, ctx.measureText(word).width * r[row + WIDE] - r[row + TRACKING], known, r[row + WIDE]]);
+      }
+  }
+  return out;
+}"""
+PROSE = "The office affirms that fifty flags fly in a stiff gale, and that the chief official of the fjord fled. "
 
 
 class Letters(BrowserCase):
@@ -53,6 +77,53 @@ class Letters(BrowserCase):
             for word, canvas, engine in words:
                 # Chromium rounds sizes that are no quarters of a pixel, as those of fitted type.
                 self.assertAlmostEqual(canvas, engine, delta=max(0.05, 0.001 * engine), msg=word)
+            self.page.context.clear_cookies()
+
+    def test_fitted_letters_are_as_wide_on_the_canvas_and_as_svg_text_as_in_the_engine(self) -> None:
+        """Ligatures stay where spaces between letters share a line's stretch, which neither a canvas nor CSS does by itself."""
+        names = ("start", "end", "hyphen", "firstWord", "words", "tracking", "wide")
+        columns = [len(SCREEN_RECORD), *(SCREEN_RECORD.index(name) for name in names)]
+        for font in ("EB Garamond", "Lato", "Vollkorn"):
+            rules = {"align": "justify", "hyphenate": True, "font": font, "size": 12}
+            copy = {"versions": {"en": {"language": "en", "paragraphs": [{"runs": [{"text": PROSE * 4}], **rules}]}}}
+            thing = {"id": "f", "x": 20, "y": 20, "width": 170, "height": 700, "frame": {"copy": "story"}}
+            page = {"width": 400, "height": 760, "objects": [thing]}
+            raw = {"format": "nest-line", "version": 1, "copies": {"story": copy}, "pages": [page]}
+            state = self.opened(lambda raw=raw: raw)
+            nest = state.scene.nests[0].nest
+            said = []
+            for record, segment in zip(nest.drawn.record, nest.drawn.segment, strict=True):
+                start, end = nest.ranges[record]
+                a, b = (
+                    max(int(nest.copy.segments.start[segment]), start),
+                    min(int(nest.copy.segments.end[segment]), end),
+                )
+                face, look = nest.copy.segments.looks[nest.copy.segments.look[segment]]
+                # Alone, as a word is drawn: a letter that is kerned with the space behind it is not wider for that.
+                word = nest.copy.text[a:b] + (hyphen_of(face) if nest.hyphens[record] and b == end else "")
+                glyphs = shape(face, word, 0, len(word), "en", tracked=not look.joined)
+                wide = glyphs.width * look.size / face.units_per_em * nest.factors[record]
+                said.append(float(wide + nest.tracks[record] * (len(set(glyphs.clusters)) - 1)))
+            self.page.wait_for_function("[...document.fonts].some((f) => f.family.includes('liga'))")
+            self.drawn()
+            words = self.page.evaluate(FITTED, columns)
+            self.assertEqual(len(words), len(said))
+            self.assertGreater(len({wide for *_, wide in words}), 3)
+            for (word, canvas, known, _), engine in zip(words, said, strict=True):
+                self.assertTrue(known, word)
+                self.assertAlmostEqual(canvas, engine, delta=0.05, msg=f"{font}: {word}")
+            svg = state.studio.svg(state.scene.document, 0, "text").decode()
+            self.page.set_content(f"<body>{svg}</body>")
+            self.page.evaluate("document.fonts.ready")
+            boxes = self.page.evaluate("""() => [...document.querySelectorAll('tspan')].map((t) => {
+                const scale = t.parentElement.getCTM().a / document.querySelector('svg').getScreenCTM().a || 1;
+                const wide = t.parentElement.transform.baseVal.consolidate()?.matrix.a ?? 1;
+                const apart = parseFloat(getComputedStyle(t).letterSpacing) || 0;
+                return [t.textContent, (t.getComputedTextLength() - apart) * wide, scale];
+            })""")
+            self.assertEqual(len(boxes), len(said))
+            for (word, wide, _), engine in zip(boxes, said, strict=True):
+                self.assertAlmostEqual(wide, engine, delta=0.05, msg=f"{font}, svg: {word}")
             self.page.context.clear_cookies()
 
     def test_words_stand_on_the_bench_where_the_records_say(self) -> None:

@@ -268,10 +268,8 @@ def copy_to_outlines(at: Acting, given: Outlines) -> list[Operation]:
     for run in glyph_runs(placed.nest):
         look = run.stretch.look
         baseline = float(placed.nest.records[run.record, k.BASELINE])
-        for glyph, x, lift in zip(run.ids.tolist(), run.x.tolist(), run.y.tolist(), strict=True):
-            shape = run.stretch.face.outline(glyph)
-            scale = run.stretch.scale
-            drawn.add(look.color, look.stroke, transformed(shape, (scale, 0, 0, -scale, x, baseline - lift)))
+        for glyph, affine in run.placed(baseline):
+            drawn.add(look.color, look.stroke, transformed(run.stretch.face.outline(glyph), affine))
     _add_marks(placed.nest, drawn)
     made: list[Raw] = []
     for color, stroke, contours in drawn.objects():

@@ -13,13 +13,15 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from nestline.acts.acting import ActError, Acting
 from nestline.acts.arranging import times
+from nestline.copy.shaped_paragraph import TWO_THIRDS
 from nestline.copy.styles import Rules, paragraph_rules
 from nestline.document import edits, lengths
 from nestline.document.edits import Operation, Raw
 from nestline.document.model import PageObject, Paragraph
 from nestline.nesting.frame_nest import FrameNest
+from nestline.nesting.quality import evenness, rivers
 
-TryKind = Literal["align", "break", "room"]
+TryKind = Literal["align", "break", "letters", "room"]
 
 
 def cures(thing_id: str) -> list[Raw]:
@@ -91,6 +93,10 @@ def _sized(raw: Raw, rules: Rules, size: float, leading: float = 1.0, tracking: 
     return new
 
 
+FITTED = {"word spaces alone": (0.0, 0.0), "letters a little": (0.01, 0.01), "letters as far as unseen": (0.02, 0.015)}
+"""What the spaces between letters, in ems, and their widths may give, as shares."""
+
+
 def tries(at: Acting, object_id: str, kind: TryKind, version: str | None = None) -> list[Raw]:
     """The same frame several ways, a grid: each with its place across and down in words, and its operations."""
     copy = _copy_of(at, at.thing(object_id), version)
@@ -118,6 +124,14 @@ def tries(at: Acting, object_id: str, kind: TryKind, version: str | None = None)
     elif kind == "break":
         said = {"optimal": "weighed together", "first-fit": "filled one by one", "balanced": "of even length"}
         across, down = rule("breaking", said), rule("hyphenate", {False: "not hyphenated", True: "hyphenated"})
+    elif kind == "letters":
+
+        def fitted(space: float, width: float) -> Change:
+            limits = {"letter_space": space, "letter_width": width}
+            return lambda raw, rules: {**raw, "align": "justify", "stretch": {**rules.stretch.model_dump(), **limits}}
+
+        across = [(words, fitted(*limits), []) for words, limits in FITTED.items()]
+        down = rule("hyphenate", {False: "not hyphenated", True: "hyphenated"})
     else:
         sits = {"top": "at the top", "middle": "in the middle", "leaded": "leaded out"}
         across = [(words, None, frame("sit", value)) for value, words in sits.items()]
@@ -168,7 +182,7 @@ class Ending:
     """A way to make copy end with the frame: what it takes and what it costs.
 
     `changes` are the departures in words, `distance` their sum as shares of what is allowed, `worst` the loosest line,
-    `hyphens` and `lines` as they come out.
+    `hyphens`, `rivers` and `lines` as they come out, `uneven` how much word spaces differ.
     """
 
     label: str
@@ -177,6 +191,8 @@ class Ending:
     distance: float
     worst: float
     hyphens: int
+    rivers: int
+    uneven: float
     lines: int
 
 
@@ -204,11 +220,8 @@ class _Search:
             def change(raw: Raw, rules: Rules) -> Raw:
                 new = _sized(raw, rules, size, leading, by.get("tracking", 0.0))
                 if spaces and rules.align == "justify":
-                    least = min(1.0, max(0.3, rules.least_space + spaces))
-                    new["stretch"] = {
-                        "least": round(least, 4), "greatest": rules.greatest_space,
-                        "letters": round(rules.greatest_tracking / rules.size, 4),
-                    }  # fmt: skip
+                    least = min(1.0, max(0.3, (rules.least_space or TWO_THIRDS) + spaces))
+                    new["stretch"] = {**rules.stretch.model_dump(), "least": round(least, 4)}
                 return new
 
             out += self.copy.each(change)
@@ -259,7 +272,7 @@ class _Search:
         distance = sum(abs(v) / getattr(self.allowed, part) for part, v in by.items()) / len(by)
         return Ending(
             label, operations, self.changes(by), round(distance, 3), round(nest.loosest, 3),
-            int(nest.hyphens[~nest.past].sum()), nest.lines,
+            int(nest.hyphens[~nest.past].sum()), len(rivers(nest)), round(evenness(nest), 3), nest.lines,
         )  # fmt: skip
 
     def _has_padding(self) -> bool:

@@ -76,10 +76,12 @@ def scaled(p: ShapedParagraph, factor: float) -> ShapedParagraph:
         return replace(one, size=one.size * factor, tracking=one.tracking * factor)
 
     r = p.rules
-    lengths_of = ("size", "leading", "space_before", "space_after", "indent", "first_indent", "list_indent")
+    lengths_of = (
+        "size", "leading", "space_before", "space_after", "indent", "first_indent", "list_indent", "greatest_tracking",
+        "fitted_space",
+    )  # fmt: skip
     rules = replace(
-        r, look=look(r.look), greatest_tracking=r.greatest_tracking * factor,
-        **{name: getattr(r, name) * factor for name in lengths_of},
+        r, look=look(r.look), **{name: getattr(r, name) * factor for name in lengths_of},
     )  # fmt: skip
     stretches = tuple(
         replace(

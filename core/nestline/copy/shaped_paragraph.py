@@ -23,6 +23,11 @@ Floats = NDArray[np.float64]
 
 ALIGN = {"start": k.START, "center": k.CENTER, "end": k.END, "justify": k.JUSTIFY}
 BREAKING = {"first-fit": k.FIRST_FIT, "optimal": k.OPTIMAL, "balanced": k.BALANCED}
+JOINED = frozenset("Adlm Arab Aran Beng Chrs Deva Guru Mand Mani Mong Nkoo Ougr Phag Phlp Rohg Sogd Syrc".split())
+"""Scripts whose letters join, or hang on one line: spaces between them would part them (Unicode 16, 9.2; the rest from memory)."""
+TWO_THIRDS, LEAST_SPACE_EMS = 0.667, 0.15
+"""What a word space closes to at least, as a share of itself, and in ems: fonts whose space is narrow run their words together
+sooner (common practice)."""
 LONE_WORD = {None: 0.0, True: -1.0, False: 1.0}
 """A last word alone is dear, may stand, or may not."""
 
@@ -104,14 +109,25 @@ class ShapedParagraph:
         rows[:, k.FORCED], rows[:, k.HYPHEN], rows[:, k.HANG0] = self.piece_forced, self.piece_hyphen, self.start_hang
         rows[:, k.HEIGHTS] = heights_of(self)
         rows[:, k.GRADE] = grades_of(self)
+        rows[:, k.LETTERS1] += self.piece_hyphen == k.SET_HYPHEN  # the hyphen is one, too
         return rows
+
+    @property
+    def least_space(self) -> float:
+        """What its word spaces close to at least, as a share of their own width."""
+        if self.rules.least_space is not None:
+            return self.rules.least_space
+        return min(1.0, max(TWO_THIRDS, LEAST_SPACE_EMS * self.rules.size / max(self.space_width, 1e-9)))
 
     @cached_property
     def rule_row(self) -> Floats:
         r, heights = self.rules, self.rows[:, k.HEIGHTS]
-        # A line with tabs is set natural: no line of such a paragraph may count on its spaces closing up.
-        least_space = 1.0 if self.tabs[-1] > 0 else r.least_space
+        # A line with tabs is set natural: no line of such a paragraph may count on closing up.
+        has_tabs = self.tabs[-1] > 0
+        least_space = 1.0 if has_tabs else self.least_space
         row = np.zeros(k.RULE_COLUMNS)
+        if not has_tabs and not any(s.script in JOINED for s in self.stretches):
+            row[k.FITTED_SPACE], row[k.FITTED_WIDTH] = r.fitted_space, r.fitted_width
         row[k.LEADING], row[k.SIZE], row[k.GRID] = r.leading, r.size, r.grid
         row[k.ALIGN], row[k.ALIGN_LAST], row[k.BREAKING] = ALIGN[r.align], ALIGN[r.last], BREAKING[r.breaking]
         row[k.BEFORE], row[k.AFTER] = r.space_before, r.space_after

@@ -60,9 +60,11 @@ class Rules:
     breaking: str = "optimal"
     hyphenation: Hyphenation | None = None
     last_word_alone: bool | None = None
-    least_space: float = 0.667
+    least_space: float | None = None
     greatest_space: float = 3.0
     greatest_tracking: float = 0.0
+    fitted_space: float = 0.0
+    fitted_width: float = 0.0
     style: str | None = None
     departs: tuple[str, ...] = ()
     direction: str = "auto"
@@ -74,6 +76,17 @@ class Rules:
     drop_cap: DropCap | None = None
     tabs: tuple[Tab, ...] = ()
     new_column: bool = False
+
+    @property
+    def stretch(self) -> StretchLimits:
+        """How far its justified lines may open and close, as the document says it."""
+        return StretchLimits(
+            least=self.least_space,
+            greatest=self.greatest_space,
+            letter_space=round(self.fitted_space / self.size, 4),
+            letter_width=self.fitted_width,
+            letters=round(self.greatest_tracking / self.size, 4),
+        )
 
 
 def paragraph_rules(paragraph: Paragraph, style: Style | None, language: str) -> Rules:
@@ -134,6 +147,8 @@ def paragraph_rules(paragraph: Paragraph, style: Style | None, language: str) ->
         least_space=stretch.least,
         greatest_space=stretch.greatest,
         greatest_tracking=stretch.letters * size,
+        fitted_space=stretch.letter_space * size,
+        fitted_width=stretch.letter_width,
         style=paragraph.style,
         departs=tuple(f for f in ParagraphRules.model_fields if getattr(paragraph, f) is not None),
         direction=str(pick("direction", "auto")),

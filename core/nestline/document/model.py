@@ -238,10 +238,16 @@ class HyphenLimits(Part):
 
 
 class StretchLimits(Part):
-    """How far justified lines may open and close: word spaces as shares of the font's own, letters in ems."""
+    """How far justified lines may open and close: word spaces as shares of the font's own; the spaces between letters, in
+    ems, and letters' widths, as shares, both ways; `letters`, in ems, what letters open when all else is at its limit.
 
-    least: Annotated[float, Field(ge=0.3, le=1)] = 0.667
+    Word spaces whose least is not said close to two thirds, but never to less than `LEAST_SPACE_EMS`.
+    """
+
+    least: Annotated[float | None, Field(ge=0.3, le=1)] = None
     greatest: Annotated[float, Field(ge=1, le=20)] = 3
+    letter_space: Annotated[float, Field(ge=0, le=0.02)] = 0.01
+    letter_width: Annotated[float, Field(ge=0, le=0.015)] = 0.01
     letters: Annotated[float, Field(ge=0, le=1)] = 0
 
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import io
 from collections.abc import Iterator
+from functools import lru_cache
 from typing import Any
 
 from fontTools.ttLib import TTFont
@@ -16,6 +17,8 @@ from fontTools.ttLib.tables import otTables
 from nestline.fonts.library import Face
 
 ALWAYS_ON = "rlig"
+JOINING = ("calt", "clig", "liga")
+"""What letters that are set apart lose on a screen (CSS Text 3, 10.2 "letter-spacing")."""
 
 
 def baked(face: Face, features: tuple[tuple[str, int], ...]) -> bytes:
@@ -68,9 +71,15 @@ def _record(lookups: list[int]) -> Any:
     return record
 
 
-def features_of(face: Face) -> list[str]:
+def fitted_features(face: Face, features: dict[str, int]) -> dict[str, int]:
+    """The features that join letters whose spaces share a line's stretch, beside some that are asked for."""
+    return {**{tag: 1 for tag in JOINING if tag in features_of(face)}, **features}
+
+
+@lru_cache(maxsize=500)
+def features_of(face: Face) -> tuple[str, ...]:
     """The tags of the features that a face has for letters, in order."""
     font = face.open()
     if "GSUB" not in font or font["GSUB"].table.FeatureList is None:
-        return []
-    return sorted({r.FeatureTag for r in font["GSUB"].table.FeatureList.FeatureRecord})
+        return ()
+    return tuple(sorted({r.FeatureTag for r in font["GSUB"].table.FeatureList.FeatureRecord}))

@@ -234,6 +234,23 @@ def _opener(nest: FrameNest, row: NDArray[np.float64], above: NDArray[np.float64
     return name
 
 
+def _given(nest: FrameNest, number: int) -> str:
+    """What a line's word spaces and letters were given for it to fill its slot; empty where it is as its font has it."""
+    piece = int(nest.records[number, k.FIRST])
+    rule = nest.copy.rules[int(nest.copy.pieces[piece, k.PARAGRAPH])]
+    more, own = float(nest.space_more[number]), float(rule[k.SPACE_WIDTH])
+    track, wide = float(nest.tracks[number]) / float(rule[k.SIZE]), float(nest.factors[number]) - 1
+    parts = []
+    if abs(more) > 0.005 and own > 0:
+        parts.append(f"word spaces {'opened' if more > 0 else 'closed'} by {abs(more) / own:.0%}")
+    letters = [f"set {abs(track):.1%} of an em {'apart' if track > 0 else 'closer'}"] if abs(track) > 5e-4 else []
+    if abs(wide) > 5e-4:
+        letters.append(f"{abs(wide):.1%} {'wider' if wide > 0 else 'narrower'}")
+    if letters:
+        parts.append("letters " + " and ".join(letters))
+    return f"{', '.join(parts)}, to justify".replace("%", " %") if parts else ""
+
+
 def _spaces(placed: PlacedNest, number: int, at: Spot) -> list[Cause]:
     """Word spaces that were opened or closed to justify, and where letters begin within a slot that they do not fill."""
     nest, thing = placed.nest, placed.thing
@@ -243,10 +260,7 @@ def _spaces(placed: PlacedNest, number: int, at: Spot) -> list[Cause]:
     more, own = float(nest.space_more[number]), float(rule[k.SPACE_WIDTH])
     left, right = float(nest.left[number]), float(nest.right[number])
     inside = left < at[0] < right
-    if abs(more) > 0.005 and own > 0:
-        said = f"word spaces {'opened' if more > 0 else 'closed'} by {abs(more) / own:.0%} to justify".replace(
-            "%", " %"
-        )
+    if said := _given(nest, number):
         return [Cause("word spaces", said, own + more, thing.id, "align", (), 12.0 if inside else 500.0)]
     if nest.loose[number]:
         return [

@@ -101,6 +101,11 @@ class FrameNest:
         return self._figures(k.TRACK)
 
     @property
+    def factors(self) -> Floats:
+        """How wide the letters of each record are, 1 as their font has them."""
+        return 1.0 + self._figures(k.WIDENED)
+
+    @property
     def fills(self) -> Floats:
         """What each tab to the slot's end takes of what is free in each record."""
         return self._figures(k.FILL)
@@ -140,7 +145,8 @@ class FrameNest:
         gaps = self.copy.pieces[last, k.SPACE1] - self.copy.pieces[first, k.SPACE0]
         letters = self.copy.pieces[last, k.LETTERS1] - self.copy.pieces[first, k.LETTERS0] - 1
         filled = self.fills * (self.copy.pieces[last, k.FILLS1] - self.copy.pieces[first, k.FILLS0])
-        right: Floats = self.left + self.width + self.space_more * gaps + self.tracks * np.maximum(letters, 0) + filled
+        set_wide = self.width * self.factors + self.space_more * gaps + self.tracks * np.maximum(letters, 0) + filled
+        right: Floats = self.left + set_wide
         return right
 
     @cached_property
@@ -149,10 +155,15 @@ class FrameNest:
         ends: NDArray[np.bool_] = self.copy.pieces[self.records[:, k.LAST].astype(np.int64), k.HYPHEN] == k.SET_HYPHEN
         return ends
 
+    def advance_of(self, record: int, start: int, end: int) -> float:
+        """What copy[start:end], a stretch without spaces, takes in a record, with what is added behind its last letter."""
+        c = self.copy
+        wide = float(c.x[end] - c.x[start]) * float(self.factors[record])
+        return wide + float(self.tracks[record]) * float(c.letters[end] - c.letters[start])
+
     def width_of(self, record: int, start: int, end: int) -> float:
         """The width of copy[start:end], a stretch without spaces, as it stands in a record."""
-        c = self.copy
-        return float(c.x[end] - c.x[start]) + float(self.tracks[record]) * float(c.letters[end] - c.letters[start])
+        return self.advance_of(record, start, end) - (float(self.tracks[record]) if end > start else 0.0)
 
     def drawn_width(self, record: int, start: int, end: int) -> float:
         """As `width_of`, with what the line's end sets behind its last letter: a hyphen, or a kern that it takes back."""
@@ -161,9 +172,10 @@ class FrameNest:
             row = self.records[record]
             if start == self.ranges[record, k.RANGE_START] and self.copy.bidi:
                 first = self.copy.pieces[int(row[k.FIRST])]
-                width += float(first[k.CHANGE0] + first[k.HANG0])
+                width += float(first[k.CHANGE0] + first[k.HANG0]) * float(self.factors[record])
             if end == self.ranges[record, k.RANGE_END]:
-                width += float(self.copy.pieces[int(row[k.LAST]), k.CHANGE1])
+                width += float(self.copy.pieces[int(row[k.LAST]), k.CHANGE1]) * float(self.factors[record])
+                width += float(self.tracks[record]) * float(self.hyphens[record])
         return width
 
     @cached_property
@@ -311,16 +323,17 @@ class FrameNest:
                 a, b = max(int(s.start[word]), start), min(int(s.end[word]), end)
                 if a > at:
                     items += self._gaps(record, at, a, levels, start)
-                items.append((word, int(levels[a - start]), self.width_of(record, a, b), a))
+                items.append((word, int(levels[a - start]), self.advance_of(record, a, b), a))
                 at = b
             if not items:
                 continue
             head, tail = items[0], items[-1]
-            change = float(c.pieces[first, k.CHANGE0] + c.pieces[first, k.HANG0])
+            factor = float(self.factors[record])
+            change = float(c.pieces[first, k.CHANGE0] + c.pieces[first, k.HANG0]) * factor
             items[0] = (head[0], head[1], head[2] + change, head[3])
             tail = items[-1]
-            items[-1] = (tail[0], tail[1], tail[2] + float(c.pieces[last, k.CHANGE1]), tail[3])
-            pen = float(self.left[record]) - float(c.pieces[first, k.HANG0])
+            items[-1] = (tail[0], tail[1], tail[2] + float(c.pieces[last, k.CHANGE1]) * factor, tail[3])
+            pen = float(self.left[record]) - float(c.pieces[first, k.HANG0]) * factor
             places = {}
             for place in visual_order([level for _, level, _, _ in items]):
                 places[place] = pen
@@ -341,7 +354,7 @@ class FrameNest:
         for i in range(start, end):
             more = float(self.space_more[record]) * float(c.spaces[i + 1] - c.spaces[i])
             more += float(self.fills[record]) * float(c.fills[i + 1] - c.fills[i])
-            out.append((-1, int(levels[i - line_start]), self.width_of(record, i, i + 1) + more, i))
+            out.append((-1, int(levels[i - line_start]), self.advance_of(record, i, i + 1) + more, i))
         return out
 
 

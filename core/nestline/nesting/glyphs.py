@@ -21,6 +21,7 @@ from nestline.fonts.library import Face
 from nestline.fonts.shaping import shape
 from nestline.nesting import compiled
 from nestline.nesting.frame_nest import FrameNest
+from nestline.outlines.path import Affine
 
 
 @dataclass(frozen=True, eq=False)
@@ -28,7 +29,7 @@ class GlyphRun:
     """Glyphs of one look on one line. Positions in points: `x` of each glyph's origin, `y` upwards from the baseline.
 
     `clusters` index code points of `text`, the paragraph's text; a `hyphen` set at the line's end stands in it at the
-    last place before `end`.
+    last place before `end`. Letters are `wide` times as wide as their font has them: `placed` says how each is drawn.
     """
 
     record: int
@@ -42,6 +43,15 @@ class GlyphRun:
     y: NDArray[np.float64]
     advances: NDArray[np.float64]
     hyphen: bool
+    wide: float = 1.0
+    apart: float = 0.0
+    """What is between its letters beyond their advances, before they are drawn wider."""
+
+    def placed(self, baseline: float) -> Iterator[tuple[int, Affine]]:
+        """Each glyph, and what takes its outline from font units, y upwards, to points."""
+        scale = self.stretch.scale
+        for glyph, x, lift in zip(self.ids.tolist(), self.x.tolist(), self.y.tolist(), strict=True):
+            yield glyph, (scale * self.wide, 0, 0, -scale, x, baseline - lift)
 
 
 def glyph_runs(nest: FrameNest) -> Iterator[GlyphRun]:
@@ -107,7 +117,8 @@ def _laid(nest: FrameNest, records: Iterable[int] | None = None) -> Iterator[Gly
             elif a < b:
                 parts.append(_part(nest, number, paragraph, stretch, a, b, stop, hyphenated and b == end))
         # Where each stretch begins: from left to right in the order in which they are seen (UAX #9, L2).
-        pen = float(nest.left[number]) - float(copy.pieces[int(nest.records[number, k.FIRST]), k.HANG0])
+        hang = float(copy.pieces[int(nest.records[number, k.FIRST]), k.HANG0])
+        pen = float(nest.left[number]) - hang * float(nest.factors[number])
         pens = [0.0] * len(parts)
         for place in visual_order([p.stretch.level for p in parts]):
             pens[place] = pen
@@ -140,13 +151,13 @@ def _part(
     nest: FrameNest, number: int, paragraph: ShapedParagraph, stretch: Stretch, a: int, b: int, stop: int, hyphen: bool
 ) -> GlyphRun:
     """The glyphs of one stretch on one line, from x = 0."""
-    text = paragraph.text.replace("\t", " ").replace(OBJECT, " ")
+    text, wide = paragraph.text.replace("\t", " ").replace(OBJECT, " "), float(nest.factors[number])
     if stretch.role in ("tab", "object", "anchor"):
         at = int(nest.copy.offset[int(nest.copy.pieces[int(nest.records[number, k.FIRST]), k.PARAGRAPH])]) + a
         filled = float(nest.fills[number]) * float(nest.copy.fills[at + 1] - nest.copy.fills[at])
         return GlyphRun(
             number, stretch, text, a, b, stretch.glyphs.ids, stretch.glyphs.clusters, np.zeros(1), np.zeros(1),
-            np.array([stretch.advance + filled]), False,
+            np.array([stretch.advance * wide + filled]), False,
         )  # fmt: skip
     if hyphen:
         text = text[:b] + hyphen_of(stretch.face)
@@ -158,12 +169,13 @@ def _part(
     glyphs = shape(stretch.face, text, a, shaped_to, language, script, not look.joined, look.features, rtl).before(b)
     spaces = np.array([text[c] in " \u00a0" for c in glyphs.clusters])
     cluster_ends = np.append(glyphs.clusters[1:] != glyphs.clusters[:-1], True)
-    tracking = look.tracking + float(nest.tracks[number])
-    advances = glyphs.advances * stretch.scale + spaces * float(nest.space_more[number]) + cluster_ends * tracking
-    x = np.concatenate([[0.0], np.cumsum(advances)[:-1]]) + glyphs.x_offsets * stretch.scale
+    advances = (glyphs.advances * stretch.scale + cluster_ends * look.tracking) * wide
+    advances += spaces * float(nest.space_more[number]) + cluster_ends * float(nest.tracks[number])
+    x = np.concatenate([[0.0], np.cumsum(advances)[:-1]]) + glyphs.x_offsets * stretch.scale * wide
     return GlyphRun(
         number, stretch, text, a, b, glyphs.ids, glyphs.clusters, x,
-        (glyphs.y_offsets * stretch.scale).astype(np.float64), advances, hyphen,
+        (glyphs.y_offsets * stretch.scale).astype(np.float64), advances, hyphen, wide,
+        look.tracking + float(nest.tracks[number]) / wide,
     )  # fmt: skip
 
 

@@ -5,22 +5,24 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from nestline import rows as k
 from nestline.nesting.frame_nest import FrameNest
 
-RIVER_LINES = 3
-"""A river is gaps of at least so many lines following one another, each within half an em of the one above. A gap counts
-from the font's own word space on: closed-up lines show none."""
+RIVER_LINES, RIVER_GAP, RIVER_OVERLAP = 3, 1.5, 0.5
+"""A river is gaps of at least so many lines below one another, each at least so wide, and each above the next over at least so
+much, in word spaces of the font: closed-up lines show none. The one definition for what is measured, said and found."""
 
 
 @dataclass(frozen=True)
 class Quality:
-    """Figures of a nest's justified lines. `stretches` has for each how much its word spaces grew (or shrank), as a
-    share of the font's own; one that is set natural counts with what it would have needed. `single` counts the lines
-    of one word that leave room open: they have no space to stretch."""
+    """Figures of a nest's justified lines. `stretches` has for each how much its word spaces would grow (or shrink) for it to
+    fill its slot by them alone, as a share of the font's own, `drawn` how much they did; one that is set natural counts
+    with what it would have needed. `single` counts the lines of one word that leave room open: they have no space to stretch."""
 
     stretches: tuple[float, ...]
+    drawn: tuple[float, ...]
     single: int
     hyphens: int
     rivers: int
@@ -33,20 +35,27 @@ class Quality:
     def worst(self) -> float:
         return float(np.max(np.abs(self.stretches))) if self.stretches else 0.0
 
+    @property
+    def mean_drawn(self) -> float:
+        return float(np.mean(np.abs(self.drawn))) if self.drawn else 0.0
+
+    @property
+    def worst_drawn(self) -> float:
+        return float(np.max(np.abs(self.drawn))) if self.drawn else 0.0
+
 
 def quality_of(nest: FrameNest) -> Quality:
     """The figures of a nest; last lines of paragraphs and lines past the edge do not count."""
     copy = nest.copy
     stretches: list[float] = []
     single = 0
-    gaps: list[tuple[float, list[float]]] = []
+    drawn: list[float] = []
     for record, row in enumerate(nest.records):
         if row[k.PAST]:
             continue
         first, last = int(row[k.FIRST]), int(row[k.LAST])
         rule = copy.rules[int(copy.pieces[first, k.PARAGRAPH])]
         count = float(copy.pieces[last, k.SPACE1] - copy.pieces[first, k.SPACE0])
-        gaps.append((float(row[k.BASELINE]), _gaps(nest, record)))
         if copy.pieces[last, k.FORCED] or rule[k.ALIGN] != k.JUSTIFY:
             continue
         indent = rule[k.INDENT] + (rule[k.FIRST_INDENT] if row[k.PARAGRAPH_START] else 0.0)
@@ -54,9 +63,12 @@ def quality_of(nest: FrameNest) -> Quality:
         free = room - float(nest.width[record])
         if count:
             stretches.append(free / (count * rule[k.SPACE_WIDTH]))
+            more = stretches[-1] if nest.loose[record] else float(nest.space_more[record] / rule[k.SPACE_WIDTH])
+            drawn.append(more)
         else:
             single += free > 0.01 * rule[k.SIZE]
-    return Quality(tuple(stretches), single, int(nest.hyphens[~nest.past].sum()), _rivers(gaps, copy.size))
+    hyphens = int(nest.hyphens[~nest.past].sum())
+    return Quality(tuple(stretches), tuple(drawn), single, hyphens, len(rivers(nest)))
 
 
 @dataclass(frozen=True)
@@ -106,38 +118,77 @@ def faults_of(nest: FrameNest) -> Faults:
     return Faults(**found, stretch=mean, worst=max(stretches, default=0.0))
 
 
-def _gaps(nest: FrameNest, record: int) -> list[float]:
-    """The middles of the gaps between a record's words."""
-    drawn, segments = nest.drawn, nest.copy.segments
-    at = np.flatnonzero(drawn.record == record)
-    start, end = (int(v) for v in nest.ranges[record])
-    out = []
-    for a, b in zip(at, at[1:], strict=False):
-        s = int(drawn.segment[a])
-        right = float(drawn.x[a]) + nest.width_of(
-            record, max(start, int(segments.start[s])), min(end, int(segments.end[s]))
-        )
-        own = float(
-            nest.copy.rules[int(nest.copy.pieces[int(nest.records[record, k.FIRST]), k.PARAGRAPH]), k.SPACE_WIDTH]
-        )
-        if float(drawn.x[b]) >= right + own - 0.01:
-            out.append((right + float(drawn.x[b])) / 2)
-    return out
+@dataclass(frozen=True)
+class Gap:
+    """The room between two words of a record: left and right, in points."""
+
+    record: int
+    left: float
+    right: float
 
 
-def _rivers(gaps: list[tuple[float, list[float]]], size: float) -> int:
-    rows: dict[float, list[float]] = {}
-    for baseline, places in gaps:
-        rows.setdefault(round(baseline, 3), []).extend(places)
-    count = 0
-    running: list[tuple[float, int]] = []
-    for baseline in sorted(rows):
-        following = []
-        for place in rows[baseline]:
-            above = [n for x, n in running if abs(x - place) <= size / 2]
-            length = max(above, default=0) + 1
-            if length == RIVER_LINES:
-                count += 1
-            following.append((place, length))
-        running = following
-    return count
+def wide_gaps(nest: FrameNest) -> list[Gap]:
+    """The gaps between words that are wide enough to be part of a river, in the order of their records."""
+    drawn, c, s = nest.drawn, nest.copy, nest.copy.segments
+    if len(drawn.x) < 2:
+        return []
+    order = np.lexsort((drawn.x, drawn.record))
+    record, x, segment = drawn.record[order], drawn.x[order], drawn.segment[order]
+    start = np.maximum(s.start[segment], nest.ranges[record, k.RANGE_START])
+    end = np.minimum(s.end[segment], nest.ranges[record, k.RANGE_END])
+    letters = np.maximum(c.letters[end] - c.letters[start] - 1, 0)
+    right = x + (c.x[end] - c.x[start]) * nest.factors[record] + letters * nest.tracks[record]
+    space = _spaces_of(nest)[record]
+    wide = (record[1:] == record[:-1]) & (x[1:] - right[:-1] >= RIVER_GAP * space[:-1] - 1e-9) & (space[:-1] > 0)
+    return [
+        Gap(int(r), float(a), float(b))
+        for r, a, b in zip(record[:-1][wide], right[:-1][wide], x[1:][wide], strict=True)
+        if not nest.past[r]
+    ]
+
+
+def _spaces_of(nest: FrameNest) -> NDArray[np.float64]:
+    """The font's own word space in each record."""
+    paragraphs = nest.copy.pieces[nest.records[:, k.FIRST].astype(np.int64), k.PARAGRAPH].astype(np.int64)
+    spaces: NDArray[np.float64] = nest.copy.rules[paragraphs, k.SPACE_WIDTH]
+    return spaces
+
+
+def rivers(nest: FrameNest) -> list[list[Gap]]:
+    """The rivers in a nest, each from its highest gap down."""
+    gaps = wide_gaps(nest)
+    if len(gaps) < RIVER_LINES:
+        return []
+    space = _spaces_of(nest)
+    lines: dict[tuple[int, int], list[list[Gap]]] = {}
+    done: list[list[Gap]] = []
+    for gap in gaps:
+        row = nest.records[gap.record]
+        column, line = int(row[k.COLUMN]), int(row[k.LINE])
+        over = RIVER_OVERLAP * float(space[gap.record]) - 1e-9
+        above = [
+            way
+            for way in lines.get((column, line - 1), [])
+            if min(way[-1].right, gap.right) - max(way[-1].left, gap.left) >= over
+        ]
+        way = [*max(above, key=len, default=[]), gap]
+        lines.setdefault((column, line), []).append(way)
+        if len(way) >= RIVER_LINES:
+            # It takes the place of what it goes on from, unless another has.
+            done = [other for other in done if other is not max(above, key=len)]
+            done.append(way)
+    return done
+
+
+def evenness(nest: FrameNest) -> float:
+    """How much word spaces differ from line to line: the standard deviation of those of filled justified lines, as a share of
+    the font's own."""
+    rows, rules = nest.records, nest.copy.rules
+    if not len(rows):
+        return 0.0
+    paragraphs = nest.copy.pieces[rows[:, k.FIRST].astype(np.int64), k.PARAGRAPH].astype(np.int64)
+    ends = nest.copy.pieces[rows[:, k.LAST].astype(np.int64), k.FORCED] > 0
+    rule = np.where(ends, rules[paragraphs, k.ALIGN_LAST], k.JUSTIFY)
+    filled = (rules[paragraphs, k.ALIGN] == k.JUSTIFY) & (rule == k.JUSTIFY) & ~nest.loose & ~nest.past
+    more = nest.space_more[filled] / np.maximum(rules[paragraphs[filled], k.SPACE_WIDTH], 1e-9)
+    return float(np.std(more)) if len(more) > 1 else 0.0

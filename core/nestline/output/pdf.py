@@ -197,6 +197,7 @@ class _Writer:
         out += self._behind(placed)
         out.append("BT")
         state: tuple[str, float, str, LetterStroke | None] | None = None
+        wide = 100.0
         for run in glyph_runs(placed.nest):
             font = self._font(run.stretch.face)
             over = run.stretch.look.stroke
@@ -206,7 +207,12 @@ class _Writer:
                 out.append(f"/{font.name} {_f(look[1])} Tf {self._rgb(look[2])} rg")
                 out.append(self._letter_stroke(look[3], state[3] if state else None))
                 state = look
+            if (per_cent := round(100 * run.wide, 4)) != wide:
+                out.append(f"{_f(per_cent)} Tz")
+                wide = per_cent
             out.append(self._run(run, font, float(placed.nest.records[run.record, k.BASELINE])))
+        if wide != 100:
+            out.append("100 Tz")
         for mark in marks(placed.nest):
             out += [self._mark(mark), self._letter_stroke(None, state[3] if state else None)]
         out.append("ET")
@@ -233,11 +239,8 @@ class _Writer:
             stroke = run.stretch.look.stroke
             if stroke is None or (stroke.position == "centred" and stroke.second is None):
                 continue
-            scale, baseline = run.stretch.scale, float(placed.nest.records[run.record, k.BASELINE])
-            shapes = [
-                transformed(run.stretch.face.outline(glyph), (scale, 0, 0, -scale, x, baseline - lift))
-                for glyph, x, lift in zip(run.ids.tolist(), run.x.tolist(), run.y.tolist(), strict=True)
-            ]
+            baseline = float(placed.nest.records[run.record, k.BASELINE])
+            shapes = [transformed(run.stretch.face.outline(glyph), affine) for glyph, affine in run.placed(baseline)]
             path = " ".join(filter(None, map(_path_operators, shapes)))
             if not path:
                 continue
@@ -297,6 +300,7 @@ class _Writer:
         size = run.stretch.look.size
         scale = 1000 / run.stretch.face.units_per_em
         natural = run.stretch.face.hb_font
+        unit = size * round(run.wide, 6) / 1000  # of a TJ array's figures, drawn wider (ISO 32000-2, 9.3.4)
         out = [f"1 0 0 -1 {_f(run.x[0])} {_f(baseline)} Tm"]
         # A hyphen that the engine set is read as a soft one (ISO 32000-2, 14.8.2.6.3).
         actual = run.text[run.start : run.end - 1] + "\u00ad" if run.hyphen else run.text[run.start : run.end]
@@ -321,15 +325,15 @@ class _Writer:
                     out.append(f"[{' '.join(array)}] TJ")
                 out.append(f"{_f(lift)} Ts")
                 array, hexes, rise = [], "", lift
-            move = round(-(run.x[i] - pen) * 1000 / size, 2)
+            move = round(-(run.x[i] - pen) / unit, 2)
             if abs(move) >= 0.02:
                 if hexes:
                     array.append(f"<{hexes}>")
                 array.append(_f(move))
                 hexes = ""
-                pen -= move * size / 1000
+                pen -= move * unit
             hexes += f"{glyph:04X}"
-            pen += round(advance * scale, 3) * size / 1000
+            pen += round(advance * scale, 3) * unit
         if hexes:
             array.append(f"<{hexes}>")
         out.append(f"[{' '.join(array)}] TJ")

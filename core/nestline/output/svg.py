@@ -17,6 +17,7 @@ from fontTools import subset
 from nestline import rows as k
 from nestline.document.model import LetterStroke, Line, PageObject, Stroke
 from nestline.document.reading import Document, color_figure, tinted
+from nestline.fonts.baked import fitted_features
 from nestline.fonts.library import Face
 from nestline.fonts.shaping import shape
 from nestline.nesting.glyphs import GlyphRun, Mark, column_rules, glyph_runs, marks, underlines
@@ -199,27 +200,24 @@ class _Writer:
 
     @staticmethod
     def _path(run: GlyphRun, baseline: float) -> Path:
-        scale = run.stretch.scale
         return tuple(
             contour
-            for glyph, x, lift in zip(run.ids.tolist(), run.x.tolist(), run.y.tolist(), strict=True)
-            for contour in transformed(
-                run.stretch.face.outline(glyph), (scale, 0, 0, -scale, x, baseline - lift)
-            )
-        )  # fmt: skip
+            for glyph, affine in run.placed(baseline)
+            for contour in transformed(run.stretch.face.outline(glyph), affine)
+        )
 
     def _drawn(self, run: GlyphRun, baseline: float) -> list[str]:
         """A run's letters as outlines, each glyph drawn once and used where it stands."""
-        look, scale = run.stretch.look, run.stretch.scale
+        look = run.stretch.look
         stroke = self._letter_line(look.stroke)
         if stroke:
             path = to_svg(self._path(run, baseline), 4)
             return [f'<path d="{path}" fill="{self._color(look.color)}"{stroke}/>'] if path else []
         used = []
-        for glyph, x, lift in zip(run.ids.tolist(), run.x.tolist(), run.y.tolist(), strict=True):
+        for glyph, (across, _, _, down, x, y) in run.placed(baseline):
             name = self._glyph(run.stretch.face, glyph)
             if name:
-                place = f"translate({_f(x)} {_f(baseline - lift)}) scale({scale:.8g} {-scale:.8g})"
+                place = f"translate({_f(x)} {_f(y)}) scale({across:.8g} {down:.8g})"
                 used.append(f'<use href="#{name}" transform="{place}"/>')
         return [f'<g fill="{self._color(look.color)}">{"".join(used)}</g>'] if used else []
 
@@ -234,27 +232,28 @@ class _Writer:
         """A run's words as text, each at its x."""
         look, face = run.stretch.look, run.stretch.face
         family = self._family(face, run.ids.tolist(), run.text[run.start : run.end])
-        more = (
-            [f'font-feature-settings="{",".join(f"&quot;{t}&quot; {v}" for t, v in look.features)}"']
-            if look.features
-            else []
-        )
-        apart = float(run.advances[0]) - float(face.hb_font.get_glyph_h_advance(int(run.ids[0]))) * run.stretch.scale
-        if abs(apart) > 1e-4 and look.tracking:
-            more.append(f'letter-spacing="{_f(look.tracking)}"')
+        apart = abs(run.apart) > 1e-5
+        # Letters set apart are not joined (CSS Text 3, 10.2), unless it is asked for: fitted ones are.
+        own = dict(look.features)
+        features = fitted_features(face, own) if apart and look.joined else own
+        more = [f'letter-spacing="{run.apart:.6g}"'] if apart else []
+        style = "white-space:pre;font-kerning:normal"
+        if features:
+            asked = ",".join(f"'{tag}' {on}" for tag, on in features.items())
+            style += f";font-feature-settings:{asked}"
+        if run.wide != 1.0:
+            more.append(f'transform="scale({run.wide:.8g} 1)"')
         stroke = self._letter_line(look.stroke)
         out = []
         for first, last in _words_in(run):
             begin = int(run.clusters[first])
             end = int(run.clusters[last + 1]) if last + 1 < len(run.clusters) else run.end
-            place = f'x="{_f(float(run.x[first]))}" y="{_f(baseline)}"'
+            place = f'x="{_f(float(run.x[first]) / run.wide)}" y="{_f(baseline)}"'
             out.append(f"<tspan {place}>{escape(run.text[begin:end])}</tspan>")
         if not out:
             return []
         font = f'font-family="{family}" font-size="{_f(look.size)}" fill="{self._color(look.color)}"'
-        return [
-            f'<text {" ".join([font, *more])}{stroke} style="white-space:pre;font-kerning:normal">{"".join(out)}</text>'
-        ]
+        return [f'<text {" ".join([font, *more])}{stroke} style="{style}">{"".join(out)}</text>']
 
     def _family(self, face: Face, ids: list[int], text: str) -> str:
         if face.key not in self.fonts:

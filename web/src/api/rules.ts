@@ -90,8 +90,9 @@ export const DEFAULTS = {
     "capitals": false
   },
   "stretch": {
-    "least": 0.667,
     "greatest": 3,
+    "letter_space": 0.01,
+    "letter_width": 0.01,
     "letters": 0
   }
 } as const;

@@ -1033,6 +1033,8 @@ export interface components {
             tracking: number;
             /** Joined */
             joined: boolean;
+            /** Fitted */
+            fitted: string;
             /** Hyphen */
             hyphen: string;
             /** Font */
@@ -1184,6 +1186,10 @@ export interface components {
             capacity: number;
             /** Loosest */
             loosest: number;
+            /** Rivers */
+            rivers: number;
+            /** Uneven */
+            uneven: number;
             /** Factor */
             factor: number;
             /** Bounds */
@@ -1422,10 +1428,7 @@ export interface components {
             canHyphenate: boolean;
             /** Language */
             language: string;
-            /** Leastspace */
-            leastSpace: number;
-            /** Greatestspace */
-            greatestSpace: number;
+            stretch: components["schemas"]["StretchScene"];
             /** Indent */
             indent: number;
             /** Keep */
@@ -1540,6 +1543,19 @@ export interface components {
             looks: components["schemas"]["LookScene"][];
             /** Words */
             words: number;
+        };
+        /** StretchScene */
+        StretchScene: {
+            /** Least */
+            least: number | null;
+            /** Greatest */
+            greatest: number;
+            /** Letter Space */
+            letter_space: number;
+            /** Letter Width */
+            letter_width: number;
+            /** Letters */
+            letters: number;
         };
         /** StrokeScene */
         StrokeScene: {
@@ -1848,7 +1864,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "align" | "break" | "room";
+            kind: "align" | "break" | "letters" | "room";
             /** Version */
             version?: string | null;
         };
@@ -1869,6 +1885,10 @@ export interface components {
             distance: number;
             /** Worst */
             worst: number;
+            /** Rivers */
+            rivers: number;
+            /** Uneven */
+            uneven: number;
             /** Hyphens */
             hyphens: number;
             /** Lines */
@@ -2473,10 +2493,17 @@ export interface components {
             /** @enum {string} */
             join?: "miter" | "round" | "bevel";
         };
-        /** @description How far justified lines may open and close: word spaces as shares of the font's own, letters in ems. */
+        /**
+         * @description How far justified lines may open and close: word spaces as shares of the font's own; the spaces between letters, in
+         *     ems, and letters' widths, as shares, both ways; `letters`, in ems, what letters open when all else is at its limit.
+         *
+         *     Word spaces whose least is not said close to two thirds, but never to less than `LEAST_SPACE_EMS`.
+         */
         StretchLimits: {
-            least?: number;
+            least?: number | null;
             greatest?: number;
+            letter_space?: number;
+            letter_width?: number;
             letters?: number;
         };
         /** @description The painted edge of an outline. */

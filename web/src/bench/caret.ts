@@ -1,6 +1,5 @@
 /** The copy's places on the page: where a caret stands, which place is under the pointer, what lies a line up or down. */
 import type { NestScene, ShapeScene } from "../api/client";
-import { canvasFont } from "../drawing/fonts";
 import {
   BASELINE,
   BOTTOM,
@@ -13,20 +12,19 @@ import {
   START,
   TOP,
   TRACKING,
+  WIDE,
   WORDS,
 } from "../drawing/records";
-import { textOf } from "../drawing/scene";
+import { setLetters, textOf } from "../drawing/scene";
 import { apply, inverse, type Point } from "../drawing/geometry";
 
 const ruler = document.createElement("canvas").getContext("2d")!;
 
-function widthOf(shape: ShapeScene, look: number, tracking: number, text: string): number {
-  const { face, size, features, tracking: own, joined } = shape.looks[look];
-  ruler.font = canvasFont(face, size, features);
-  ruler.letterSpacing = `${own + tracking || (joined ? 0 : 1e-4)}px`;
+function widthOf(shape: ShapeScene, look: number, tracking: number, factor: number, text: string): number {
+  setLetters(ruler, shape.looks[look], tracking, factor);
   ruler.fontKerning = "normal";
   ruler.textRendering = "geometricPrecision";
-  return ruler.measureText(text).width;
+  return ruler.measureText(text).width * factor;
 }
 
 export interface CaretPlace {
@@ -52,7 +50,7 @@ function wordsBefore(nest: NestScene, row: number): number {
 /** The x of a place of the copy within a row. */
 function xIn(nest: NestScene, shape: ShapeScene, row: number, index: number): number {
   const r = nest.records;
-  const [first, count, tracking] = [r[row + FIRST_WORD], r[row + WORDS], r[row + TRACKING]];
+  const [first, count, tracking, factor] = [r[row + FIRST_WORD], r[row + WORDS], r[row + TRACKING], r[row + WIDE]];
   const base = wordsBefore(nest, row);
   // Words stand in the copy's order; one that runs from right to left begins at its right end.
   let edge = count && shape.rtl[first] ? r[row + RIGHT] : r[row + LEFT];
@@ -60,7 +58,7 @@ function xIn(nest: NestScene, shape: ShapeScene, row: number, index: number): nu
   for (let i = 0; i < count; i++) {
     const word = first + i;
     const [a, b] = [Math.max(shape.start[word], r[row + START]), Math.min(shape.end[word], r[row + END])];
-    const wide = (to: number) => widthOf(shape, shape.look[word], tracking, textOf(shape, a, to));
+    const wide = (to: number) => widthOf(shape, shape.look[word], tracking, factor, textOf(shape, a, to));
     const begin = shape.rtl[word] ? nest.x[base + i] + wide(b) : nest.x[base + i];
     const on = shape.rtl[word] ? -1 : 1;
     if (index < a) return edge + ((begin - edge) * (index - last)) / Math.max(1, a - last);

@@ -14,4 +14,5 @@ export const FIRST_WORD = 11;
 export const WORDS = 12;
 export const HYPHEN = 13;
 export const TRACKING = 14;
-export const COLUMNS = 15;
+export const WIDE = 15;
+export const COLUMNS = 16;

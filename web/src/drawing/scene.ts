@@ -3,7 +3,7 @@ import type { NestScene, ObjectScene, ShapeScene } from "../api/client";
 import type { Scene } from "../state/seen";
 import { apply, type Extent, extentOf, inverse, type Matrix } from "./geometry";
 import { canvasFont, faceReady } from "./fonts";
-import { BASELINE, TOP, BOTTOM, START, END, PAST, FIRST_WORD, WORDS, HYPHEN, TRACKING, COLUMNS } from "./records";
+import { BASELINE, TOP, BOTTOM, START, END, PAST, FIRST_WORD, WORDS, HYPHEN, TRACKING, WIDE, COLUMNS } from "./records";
 
 const paths = new WeakMap<ObjectScene, Path2D>();
 const wraps = new WeakMap<ObjectScene, Path2D>();
@@ -193,6 +193,25 @@ function drawStroke(ctx: CanvasRenderingContext2D, object: ObjectScene, path: Pa
   ctx.restore();
 }
 
+/** Set the font and spacing of letters in one look on a line, to be drawn `wide` times as wide. False while the font is on its way. */
+export function setLetters(
+  ctx: CanvasRenderingContext2D,
+  look: ShapeScene["looks"][number],
+  tracked: number,
+  wide: number,
+): boolean {
+  const apart = look.tracking + tracked / wide;
+  // A canvas does not join letters that are set apart; a file in which they always are does. The least spacing there is
+  // leaves ligatures out as well.
+  const joining = look.joined && apart !== 0;
+  const fitted = joining && faceReady(look.face, look.fitted);
+  const features = fitted ? look.fitted : look.features;
+  if (joining && !fitted) missing.count++;
+  ctx.font = canvasFont(look.face, look.size, features);
+  ctx.letterSpacing = `${apart || (look.joined ? 0 : 1e-4)}px`;
+  return faceReady(look.face, features);
+}
+
 function drawNest(
   ctx: CanvasRenderingContext2D,
   nest: NestScene,
@@ -213,6 +232,8 @@ function drawNest(
   let drawable = false;
   let past = false;
   let tracked = 0;
+  let wide = 1;
+  const upright = ctx.getTransform();
   let at = 0;
   const seen = look.seen && seenFrom(nest.matrix, look.seen);
   for (let row = 0; row < records.length; row += COLUMNS) {
@@ -229,16 +250,18 @@ function drawNest(
       tracked = tracking;
       current = -1;
     }
+    if (records[row + WIDE] !== wide) {
+      wide = records[row + WIDE];
+      current = -1;
+      ctx.setTransform(upright);
+      if (wide !== 1) ctx.scale(wide, 1);
+    }
     for (let word = records[row + FIRST_WORD]; word < last; word++, at++) {
       if (shape.look[word] !== current || isPast !== past) {
         current = shape.look[word];
         past = isPast;
-        const { face, size, color, features } = shape.looks[current];
-        drawable = faceReady(face, features);
-        ctx.font = canvasFont(face, size, features);
-        const apart = shape.looks[current].tracking + tracked;
-        // Letters set apart are not joined; the least spacing there is leaves ligatures out as well.
-        ctx.letterSpacing = `${apart || (shape.looks[current].joined ? 0 : 1e-4)}px`;
+        drawable = setLetters(ctx, shape.looks[current], tracked, wide);
+        const { color } = shape.looks[current];
         ctx.fillStyle = past ? look.leftoverColor : color;
       }
       if (!drawable) {
@@ -254,12 +277,13 @@ function drawNest(
       if (records[row + HYPHEN] && end === records[row + END]) text += shape.looks[current].hyphen;
       ctx.direction = shape.rtl[word] ? "rtl" : "ltr";
       const stroke = shape.looks[current].stroke;
-      if (stroke && behind) strokeBehind(ctx, stroke, text, x[at], baseline);
+      if (stroke && behind) strokeBehind(ctx, stroke, text, x[at] / wide, baseline);
       if (behind) continue;
-      ctx.fillText(text, x[at], baseline);
-      if (stroke?.position === "centred") strokeLetters(ctx, stroke, text, x[at], baseline);
+      ctx.fillText(text, x[at] / wide, baseline);
+      if (stroke?.position === "centred") strokeLetters(ctx, stroke, text, x[at] / wide, baseline);
     }
   }
+  ctx.setTransform(upright);
   ctx.letterSpacing = "0px";
   ctx.direction = "ltr";
   if (behind) return ctx.restore();

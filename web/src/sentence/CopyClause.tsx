@@ -99,6 +99,8 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
   const attempt = (field: string) => (value: unknown) => tryOut(operations(field, value));
   const keep = (field: string, label: string) => (value: unknown) => void keepTried(operations(field, value), label);
   const put = (field: string, label: string) => (value: unknown) => void edit(operations(field, value), label);
+  const stretch = (label: string, change: Partial<Rule["stretch"]>) =>
+    put("stretch", label)({ ...picked[0].stretch, ...change });
   // What is written in ems stays so in its field.
   const written = (field: keyof Style): string | null => {
     if (words.length && LETTERS.has(field)) return null;
@@ -140,20 +142,40 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
                   onChoose={put("last", "Last line")}
                 />
                 <h4 className="eyebrow mt-4 mb-1.5">Word spaces, in % of the font’s own</h4>
-                <div className="flex items-center gap-2">
+                <div className="grid grid-cols-2 gap-3">
                   <ShareField
                     label="at least"
-                    value={only(picked.map((r) => r.leastSpace))}
-                    onKeep={(least) => put("stretch", "Word spaces")({ least, greatest: picked[0].greatestSpace })}
+                    value={only(picked.map((r) => r.stretch.least))}
+                    unsaid="by font"
+                    onKeep={(least) => stretch("Word spaces", { least })}
                     low={30}
                     high={100}
                   />
                   <ShareField
                     label="at most"
-                    value={only(picked.map((r) => r.greatestSpace))}
-                    onKeep={(greatest) => put("stretch", "Word spaces")({ least: picked[0].leastSpace, greatest })}
+                    value={only(picked.map((r) => r.stretch.greatest))}
+                    onKeep={(greatest) => stretch("Word spaces", { greatest: greatest ?? 1 })}
                     low={100}
                     high={2000}
+                  />
+                </div>
+                <h4 className="eyebrow mt-4 mb-1.5">Fitted letters share what is free</h4>
+                <div className="grid grid-cols-2 gap-3">
+                  <ShareField
+                    label="between them, ± % of an em"
+                    value={only(picked.map((r) => r.stretch.letter_space))}
+                    onKeep={(share) => stretch("Fitted letters", { letter_space: share ?? 0 })}
+                    low={0}
+                    high={2}
+                    step={0.25}
+                  />
+                  <ShareField
+                    label="in their widths, ± %"
+                    value={only(picked.map((r) => r.stretch.letter_width))}
+                    onKeep={(share) => stretch("Fitted letters", { letter_width: share ?? 0 })}
+                    low={0}
+                    high={1.5}
+                    step={0.25}
                   />
                 </div>
               </>
@@ -474,26 +496,36 @@ function ShareField({
   value,
   low,
   high,
+  step = 1,
+  unsaid,
   onKeep,
 }: {
   label: string;
   value: number | null;
   low: number;
   high: number;
-  onKeep: (share: number) => void;
+  step?: number;
+  /** What an empty field says, and stands for: `onKeep` gets null then. */
+  unsaid?: string;
+  onKeep: (share: number | null) => void;
 }) {
+  const said = (share: number) => String(Math.round(share * 10000) / 100);
   return (
-    <label className="flex items-center gap-1.5 text-xs text-soft">
+    <label className="flex flex-col gap-1 text-xs text-soft">
       {label}
       <input
         type="number"
-        className="field w-20 py-1 text-sm tabular-nums"
+        className="field w-full py-1 text-sm tabular-nums"
         min={low}
         max={high}
-        defaultValue={value === null ? "" : Math.round(value * 100)}
+        step={step}
+        placeholder={unsaid}
+        key={value}
+        defaultValue={value === null ? "" : said(value)}
         onBlur={(e) => {
           const share = Math.min(high, Math.max(low, Number(e.target.value))) / 100;
-          if (e.target.value && share !== value) onKeep(share);
+          if (e.target.value ? said(share) !== (value === null ? "" : said(value)) : unsaid && value !== null)
+            onKeep(e.target.value ? share : null);
         }}
         onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
       />

@@ -82,7 +82,9 @@ function Endings({ thing, close }: { thing: Thing; close: () => void }) {
                 <span className="block text-[13px]">{one.changes.join(", ")}</span>
                 <span className="block text-xs text-soft tabular-nums">
                   {one.lines} lines{one.worst > 0 ? `, loosest +${Math.round(one.worst * 100)} %` : ""}
-                  {one.hyphens ? `, ${one.hyphens} ${one.hyphens === 1 ? "hyphen" : "hyphens"}` : ""}; takes{" "}
+                  {one.hyphens ? `, ${one.hyphens} ${one.hyphens === 1 ? "hyphen" : "hyphens"}` : ""}
+                  {one.rivers ? `, ${one.rivers} ${one.rivers === 1 ? "river" : "rivers"}` : ""}
+                  {one.uneven >= 0.005 ? `, word spaces ± ${Math.round(one.uneven * 100)} %` : ""}; takes{" "}
                   {Math.round(one.distance * 100)} % of what is allowed
                 </span>
               </button>

@@ -20,6 +20,7 @@ interface Try {
 const KINDS = [
   { value: "align", label: "alignment and size" },
   { value: "break", label: "line ends and hyphens" },
+  { value: "letters", label: "fitted letters" },
   { value: "room", label: "padding and sit" },
 ] as const;
 type Kind = (typeof KINDS)[number]["value"];
@@ -78,7 +79,7 @@ export function Tries({ id, onClose }: { id: string; onClose: () => void }) {
           <div className="flex items-center gap-6">
             <DialogTitle className="font-serif text-xl font-bold">Tries</DialogTitle>
             <div className="flex-1">
-              <Choice columns={3} value={kind} options={KINDS} onChoose={setKind} />
+              <Choice columns={4} value={kind} options={KINDS} onChoose={setKind} />
             </div>
             <button className="button" onClick={onClose}>
               Keep it as it is
@@ -126,6 +127,8 @@ function Figures({ scene, id, each }: { scene?: Scene; id: string; each: boolean
     `${Math.round(nest.fill * 100)} % full`,
     nest.loosest > 0 ? `loosest line +${Math.round(nest.loosest * 100)} %` : "",
     hyphens ? `${hyphens} ${hyphens === 1 ? "hyphen" : "hyphens"}` : "",
+    nest.rivers ? `${nest.rivers} ${nest.rivers === 1 ? "river" : "rivers"}` : "",
+    nest.uneven >= 0.005 ? `word spaces ± ${Math.round(nest.uneven * 100)} %` : "",
   ];
   return (
     <span className="block text-xs text-soft tabular-nums">

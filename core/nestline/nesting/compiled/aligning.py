@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from nestline.nesting.compiled.pieces import piece_width
 from nestline.nesting.compiled.space import EPSILON
-from nestline.nesting.compiled.weights import opened
+from nestline.nesting.compiled.weights import fitted, opened, weights_of
 from nestline.rows import (
     ALIGN,
     ALIGN_LAST,
@@ -25,8 +25,6 @@ from nestline.rows import (
     FORCED,
     FROM,
     FROM_RIGHT,
-    GREATEST_SPACE,
-    GREATEST_TRACKING,
     HANG0,
     INDENT,
     JUSTIFY,
@@ -43,12 +41,12 @@ from nestline.rows import (
     SPACE0,
     SPACE1,
     SPACE_MORE,
-    SPACE_WIDTH,
     START,
     TABS0,
     TABS1,
     TOO_LOOSE,
     TRACK,
+    WIDENED,
     X0,
 )  # fmt: skip
 
@@ -68,8 +66,8 @@ class Words(NamedTuple):
 def align_records(copy, records, out):
     """Work out where letters stand in every record (rows.FROM …).
 
-    Word spaces open up to their limit first, then letters up to theirs (off by default). A line with tabs is set natural;
-    what is free goes to the tabs that reach for the slot's end.
+    Word spaces and letters share what is free in a justified line (`opened`). A line with tabs is set natural; what is free
+    goes to the tabs that reach for the slot's end.
     """
     pieces = copy.pieces
     for i in range(len(records)):
@@ -86,7 +84,8 @@ def align_records(copy, records, out):
         gaps = pieces[last, SPACE1] - pieces[first, SPACE0]
         letters = pieces[last, LETTERS1] - pieces[first, LETTERS0] - 1
         filling = pieces[last, FILLS1] - pieces[first, FILLS0]
-        gain = track = fill = 0.0
+        gain = share = track = fill = 0.0
+        weights = weights_of(rule, 0.0, 0.0, -1.0, 0)
         loose = False
         if pieces[last, TABS1] - pieces[first, TABS0] > 0:
             natural = True
@@ -95,17 +94,20 @@ def align_records(copy, records, out):
             if filling > 0:
                 fill = max(0.0, room - width) / filling
         if not natural:
-            widest = (rule[GREATEST_SPACE] - 1) * rule[SPACE_WIDTH]
-            gain, track, loose = opened(widest, rule[GREATEST_TRACKING], room - width, gaps, letters)
+            lent = fitted(weights, letters, width)
+            gain, share, track, loose = opened(weights, room - width, gaps, letters, lent)
+            track += share * weights.apart
         if loose:
             align = rule[ALIGN_LAST]
-        free = room - width - gain * gaps - track * max(letters, 0) - fill * filling
+        wider = share * weights.wide
+        free = room - width * (1.0 + wider) - gain * gaps - track * max(letters, 0) - fill * filling
         share = 0.5 if align == CENTER else 1.0 if align == END else 0.0
         if rule[FROM_RIGHT] > 0:
             # Copy from right to left starts at the right, and is indented there.
             share, indent = 1.0 - share, 0.0
         out[FROM, i], out[NATURAL, i] = records[i, LEFT] + indent + free * share, width
         out[SPACE_MORE, i], out[TRACK, i], out[FILL, i], out[TOO_LOOSE, i] = gain, track, fill, 1.0 if loose else 0.0
+        out[WIDENED, i] = wider
 
 
 @njit(cache=True)
@@ -123,12 +125,13 @@ def place_words(pieces, records, alignment, words):
         x0, change, spaces = pieces[first, X0], pieces[first, CHANGE0], pieces[first, SPACE0]
         letters, filled, start = pieces[first, LETTERS0], pieces[first, FILLS0], alignment[FROM, i]
         more, track, fill = alignment[SPACE_MORE, i], alignment[TRACK, i], alignment[FILL, i]
+        factor = 1.0 + alignment[WIDENED, i]
         for word in range(words.of_piece[first, RANGE_START], words.of_piece[int(records[i, LAST]), RANGE_END]):
             which[at], index[at] = i, word
             if words.x[word] <= x0 + 1e-9:
-                x[at] = start - pieces[first, HANG0]
+                x[at] = start - pieces[first, HANG0] * factor
             else:
-                x[at] = start + words.x[word] - x0 + change + more * (words.spaces[word] - spaces)
+                x[at] = start + (words.x[word] - x0 + change) * factor + more * (words.spaces[word] - spaces)
                 x[at] += track * (words.letters[word] - letters) + fill * (words.fills[word] - filled)
             at += 1
     return which, index, x

@@ -12,7 +12,7 @@ from nestline.nesting.compiled.borrowing import borrowed, kept
 from nestline.nesting.compiled.inlining import inlined
 from nestline.nesting.compiled.known_breaks import goes_across, next_slot_for
 from nestline.nesting.compiled.space import EPSILON
-from nestline.nesting.compiled.weights import FILLED, UNFILLED, demerits_of, filling, fitness_of
+from nestline.nesting.compiled.weights import FILLED, UNFILLED, demerits_of, filling, fitness_of, fitted
 from nestline.rows import (
     CHANGE0,
     CHANGE1,
@@ -85,18 +85,19 @@ def fill_slot(s, pieces, weights, first, stop, course, until, tolerance, ways, b
         x, before = pieces[i, X0] - pieces[i, CHANGE0], pieces[i, SPACE0]
         for p in range(i, stop):
             gaps, bare = pieces[p, SPACE1] - before, pieces[p, X1] - x
-            shrinks = gaps * weights.shrink
-            if bare - shrinks > room:
+            letters, shrinks = pieces[p, LETTERS1] - pieces[i, LETTERS0] - 1, gaps * weights.shrink
+            if bare - shrinks - fitted(weights, letters, bare) > room:
                 break
             ends, forced = p == stop - 1, pieces[p, FORCED] > 0
             width, hyphen = bare + pieces[p, CHANGE1], pieces[p, HYPHEN]
             may_be_loose = ends or forced or tolerance >= UNFILLED or weights.target >= 0
-            most_open = FILLED * weights.size + tolerance * (gaps * weights.give + weights.ragged)
+            lent = fitted(weights, letters, width)
+            most_open = FILLED * weights.size + tolerance * (gaps * weights.give + weights.ragged) + lent
             if not may_be_loose and room - EPSILON - width > most_open:
                 continue
-            fits = width - shrinks <= room and not (hyphen == SET_HYPHEN and hyphens >= weights.most_hyphens)
-            letters = pieces[p, LETTERS1] - pieces[i, LETTERS0] - 1
-            r = filling(weights, room - EPSILON - width, gaps, letters, (ends or forced) and not weights.last_justified)
+            fits = width - shrinks - lent <= room and not (hyphen == SET_HYPHEN and hyphens >= weights.most_hyphens)
+            natural = (ends or forced) and not weights.last_justified
+            r = filling(weights, room - EPSILON - width, gaps, letters, lent, natural)
             if fits and r <= tolerance:
                 found_any = True
                 fit = fitness_of(weights, r)

@@ -15,13 +15,16 @@ from nestline.nesting.compiled.pieces import piece_width
 from nestline.nesting.compiled.space import EPSILON
 from nestline.nesting.compiled.weights import (
     FILLED,
+    fitted,
 )  # fmt: skip
 from nestline.rows import (
     CHANGE0,
     COST,
     FITNESS,
+    FITTED_OF,
     FULL_AT,
     HYPHENS,
+    LETTERS0,
     LINE_FROM,
     NEXT_SLOT,
     ONE_OF,
@@ -163,11 +166,12 @@ def measure(m, p, pieces, weights, rooms, lowest, figures, places):
     """Work out how far letters must reach, and may, for a line from a break before piece p to be full."""
     room = rooms[places[m, NEXT_SLOT]]
     x, before = pieces[p, X0] - pieces[p, CHANGE0], pieces[p, SPACE0]
-    figures[m, X_OF], figures[m, SPACES_OF] = x, before
-    figures[m, FULL_AT] = room - FILLED * weights.size + x + lowest * weights.give * before
+    lent = fitted(weights, pieces[p, LETTERS0] + 1, x)
+    figures[m, X_OF], figures[m, SPACES_OF], figures[m, FITTED_OF] = x, before, lent
+    figures[m, FULL_AT] = room - FILLED * weights.size + x + lowest * weights.give * before + lent
     if places[m, SPARE] > 0:
         figures[m, FULL_AT] = -np.inf
-    figures[m, OVER_AT] = room + x - weights.shrink * before
+    figures[m, OVER_AT] = room + x - weights.shrink * before - lent
 
 
 @inlined

@@ -40,6 +40,7 @@ from nestline.nesting.compiled.weights import (
     demerits_of,
     filling,
     fitness_of,
+    fitted,
     left_of,
     loosest_filled,
     may_leave_open,
@@ -50,6 +51,7 @@ from nestline.rows import (
     COST,
     FIGURES,
     FITNESS,
+    FITTED_OF,
     FORCED,
     GRADE,
     HYPHEN,
@@ -72,7 +74,7 @@ NO_WAY, TOO_MANY = -2, -3
 
 
 @inlined
-def cost_after(pieces, weights, course, known, a, p, ends, natural, tolerance, free, gaps, width, first):
+def cost_after(pieces, weights, course, known, a, p, ends, natural, tolerance, free, gaps, lent, width, first):
     """What a line from break a to piece p costs, and its fitness; ∞ where it is looser than the tolerance, or ends in a hyphen
     too many."""
     places, hyphen = known.places, pieces[p, HYPHEN]
@@ -80,7 +82,7 @@ def cost_after(pieces, weights, course, known, a, p, ends, natural, tolerance, f
     if hyphen == SET_HYPHEN and hyphens >= weights.most_hyphens:
         return np.inf, 0
     letters = pieces[p, LETTERS1] - pieces[places[a, PIECE], LETTERS0] - 1
-    r = filling(weights, free, gaps, letters, natural)
+    r = filling(weights, free, gaps, letters, lent, natural)
     if r > tolerance:
         return np.inf, 0
     fit = fitness_of(weights, r)
@@ -132,8 +134,10 @@ def fit_among(pieces, weights, first, stop, course, most_r, bound, chosen, known
         natural = (ends or forced) and not weights.last_justified
         bounded_r = gates and not ends and not forced
         right, spaces, change = pieces[p, X1], pieces[p, SPACE1], pieces[p, CHANGE1]
-        reach = right + change + loosest * (spaces * weights.give + weights.ragged)
-        least_right = right - spaces * weights.shrink
+        may_lend = fitted(weights, pieces[p, LETTERS1], right)
+        reach = right + change + loosest * (spaces * weights.give + weights.ragged) + may_lend
+        least_right = right - spaces * weights.shrink - may_lend
+        least_change = change * (1.0 - weights.wide)
         plenty = course.end - 1 - int((pieces[stop - 1, X1] - right) * course.lines_for)
         made_from, gone, index = nodes, 0, head
         while index < tail:
@@ -144,16 +148,18 @@ def fit_among(pieces, weights, first, stop, course, most_r, bound, chosen, known
                 which[index] = -1 - a
                 gone += 1
             index += 1
-            if least_right + change > over:
+            if least_right + least_change > over:
                 continue
             tolerance = most_r if places[a, SPARE] > 0 else loosest
             gaps, width = spaces - figures[a, SPACES_OF], right - figures[a, X_OF] + change
             hyphens, slot = places[a, HYPHENS], places[a, NEXT_SLOT]
             free = rooms[slot] - EPSILON - width
-            if bounded_r and tolerance < UNFILLED and free > slack + tolerance * (gaps * weights.give + weights.ragged):
+            lent = may_lend + weights.wide * change - figures[a, FITTED_OF]
+            most_open = slack + tolerance * (gaps * weights.give + weights.ragged) + lent
+            if bounded_r and tolerance < UNFILLED and free > most_open:
                 continue
             cost, fit = cost_after(
-                pieces, weights, course, known, a, p, ends, natural, tolerance, free, gaps, width, first
+                pieces, weights, course, known, a, p, ends, natural, tolerance, free, gaps, lent, width, first
             )
             total = figures[a, COST] + cost
             if cost == np.inf or total > bound:

@@ -15,6 +15,8 @@ from numba import njit
 from nestline.rows import (
     ALIGN,
     ALIGN_LAST,
+    FITTED_SPACE,
+    FITTED_WIDTH,
     GREATEST_SPACE,
     GREATEST_TRACKING,
     JUSTIFY,
@@ -61,8 +63,8 @@ UNFILLED = 1e6
 class Weights(NamedTuple):
     """What a paragraph's rule says of how its lines are filled, widths in points.
 
-    `shrink` and `give` are what a word space can lose, and gains at r = 1; `widest` what it can gain at most, `track` what
-    each letter can then; `ragged` what a line's end gains at r = 1. With
+    `shrink` and `give` are what a word space can lose, and gains at r = 1; `apart` and `wide` what each letter, and each point
+    of the line, can lose and gains there; `widest` what a word space can gain at most, `track` what each letter can then; `ragged` what a line's end gains at r = 1. With
     `target` ≥ 0 a line costs by how far its width is from it. Lines in slots from `past_from` on cost PAST_COST each,
     and every line `tight` more.
     """
@@ -71,6 +73,8 @@ class Weights(NamedTuple):
     last_justified: bool
     shrink: float
     give: float
+    apart: float
+    wide: float
     widest: float
     track: float
     ragged: float
@@ -88,45 +92,65 @@ def weights_of(rule, line_cost, tight, target, past_from):
     """The Weights of a rule."""
     justify = rule[ALIGN] == JUSTIFY
     space, size = rule[SPACE_WIDTH], rule[SIZE]
+    widest = space * (rule[GREATEST_SPACE] - 1.0)
     return Weights(
         justify, justify and rule[ALIGN_LAST] == JUSTIFY, space * max(0.0, 1.0 - rule[LEAST_SPACE]) if justify else 0.0,
-        space * STRETCH if justify else 0.0, space * (rule[GREATEST_SPACE] - 1.0), rule[GREATEST_TRACKING], 0.0 if justify else RAGGED * size, size, rule[LADDER], rule[LONE_WORD],
-        line_cost, tight, target, past_from,
+        min(space * STRETCH, widest) if justify else 0.0, rule[FITTED_SPACE] if justify else 0.0,
+        rule[FITTED_WIDTH] if justify else 0.0, widest, rule[GREATEST_TRACKING], 0.0 if justify else RAGGED * size,
+        size, rule[LADDER], rule[LONE_WORD], line_cost, tight, target, past_from,
     )  # fmt: skip
 
 
 @njit(cache=True)
-def opened(widest, track, free, gaps, letters):
-    """What each word space and each letter of a justified line gains, so much being free, and whether it stays unfilled: word
-    spaces open up to their limit first, then letters up to theirs. The one place that says when a line can be filled."""
-    gain = free / gaps if gaps > 0 else 0.0
-    if gaps > 0 and gain <= widest + ROUNDING:
-        return gain, 0.0, False
-    gain = widest if gaps > 0 else 0.0
-    rest = free - gain * gaps
-    if letters <= 0 or rest / letters > track + ROUNDING:
-        return 0.0, 0.0, True
-    return gain, rest / letters, False
+def fitted(weights, letters, width):
+    """What the letters of a line can give, and take, by their spacing and their widths."""
+    return weights.apart * letters + weights.wide * width
 
 
 @njit(cache=True, error_model="numpy")
-def filling(weights, free, gaps, letters, natural):
-    """How far a line's spaces must shrink (r < 0) or stretch for it to fill its room, `free` wider than its letters; from
-    UNFILLED on where it is left unfilled."""
+def opened(weights, free, gaps, letters, lent):
+    """What each word space of a justified line gains, so much being free; which share of what they can lend (`fitted`) its
+    letters do, from −1 to 1; what each letter gains beyond; and whether it stays unfilled. The one place that says so.
+
+    Up to r = 1 word spaces and letters share; then word spaces open up to their limit, and at last letters to theirs.
+    """
+    room = gaps * (weights.shrink if free < 0 else weights.give) + lent
+    if room > 0 and abs(free) <= room:
+        share = free / room
+        return (free - share * lent) / gaps if gaps > 0 else 0.0, share, 0.0, False
+    share = 0.0 if lent <= 0 else -1.0 if free < 0 else 1.0
+    rest = free - share * lent
+    if gaps > 0 and rest / gaps <= weights.widest + ROUNDING:
+        return rest / gaps, share, 0.0, False
+    gain = weights.widest if gaps > 0 else 0.0
+    rest -= gain * gaps
+    if letters <= 0 or rest / letters > weights.track + ROUNDING:
+        return 0.0, 0.0, 0.0, True
+    return gain, share, max(rest / letters, 0.0), False
+
+
+@njit(cache=True, error_model="numpy")
+def filling(weights, free, gaps, letters, lent, natural):
+    """How far a line must shrink (r < 0) or stretch for it to fill its room, `free` wider than its letters, which lend what
+    `fitted` says; from UNFILLED on where it is left unfilled."""
     if weights.target >= 0:
         return 0.0
     if free < 0:
-        return max(free / (gaps * weights.shrink), -1.0) if gaps * weights.shrink > 0 else 0.0
+        room = gaps * weights.shrink + lent
+        return max(free / room, -1.0) if room > 0 else 0.0
     if natural:
         return 0.0
     if not weights.justify:
         return free / weights.ragged
+    room = gaps * weights.give + lent
+    if free <= room and room > 0:
+        return free / room
     if gaps == 0 and free < FILLED * weights.size:
-        return 0.0
-    _, _, loose = opened(weights.widest, weights.track, free, gaps, letters)
+        return 1.0 if lent > 0 else 0.0
+    _, _, _, loose = opened(weights, free, gaps, letters, lent)
     if loose:
         return UNFILLED + free / weights.size
-    return free / (gaps * weights.give) if gaps > 0 else free / (letters * weights.give)
+    return (free - lent) / (gaps * weights.give if gaps > 0 and weights.give > 0 else letters * STRETCH * weights.size)
 
 
 @njit(cache=True)
