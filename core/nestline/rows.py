@@ -21,8 +21,8 @@ RUNNING1 = (X1, SPACE1, LETTERS1, TABS1, FILLS1)
 """The running figures of a piece, as a paragraph's five rows have them (copy.shaped_paragraph.ShapedParagraph.running)."""
 PIECE_LENGTHS = (X0, X1, CHANGE0, CHANGE1, *range(ASC, UNDER + 1), HANG0)
 """Of a piece's figures those that grow with its type."""
-NO_GRADE, POOR, KEPT, HELD = range(4)
-"""How ill a break after a piece is: not at all; a hyphen that reads poorly; what belongs together parted; what must not be."""
+NO_GRADE, WEAK, POOR, KEPT, HELD = range(5)
+"""How ill a break after a piece is: not at all; a short word left at the end; a hyphen that reads poorly; what belongs together parted; what must not be."""
 NO_HYPHEN, SET_HYPHEN, OWN_HYPHEN = range(3)
 """What a break after a piece sets: nothing, a hyphen, or nothing after a hyphen that is in the copy."""
 

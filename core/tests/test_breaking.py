@@ -46,7 +46,7 @@ console.log(JSON.stringify(cases.map(({ items, widths, ratio }) => {
 })));
 """
 SPACE, HYPHEN = 3.0, 3.6
-GRADES = {k.NO_HYPHEN: [k.NO_GRADE] * 6 + [k.KEPT, k.HELD], k.SET_HYPHEN: [k.NO_GRADE, k.POOR]}
+GRADES = {k.NO_HYPHEN: [k.NO_GRADE] * 5 + [k.WEAK, k.KEPT, k.HELD], k.SET_HYPHEN: [k.NO_GRADE, k.POOR]}
 
 
 def rule(**columns: float) -> np.ndarray:

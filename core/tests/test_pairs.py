@@ -4,9 +4,9 @@ import random
 import unittest
 
 from nestline import rows as k
-from nestline.copy.pairs import parted, reads_poorly
+from nestline.copy.pairs import parted, reads_poorly, weak_ends
 from nestline.copy.shaped_paragraph import ShapedParagraph
-from support import document, frame, nest_of, paragraph
+from support import STORY, document, frame, nest_of, paragraph
 
 WORDS = "kites fly high over the hill when wind comes from the west and string is long enough to hold them there at last".split()
 
@@ -32,6 +32,34 @@ class Pairs(unittest.TestCase):
             ("fr", "Le 3 |mai ‖: 10 |km ‖! « ‖Oui ‖» p. |5"),
         ):
             self.assertEqual(marked(said.replace("|", "").replace("‖", ""), language), said)
+
+    def test_short_words_that_lead_on_are_left_at_a_line_end_less(self) -> None:
+        for text, language, ends in (
+            ("a kite of the town", "en", "a |kite of |the |town"),
+            ("und der Wind in die Höhe", "de", "und |der |Wind in |die |Höhe"),
+            ("le vent à la mer", "fr", "le |vent à |la |mer"),
+            ("vitamin a\u00a0kite into", "en", "vitamin a\u00a0kite into"),
+        ):
+            marked_text = text
+            for place in sorted(weak_ends(text, language), reverse=True):
+                marked_text = marked_text[:place] + "|" + marked_text[place:]
+            self.assertEqual(marked_text, ends)
+        weak = dict.fromkeys(("optimal", "first-fit"), 0)
+        for width in range(140, 400, 4):
+            for breaking in weak:
+                raw = document([frame(width=width, height=900)], paragraph(STORY * 2, breaking=breaking))
+                nest = nest_of(raw).nest
+                grades = nest.copy.pieces[nest.records[:-1, k.LAST].astype(int), k.GRADE]
+                weak[breaking] += int((grades == k.WEAK).sum())
+        self.assertLess(weak["optimal"], 0.6 * weak["first-fit"], weak)
+
+    def test_no_line_begins_with_a_dash(self) -> None:
+        begun = 0
+        text = "kites fly—and how!—over the hill – as they do – when wind comes—from the west—and stays " * 3
+        for width in range(150, 360, 3):
+            nest = nest_of(document([frame(width=width, height=900)], paragraph(text))).nest
+            begun += sum(nest.copy.text[int(start)] in "–—" for start, _ in nest.ranges)
+        self.assertLessEqual(begun, 1)  # where the other ways are worse
 
     def test_what_only_looks_like_them_is_left_alone(self) -> None:
         for text in (

@@ -23,6 +23,12 @@ TITLES = {
     "de": "Hr Fr Herr Frau Dr Prof St Nr Abb S Bd Kap Art Abs ca Str".split(),
     "fr": "M MM Mme Mlle Dr Pr St Ste n° nos fig p pp vol chap art av".split(),
 }
+SHORT_WORDS = {
+    "en": "a an the of to in on at by as is it or and but if so my we he I no for".split(),
+    "de": "ein der die das den dem des und zu in im an am um so es er ich von mit auf bei".split(),
+    "fr": "le la les un une de du des et à au aux en ou y il elle ne se ce que qui par".split(),
+}
+"""Words that lead on to the next: at a line's end they make a reader wait (common practice)."""
 FRENCH = r"\s(?=[;:!?»])|«\s"
 SPACES = "[ \u2009\u2002]"
 
@@ -51,6 +57,7 @@ def _patterns(language: str) -> tuple[tuple[re.Pattern[str], int], ...]:
         rf"(?<![\w.])(?:{titles})\.?{SPACES}(?=[A-ZÄÖÜÉ\d])",  # St. Margaret's, p. 31
         rf"\b[A-ZÄÖÜÉ]\.{SPACES}(?=[A-ZÄÖÜÉ])",  # A. Marlow
         rf"{SPACES}(?=[–—]{SPACES})",  # no line begins with a dash
+        r"(?<=[^\s\d–—])(?=[–—]\S)",
     ]
     return tuple((re.compile(p), grade) for patterns, grade in ((held, k.HELD), (kept, k.KEPT)) for p in patterns)
 
@@ -65,6 +72,19 @@ def parted(text: str, language: str) -> dict[int, int]:
     for place, grade in _places(text, language):
         found[place] = max(grade, found.get(place, k.NO_GRADE))
     return found
+
+
+@lru_cache(maxsize=64)
+def _short_words(language: str) -> re.Pattern[str] | None:
+    words = SHORT_WORDS.get(language.split("-")[0].lower())
+    return re.compile(rf"(?<![\w'’-])(?:{'|'.join(words)}){SPACES}+(?=\S)", re.IGNORECASE) if words else None
+
+
+@lru_cache(maxsize=4000)
+def weak_ends(text: str, language: str) -> frozenset[int]:
+    """The places in a text where a line would end in a short word that leads on to the next."""
+    pattern = _short_words(language)
+    return frozenset(match.end() for match in pattern.finditer(text)) if pattern else frozenset()
 
 
 def _places(text: str, language: str) -> Iterator[tuple[int, int]]:

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from nestline import rows as k
 from nestline.copy.breaks import HANGING_SPACES
-from nestline.copy.pairs import parted, reads_poorly
+from nestline.copy.pairs import parted, reads_poorly, weak_ends
 from nestline.copy.stretches import Stretch
 from nestline.copy.styles import Look, Rules
 from nestline.document.model import OBJECT
@@ -175,13 +175,13 @@ def words_of(p: ShapedParagraph) -> tuple[NDArray[np.int64], list[tuple[Face, Lo
 
 def grades_of(p: ShapedParagraph) -> Floats:
     """How ill a break after each piece is (rows.NO_GRADE …)."""
-    kept = parted(p.text, p.rules.language)
+    kept, weak = parted(p.text, p.rules.language), weak_ends(p.text, p.rules.language)
     out = np.zeros(len(p.piece_end))
     for i, (end, hyphen) in enumerate(zip(p.piece_end.tolist(), p.piece_hyphen.tolist(), strict=True)):
         if hyphen == k.SET_HYPHEN:
             out[i] = k.POOR if reads_poorly(p.text, end, p.rules.language) else k.NO_GRADE
         else:
-            out[i] = kept.get(end, k.NO_GRADE)
+            out[i] = kept.get(end, k.WEAK if end in weak else k.NO_GRADE)
     return out
 
 

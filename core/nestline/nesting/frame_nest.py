@@ -332,7 +332,8 @@ class FrameNest:
             change = float(c.pieces[first, k.CHANGE0] + c.pieces[first, k.HANG0]) * factor
             items[0] = (head[0], head[1], head[2] + change, head[3])
             tail = items[-1]
-            items[-1] = (tail[0], tail[1], tail[2] + float(c.pieces[last, k.CHANGE1]) * factor, tail[3])
+            hyphen = float(c.pieces[last, k.CHANGE1]) * factor + float(self.tracks[record]) * float(self.hyphens[record])
+            items[-1] = (tail[0], tail[1], tail[2] + hyphen, tail[3])
             pen = float(self.left[record]) - float(c.pieces[first, k.HANG0]) * factor
             places = {}
             for place in visual_order([level for _, level, _, _ in items]):

@@ -51,9 +51,10 @@ from nestline.rows import (
 )  # fmt: skip
 
 FAR = 1e9
-JUSTIFIED_SLOT = 8.4
-"""The narrowest slot in which justified words share what is free decently, in ems: about twenty letters (common practice)."""
 """Further than anything can be."""
+JUSTIFIED_SLOT, RAGGED_SLOT = 8.4, 5.0
+"""The narrowest slot in which justified words share what is free decently, and ragged ones read as a line, in ems: about twenty
+letters, and twelve (common practice)."""
 
 
 @njit(cache=True)
@@ -113,12 +114,13 @@ def piece_width(pieces, first, last):
 
 @njit(cache=True)
 def least_slot(rules, paragraph, frame):
-    """The narrowest slot that lines of a paragraph use. By its copy: justified lines need room for words to share, but in a
-    narrow column they take half of it."""
+    """The narrowest slot that lines of a paragraph use. By its copy: lines need room for some words, justified ones for words to
+    share, but in a narrow column they take half of it."""
     size = rules[paragraph, SIZE]
     least = frame[LEAST_PT] + frame[LEAST_EM] * size
-    if frame[BY_COPY] > 0 and rules[paragraph, ALIGN] == JUSTIFY:
-        least = max(least, min(JUSTIFIED_SLOT * size, (frame[X_RIGHT] - frame[X_LEFT]) / 2))
+    if frame[BY_COPY] > 0:
+        room = JUSTIFIED_SLOT if rules[paragraph, ALIGN] == JUSTIFY else RAGGED_SLOT
+        least = max(least, min(room * size, (frame[X_RIGHT] - frame[X_LEFT]) / 2))
     return least
 
 

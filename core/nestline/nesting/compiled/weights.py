@@ -27,6 +27,7 @@ from nestline.rows import (
     POOR,
     SIZE,
     SPACE_WIDTH,
+    WEAK,
 )  # fmt: skip
 
 STRETCH = 0.5
@@ -48,6 +49,8 @@ TWO_HYPHENS = 10_000.0  # hyphens below one another make a ladder: as dear as a 
 HYPHEN_ON_HOLE = 20_000.0  # a hyphen was to fill the line, and did not
 LONE_COST = 200_000.0  # a last word alone looks like a slip: as dear as spaces of twice their width, r = 2.1
 ACROSS = 1e11  # a word is not found again behind a picture: dearer than any hole
+WEAK_COST = 2_000.0  # "a", "of", "und" left at a line's end: as dear as a line of r = 0.7
+WEAK_RAGGED = 15_000.0  # in ragged copy, where the eye looks at ends: as a line that is more than 2 em short
 POOR_COST = 4_000.0  # a hyphen that leaves two letters ("re-", "-ed"), or parts a short word or a name
 PARTED = 150_000.0  # "47 | km", "St. | Margaret's": as dear as spaces of nearly twice their width
 TORN = 5e9  # "10 | 000", "10– | 12", "J. | K.": dearer than a line left unfilled
@@ -179,7 +182,8 @@ def demerits_of(weights, r, width, hyphen, grade, ladder, fit, fit_before, lone,
         if hyphen > 0:
             demerits += HYPHEN_ON_HOLE
     if grade > 0:
-        demerits += POOR_COST if grade == POOR else PARTED if grade == KEPT else TORN
+        weak = WEAK_COST if weights.justify else WEAK_RAGGED
+        demerits += weak if grade == WEAK else POOR_COST if grade == POOR else PARTED if grade == KEPT else TORN
     if hyphen > 0 and ladder > 0:
         demerits += TWO_HYPHENS
     if hyphen > 0 and across:
