@@ -247,6 +247,14 @@ class TotalFit(unittest.TestCase):
     ) -> float:
         """The least that any way costs."""
         begin = next(s for s, width in enumerate(widths) if piece_width(pieces, 0, 0) <= width + EPSILON)
+        # Where slots grow, copy begins in one that holds two words, if there is any.
+        first_two = [p for p in range(len(pieces)) if pieces[p, k.SPACE1] <= 1]
+        if pieces[-1, k.SPACE1] >= 2:
+            growing = [begin]
+            while growing[-1] + 1 < min(len(widths), past) and widths[growing[-1] + 1] > widths[growing[-1]]:
+                growing.append(growing[-1] + 1)
+            opening = piece_width(pieces, 0, first_two[-1])
+            begin = next((s for s in growing if s < past and widths[s] + EPSILON >= opening), begin)
         ways: list[dict[tuple[int, tuple[int, int]], float]] = [{} for _ in widths]
         ways[begin][0, (-1, 0)] = 0.0
         best = np.inf

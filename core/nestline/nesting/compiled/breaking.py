@@ -9,7 +9,7 @@ from nestline.nesting.compiled.beam import beam_fit
 from nestline.nesting.compiled.borrowing import borrowed, kept
 from nestline.nesting.compiled.first_fit import OUT_OF_SLOTS, fill_slots
 from nestline.nesting.compiled.known_breaks import Course, course_of
-from nestline.nesting.compiled.pieces import piece_width
+from nestline.nesting.compiled.pieces import opening_width, piece_width
 from nestline.nesting.compiled.total_fit import NO_WAY, TOO_MANY, fit_below
 from nestline.nesting.compiled.weights import LINE_COST, PAST_COST, weights_of
 from nestline.rows import BALANCED, BREAKING, X0, X1
@@ -33,7 +33,9 @@ def total_fit(pieces, paragraph, slots, tight, line_cost, most_r, most, target, 
     """
     first, stop = paragraph.first, paragraph.stop
     weights = weights_of(paragraph.rule, line_cost, tight, target, slots.past_from)
-    held = course_of(paragraph, slots, weights, piece_width(pieces, first, first), most)
+    alone = piece_width(pieces, first, first)
+    opening = opening_width(pieces, first, stop) if first == 0 and tight == 0.0 else alone
+    held = course_of(paragraph, slots, weights, alone, opening, most)
     if held.begin >= slots.total:
         return OUT_OF_SLOTS
     rooms = borrowed(held.rooms)

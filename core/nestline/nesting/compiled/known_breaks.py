@@ -108,11 +108,23 @@ def least_of(dearest, one, in_a_row):
 
 
 @njit(cache=True)
-def course_of(paragraph, slots, weights, width, most):
-    """The Course of a paragraph whose first piece is so wide; begin = count where no slot holds that."""
+def course_of(paragraph, slots, weights, width, opening, most):
+    """The Course of a paragraph whose first piece is so wide; begin = count where no slot holds that.
+
+    Where slots grow, as in the tip of an outline, it begins in one that holds its `opening`, if there is any.
+    """
     begin, count = 0, slots.total
     while begin < count and width > slot_room(paragraph.rule, slots, begin, paragraph.starts) + EPSILON:
         begin += 1
+    lower, room = begin, -1.0
+    while lower < min(count, slots.past_from):
+        before, room = room, slot_room(paragraph.rule, slots, lower, paragraph.starts) + EPSILON
+        if room >= opening:
+            begin = lower
+            break
+        if room <= before:
+            break
+        lower += 1
     rooms = np.empty(count + 1)
     for s in range(count):
         rooms[s] = slot_room(paragraph.rule, slots, s, paragraph.starts and s == begin) + EPSILON

@@ -21,6 +21,7 @@ from nestline.rows import (
     DROP_LINES,
     EX,
     FIRST_INDENT,
+    FORCED,
     GRID,
     HANG_ASCENDER,
     HANG_BOX,
@@ -38,6 +39,7 @@ from nestline.rows import (
     PARAGRAPH,
     PIECE_COLUMNS,
     SIZE,
+    SPACE0,
     STAND_BASELINE,
     STAND_BY_LENGTH,
     STAND_DESCENDER,
@@ -110,6 +112,17 @@ def reach_below(tall, frame):
 def piece_width(pieces, first, last):
     """The natural width of pieces first…last set as a line of their own."""
     return pieces[last, X1] - pieces[first, X0] + pieces[first, CHANGE0] + pieces[last, CHANGE1]
+
+
+@njit(cache=True)
+def opening_width(pieces, first, stop):
+    """The width of the first two words of some pieces; of the first piece where there are no more than two."""
+    last, p = -1, first
+    while p + 1 < stop and pieces[p, FORCED] == 0:
+        if pieces[p + 1, SPACE0] - pieces[first, SPACE0] == 2 and last < 0:
+            last = p
+        p += 1
+    return piece_width(pieces, first, last if last >= 0 else first)
 
 
 @njit(cache=True)
