@@ -4,6 +4,8 @@ import random
 import unittest
 
 from nestline import rows as k
+from nestline.copy.compounds import joints
+from nestline.copy.hyphenation import Hyphenation, hyphens
 from nestline.copy.pairs import parted, reads_poorly, weak_ends
 from nestline.copy.shaped_paragraph import ShapedParagraph
 from support import STORY, document, frame, nest_of, paragraph
@@ -78,11 +80,37 @@ class Pairs(unittest.TestCase):
             ("a re-gister", "en", True), ("a regis-ter", "en", False), ("was print-ed", "en", True),
             ("the kit-chens", "en", False), ("the kit-ten", "en", True),
             ("by Mar-garet there", "en", True), ("Kitch-ens have", "en", False), ("It ends. Kitch-ens have", "en", False),
-            ("das Liegen-schaftsamt", "de", False), ("das Lie-genschaftsamt", "de", False), ("“Print-ing high", "en", False),
+            ("das Liegenschafts-amt", "de", False), ("das Liegen-schaftsamt", "de", True), ("die Nach-richten", "de", False), ("“Print-ing high", "en", False),
         ):  # fmt: skip
             place = marked_text.index("-")
             text = marked_text.replace("-", "")
             self.assertEqual(reads_poorly(text, place, language), poor, marked_text)
+
+    def test_german_compounds_are_parted_at_their_joints(self) -> None:
+        # From memory: where a reader of German would part them.
+        for said in (
+            "Liegenschafts-amt Aussichts-turm Gemeinde-wiese Küchen-tisch Spät-sommer Versicherungs-gesellschaft Sonnen-untergang "
+            "Wörter-buch Regen-wetter Informations-abend Nachbarschafts-vereinigung Bürger-meister Kinder-garten Landschafts-bild"
+        ).split():
+            word = said.replace("-", "")
+            self.assertEqual([said.index("-")], sorted(joints(word) & set(hyphens(word, "de", Hyphenation()))), said)
+        for word in "Nachbarschaft Landung Bildungen spielerisch verstehen Unterhaltung Entstehung Gewerbe Teilung Instinkt Freundschaft".split():
+            self.assertEqual(joints(word) & set(hyphens(word, "de", Hyphenation())), set(), word)
+        text = (
+            "Das Liegenschaftsamt erlaubt der Nachbarschaftsvereinigung den Kindergarten am Aussichtsturm der Gemeindewiese. "
+            * 4
+        )
+        share = {}
+        for breaking in ("optimal", "first-fit"):
+            ends: list[bool] = []
+            for width in range(220, 400, 4):
+                given = paragraph(text, align="justify", hyphenate=True, language="de", breaking=breaking)
+                nest = nest_of(document([frame(width=width, height=3000)], given)).nest
+                places = [int(nest.ranges[n][1]) for n in range(len(nest.records)) if nest.hyphens[n]]
+                ends += [not reads_poorly(nest.copy.text, place, "de") for place in places]
+            self.assertGreater(len(ends), 50)
+            share[breaking] = sum(ends) / len(ends)
+        self.assertGreater(share["optimal"], share["first-fit"] + 0.1)
 
     def test_pairs_are_parted_far_less_than_by_chance_and_figures_never(self) -> None:
         pairs = ["47 km", "9.30 p.m.", "12 May", "St. Margaret", "p. 31", "10 000", "10 – 12"]

@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 
 from nestline.copy.stretches import Stretch
 from nestline.fonts.library import Face
+from nestline.fonts.overhang import overhang
 from nestline.fonts.shaping import shape
 
 Floats = NDArray[np.float64]
@@ -59,20 +60,32 @@ class LineEnds:
         return self._width(stretch, begin, stop, content) - float(self.x[content] - self.x[begin])
 
     def hang_at_start(self, start: int, content: int) -> float:
-        """How far the first mark of a line hangs out before its slot."""
+        """How far the first mark or letter of a line hangs out before its slot."""
         if content <= start:
             return 0.0
-        return HANGING.get(self.text[start], 0.0) * float(self.x[start + 1] - self.x[start])
+        if (share := HANGING.get(self.text[start])) is not None:
+            return share * float(self.x[start + 1] - self.x[start])
+        return self._reaches(start, 0)
 
     def hang_at_end(self, start: int, content: int, hyphenated: bool) -> float:
-        """How far the last mark of a line hangs out behind its slot."""
+        """How far the last mark or letter of a line hangs out behind its slot."""
         stretch = self._stretch(content - 1) if content > start else None
         if stretch is None:
             return 0.0
         if hyphenated:
             hyphen = shape(stretch.face, hyphen_of(stretch.face), 0, 1, self.language)
             return HANGING["-"] * hyphen.width * stretch.scale
-        return HANGING.get(self.text[content - 1], 0.0) * float(self.x[content] - self.x[content - 1])
+        if (share := HANGING.get(self.text[content - 1])) is not None:
+            return share * float(self.x[content] - self.x[content - 1])
+        return self._reaches(content - 1, 1)
+
+    def _reaches(self, index: int, side: int) -> float:
+        """How far a letter reaches over an edge at its left (0) or its right (1); nothing where copy runs from right to left."""
+        stretch = self._stretch(index)
+        if stretch is None or stretch.role or stretch.level % 2 or not len(stretch.glyphs.ids):
+            return 0.0
+        at = max(0, int(np.searchsorted(stretch.glyphs.clusters, index, side="right")) - 1)
+        return overhang(stretch.face, int(stretch.glyphs.ids[at]))[side] * stretch.scale
 
     def change_with_hyphen(self, start: int, end: int) -> float:
         """What a hyphen set at `end` adds, shaped with the letters before it."""

@@ -13,6 +13,7 @@ from functools import lru_cache
 import icu
 
 from nestline import rows as k
+from nestline.copy.compounds import joints
 
 UNITS = (
     "km/h km mm cm m kg mg g ml l h min s °C °F % ‰ € £ $ pt px em in ft lb oz mph kWh kW W V A GB MB kB kHz MHz Hz dpi am pm a.m. p.m. "
@@ -98,8 +99,8 @@ WORD_TO_HYPHENATE, LEAST_PART = 7, 3
 
 
 def reads_poorly(text: str, place: int, language: str) -> bool:
-    """Whether a hyphen before a letter leaves two letters of its word on a side, or parts a short word or a name (but in German,
-    where all nouns have capitals)."""
+    """Whether a hyphen before a letter leaves two letters of its word on a side, or parts a short word or a name; in German, where
+    all nouns have capitals, or a compound elsewhere than at its joints."""
     begin, end = place, place
     while begin > 0 and text[begin - 1].isalpha():
         begin -= 1
@@ -107,8 +108,10 @@ def reads_poorly(text: str, place: int, language: str) -> bool:
         end += 1
     if min(place - begin, end - place) < LEAST_PART or end - begin < WORD_TO_HYPHENATE:
         return True
-    named = text[begin].isupper() and not language.lower().startswith("de")
-    return named and not _begins_sentence(text, begin)
+    if language.lower().startswith("de"):
+        joined = joints(text[begin:end])
+        return bool(joined) and place - begin not in joined
+    return text[begin].isupper() and not _begins_sentence(text, begin)
 
 
 def _begins_sentence(text: str, place: int) -> bool:

@@ -89,6 +89,10 @@ class Rules:
         )
 
 
+DISPLAY = 20.0
+"""From so large a size on, in points, copy is display: its edges are made straight by eye where nothing else is said."""
+
+
 def paragraph_rules(paragraph: Paragraph, style: Style | None, language: str) -> Rules:
     """The rules of a paragraph: its own fields, else its style's, else the defaults."""
 
@@ -152,7 +156,7 @@ def paragraph_rules(paragraph: Paragraph, style: Style | None, language: str) ->
         style=paragraph.style,
         departs=tuple(f for f in ParagraphRules.model_fields if getattr(paragraph, f) is not None),
         direction=str(pick("direction", "auto")),
-        hang_punctuation=bool(pick("hang_punctuation", False)),
+        hang_punctuation=bool(pick("hang_punctuation", size >= DISPLAY)),
         grid=length("grid", size),
         list_mark=mark,
         list_indent=list_indent,

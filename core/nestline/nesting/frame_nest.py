@@ -205,7 +205,9 @@ class FrameNest:
         drawn, segments = self.drawn, self.copy.segments
         if self.edge is None or not len(drawn.x):
             return np.zeros(0, dtype=np.int64)
-        return np.sort(drawn.segment[drawn.x + segments.width[drawn.segment] > self.edge + 0.01])
+        # What hangs over a line's end is not beyond it.
+        reach = np.minimum(drawn.x + segments.width[drawn.segment], self.right[drawn.record])
+        return np.sort(drawn.segment[reach > self.edge + 0.01])
 
     @property
     def leftover_text(self) -> str:
@@ -332,7 +334,9 @@ class FrameNest:
             change = float(c.pieces[first, k.CHANGE0] + c.pieces[first, k.HANG0]) * factor
             items[0] = (head[0], head[1], head[2] + change, head[3])
             tail = items[-1]
-            hyphen = float(c.pieces[last, k.CHANGE1]) * factor + float(self.tracks[record]) * float(self.hyphens[record])
+            hyphen = float(c.pieces[last, k.CHANGE1]) * factor + float(self.tracks[record]) * float(
+                self.hyphens[record]
+            )
             items[-1] = (tail[0], tail[1], tail[2] + hyphen, tail[3])
             pen = float(self.left[record]) - float(c.pieces[first, k.HANG0]) * factor
             places = {}

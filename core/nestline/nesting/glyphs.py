@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from weakref import WeakKeyDictionary
 
@@ -250,7 +250,7 @@ def drop_caps(nest: FrameNest) -> list[Mark]:
 
 
 def list_marks(nest: FrameNest) -> list[Mark]:
-    """The bullets and numbers of a nest's lists; neighbours in a list of numbers count on."""
+    """The bullets and numbers of a nest's lists; neighbours in a list of numbers count on, and end in one place."""
     out: list[Mark] = []
     paragraphs = nest.copy.paragraphs
     if not any(p.rules.list_mark for p in paragraphs):
@@ -260,17 +260,40 @@ def list_marks(nest: FrameNest) -> list[Mark]:
         mark = p.rules.list_mark
         number = number + 1 if mark and mark.kind == "numbers" else 0
         numbers.append(number)
+    widest = _widest_numbers(paragraphs, numbers)
     for record, row in enumerate(nest.records):
         index = int(nest.copy.pieces[int(row[k.FIRST]), k.PARAGRAPH])
         rules = paragraphs[index].rules
         if not rules.list_mark or row[k.PARAGRAPH_START] == 0:
             continue
         stretch = paragraphs[index].stretches[0]
-        text = rules.list_mark.mark or "•"
+        text, x = rules.list_mark.mark or "•", float(nest.left[record]) - rules.list_indent
         if rules.list_mark.kind == "numbers":
-            text = f"{numbers[index]}{rules.list_mark.mark or '.'}"
-        x = float(nest.left[record]) - rules.list_indent
+            text = _number(paragraphs[index], numbers[index])
+            x += widest[index] - _mark_width(stretch, text)
         out.append(Mark(text, stretch.face, replace(stretch.look, underline=False), x, float(row[k.BASELINE])))
+    return out
+
+
+def _number(paragraph: ShapedParagraph, number: int) -> str:
+    mark = paragraph.rules.list_mark
+    return f"{number}{(mark.mark if mark else None) or '.'}"
+
+
+def _mark_width(stretch: Stretch, text: str) -> float:
+    return shape(stretch.face, text, 0, len(text), "en").width * stretch.scale
+
+
+def _widest_numbers(paragraphs: Sequence[ShapedParagraph], numbers: list[int]) -> list[float]:
+    """Of each paragraph the width of the widest number in the list that it is in: numbers align on their points."""
+    out = [0.0] * len(numbers)
+    start = 0
+    for i in range(len(numbers) + 1):
+        if i < len(numbers) and (numbers[i] > 1 or (numbers[i] == 1 and start == i)):
+            continue
+        widths = [_mark_width(paragraphs[j].stretches[0], _number(paragraphs[j], numbers[j])) for j in range(start, i)]
+        out[start:i] = [max(widths, default=0.0)] * (i - start)
+        start = i if i < len(numbers) and numbers[i] == 1 else i + 1
     return out
 
 

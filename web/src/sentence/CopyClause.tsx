@@ -262,7 +262,7 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
                 </label>
               </div>
             )}
-            <h4 className="eyebrow mt-4 mb-1.5">Marks at a line’s ends</h4>
+            <h4 className="eyebrow mt-4 mb-1.5">A line’s ends</h4>
             <Choice
               columns={2}
               value={
@@ -273,10 +273,10 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
                     : "stand"
               }
               options={[
-                { value: "stand", label: "stand in the slot" },
-                { value: "hang", label: "hang outside it" },
+                { value: "stand", label: "in the slot" },
+                { value: "hang", label: "straight by eye", hint: "Marks hang outside; A, T, V, y reach over." },
               ]}
-              onChoose={(value) => put("hang_punctuation", "Hanging punctuation")(value === "hang")}
+              onChoose={(value) => put("hang_punctuation", "Line ends")(value === "hang")}
             />
             <h4 className="eyebrow mt-4 mb-1.5">A last word alone</h4>
             <Choice

@@ -51,7 +51,7 @@ LONE_COST = 200_000.0  # a last word alone looks like a slip: as dear as spaces 
 ACROSS = 1e11  # a word is not found again behind a picture: dearer than any hole
 WEAK_COST = 2_000.0  # "a", "of", "und" left at a line's end: as dear as a line of r = 0.7
 WEAK_RAGGED = 15_000.0  # in ragged copy, where the eye looks at ends: as a line that is more than 2 em short
-POOR_COST = 4_000.0  # a hyphen that leaves two letters ("re-", "-ed"), or parts a short word or a name
+POOR_COST = 12_000.0  # a hyphen that leaves two letters ("re-", "-ed"), parts a short word or a name, or no joint: as a line of r = 1
 PARTED = 150_000.0  # "47 | km", "St. | Margaret's": as dear as spaces of nearly twice their width
 TORN = 5e9  # "10 | 000", "10– | 12", "J. | K.": dearer than a line left unfilled
 HOLE = 1e9  # a justified line left unfilled: dearer than anything that can be seen but a torn figure and a word across a gap
