@@ -37,8 +37,9 @@ def pdf_of(raw: dict[str, Any]) -> bytes:
 
 
 def words_in(pdf: bytes) -> list[str]:
-    """Words as read back; a hyphen that was set is read as a soft one at its line's end, and goes."""
-    text = run("pdftotext", "-raw", "-", "-", given=pdf)
+    """Words as read back; a hyphen that was set is read as a soft one at its line's end, and goes. (Its raw mode sees no
+    spaces under .15 em.)"""
+    text = run("pdftotext", "-", "-", given=pdf)
     return text.replace("\u00ad\n", "").replace("\u00ad", "").split()
 
 

@@ -246,7 +246,7 @@ class BelowAndInside(unittest.TestCase):
 
     def test_inside_slots_are_the_chords_of_its_outline(self) -> None:
         rows = self.lines({"by": "outline", "inside": True, "clearance": 4}, least_slot=0)
-        self.assertGreater(len(rows), 2)
+        self.assertGreater(len(rows), 1)
         for top, bottom, left, right in rows:
             far = max(abs(top - 190), abs(bottom - 190))
             half = math.sqrt(26**2 - far**2)

@@ -437,7 +437,7 @@ LENGTHS_OF_COPY = ("size", "leading", "space_before", "space_after", "indent", "
 
 def scaled_copy(at: Acting, name: str, factor: float, base: TextStyle | None = None) -> list[Operation]:
     """Every size of a copy times a factor: its paragraphs state what their style (or the `base`) gave them."""
-    from nestline.copy.styles import paragraph_rules
+    from nestline.copy.styles import DISPLAY, paragraph_rules
 
     out: list[Operation] = []
     for version, content in at.document.copies[name].items():
@@ -452,6 +452,8 @@ def scaled_copy(at: Acting, name: str, factor: float, base: TextStyle | None = N
                     new[field] = round(getattr(rules, field) * factor, 4)
             if rules.look.tracking:
                 new["tracking"] = round(rules.look.tracking * factor, 4)
+            if (rules.size >= DISPLAY) != (rules.size * factor >= DISPLAY) and "hang_punctuation" not in raw:
+                new["hang_punctuation"] = rules.hang_punctuation  # else another size would have another default
             if any("size" in run for run in raw.get("runs", [])):
                 new["runs"] = [
                     {**run, "size": times(run["size"], factor)} if "size" in run else run for run in raw["runs"]

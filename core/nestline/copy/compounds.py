@@ -9,7 +9,7 @@ from __future__ import annotations
 import re
 from functools import lru_cache
 
-ENDS = "schafts ungs heits keits tions täts tums lings".split()
+PART_ENDS = "schafts ungs heits keits tions täts tums lings".split()
 """What a part ends in, with the letter that joins it to the next."""
 NOUNS = (
     "abend abteilung amt amts anlage anfang antrag arbeit arbeits arzt auftrag ausgang ausstellung ausweis auto bad bahn bank bau baum becken beginn "
@@ -40,7 +40,7 @@ LEAST_PART, LEAST_REST = 3, 5
 def _patterns() -> tuple[re.Pattern[str], re.Pattern[str], re.Pattern[str]]:
     nouns = "|".join(sorted(NOUNS, key=len, reverse=True))
     return (
-        re.compile(rf"(?:{'|'.join(ENDS)})(?=[^\W\d_]{{{LEAST_PART}}})"),
+        re.compile(rf"(?:{'|'.join(PART_ENDS)})(?=[^\W\d_]{{{LEAST_PART}}})"),
         re.compile(rf"(?=(?:{nouns}){INFLECTED}$)"),
         re.compile(rf"^(?:{nouns})(?!{'|'.join(NO_PART)})(?=[^\W\d_]{{{LEAST_REST}}})"),
     )

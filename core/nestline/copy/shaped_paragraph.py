@@ -28,6 +28,9 @@ JOINED = frozenset("Adlm Arab Aran Beng Chrs Deva Guru Mand Mani Mong Nkoo Ougr 
 TWO_THIRDS, LEAST_SPACE_EMS = 0.667, 0.15
 """What a word space closes to at least, as a share of itself, and in ems: fonts whose space is narrow run their words together
 sooner (common practice)."""
+JUSTIFIED_ROOM, RAGGED_ROOM = 8.4, 5.0
+"""The least room in which justified words share what is free decently, and ragged ones read as a line, in ems: about twenty
+letters, and twelve (common practice). Less copy needs no more than itself."""
 LONE_WORD = {None: 0.0, True: -1.0, False: 1.0}
 """A last word alone is dear, may stand, or may not."""
 
@@ -117,7 +120,9 @@ class ShapedParagraph:
         """What its word spaces close to at least, as a share of their own width."""
         if self.rules.least_space is not None:
             return self.rules.least_space
-        return min(1.0, max(TWO_THIRDS, LEAST_SPACE_EMS * self.rules.size / max(self.space_width, 1e-9)))
+        # What stays between two words: letters that are set closer take from the space on both sides of it.
+        least = LEAST_SPACE_EMS * self.rules.size + 2 * self.rules.fitted_space
+        return min(1.0, max(TWO_THIRDS, least / max(self.space_width * (1 - self.rules.fitted_width), 1e-9)))
 
     @cached_property
     def rule_row(self) -> Floats:
@@ -128,6 +133,8 @@ class ShapedParagraph:
         row = np.zeros(k.RULE_COLUMNS)
         if not has_tabs and not any(s.script in JOINED for s in self.stretches):
             row[k.FITTED_SPACE], row[k.FITTED_WIDTH] = r.fitted_space, r.fitted_width
+        room = JUSTIFIED_ROOM if r.align == "justify" else RAGGED_ROOM
+        row[k.LEAST_ROOM] = min(room * r.size, float(self.x[-1]))
         row[k.LEADING], row[k.SIZE], row[k.GRID] = r.leading, r.size, r.grid
         row[k.ALIGN], row[k.ALIGN_LAST], row[k.BREAKING] = ALIGN[r.align], ALIGN[r.last], BREAKING[r.breaking]
         row[k.BEFORE], row[k.AFTER] = r.space_before, r.space_after

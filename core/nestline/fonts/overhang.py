@@ -16,7 +16,7 @@ from nestline.outlines.path import flattened
 SHARE, DEEPEST = 0.3, 0.15
 """Of the room beside a letter, on the mean over its height, what it reaches over; room counts so deep, in ems: the stem of a
 d is no edge of it."""
-HEIGHTS = 32
+LEVELS = 32
 """At how many heights a letter is looked at."""
 
 
@@ -31,14 +31,12 @@ def overhang(face: Face, glyph: int) -> tuple[float, float]:
         return 0.0, 0.0
     points = np.concatenate(contours)
     (left, low), (right, high) = points.min(axis=0), points.max(axis=0)
-    begins = np.concatenate([c[:-1] for c in contours])
-    ends = np.concatenate([c[1:] for c in contours])
+    (x0, y0), (x1, y1) = (np.concatenate([c[part] for c in contours]).T for part in (slice(-1), slice(1, None)))
     rooms = []
-    for y in low + (np.arange(HEIGHTS) + 0.5) / HEIGHTS * (high - low):
-        crossed = (begins[:, 1] > y) != (ends[:, 1] > y)
+    for y in low + (np.arange(LEVELS) + 0.5) / LEVELS * (high - low):
+        crossed = (y0 > y) != (y1 > y)
         if crossed.any():
-            a, b = begins[crossed], ends[crossed]
-            x = a[:, 0] + (y - a[:, 1]) / (b[:, 1] - a[:, 1]) * (b[:, 0] - a[:, 0])
+            x = (x0 + (y - y0) / np.where(crossed, y1 - y0, 1) * (x1 - x0))[crossed]
             rooms.append((x.min() - left, right - x.max()))
     if not rooms:
         return 0.0, 0.0

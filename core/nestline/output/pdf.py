@@ -197,7 +197,7 @@ class _Writer:
         out += self._behind(placed)
         out.append("BT")
         state: tuple[str, float, str, LetterStroke | None] | None = None
-        wide = 100.0
+        wide, apart = 100.0, 0.0
         for run in glyph_runs(placed.nest):
             font = self._font(run.stretch.face)
             over = run.stretch.look.stroke
@@ -210,9 +210,14 @@ class _Writer:
             if (per_cent := round(100 * run.wide, 4)) != wide:
                 out.append(f"{_f(per_cent)} Tz")
                 wide = per_cent
+            if (between := round(run.apart, 4)) != apart:
+                out.append(f"{_f(between)} Tc")
+                apart = between
             out.append(self._run(run, font, float(placed.nest.records[run.record, k.BASELINE])))
         if wide != 100:
             out.append("100 Tz")
+        if apart:
+            out.append("0 Tc")
         for mark in marks(placed.nest):
             out += [self._mark(mark), self._letter_stroke(None, state[3] if state else None)]
         out.append("ET")
@@ -333,7 +338,7 @@ class _Writer:
                 hexes = ""
                 pen -= move * unit
             hexes += f"{glyph:04X}"
-            pen += round(advance * scale, 3) * unit
+            pen += round(advance * scale, 3) * unit + round(run.apart, 4) * round(run.wide, 6)
         if hexes:
             array.append(f"<{hexes}>")
         out.append(f"[{' '.join(array)}] TJ")

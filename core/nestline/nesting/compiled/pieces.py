@@ -7,7 +7,6 @@ from numba import njit
 
 from nestline.rows import (
     AFTER,
-    ALIGN,
     ASC,
     BEFORE,
     BOX_DOWN,
@@ -30,11 +29,11 @@ from nestline.rows import (
     HANG_KIND,
     HANG_LENGTH,
     INDENT,
-    JUSTIFY,
     LAID,
     LEADING,
     LEAST_EM,
     LEAST_PT,
+    LEAST_ROOM,
     OPENS,
     PARAGRAPH,
     PIECE_COLUMNS,
@@ -54,9 +53,6 @@ from nestline.rows import (
 
 FAR = 1e9
 """Further than anything can be."""
-JUSTIFIED_SLOT, RAGGED_SLOT = 8.4, 5.0
-"""The narrowest slot in which justified words share what is free decently, and ragged ones read as a line, in ems: about twenty
-letters, and twelve (common practice)."""
 
 
 @njit(cache=True)
@@ -132,8 +128,7 @@ def least_slot(rules, paragraph, frame):
     size = rules[paragraph, SIZE]
     least = frame[LEAST_PT] + frame[LEAST_EM] * size
     if frame[BY_COPY] > 0:
-        room = JUSTIFIED_SLOT if rules[paragraph, ALIGN] == JUSTIFY else RAGGED_SLOT
-        least = max(least, min(room * size, (frame[X_RIGHT] - frame[X_LEFT]) / 2))
+        least = max(least, min(rules[paragraph, LEAST_ROOM], (frame[X_RIGHT] - frame[X_LEFT]) / 2))
     return least
 
 

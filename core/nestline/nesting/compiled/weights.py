@@ -47,7 +47,9 @@ HYPHEN_COST = 50.0  # added to badness, too: a hyphen weighs little on a good li
 FAR_FITNESS = 3000.0  # a tight line below a loose one is seen
 TWO_HYPHENS = 10_000.0  # hyphens below one another make a ladder: as dear as a line of r = 0.95
 HYPHEN_ON_HOLE = 20_000.0  # a hyphen was to fill the line, and did not
-LONE_COST = 200_000.0  # a last word alone looks like a slip: as dear as spaces of twice their width, r = 2.1
+LONE_COST = (
+    500_000.0  # a last word alone looks like a slip: as dear as spaces of two and a half times their width, r = 2.6
+)
 ACROSS = 1e11  # a word is not found again behind a picture: dearer than any hole
 WEAK_COST = 2_000.0  # "a", "of", "und" left at a line's end: as dear as a line of r = 0.7
 WEAK_RAGGED = 15_000.0  # in ragged copy, where the eye looks at ends: as a line that is more than 2 em short
@@ -55,7 +57,7 @@ POOR_COST = 12_000.0  # a hyphen that leaves two letters ("re-", "-ed"), parts a
 PARTED = 150_000.0  # "47 | km", "St. | Margaret's": as dear as spaces of nearly twice their width
 TORN = 5e9  # "10 | 000", "10– | 12", "J. | K.": dearer than a line left unfilled
 HOLE = 1e9  # a justified line left unfilled: dearer than anything that can be seen but a torn figure and a word across a gap
-HOLE_BY_EM, MOST_EMS = 1e7, 90.0  # of as many such lines those that leave less open
+HOLE_BY_EM, MOST_EMS = 2e8, 90.0  # two lines that lack an em each are better than one that lacks ten
 FORBIDDEN = 1e12  # what a rule forbids
 PAST_COST = 1e13  # a line past the edge
 TIGHT_COST = 1e7  # each line, where fewer lines count
