@@ -1,0 +1,239 @@
+"""Rules of copy from both sides: what drops, what a line is wide, where tabs lead, what is read from files, dummy copy."""
+
+import random
+import unittest
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+
+from nestline import rows as k
+from nestline.copy.drop_caps import drop_letters
+from nestline.copy.dummy import PROSE, cut_to, dummy_paragraphs
+from nestline.copy.imports import read_text
+from nestline.copy.line_ends import hyphen_of
+from nestline.copy.paragraph import shape_paragraph
+from nestline.copy.rebreaking import broken_to_fit
+from nestline.copy.shaped_copy import join_paragraphs
+from nestline.copy.shaped_paragraph import ShapedParagraph
+from nestline.copy.spelling import Speller
+from nestline.copy.styles import paragraph_rules
+from nestline.document.model import Paragraph
+from nestline.fonts.library import shipped_fonts
+from nestline.fonts.shaping import shape
+
+FONTS = shipped_fonts()
+WORDS = "AVATAR Ty. “Wave,” office fjord (Yes) To Víly, Äpfel ’tis AWAY; P.T.A. fluffy –dash– yawl Vy. Tea, r. f) T’was".split()
+
+
+def shaped(text: str, **rules: Any) -> ShapedParagraph:
+    return shape_paragraph(Paragraph.model_validate({"runs": [{"text": text}], **rules}), None, "en", FONTS, {})
+
+
+class LineEnds(unittest.TestCase):
+    def test_a_line_is_as_wide_as_its_text_shaped_alone(self) -> None:
+        """From any piece to any other, with the spaces that hang past its end, and the hyphen that a break sets."""
+        compared = hyphens = kerned = 0
+        for seed in range(60):
+            dice = random.Random(seed)
+            font, tracking = dice.choice(["EB Garamond", "Lato", "Vollkorn", "Source Sans 3"]), dice.choice([0, 0.3])
+            text = " ".join(dice.choices([*WORDS, "internationalization", "Wavering"], k=12))
+            p = shaped(text, font=font, tracking=tracking, hyphenate=True, hang_punctuation=False)
+            (stretch,) = p.stretches
+            rows = p.rows
+            for _ in range(12):
+                first = dice.randrange(len(rows))
+                last = dice.randrange(first, min(first + 9, len(rows)))
+                wide = rows[last, k.X1] - rows[first, k.X0] + rows[first, k.CHANGE0] + rows[last, k.CHANGE1]
+                start, content = int(p.piece_start[first]), int(p.piece_content_end[last])
+                end = int(p.piece_end[last])
+                hyphen = rows[last, k.HYPHEN] == k.SET_HYPHEN
+                line = p.text[start:end] + (hyphen_of(stretch.face) if hyphen else "")
+                seen = len(line) if hyphen else content - start
+                glyphs = shape(stretch.face, line, 0, len(line), "en", stretch.script, tracking != 0).before(seen)
+                letters = len(set(glyphs.clusters.tolist()))
+                alone = glyphs.width * stretch.scale + letters * tracking
+                self.assertAlmostEqual(wide, alone, delta=1e-6, msg=(seed, line))
+                compared += 1
+                hyphens += hyphen
+                kerned += abs(rows[first, k.CHANGE0]) + abs(rows[last, k.CHANGE1]) > 1e-9
+        self.assertGreater(compared, 600)
+        self.assertGreater(hyphens, 60)
+        self.assertGreater(kerned, 60)
+
+    def test_marks_hang_by_their_share(self) -> None:
+        # Shares of our own (common practice: most of a point, some of a dash).
+        for mark, share in (
+            (".", 0.8),
+            (",", 0.8),
+            ("-", 0.6),
+            ("”", 0.6),
+            (":", 0.5),
+            ("–", 0.3),
+            ("…", 0.3),
+            ("!", 0.2),
+        ):
+            plain, hung = (shaped(f"kites fly{mark}", hang_punctuation=hang) for hang in (False, True))
+            width = plain.x[-1] - plain.x[-2]
+            self.assertAlmostEqual(plain.end_change[-1] - hung.end_change[-1], share * width, places=9, msg=mark)
+
+
+class DropCaps(unittest.TestCase):
+    def test_what_drops(self) -> None:
+        for text, letters, wanted in (
+            ("Kites fly", 1, (1, 1)), ("“Kites” fly", 1, (2, 2)), ("Kites fly", 5, (5, 6)), ("A kite flies", 1, (1, 2)),
+            ("Kites", 5, (0, 0)), ("K", 1, (0, 0)), (" Kites", 1, (0, 0)), ("", 1, (0, 0)), ("e\u0301tude in F", 1, (2, 2)),
+            ("A\u2028kite", 1, (1, 1)),
+        ):  # fmt: skip
+            rules = paragraph_rules(
+                Paragraph.model_validate({"runs": [], "drop_cap": {"lines": 2, "letters": letters}}), None, "en"
+            )
+            self.assertEqual(drop_letters(text, rules), wanted, text)
+        self.assertEqual(drop_letters("Kites fly", replace(rules, drop_cap=None)), (0, 0))
+
+
+class Tabs(unittest.TestCase):
+    def test_where_tabs_lead(self) -> None:
+        def after(text: str, **rules: Any) -> float:
+            """Where what follows the last tab begins, in the line of its paragraph."""
+            p = shaped(text, size=10, **rules)
+            begin = max(text.rfind("\u2028"), -1) + 1
+            indent = rules.get("indent", 0) + (rules.get("first_indent", 0) if begin == 0 else 0)
+            return float(p.x[text.rfind("\t") + 1] - p.x[begin]) + indent
+
+        plain = shaped("kite", size=10).x
+        wide = float(plain[-1])
+        figure = float(shaped("12", size=10).x[-1])
+        tabs = {
+            "tabs": [
+                {"at": 60},
+                {"at": 120, "align": "end"},
+                {"at": 180, "align": "center"},
+                {"at": 240, "align": "figure"},
+            ]
+        }
+        self.assertAlmostEqual(after("a\tkite", **tabs), 60)
+        self.assertAlmostEqual(after("a\tb\tkite", **tabs) + wide, 120)
+        self.assertAlmostEqual(after("a\tb\tc\tkite", **tabs) + wide / 2, 180)
+        self.assertAlmostEqual(after("a\tb\tc\td\t12,5", **tabs) + figure, 240)
+        self.assertAlmostEqual(after("a\tkite"), 30)
+        self.assertAlmostEqual(after("kites fly high\tkite"), 60)
+        # Counted from the line's own start; the first line's indent counts in the first line alone.
+        self.assertAlmostEqual(after("a\tkite", first_indent=35), 60)
+        self.assertAlmostEqual(after("a\u2028a\tkite", first_indent=35), 30)
+        self.assertAlmostEqual(after("a\tkite", indent=12, first_indent=35, **tabs), 60)
+        self.assertAlmostEqual(after("a\u2028b\tkite", indent=12, **tabs), 60)
+        # What ends before its place keeps a quarter of an em.
+        near = {"tabs": [{"at": 50, "align": "end"}]}
+        lefts = [after("m" * n + "\tkite", **near) - float(shaped("m" * n, size=10).x[-1]) for n in range(1, 5)]
+        self.assertTrue(all(left >= 2.5 - 1e-9 or left == 0 for left in lefts), lefts)
+
+
+class Rebreaking(unittest.TestCase):
+    def test_pieces_wider_than_what_there_is_are_broken_and_no_others(self) -> None:
+        broken = whole = 0
+        for seed in range(40):
+            dice = random.Random(seed)
+            text = " ".join(dice.choices([*WORDS, "incomprehensibilities", "e\u0301tude\u0301s"], k=10))
+            p = shaped(text)
+            widest = dice.uniform(0.3, 1.1) * p.widest_piece
+            made = broken_to_fit(p, widest)
+            if widest >= p.widest_piece:
+                self.assertIs(made, p)
+                whole += 1
+                continue
+            starts = set(made.piece_start.tolist())
+            self.assertTrue(set(p.piece_start.tolist()) <= starts)
+            self.assertEqual(made.piece_start[1:].tolist(), made.piece_end[:-1].tolist())
+            self.assertEqual((int(made.piece_start[0]), int(made.piece_end[-1])), (0, len(text)))
+            for number, (start, end) in enumerate(zip(p.piece_start, p.piece_end, strict=True)):
+                inner = [s for s in starts if start < s < end]
+                self.assertEqual(bool(inner), bool(p.piece_widths[number] > widest))
+                broken += bool(inner)
+                self.assertTrue(all(text[s] != "\u0301" for s in inner))
+            ink = made.x[made.piece_content_end] - made.x[made.piece_start]
+            several = [
+                len(text[a:b].replace("\u0301", "")) > 1 for a, b in zip(made.piece_start, made.piece_content_end)
+            ]
+            self.assertTrue((ink[np.array(several)] <= widest + 1e-6).all())
+        self.assertIs(broken_to_fit(p, p.widest_piece), p)
+        self.assertGreater(broken, 30)
+        self.assertGreater(whole, 2)
+
+
+class Ink(unittest.TestCase):
+    def test_ink_is_what_the_letters_reach(self) -> None:
+        for text in ("xay", "Ápq", "e\u0323\u0301", "ooo", "Q"):
+            p = shaped(text, size=20)
+            copy = join_paragraphs([shaped("before"), p])
+            at = int(copy.offset[1])
+            (stretch,) = p.stretches
+            up, down = [], []
+            for glyph, lift in zip(stretch.glyphs.ids.tolist(), stretch.glyphs.y_offsets.tolist(), strict=True):
+                points = np.concatenate(
+                    [np.array([xy for _, pts in c for xy in pts]) for c in [contours(stretch.face, glyph)]]
+                )
+                up.append((points[:, 1].max() + lift) * stretch.scale)
+                down.append(-(points[:, 1].min() + lift) * stretch.scale)
+            found = copy.ink(at, at + len(text))
+            np.testing.assert_allclose(found, (max(up), max(down)), atol=0.35, err_msg=text)
+        self.assertEqual(copy.ink(at + 1, at + 1), (0.0, 0.0))
+
+
+def contours(face: Any, glyph: int) -> list[Any]:
+    """A glyph as fontTools records it: its outline's points, control points apart where there are extremes."""
+    from fontTools.pens.recordingPen import DecomposingRecordingPen
+
+    font = face.open()
+    names = font.getGlyphSet()
+    pen = DecomposingRecordingPen(names)
+    names[font.getGlyphName(glyph)].draw(pen)
+    return [(op, [p for p in pts if p is not None]) for op, pts in pen.value if pts]
+
+
+class Files(unittest.TestCase):
+    def test_old_encodings_are_read(self) -> None:
+        for encoding in ("utf-8", "utf-8-sig", "utf-16", "cp1252"):
+            found = read_text("t.txt", "Größe – „Drachen“".encode(encoding))
+            self.assertEqual(found.paragraphs[0]["runs"][0]["text"], "Größe – „Drachen“", encoding)
+
+    def test_markdown_breaks_lines_where_it_says_so(self) -> None:
+        found = read_text("t.md", b"One **bold** and *slanted* line  \nbroken\nand run on.\n\n**a****b** c")
+        runs = found.paragraphs[0]["runs"]
+        self.assertEqual("".join(r["text"] for r in runs), "One bold and slanted line\u2028broken and run on.")
+        self.assertEqual([r["text"] for r in runs if r.get("weight") == 700], ["bold"])
+        self.assertEqual([r["text"] for r in runs if r.get("slope") == "italic"], ["slanted"])
+        looks = [{key: v for key, v in r.items() if key != "text"} for r in runs]
+        self.assertTrue(all(a != b for a, b in zip(looks, looks[1:])), "runs of one look are one")
+
+
+class Dummy(unittest.TestCase):
+    def test_it_is_prose_of_the_language_first_each_sentence_once(self) -> None:
+        for language, prose in PROSE.items():
+            first = dummy_paragraphs(language, 1)
+            self.assertEqual(first, [f"{prose[0]} {prose[1]}"])
+            many = dummy_paragraphs(language, 400)
+            self.assertEqual(many[: len(prose) // 2], [f"{a} {b}" for a, b in zip(prose[::2], prose[1::2])])
+            self.assertGreaterEqual(sum(len(t.split()) for t in many), 400)
+            self.assertLess(sum(len(t.split()) for t in many[:-1]), 400)
+
+    def test_cut_copy_has_so_many_words_and_ends_as_a_sentence(self) -> None:
+        paragraphs = ["One two three. Four five, six.", "Seven eight."]
+        self.assertEqual(cut_to(paragraphs, 8), paragraphs)
+        self.assertEqual(cut_to(paragraphs, 6), paragraphs[:1])
+        self.assertEqual(cut_to(paragraphs, 5), ["One two three. Four five."])
+        self.assertEqual(cut_to(paragraphs, 3), ["One two three."])
+        self.assertEqual(cut_to(paragraphs, 7), [paragraphs[0], "Seven."])
+        self.assertEqual(cut_to(paragraphs, 0), [])
+
+
+class Spelling(unittest.TestCase):
+    def test_a_tag_is_looked_up_by_its_base_alone(self) -> None:
+        speller = Speller(FONTS.faces["Lato-Regular"].path.parents[4] / "web" / "node_modules")
+        languages = speller.languages()
+        if not languages:
+            self.skipTest("no dictionaries are installed")
+        self.assertEqual(speller.unknown(["Drachen", "Drachn"], "de-DE"), ["Drachn"])
+        self.assertEqual(speller.unknown(["kite", "kitte"], "en"), ["kitte"])
+        self.assertIsNone(speller.unknown(["x"], "qq"))
+        self.assertIsNone(speller.unknown(["x"], "a"))
