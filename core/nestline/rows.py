@@ -39,7 +39,7 @@ RULE_LENGTHS = (
 )  # fmt: skip
 """Of a paragraph's figures those that grow with its type."""
 START, CENTER, END, JUSTIFY = range(4)
-FIRST_FIT, OPTIMAL, BALANCED = range(3)
+FIRST_FIT, OPTIMAL, BALANCED, BY_SENSE, WIDENING, TAPERING = range(6)
 
 # A frame's rules.
 (

@@ -138,7 +138,7 @@ def documents(draw: st.DrawFn) -> dict[str, Any]:
     paragraphs = [
         paragraph(
             text, align=align, size=draw(st.sampled_from([8, 11, 16])), space_after=draw(st.sampled_from([0, 6])),
-            breaking=draw(st.sampled_from(["optimal", "first-fit", "balanced"])), hyphenate=draw(st.booleans()),
+            breaking=draw(st.sampled_from(["optimal", "first-fit", "balanced", "by-sense", "widening", "tapering"])), hyphenate=draw(st.booleans()),
         )
         for text in draw(st.lists(texts, min_size=1, max_size=3))
     ]  # fmt: skip

@@ -1,5 +1,6 @@
 """Where lines end: total fit against the npm package `tex-linebreak` at equal figures, and against first fit."""
 
+import itertools
 import json
 import math
 import random
@@ -14,6 +15,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from nestline import rows as k
+from nestline.copy.pairs import sense_breaks
 from nestline.nesting.compiled.beam import beam_fit
 from nestline.nesting.compiled.breaking import total_fit
 from nestline.nesting.compiled.first_fit import Chosen, Slots
@@ -99,7 +101,9 @@ def ours(
     n = len(widths)
     chosen = Chosen(*(np.empty(n, np.int64) for _ in range(3)))
     slots = Slots(np.zeros(n), np.array(widths), np.array(bands or range(n)), n, past)
-    lines = total_fit(pieces, Rules(rule(**columns), 0, len(pieces), True), slots, 0.0, 1.0, most_r, n, -1.0, chosen)
+    lines = total_fit(
+        pieces, Rules(rule(**columns), 0, len(pieces), True), slots, 0.0, 1.0, most_r, n, -1.0, 0.0, chosen
+    )
     return list(zip(*(row[:lines].tolist() for row in chosen), strict=True)) if lines > 0 else None
 
 
@@ -152,7 +156,7 @@ class TotalFit(unittest.TestCase):
             pieces, _, _ = paragraph_of(words)
             n = 60
             widths = np.array([dice.uniform(70, 170) for _ in range(n)])
-            weights = weights_of(rule(), 10.0, 0.0, -1.0, n + 1)
+            weights = weights_of(rule(), 10.0, 0.0, -1.0, 0.0, 0, n + 1)
             rooms = np.append(widths + EPSILON, 0.0)
             found = []
             good, bound = 0, np.inf
@@ -216,7 +220,7 @@ class TotalFit(unittest.TestCase):
     ) -> tuple[float, tuple[int, int], int | None]:  # fmt: skip
         """What a line in a slot costs after one with a fitness and so many hyphens in a row, what it leaves behind, and the
         next slot; ∞ where it cannot be."""
-        weights = weights_of(rule(**given), 1.0, 0.0, -1.0, past)
+        weights = weights_of(rule(**given), 1.0, 0.0, -1.0, 0.0, 0, past)
         ends, hyphen = last == len(pieces) - 1, int(pieces[last, k.HYPHEN])
         gaps, wide = pieces[last, k.SPACE1] - pieces[first, k.SPACE0], float(piece_width(pieces, first, last))
         letters = pieces[last, k.LETTERS1] - pieces[first, k.LETTERS0] - 1
@@ -358,3 +362,53 @@ class Balanced(unittest.TestCase):
             self.assertEqual(len(widths["balanced"]), len(widths["first-fit"]))
             if len(widths["balanced"]) > 1:
                 self.assertLessEqual(np.ptp(widths["balanced"]), np.ptp(widths["first-fit"]) + 1e-6)
+
+
+class Headings(unittest.TestCase):
+    HEADS = (
+        "The Wind Comes Back to Every Town That Waves at It", "String, paste and patience: how a box kite is made in an afternoon",
+        "Nobody flies alone here, and nobody wants to", "A lantern for the hill, a line for every hand",
+        "What the signal tower saw in the summer of the long dragon",
+    )  # fmt: skip
+
+    def set(self, text: str, breaking: str, width: int) -> tuple[list[str], list[float]]:
+        given = paragraph(text, breaking=breaking, size=26, align="center")
+        nest = nest_of(document([frame(width=width, height=900)], given)).nest
+        return [nest.copy.text[a:b] for a, b in nest.ranges], nest.width.tolist()
+
+    def test_lines_grow_or_get_shorter_as_chosen(self) -> None:
+        right = dict.fromkeys(("widening", "tapering", "balanced"), 0)
+        steps = 0
+        for text, width in itertools.product(self.HEADS, range(230, 520, 10)):
+            for breaking in right:
+                lines, widths = self.set(text, breaking, width)
+                self.assertEqual(" ".join(lines), text)
+                self.assertLessEqual(max(widths), width + 1e-6)
+                way = -1 if breaking == "tapering" else 1
+                right[breaking] += sum(way * (b - a) > 0 for a, b in itertools.pairwise(widths))
+                steps += breaking == "balanced" and len(widths) - 1
+            self.assertLessEqual(
+                len(self.set(text, "widening", width)[0]), len(self.set(text, "balanced", width)[0]) + 1
+            )
+        self.assertGreater(right["widening"], 0.8 * steps, (right, steps))
+        self.assertGreater(right["tapering"], 0.8 * steps, (right, steps))
+        self.assertLess(right["balanced"], 0.7 * steps)
+
+    def test_by_sense_lines_end_behind_marks_and_before_words_that_lead_on(self) -> None:
+        places = {text: sense_breaks(text, "en") for text in self.HEADS}
+        self.assertEqual(
+            sorted(text[p:][:7] for text in self.HEADS[1:2] for p in places[text]),
+            ["a box k", "and pat", "how a b", "in an a", "is made", "paste a"],
+        )
+        share = {}
+        for breaking in ("by-sense", "balanced"):
+            ends = []
+            for text, width in itertools.product(self.HEADS, range(230, 520, 10)):
+                lines, _ = self.set(text, breaking, width)
+                at = 0
+                for line in lines[:-1]:
+                    at += len(line) + 1
+                    ends.append(at in places[text])
+            share[breaking] = sum(ends) / len(ends)
+        self.assertGreater(share["by-sense"], 0.75, share)
+        self.assertGreater(share["by-sense"], share["balanced"] + 0.2, share)

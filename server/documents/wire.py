@@ -11,7 +11,7 @@ from pydantic import ConfigDict, Field
 
 from documents.exports import Kind, Letters
 from nestline.acts.offers import Allowed, TryKind
-from nestline.document.model import Contour
+from nestline.document.model import Breaking, Contour
 
 
 class DocumentOut(Schema):
@@ -449,7 +449,7 @@ class RuleScene(Schema):
     hangPunctuation: bool
     grid: float
     list: Literal["bullets", "numbers"] | None
-    breaking: Literal["optimal", "first-fit", "balanced"]
+    breaking: Breaking
     lastWord: Literal["avoided", "stands", "never"]
     hyphenated: bool
     hyphenLimits: HyphenLimitsScene | None

@@ -88,6 +88,20 @@ def weak_ends(text: str, language: str) -> frozenset[int]:
     return frozenset(match.end() for match in pattern.finditer(text)) if pattern else frozenset()
 
 
+@lru_cache(maxsize=4000)
+def sense_breaks(text: str, language: str) -> dict[int, int]:
+    """Where a heading is broken by sense: behind a mark (0), or before a short word that leads on (1), with its place."""
+    found = {m.end(): 1 for m in re.finditer(rf"{SPACES}+(?=\S)", text) if _leads_on(text[m.end() :], language)}
+    found |= {m.end(): 0 for m in re.finditer(rf"[,;:.!?…–—”’»]{SPACES}+(?=\S)", text)}
+    weak = weak_ends(text, language)
+    return {place: grade for place, grade in found.items() if place not in weak}
+
+
+def _leads_on(rest: str, language: str) -> bool:
+    pattern = _short_words(language)
+    return pattern is not None and pattern.match(rest) is not None
+
+
 def _places(text: str, language: str) -> Iterator[tuple[int, int]]:
     for pattern, grade in _patterns(language):
         for match in pattern.finditer(text):

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from nestline import rows as k
 from nestline.copy.breaks import HANGING_SPACES
-from nestline.copy.pairs import parted, reads_poorly, weak_ends
+from nestline.copy.pairs import parted, reads_poorly, sense_breaks, weak_ends
 from nestline.copy.stretches import Stretch
 from nestline.copy.styles import Look, Rules
 from nestline.document.model import OBJECT
@@ -22,7 +22,10 @@ Floats = NDArray[np.float64]
 
 
 ALIGN = {"start": k.START, "center": k.CENTER, "end": k.END, "justify": k.JUSTIFY}
-BREAKING = {"first-fit": k.FIRST_FIT, "optimal": k.OPTIMAL, "balanced": k.BALANCED}
+BREAKING = {
+    "first-fit": k.FIRST_FIT, "optimal": k.OPTIMAL, "balanced": k.BALANCED, "by-sense": k.BY_SENSE, "widening": k.WIDENING,
+    "tapering": k.TAPERING,
+}  # fmt: skip
 JOINED = frozenset("Adlm Arab Aran Beng Chrs Deva Guru Mand Mani Mong Nkoo Ougr Phag Phlp Rohg Sogd Syrc".split())
 """Scripts whose letters join, or hang on one line: spaces between them would part them (Unicode 16, 9.2; the rest from memory)."""
 TWO_THIRDS, LEAST_SPACE_EMS = 0.667, 0.15
@@ -189,6 +192,13 @@ def grades_of(p: ShapedParagraph) -> Floats:
             out[i] = k.POOR if reads_poorly(p.text, end, p.rules.language) else k.NO_GRADE
         else:
             out[i] = kept.get(end, k.WEAK if end in weak else k.NO_GRADE)
+    if p.rules.breaking == "by-sense":
+        senses = sense_breaks(p.text, p.rules.language)
+        for i, end in enumerate(p.piece_end.tolist()):
+            if p.piece_hyphen[i] == k.SET_HYPHEN or end not in senses:
+                out[i] = max(out[i], k.KEPT)
+            elif out[i] == k.NO_GRADE and senses[end] > 0:
+                out[i] = k.POOR
     return out
 
 

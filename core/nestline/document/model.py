@@ -237,6 +237,9 @@ class HyphenLimits(Part):
     capitals: bool = False
 
 
+Breaking = Literal["optimal", "first-fit", "balanced", "by-sense", "widening", "tapering"]
+
+
 class StretchLimits(Part):
     """How far justified lines may open and close: word spaces as shares of the font's own; the spaces between letters, in
     ems, and letters' widths, as shares, both ways; `letters`, in ems, what letters open when all else is at its limit.
@@ -257,7 +260,7 @@ class ParagraphRules(Letters):
     leading: Size | None = None
     align: Align | None = None
     last: Align | None = None
-    breaking: Literal["optimal", "first-fit", "balanced"] | None = None
+    breaking: Breaking | None = None
     hyphenate: bool | HyphenLimits | None = None
     stretch: StretchLimits | None = None
     language: Annotated[str, StringConstraints(pattern=r"^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$")] | None = None

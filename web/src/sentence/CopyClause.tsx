@@ -15,6 +15,9 @@ const BREAKS = {
   optimal: ["weighed together", "Each line of a paragraph is weighed with all others."],
   "first-fit": ["filled one by one", "As full as each goes, the way a browser sets it."],
   balanced: ["of even length", "For headings, labels and quotes."],
+  "by-sense": ["broken by sense", "Behind commas, before short words that lead on."],
+  widening: ["each longer than the last", "For headings above copy."],
+  tapering: ["each shorter than the last", "For headings that point down."],
 } as const;
 export const LANGUAGES: [string, string][] = [
   ["ar", "Arabic"],

@@ -85,7 +85,7 @@ def align_records(copy, records, out):
         letters = pieces[last, LETTERS1] - pieces[first, LETTERS0] - 1
         filling = pieces[last, FILLS1] - pieces[first, FILLS0]
         gain = share = track = fill = 0.0
-        weights = weights_of(rule, 0.0, 0.0, -1.0, 0)
+        weights = weights_of(rule, 0.0, 0.0, -1.0, 0.0, 0, 0)
         loose = False
         if pieces[last, TABS1] - pieces[first, TABS0] > 0:
             natural = True

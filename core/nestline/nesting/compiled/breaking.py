@@ -7,13 +7,16 @@ from numba import njit
 
 from nestline.nesting.compiled.beam import beam_fit
 from nestline.nesting.compiled.borrowing import borrowed, kept
-from nestline.nesting.compiled.first_fit import OUT_OF_SLOTS, fill_slots
+from nestline.nesting.compiled.first_fit import OUT_OF_SLOTS, fill_slots, slot_room
 from nestline.nesting.compiled.known_breaks import Course, course_of
 from nestline.nesting.compiled.pieces import opening_width, piece_width
+from nestline.nesting.compiled.space import EPSILON
 from nestline.nesting.compiled.total_fit import NO_WAY, TOO_MANY, fit_below
 from nestline.nesting.compiled.weights import LINE_COST, PAST_COST, weights_of
-from nestline.rows import BALANCED, BREAKING, X0, X1
+from nestline.rows import BALANCED, BREAKING, TAPERING, WIDENING, X0, X1
 
+SLOPE, LEAST_SLOPE = 0.35, 0.12
+"""How much the first and the last of lines that grow, or get shorter, differ from their mean, and how much they must at least."""
 ANY = 1e9
 """Lines may be as loose as they must; what that costs is in the weights."""
 
@@ -23,16 +26,24 @@ bound the best is found, or that there is none; the lower it is, the fewer ways 
 
 
 @njit(cache=True, error_model="numpy")
-def total_fit(pieces, paragraph, slots, tight, line_cost, most_r, most, target, chosen):
+def total_fit(pieces, paragraph, slots, tight, line_cost, most_r, most, target, step, chosen):
     """The best breaks of a paragraph over its slots, no line looser than `most_r`.
 
-    With `target` ≥ 0 (balanced setting) a line costs by how far its width is from the target, and no more than `most` slots
-    are used. Returns the number of lines, or OUT_OF_SLOTS, or NO_WAY. What costs more than the breaks that `beam_fit` finds
+    With `target` ≥ 0 (lines of even length, or each longer or shorter by `step`) a line costs by how far its width is from the
+    target, and no more than `most` slots are used. Returns the number of lines, or OUT_OF_SLOTS, or NO_WAY. What costs more than the breaks that `beam_fit` finds
     is not followed; they stand where nothing cheaper is found. Ties are broken by the earlier break, so that the same copy
     always breaks the same way.
     """
     first, stop = paragraph.first, paragraph.stop
-    weights = weights_of(paragraph.rule, line_cost, tight, target, slots.past_from)
+    first_slot = 0
+    if step != 0.0:  # where the paragraph begins
+        alone = piece_width(pieces, first, first)
+        while (
+            first_slot < slots.total
+            and alone > slot_room(paragraph.rule, slots, first_slot, paragraph.starts) + EPSILON
+        ):
+            first_slot += 1
+    weights = weights_of(paragraph.rule, line_cost, tight, target, step, first_slot, slots.past_from)
     alone = piece_width(pieces, first, first)
     opening = opening_width(pieces, first, stop) if first == 0 and tight == 0.0 else alone
     held = course_of(paragraph, slots, weights, alone, opening, most)
@@ -59,15 +70,39 @@ def total_fit(pieces, paragraph, slots, tight, line_cost, most_r, most, target, 
 
 
 @njit(cache=True)
+def sloped(rule, slots, first_slot, lines, wide, tight):
+    """How wide the first of some lines should be, how much wider each should be than the one before, and how many lines more
+    that takes: one where they would be too full to slope, unless lines count."""
+    room = slot_room(rule, slots, first_slot, False)
+    more = 0
+    if (
+        tight == 0.0
+        and room < (1.0 + LEAST_SLOPE) * wide / lines
+        and first_slot + lines < min(slots.total, slots.past_from)
+    ):
+        more = 1
+    mean = wide / (lines + more)
+    slope = max(0.0, min(SLOPE, room / mean - 1.0))
+    if rule[BREAKING] == TAPERING:
+        slope = -slope
+    return mean * (1.0 - slope), 2.0 * slope * mean / (lines + more - 1), more
+
+
+@njit(cache=True)
 def break_paragraph(pieces, paragraph, slots, tight, chosen):
     """The breaks that a paragraph's rule asks for, every line dearer by `tight`. Returns the lines, or OUT_OF_SLOTS."""
-    if paragraph.rule[BREAKING] == BALANCED:
+    rule = paragraph.rule
+    if rule[BREAKING] >= BALANCED:
         lines = fill_slots(pieces, paragraph, slots, chosen)
         if lines <= 1:
             return lines
         most = chosen.slot[lines - 1] + 1 - chosen.slot[0]
-        target = (pieces[paragraph.stop - 1, X1] - pieces[paragraph.first, X0]) / lines
-        done = total_fit(pieces, paragraph, slots, tight, LINE_COST, ANY, most, target, chosen)
+        wide = pieces[paragraph.stop - 1, X1] - pieces[paragraph.first, X0]
+        target, step = wide / lines, 0.0
+        if rule[BREAKING] >= WIDENING:
+            target, step, more = sloped(rule, slots, chosen.slot[0], lines, wide, tight)
+            most += more
+        done = total_fit(pieces, paragraph, slots, tight, LINE_COST, ANY, most, target, step, chosen)
     else:
-        done = total_fit(pieces, paragraph, slots, tight, LINE_COST, ANY, slots.total, -1.0, chosen)
+        done = total_fit(pieces, paragraph, slots, tight, LINE_COST, ANY, slots.total, -1.0, 0.0, chosen)
     return done if done > 0 else fill_slots(pieces, paragraph, slots, chosen)

@@ -70,7 +70,7 @@ class Weights(NamedTuple):
 
     `shrink` and `give` are what a word space can lose, and gains at r = 1; `apart` and `wide` what each letter, and each point
     of the line, can lose and gains there; `widest` what a word space can gain at most, `track` what each letter can then; `ragged` what a line's end gains at r = 1. With
-    `target` ≥ 0 a line costs by how far its width is from it. Lines in slots from `past_from` on cost PAST_COST each,
+    `target` ≥ 0 a line costs by how far its width is from it, or from `step` more for each slot behind `first_slot`. Lines in slots from `past_from` on cost PAST_COST each,
     and every line `tight` more.
     """
 
@@ -89,11 +89,13 @@ class Weights(NamedTuple):
     line_cost: float
     tight: float
     target: float
+    step: float
+    first_slot: int
     past_from: int
 
 
 @njit(cache=True)
-def weights_of(rule, line_cost, tight, target, past_from):
+def weights_of(rule, line_cost, tight, target, step, first_slot, past_from):
     """The Weights of a rule."""
     justify = rule[ALIGN] == JUSTIFY
     space, size = rule[SPACE_WIDTH], rule[SIZE]
@@ -102,7 +104,7 @@ def weights_of(rule, line_cost, tight, target, past_from):
         justify, justify and rule[ALIGN_LAST] == JUSTIFY, space * max(0.0, 1.0 - rule[LEAST_SPACE]) if justify else 0.0,
         min(space * STRETCH, widest) if justify else 0.0, rule[FITTED_SPACE] if justify else 0.0,
         rule[FITTED_WIDTH] if justify else 0.0, widest, rule[GREATEST_TRACKING], 0.0 if justify else RAGGED * size,
-        size, rule[LADDER], rule[LONE_WORD], line_cost, tight, target, past_from,
+        size, rule[LADDER], rule[LONE_WORD], line_cost, tight, target, step, first_slot, past_from,
     )  # fmt: skip
 
 
@@ -174,7 +176,8 @@ def demerits_of(weights, r, width, hyphen, grade, ladder, fit, fit_before, lone,
     badness = 100.0 * (size * size * size if size <= 1.0 else size * size)
     hole = r >= UNFILLED
     if weights.target >= 0:
-        badness = 100.0 * ((width - weights.target) / weights.size) ** 2
+        target = weights.target + weights.step * (slot - weights.first_slot)
+        badness = 100.0 * ((width - target) / weights.size) ** 2
     elif hole:
         badness = 0.0
     demerits = weights.line_cost + badness + (HYPHEN_COST if hyphen > 0 else 0.0)
