@@ -368,6 +368,7 @@ def shape_rules(document: Document, copy: ShapedCopy) -> list[Json]:
             "lastWord": {None: "avoided", True: "stands", False: "never"}[r.last_word_alone],
             "hyphenated": r.hyphenation is not None,
             "hyphenLimits": _limits(r.hyphenation),
+            "together": list(r.together),
             "canHyphenate": has_patterns(r.language),
             "language": r.language,
             "stretch": r.stretch.model_dump(),

@@ -6,7 +6,7 @@ import unittest
 from nestline import rows as k
 from nestline.copy.compounds import joints
 from nestline.copy.hyphenation import Hyphenation, hyphens
-from nestline.copy.pairs import parted, reads_poorly, weak_ends
+from nestline.copy.pairs import chosen_pairs, parted, reads_poorly, weak_ends
 from nestline.copy.shaped_paragraph import ShapedParagraph
 from support import STORY, document, frame, nest_of, paragraph
 
@@ -111,6 +111,24 @@ class Pairs(unittest.TestCase):
             self.assertGreater(len(ends), 50)
             share[breaking] = sum(ends) / len(ends)
         self.assertGreater(share["optimal"], share["first-fit"] + 0.1)
+
+    def test_words_that_the_designer_keeps_together(self) -> None:
+        text = (
+            "The Kite Day Parade comes by at noon, and the kite day parade of last year came late; no kite days before it. "
+            * 2
+        )
+        parted_in = dict.fromkeys(((), ("Kite Day Parade",)), 0)
+        for together in parted_in:
+            for width in range(160, 420, 4):
+                given = paragraph(text, together=list(together), breaking="optimal")
+                nest = nest_of(document([frame(width=width, height=900)], given)).nest
+                lines = [nest.copy.text[a:b].lower() for a, b in nest.ranges]
+                whole = sum(line.count("kite day parade") for line in lines)
+                parted_in[together] += 4 - whole
+        free, kept = parted_in.values()
+        self.assertGreater(free, 20)
+        self.assertLessEqual(kept, 0.1 * free)
+        self.assertEqual(sorted(chosen_pairs("a kite day or kite  day, kite days", ("kite day",))), [7, 20])
 
     def test_pairs_are_parted_far_less_than_by_chance_and_figures_never(self) -> None:
         pairs = ["47 km", "9.30 p.m.", "12 May", "St. Margaret", "p. 31", "10 000", "10 – 12"]

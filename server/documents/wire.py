@@ -453,6 +453,7 @@ class RuleScene(Schema):
     lastWord: Literal["avoided", "stands", "never"]
     hyphenated: bool
     hyphenLimits: HyphenLimitsScene | None
+    together: list[str]
     canHyphenate: bool
     language: str
     stretch: StretchScene

@@ -89,6 +89,17 @@ def weak_ends(text: str, language: str) -> frozenset[int]:
 
 
 @lru_cache(maxsize=4000)
+def chosen_pairs(text: str, together: tuple[str, ...]) -> frozenset[int]:
+    """The places in a text where words would be parted that are to stay together, as they are written or with other capitals."""
+    found: set[int] = set()
+    for words in together:
+        inner = r"[ \u2009\u2002]+".join(re.escape(word) for word in words.split())
+        for match in re.finditer(rf"(?<!\w){inner}(?!\w)", text, re.IGNORECASE):
+            found |= {match.start() + m.end() for m in re.finditer(r"[ \u2009\u2002]+", match.group())}
+    return frozenset(found)
+
+
+@lru_cache(maxsize=4000)
 def sense_breaks(text: str, language: str) -> dict[int, int]:
     """Where a heading is broken by sense: behind a mark (0), or before a short word that leads on (1), with its place."""
     found = {m.end(): 1 for m in re.finditer(rf"{SPACES}+(?=\S)", text) if _leads_on(text[m.end() :], language)}

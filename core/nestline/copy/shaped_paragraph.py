@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from nestline import rows as k
 from nestline.copy.breaks import HANGING_SPACES
-from nestline.copy.pairs import parted, reads_poorly, sense_breaks, weak_ends
+from nestline.copy.pairs import chosen_pairs, parted, reads_poorly, sense_breaks, weak_ends
 from nestline.copy.stretches import Stretch
 from nestline.copy.styles import Look, Rules
 from nestline.document.model import OBJECT
@@ -186,12 +186,13 @@ def words_of(p: ShapedParagraph) -> tuple[NDArray[np.int64], list[tuple[Face, Lo
 def grades_of(p: ShapedParagraph) -> Floats:
     """How ill a break after each piece is (rows.NO_GRADE …)."""
     kept, weak = parted(p.text, p.rules.language), weak_ends(p.text, p.rules.language)
+    chosen = chosen_pairs(p.text, p.rules.together) if p.rules.together else frozenset()
     out = np.zeros(len(p.piece_end))
     for i, (end, hyphen) in enumerate(zip(p.piece_end.tolist(), p.piece_hyphen.tolist(), strict=True)):
         if hyphen == k.SET_HYPHEN:
             out[i] = k.POOR if reads_poorly(p.text, end, p.rules.language) else k.NO_GRADE
         else:
-            out[i] = kept.get(end, k.WEAK if end in weak else k.NO_GRADE)
+            out[i] = max(kept.get(end, k.WEAK if end in weak else k.NO_GRADE), k.KEPT if end in chosen else k.NO_GRADE)
     if p.rules.breaking == "by-sense":
         senses = sense_breaks(p.text, p.rules.language)
         for i, end in enumerate(p.piece_end.tolist()):

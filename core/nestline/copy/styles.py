@@ -65,6 +65,7 @@ class Rules:
     greatest_tracking: float = 0.0
     fitted_space: float = 0.0
     fitted_width: float = 0.0
+    together: tuple[str, ...] = ()
     style: str | None = None
     departs: tuple[str, ...] = ()
     direction: str = "auto"
@@ -153,6 +154,7 @@ def paragraph_rules(paragraph: Paragraph, style: Style | None, language: str) ->
         greatest_tracking=stretch.letters * size,
         fitted_space=stretch.letter_space * size,
         fitted_width=stretch.letter_width,
+        together=together if isinstance(together := pick("together", ()), tuple) else (),
         style=paragraph.style,
         departs=tuple(f for f in ParagraphRules.model_fields if getattr(paragraph, f) is not None),
         direction=str(pick("direction", "auto")),

@@ -240,6 +240,10 @@ class HyphenLimits(Part):
 Breaking = Literal["optimal", "first-fit", "balanced", "by-sense", "widening", "tapering"]
 
 
+Together = Annotated[str, StringConstraints(strip_whitespace=True, min_length=3, max_length=100)]
+"""Words that a line had better not part."""
+
+
 class StretchLimits(Part):
     """How far justified lines may open and close: word spaces as shares of the font's own; the spaces between letters, in
     ems, and letters' widths, as shares, both ways; `letters`, in ems, what letters open when all else is at its limit.
@@ -262,6 +266,7 @@ class ParagraphRules(Letters):
     last: Align | None = None
     breaking: Breaking | None = None
     hyphenate: bool | HyphenLimits | None = None
+    together: Annotated[tuple[Together, ...], Field(max_length=100)] | None = None
     stretch: StretchLimits | None = None
     language: Annotated[str, StringConstraints(pattern=r"^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$")] | None = None
     direction: Literal["ltr", "rtl", "auto"] | None = None

@@ -1415,7 +1415,7 @@ export interface components {
              * Breaking
              * @enum {string}
              */
-            breaking: "optimal" | "first-fit" | "balanced";
+            breaking: "optimal" | "first-fit" | "balanced" | "by-sense" | "widening" | "tapering";
             /**
              * Lastword
              * @enum {string}
@@ -1424,6 +1424,8 @@ export interface components {
             /** Hyphenated */
             hyphenated: boolean;
             hyphenLimits: components["schemas"]["HyphenLimitsScene"] | null;
+            /** Together */
+            together: string[];
             /** Canhyphenate */
             canHyphenate: boolean;
             /** Language */
@@ -2426,8 +2428,9 @@ export interface components {
             leading?: (number | string) | null;
             align?: ("start" | "center" | "end" | "justify") | null;
             last?: ("start" | "center" | "end" | "justify") | null;
-            breaking?: ("optimal" | "first-fit" | "balanced") | null;
+            breaking?: ("optimal" | "first-fit" | "balanced" | "by-sense" | "widening" | "tapering") | null;
             hyphenate?: boolean | components["schemas"]["HyphenLimits"] | null;
+            together?: string[] | null;
             stretch?: components["schemas"]["StretchLimits"] | null;
             language?: string | null;
             direction?: ("ltr" | "rtl" | "auto") | null;
@@ -2535,8 +2538,9 @@ export interface components {
             leading?: (number | string) | null;
             align?: ("start" | "center" | "end" | "justify") | null;
             last?: ("start" | "center" | "end" | "justify") | null;
-            breaking?: ("optimal" | "first-fit" | "balanced") | null;
+            breaking?: ("optimal" | "first-fit" | "balanced" | "by-sense" | "widening" | "tapering") | null;
             hyphenate?: boolean | components["schemas"]["HyphenLimits"] | null;
+            together?: string[] | null;
             stretch?: components["schemas"]["StretchLimits"] | null;
             language?: string | null;
             direction?: ("ltr" | "rtl" | "auto") | null;

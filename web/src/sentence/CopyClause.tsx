@@ -102,6 +102,10 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
   const attempt = (field: string) => (value: unknown) => tryOut(operations(field, value));
   const keep = (field: string, label: string) => (value: unknown) => void keepTried(operations(field, value), label);
   const put = (field: string, label: string) => (value: unknown) => void edit(operations(field, value), label);
+  const together =
+    only(picked.map((r) => r.together.join("\n")))
+      ?.split("\n")
+      .filter(Boolean) ?? null;
   const stretch = (label: string, change: Partial<Rule["stretch"]>) =>
     put("stretch", label)({ ...picked[0].stretch, ...change });
   // What is written in ems stays so in its field.
@@ -189,15 +193,34 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
       {"\u2060, "}its lines{" "}
       <Part name="breaking" title="Where lines end" said={breaking ? BREAKS[breaking][0] : "ended in several ways"}>
         {() => (
-          <Choice
-            value={breaking}
-            options={Object.entries(BREAKS).map(([value, [label, hint]]) => ({
-              value: value as Rule["breaking"],
-              label,
-              hint,
-            }))}
-            onChoose={put("breaking", "Where lines end")}
-          />
+          <>
+            <Choice
+              value={breaking}
+              options={Object.entries(BREAKS).map(([value, [label, hint]]) => ({
+                value: value as Rule["breaking"],
+                label,
+                hint,
+              }))}
+              onChoose={put("breaking", "Where lines end")}
+            />
+            <h4 className="eyebrow mt-4 mb-1.5">Words kept together</h4>
+            <input
+              className="field w-full py-1 text-sm"
+              aria-label="Words kept together"
+              placeholder="names, by commas"
+              key={together?.join()}
+              defaultValue={together?.join(", ") ?? ""}
+              onBlur={(e) => {
+                const words = e.target.value
+                  .split(",")
+                  .map((w) => w.trim())
+                  .filter(Boolean);
+                if (together === null || words.join() !== together.join())
+                  put("together", "Words kept together")(words);
+              }}
+              onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+            />
+          </>
         )}
       </Part>{" "}
       and{" "}
