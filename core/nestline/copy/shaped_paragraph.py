@@ -187,12 +187,14 @@ def grades_of(p: ShapedParagraph) -> Floats:
     """How ill a break after each piece is (rows.NO_GRADE …)."""
     kept, weak = parted(p.text, p.rules.language), weak_ends(p.text, p.rules.language)
     chosen = chosen_pairs(p.text, p.rules.together) if p.rules.together else frozenset()
+    # A justified line is not left unfilled for it.
+    held = k.KEPT if p.rules.align == "justify" else k.HELD
     out = np.zeros(len(p.piece_end))
     for i, (end, hyphen) in enumerate(zip(p.piece_end.tolist(), p.piece_hyphen.tolist(), strict=True)):
         if hyphen == k.SET_HYPHEN:
             out[i] = k.POOR if reads_poorly(p.text, end, p.rules.language) else k.NO_GRADE
         else:
-            out[i] = max(kept.get(end, k.WEAK if end in weak else k.NO_GRADE), k.KEPT if end in chosen else k.NO_GRADE)
+            out[i] = max(kept.get(end, k.WEAK if end in weak else k.NO_GRADE), held if end in chosen else k.NO_GRADE)
     if p.rules.breaking == "by-sense":
         senses = sense_breaks(p.text, p.rules.language)
         for i, end in enumerate(p.piece_end.tolist()):
