@@ -112,6 +112,22 @@ class Pairs(unittest.TestCase):
             share[breaking] = sum(ends) / len(ends)
         self.assertGreater(share["optimal"], share["first-fit"] + 0.1)
 
+    def test_a_column_ends_in_a_hyphen_far_less_than_other_lines(self) -> None:
+        feet, others = [], []
+        for seed in range(60):
+            dice = random.Random(seed)
+            box = {"width": dice.uniform(330, 520), "height": dice.uniform(90, 220), "columns": 3, "gutter": 12}
+            raw = document([frame(**box)], paragraph(STORY * 6, align="justify", hyphenate=True, size=10))
+            nest = nest_of(raw).nest
+            for i in range(len(nest.records) - 1):
+                if nest.records[i, k.PAST]:
+                    break
+                ends = nest.records[i + 1, k.COLUMN] != nest.records[i, k.COLUMN] or nest.records[i + 1, k.PAST] > 0
+                (feet if ends else others).append(bool(nest.hyphens[i]))
+        self.assertGreater(len(feet), 150)
+        self.assertGreater(sum(others) / len(others), 0.06)
+        self.assertLess(sum(feet) / len(feet), 0.5 * sum(others) / len(others))
+
     def test_words_that_the_designer_keeps_together(self) -> None:
         text = (
             "The Kite Day Parade comes by at noon, and the kite day parade of last year came late; no kite days before it. "
