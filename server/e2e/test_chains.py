@@ -264,7 +264,7 @@ class WhyHere(BrowserCase):
             ),
             box(
                 "far",
-                x=270,
+                x=300,
                 y=90,
                 width=60,
                 height=60,
@@ -278,9 +278,9 @@ class WhyHere(BrowserCase):
         card = page.get_by_label("Why here", exact=True)
         page.wait_for_function("nestLine.store.getState().why?.causes[0].object === 'near'")
         self.assertIn("near's outline", card.inner_text())
-        page.mouse.move(*self.on_page(266, 120))
+        page.mouse.move(*self.on_page(296, 120))
         page.wait_for_function("nestLine.store.getState().why?.causes[0].object === 'far'")
-        page.mouse.click(*self.on_page(266, 120))
+        page.mouse.click(*self.on_page(296, 120))
         page.get_by_role("button", name="Change it").first.click()
         page.get_by_label("Copy keeps away by").wait_for()
         self.assertEqual(self.state("selected"), "far")

@@ -5,6 +5,7 @@ from pathlib import Path
 
 from demo.pictures import draw
 from e2e.support import BrowserCase
+from nestline.rows import SCREEN_RECORD
 
 LONG = "Bring string and a warm coat, the wind on Quarry Hill is colder than it looks from the road below. "
 
@@ -31,9 +32,9 @@ class Round(BrowserCase):
         def slots() -> list[list[float]]:
             """Top, bottom, left, right of every slot that holds copy in the frame."""
             return page.evaluate(  # type: ignore[no-any-return]
-                """(id) => { const r = nestLine.store.getState().scene.nests[id].records; const out = [];
-                   for (let i = 0; i < r.length; i += 15) if (!r[i + 10]) out.push([r[i + 2], r[i + 3], r[i + 4], r[i + 5]]); return out; }""",
-                frame,
+                """([id, columns]) => { const r = nestLine.store.getState().scene.nests[id].records; const out = [];
+                   for (let i = 0; i < r.length; i += columns) if (!r[i + 10]) out.push([r[i + 2], r[i + 3], r[i + 4], r[i + 5]]); return out; }""",
+                [frame, len(SCREEN_RECORD)],
             )
 
         def narrowest() -> float:
