@@ -39,6 +39,32 @@ def searched(nest: FrameNest) -> tuple[tuple[Any, ...], tuple[float, float], Wri
     return (space, copy, row), usable_height(space, copy, row, slots), out
 
 
+class LeadedOnAGrid(unittest.TestCase):
+    def test_leading_opens_by_whole_steps_of_the_grid(self) -> None:
+        """Lines of a paragraph stay apart alike; without a grid the last line stands at the foot, with one no step is left out."""
+        opened = 0
+        for height in range(150, 420, 7):
+            for grid in (0, 4, 6.5):
+                rules = {"size": 10, "leading": 13, **({"grid": grid} if grid else {})}
+                given = paragraph(STORY, **rules)
+                limits = {"leading": "3em", "space": 0}
+                nest = nest_of(document([frame(width=260, height=height, sit="leaded", leaded=limits)], given)).nest
+                steps = np.diff(nest.records[:, k.BASELINE])
+                if nest.leftover_words or not len(steps):
+                    continue
+                self.assertLess(np.ptp(steps), 1e-6, (height, grid))
+                opened += steps[0] > 16.5
+                if not grid:
+                    continue
+                self.assertAlmostEqual(steps[0] / grid, round(steps[0] / grid), places=6)
+                # One step more would not fit, or is more than is allowed.
+                bottom = 100 + height - float(nest.records[-1, k.BASELINE]) - 2.63
+                self.assertTrue(
+                    bottom < grid * len(steps) + 1e-6 or steps[0] + grid > 30 + 1e-6, (height, grid, bottom)
+                )
+        self.assertGreater(opened, 40)
+
+
 class HangAndStand(unittest.TestCase):
     def test_each_metric_touches_the_top(self) -> None:
         m = studio().fonts.face("EB Garamond").metrics

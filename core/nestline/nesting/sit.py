@@ -17,6 +17,13 @@ Floats = NDArray[np.float64]
 MOST_RECORDS = 20_000
 
 
+def _by_whole_steps(leading: Floats, more: Floats, grid: Floats) -> Floats:
+    """What leadings open by where lines stand on a grid: to whole steps of it, so that a paragraph's lines are apart alike."""
+    steps = np.floor((leading + more) / np.maximum(grid, 1e-9) + 1e-9) * grid
+    opened: Floats = np.where(grid > 0, np.maximum(steps - leading, 0.0), more)
+    return opened
+
+
 class Sitting:
     """A frame's copy nested where its rules let it sit: the search for the start, the depth and the leading."""
 
@@ -312,6 +319,7 @@ class Sitting:
         rules[1:, k.BEFORE] += min(opening, 1.0) * np.maximum(space_pt + space_em * sizes[1:] - gaps, 0)
         if opening > 1:
             more = (opening - 1) * np.maximum(leading_pt + leading_em * sizes - rules[:, k.LEADING], 0)
+            more = _by_whole_steps(rules[:, k.LEADING], more, rules[:, k.GRID])
             rules[:, k.LEADING] += more
             pieces = pieces.copy()
             each = more[pieces[:, k.PARAGRAPH].astype(np.int64)] / 2

@@ -50,7 +50,9 @@ HYPHEN_ON_HOLE = 20_000.0  # a hyphen was to fill the line, and did not
 LONE_COST = (
     500_000.0  # a last word alone looks like a slip: as dear as spaces of two and a half times their width, r = 2.6
 )
-HYPHEN_AT_FOOT = 600_000.0  # a word that is not ended at the foot of a column: as dear as spaces of two and a half times their width
+HYPHEN_AT_FOOT = (
+    600_000.0  # a word that is not ended at the foot of a column: as dear as spaces of two and a half times their width
+)
 ACROSS = 1e11  # a word is not found again behind a picture: dearer than any hole
 WEAK_COST = 2_000.0  # "a", "of", "und" left at a line's end: as dear as a line of r = 0.7
 WEAK_RAGGED = 15_000.0  # in ragged copy, where the eye looks at ends: as a line that is more than 2 em short
