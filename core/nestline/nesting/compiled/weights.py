@@ -46,7 +46,7 @@ LINE_COST = 10.0  # added to badness before it is squared: fewer lines are bette
 HYPHEN_COST = 50.0  # added to badness, too: a hyphen weighs little on a good line, much on a loose one
 FAR_FITNESS = 3000.0  # a tight line below a loose one is seen
 TWO_HYPHENS = 10_000.0  # hyphens below one another make a ladder: as dear as a line of r = 0.95
-HYPHEN_ON_HOLE = 20_000.0  # a hyphen was to fill the line, and did not
+HYPHEN_ON_HOLE = 5e8  # a hyphen was to fill the line, and did not: only where every other way leaves more open
 LONE_COST = (
     500_000.0  # a last word alone looks like a slip: as dear as spaces of two and a half times their width, r = 2.6
 )
