@@ -453,7 +453,7 @@ class RuleScene(Schema):
     lastWord: Literal["avoided", "stands", "never"]
     hyphenated: bool
     hyphenLimits: HyphenLimitsScene | None
-    together: list[str]
+    together: tuple[str, ...]
     canHyphenate: bool
     language: str
     stretch: StretchScene
