@@ -597,6 +597,7 @@ def nest_json(document: Document, placed: PlacedNest, fonts: FontLibrary) -> Jso
         "textDeparts": _text_departs(document, placed),
         "capacity": nest.capacity,
         "loosest": round(nest.loosest, 3),
+        "gaps": nest.has_wide_gaps,
         "rivers": len(rivers(nest)),
         "uneven": round(evenness(nest), 3),
         "bounds": nest.padded.bounds if not nest.padded.empty else None,

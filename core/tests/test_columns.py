@@ -148,6 +148,41 @@ class KeptTogether(unittest.TestCase):
         self.assertEqual(self.lines_of(free, 1), [1, 0])
         self.assertEqual(self.lines_of(held, 1), [0, 1])
 
+    def test_breaks_are_chosen_for_columns_to_end_full(self) -> None:
+        """A paragraph whose last line would stand alone in the next column gets a line less, or one more, where its lines
+        allow it: no line is taken from this column for it."""
+        dice = random.Random(8)
+        words = " ".join(dummy_paragraphs("en", 900)).split()
+        alone = full = 0
+        for _ in range(150):
+            start, rules = (
+                dice.randrange(len(words) - 160),
+                {"align": "justify", "breaking": "optimal", "hyphenate": True},
+            )
+            text, width, height = " ".join(words[start : start + 160]), dice.uniform(300, 400), dice.uniform(70, 160)
+            heads = []
+            for keep in ({"start": 1, "end": 1}, {"start": 2, "end": 2}):
+                parts = [
+                    paragraph(part, size=10, leading="13pt", keep=keep, **rules)
+                    for part in (text[: len(text) // 2], text[len(text) // 2 :])
+                ]
+                box = {"width": width, "height": height, "columns": 2}
+                records = several(*parts, **box).nest.records
+                columns = [records[(records[:, k.COLUMN] == c) & (records[:, k.PAST] == 0)] for c in (0, 1)]
+                heads.append([c[:, k.BASELINE] for c in columns])
+                if len(heads) == 1:
+                    last = records[records[:, k.FIRST] >= columns[0][-1, k.LAST] + 1]
+                    widow = (
+                        len(last) > 0
+                        and last[0, k.PARAGRAPH_START] == 0
+                        and (len(last) == 1 or last[1, k.PARAGRAPH_START])
+                    )
+            if widow:
+                alone += 1
+                full += len(heads[1][0]) == len(heads[0][0])
+        self.assertGreater(alone, 5)
+        self.assertGreater(full, 2)
+
 
 class DropCaps(unittest.TestCase):
     def test_it_reaches_from_the_cap_height_of_the_first_line_to_the_baseline_of_its_last(self) -> None:
@@ -297,6 +332,23 @@ class Grid(unittest.TestCase):
             self.assertGreater(len(baselines), 0)
             off = np.abs(baselines / step - np.round(baselines / step)).max()
             self.assertLess(off * step, 1e-6, (seed, sorted(set(baselines.round(3)))))
+
+    def test_frames_turned_alike_stand_on_one_grid(self) -> None:
+        dice = random.Random(2)
+        for _ in range(25):
+            turn, step = dice.uniform(-170, 170), dice.choice([9.0, 12.0, 13.5])
+            down = np.array([-np.sin(np.radians(turn)), np.cos(np.radians(turn))])
+            for kind in ("rectangle", "ellipse"):
+                pivot = [dice.random(), dice.random()]
+                box = {"x": dice.uniform(50, 400), "y": dice.uniform(50, 400), "width": 240, "height": 200}
+                thing = frame(kind, turn=turn, pivot=pivot, setting="turned", columns=dice.choice([1, 2]), **box)
+                placed = nest_of(document([thing], paragraph(STORY, size=8, leading=10, grid=step)))
+                nest, (a, b, c, d, e, f) = placed.nest, placed.matrix or (1, 0, 0, 1, 0, 0)
+                records = nest.records[~nest.past]
+                self.assertGreater(len(records), 2)
+                for x, y in records[:, [k.LEFT, k.BASELINE]]:
+                    from_origin = float(np.array([a * x + c * y + e, b * x + d * y + f]) @ down)
+                    self.assertAlmostEqual(from_origin / step, round(from_origin / step), delta=1e-6)
 
 
 class JustifiedTabs(unittest.TestCase):

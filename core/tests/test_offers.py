@@ -82,6 +82,11 @@ class Tries(unittest.TestCase):
         by = {(t["across"], t["down"]): with_(raw, t["operations"]) for t in tries(acting(raw), "f", "align")}
         self.assertEqual(by["justified", "110 %"].copy.paragraphs[0].rules.align, "justify")
         self.assertAlmostEqual(by["justified", "110 %"].copy.size, 11)
+        # A size that crosses where display begins keeps its edges: nothing but the size is tried.
+        large = column(60)
+        large["copies"]["story"]["versions"]["en"]["paragraphs"] = [paragraph("Tea at the tower", size=19)]
+        for one in tries(acting(large), "f", "align"):
+            self.assertFalse(with_(large, one["operations"]).copy.paragraphs[0].rules.hang_punctuation, one)
         self.assertEqual(by["flush", "100 %"].records.tolist(), nest_of(raw).nest.records.tolist())
 
     def test_cures_cure(self) -> None:

@@ -53,7 +53,7 @@ class Pairs(unittest.TestCase):
                 nest = nest_of(raw).nest
                 grades = nest.copy.pieces[nest.records[:-1, k.LAST].astype(int), k.GRADE]
                 weak[breaking] += int((grades == k.WEAK).sum())
-        self.assertLess(weak["optimal"], 0.6 * weak["first-fit"], weak)
+        self.assertLess(weak["optimal"], 0.7 * weak["first-fit"], weak)
 
     def test_no_line_begins_with_a_dash(self) -> None:
         begun = 0

@@ -257,3 +257,29 @@ class BelowAndInside(unittest.TestCase):
         thing = {**obstacle(x=500, y=160, width=60, height=60), "wrap": {"by": "outline", "inside": True}}
         alone, beside = document([frame()], paragraph(STORY)), document([frame(), thing], paragraph(STORY))
         self.assertEqual(nest_of(alone).nest.records.tolist(), nest_of(beside).nest.records.tolist())
+
+
+class TooNarrow(unittest.TestCase):
+    """Slots too narrow for justified copy: left empty, or set ragged, as chosen."""
+
+    def lines(self, least_slot: str, x: float, breaking: str) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+        thing = frame(width=320, height=330, least_slot=least_slot)
+        text = paragraph(STORY * 4, size=11, leading=14, align="justify", hyphenate=True, breaking=breaking)
+        nest = nest_of(document([thing, obstacle(x=x, y=150, width=100, height=150, kind="rectangle")], text)).nest
+        inside = ~nest.past
+        widths = (nest.records[:, k.RIGHT] - nest.records[:, k.LEFT])[inside]
+        return widths, nest.space_more[inside], nest.loose[inside]
+
+    def test_lines_there_are_set_ragged_where_chosen(self) -> None:
+        narrow = 0
+        for x in range(172, 190, 2):
+            for breaking in ("optimal", "first-fit"):
+                empty, _, _ = self.lines("by-copy", x, breaking)
+                self.assertGreater(empty.min(), 8.4 * 11 - 1e-6)
+                widths, more, loose = self.lines("ragged-by-copy", x, breaking)
+                ragged = widths < 8.4 * 11 - 1e-6
+                narrow += int(ragged.sum())
+                self.assertTrue((more[ragged] == 0).all() and not loose[ragged].any())
+                self.assertGreater((np.abs(more[~ragged]) > 0.01).sum(), 5)
+                self.assertGreater(widths.min(), 5 * 11 - 1e-6)
+        self.assertGreater(narrow, 40)

@@ -382,6 +382,7 @@ class NestScene(Schema):
     textDeparts: list[str]
     capacity: int
     loosest: float
+    gaps: bool
     rivers: int
     uneven: float
     factor: float

@@ -16,6 +16,7 @@ from nestline.acts.following import Move, move
 from nestline.acts.going_along import keeping_places
 from nestline.acts.grouping import Ids, Unit, page_of, page_rewritten, renamed, rewritten, units_of
 from nestline.acts.paths import Figure, page_path
+from nestline.copy.styles import DISPLAY, Rules, paragraph_rules
 from nestline.document import lengths
 from nestline.document.edits import Operation, Raw
 from nestline.document.model import PageObject, TextStyle
@@ -437,8 +438,6 @@ LENGTHS_OF_COPY = ("size", "leading", "space_before", "space_after", "indent", "
 
 def scaled_copy(at: Acting, name: str, factor: float, base: TextStyle | None = None) -> list[Operation]:
     """Every size of a copy times a factor: its paragraphs state what their style (or the `base`) gave them."""
-    from nestline.copy.styles import DISPLAY, paragraph_rules
-
     out: list[Operation] = []
     for version, content in at.document.copies[name].items():
         raws = at.document.raw["copies"][name]["versions"][version]["paragraphs"]
@@ -446,14 +445,13 @@ def scaled_copy(at: Acting, name: str, factor: float, base: TextStyle | None = N
         for paragraph, raw in zip(content.paragraphs, raws, strict=True):
             style = at.document.head.styles.get(paragraph.style) if paragraph.style else base
             rules = paragraph_rules(paragraph, style, content.language)
-            new = {**raw, "size": round(rules.size * factor, 4), "leading": round(rules.leading * factor, 4)}
+            new = {**with_edges(raw, rules, factor), "size": round(rules.size * factor, 4)}
+            new["leading"] = round(rules.leading * factor, 4)
             for field in ("space_before", "space_after", "indent", "first_indent"):
                 if getattr(rules, field):
                     new[field] = round(getattr(rules, field) * factor, 4)
             if rules.look.tracking:
                 new["tracking"] = round(rules.look.tracking * factor, 4)
-            if (rules.size >= DISPLAY) != (rules.size * factor >= DISPLAY) and "hang_punctuation" not in raw:
-                new["hang_punctuation"] = rules.hang_punctuation  # else another size would have another default
             if any("size" in run for run in raw.get("runs", [])):
                 new["runs"] = [
                     {**run, "size": times(run["size"], factor)} if "size" in run else run for run in raw["runs"]
@@ -462,6 +460,12 @@ def scaled_copy(at: Acting, name: str, factor: float, base: TextStyle | None = N
         at_path = ["copies", name, "versions", version, "paragraphs"]
         out.append({"do": "splice", "at": at_path, "from": 0, "remove": len(raws), "insert": made})
     return out
+
+
+def with_edges(raw: Raw, rules: Rules, factor: float) -> Raw:
+    """A paragraph whose edges stay as they are when its size is times a factor: what is not said goes by its size."""
+    same = (rules.size >= DISPLAY) == (rules.size * factor >= DISPLAY)
+    return raw if same else {"hang_punctuation": rules.hang_punctuation, **raw}
 
 
 def times(length: Any, factor: float) -> Any:

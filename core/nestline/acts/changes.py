@@ -56,7 +56,7 @@ RULES: dict[str, frozenset[Aspect]] = {
     "give": BOX, "least": BOX, "greatest": BOX, "whole_pixels": BOX, "fit_type": LETTERS, "padding": LETTERS, "columns": LETTERS,
     "gutter": LETTERS, "balance": LETTERS, "column_rule": PAINT, "setting": LETTERS, "sit": LETTERS, "lift": LETTERS,
     "hang": LETTERS, "hang_least": LETTERS, "stand": LETTERS, "band": LETTERS, "leftover": LETTERS, "wrap_lines": LETTERS,
-    "pushed": LETTERS, "least_slot": LETTERS, "leaded": LETTERS,
+    "pushed": LETTERS, "least_slot": LETTERS, "arms": LETTERS, "leaded": LETTERS,
 }  # fmt: skip
 """Of a frame, when one of its rules is set otherwise. What gives takes another size when its copy does. Of `give` only an axis
 that begins to give, by the edges that do (one axis and two find their size in different ways); taking `fit_type` or all of `give`

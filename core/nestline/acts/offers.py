@@ -12,7 +12,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from nestline.acts.acting import ActError, Acting
-from nestline.acts.arranging import times
+from nestline.acts.arranging import times, with_edges
 from nestline.copy.shaped_paragraph import TWO_THIRDS
 from nestline.copy.styles import Rules, paragraph_rules
 from nestline.document import edits, lengths
@@ -82,7 +82,8 @@ def _copy_of(at: Acting, thing: PageObject, version: str | None) -> _Copy:
 
 def _sized(raw: Raw, rules: Rules, size: float, leading: float = 1.0, tracking: float = 0.0) -> Raw:
     """A paragraph with its sizes times `size`, its leading times `leading` more, `tracking` ems more between letters."""
-    new = {**raw, "size": round(rules.size * size, 4), "leading": round(rules.leading * size * leading, 4)}
+    new = {**with_edges(raw, rules, size), "size": round(rules.size * size, 4)}
+    new["leading"] = round(rules.leading * size * leading, 4)
     for name in ("space_before", "space_after", "indent", "first_indent"):
         if name in raw:
             new[name] = times(raw[name], size)

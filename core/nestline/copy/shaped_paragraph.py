@@ -31,7 +31,7 @@ JOINED = frozenset("Adlm Arab Aran Beng Chrs Deva Guru Mand Mani Mong Nkoo Ougr 
 TWO_THIRDS, LEAST_SPACE_EMS = 0.667, 0.15
 """What a word space closes to at least, as a share of itself, and in ems: fonts whose space is narrow run their words together
 sooner (common practice)."""
-JUSTIFIED_ROOM, RAGGED_ROOM = 8.4, 5.0
+JUSTIFIED_EMS, RAGGED_EMS = 8.4, 5.0
 """The least room in which justified words share what is free decently, and ragged ones read as a line, in ems: about twenty
 letters, and twelve (common practice). Less copy needs no more than itself."""
 LONE_WORD = {None: 0.0, True: -1.0, False: 1.0}
@@ -136,8 +136,9 @@ class ShapedParagraph:
         row = np.zeros(k.RULE_COLUMNS)
         if not has_tabs and not any(s.script in JOINED for s in self.stretches):
             row[k.FITTED_SPACE], row[k.FITTED_WIDTH] = r.fitted_space, r.fitted_width
-        room = JUSTIFIED_ROOM if r.align == "justify" else RAGGED_ROOM
+        room = JUSTIFIED_EMS if r.align == "justify" else RAGGED_EMS
         row[k.LEAST_ROOM] = min(room * r.size, float(self.x[-1]))
+        row[k.RAGGED_ROOM] = min(RAGGED_EMS * r.size, float(self.x[-1]))
         row[k.LEADING], row[k.SIZE], row[k.GRID] = r.leading, r.size, r.grid
         row[k.ALIGN], row[k.ALIGN_LAST], row[k.BREAKING] = ALIGN[r.align], ALIGN[r.last], BREAKING[r.breaking]
         row[k.BEFORE], row[k.AFTER] = r.space_before, r.space_after

@@ -556,7 +556,8 @@ class Frame(Part):
     leftover: Leftover = Field(default_factory=lambda: Leftover.model_validate({}))
     wrap_lines: bool = True
     pushed: bool = True
-    least_slot: Room | Literal["by-copy"] = "by-copy"
+    least_slot: Room | Literal["by-copy", "ragged-by-copy"] = "by-copy"
+    arms: Literal["across", "in-turn"] = "across"
     leaded: Leaded = Leaded()
 
     @model_validator(mode="after")

@@ -110,7 +110,7 @@ def _nest_frame(
     if over and rules.ends != "with-the-last-line":
         written = sitting.fill_past()
     kept = sitting.records[:written].copy()
-    alignment = _aligned(sitting.rows, kept)
+    alignment = _aligned(sitting.rows, sitting.frame, kept)
     if begin:
         kept[:, k.FIRST] += begin
         kept[:, k.LAST] += begin
@@ -208,8 +208,8 @@ def _first_fits_alone(
     return bool(found < compiled.FAR)
 
 
-def _aligned(copy: compiled.Rows, records: Floats) -> Floats:
+def _aligned(copy: compiled.Rows, frame: Floats, records: Floats) -> Floats:
     """Where letters stand in records of a copy."""
     out = np.empty((k.ALIGNMENT_ROWS, len(records)))
-    compiled.align_records(copy, records, out)
+    compiled.align_records(copy, frame, records, out)
     return out

@@ -44,6 +44,10 @@ class DrawnWords:
     x: Floats
 
 
+WIDE_GAP = 2.0
+"""From how wide a gap on, in ems, a line that goes on behind it is hard to read."""
+
+
 @dataclass(frozen=True, eq=False)
 class FrameNest:
     """A frame's nest. `records` has a row a slot that holds copy (columns: rows.LINE …), lines past the edge too.
@@ -280,6 +284,16 @@ class FrameNest:
                 compiled.slot_length_below, g.space, begin + shift, leading, up, down, least, floor, SLOTS
             )
         return total
+
+    @cached_property
+    def has_wide_gaps(self) -> bool:
+        """Whether lines run on behind a gap of 2 em or more in three bands, or arms are filled in turn: then both are offered."""
+        if self.geometry.strips.arms:
+            return True
+        rows = self.records
+        beside = (rows[1:, k.LINE] == rows[:-1, k.LINE]) & (rows[1:, k.COLUMN] == rows[:-1, k.COLUMN])
+        gaps = np.maximum(rows[1:, k.LEFT] - rows[:-1, k.RIGHT], rows[:-1, k.LEFT] - rows[1:, k.RIGHT])
+        return bool((beside & (gaps >= WIDE_GAP * self.copy.size)).sum() >= 3)
 
     @cached_property
     def capacity(self) -> int:

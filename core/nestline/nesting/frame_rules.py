@@ -29,11 +29,16 @@ class FrameRules:
     least_slot_pt: float = 0.0
     least_slot_em: float = 3.0
     slots_by_copy: bool = False
+    ragged_where_narrow: bool = False
     columns: int = 1
     gutter: float = 0.0
     balance: bool = False
     leaded: tuple[float, float, float, float] = (0.0, 1.6, 0.0, 1.0)
     """Greatest leading and greatest paragraph space when leaded out: each as points and ems of its paragraph."""
+    arms_of_size: float = 0.0
+    """The size of type by which arms are told from notches, where they are filled one after the other; 0 where copy runs across."""
+    grid_from: float = 0.0
+    """Where baseline grids begin: the page's top, as it lies in the coordinates of a frame that is set turned."""
     ends: str = "past-the-edge"
     mark: str = ""
 
@@ -47,6 +52,7 @@ class FrameRules:
             row[k.HANG_KIND] = HANGS.get(self.hang, k.HANG_BY_LENGTH)
         row[k.HANG_LEAST], row[k.STAND_KIND] = self.hang_least, STANDS.get(self.stand, k.STAND_BY_LENGTH)
         row[k.LEAST_PT], row[k.LEAST_EM], row[k.COLUMNS] = self.least_slot_pt, self.least_slot_em, 1
-        row[k.BY_COPY] = 1.0 if self.slots_by_copy else 0.0
+        row[k.GRID_FROM] = self.grid_from
+        row[k.BY_COPY] = k.RAGGED_BELOW if self.ragged_where_narrow else k.EMPTY_BELOW if self.slots_by_copy else 0.0
         row.flags.writeable = False
         return row

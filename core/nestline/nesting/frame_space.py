@@ -4,13 +4,14 @@ loops read."""
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from nestline import rows as k
 from nestline.nesting import compiled, work
+from nestline.nesting.arms import Arm, arms_of
 from nestline.nesting.frame_rules import FrameRules
 from nestline.nesting.work import room
 from nestline.outlines.polygons import Region, box_region
@@ -49,12 +50,17 @@ class WrapRegion:
 
 @dataclass(frozen=True)
 class Strips:
-    """Columns as vertical strips of a box: how many, the first one's left and right, and the step from one to the next."""
+    """Columns as vertical strips of a box: how many, the first one's left and right, and the step from one to the next; or
+    the arms of an outline, each with the whole box."""
 
     count: int
     left: float
     right: float
     step: float
+
+    @property
+    def arms(self) -> bool:
+        return self.count > 1 and self.step == 0
 
 
 @dataclass(frozen=True, eq=False)
@@ -73,9 +79,11 @@ def strips_of(bounds: tuple[float, float, float, float], rules: FrameRules) -> S
     return Strips(rules.columns, left, left + width, width + rules.gutter)
 
 
-def space_of(parts: list[tuple[Region, float, int]], side: list[int]) -> compiled.Space:
+def space_of(
+    parts: list[tuple[Region, float, int]], side: list[int], above: list[tuple[int, int]] | None = None
+) -> compiled.Space:
     """Regions as edges with their index by height, in strips of about a line's height: each with how far down it is laid
-    and whose it is."""
+    and whose it is. `above` says which columns run into which, the one below first."""
     count = sum(len(region.starts) for region, _, _ in parts)
     edges, rings = np.empty((count, k.EDGE_COLUMNS)), np.empty((count, k.RING_COLUMNS), np.int64)
     at = 0
@@ -84,7 +92,13 @@ def space_of(parts: list[tuple[Region, float, int]], side: list[int]) -> compile
         at = compiled.lay_edges(region.unmoved, region.starts, x, y + down, whose, edges, rings, at)
     members, *index = compiled.index_by_height(edges, STRIP_HEIGHT, MOST_STRIPS)
     return compiled.Space(
-        edges, rings, np.array(side, np.int64), members, room(max(len(members), len(side)) + 3), *index
+        edges,
+        rings,
+        np.array(side, np.int64),
+        members,
+        room(max(len(members), len(side)) + 3),
+        np.array(above or [], np.int64).reshape(-1, 2),
+        *index,
     )
 
 
@@ -104,6 +118,11 @@ def geometry_of(
         low = min([top, *(w.region.bounds[1] for w in near)])
         high = max([bottom, *(w.region.bounds[3] for w in near)])
         shift = high - low + 10.0
+    if rules is not None and rules.arms_of_size > 0:
+        whole = geometry_of(padded, tuple(near))[0]
+        arms = arms_of(padded, [w.region for w in near], whole.space, rules.arms_of_size, SLOTS)
+        if arms:
+            return _in_turn(padded, near, whole, arms)
     parts: list[tuple[Region, float, int]] = []
     side: list[int] = []
     ids: list[str] = []
@@ -112,18 +131,12 @@ def geometry_of(
         begin, stop = strips.left + column * strips.step, strips.right + column * strips.step
         parts.append((padded, down, 0))
         for wrap in near:
-            a, _, c, _ = wrap.region.bounds
-            if strips.count > 1 and (c <= begin or a >= stop):
+            if strips.count > 1 and (wrap.region.bounds[2] <= begin or wrap.region.bounds[0] >= stop):
                 continue
             ids.append(wrap.object_id)
-            region = wrap.region
-            if wrap.sides == "below":
-                region = box_region(begin - 10, region.bounds[1], stop + 10, region.bounds[3])
+            region, where = beside(wrap, begin, stop)
             parts.append((region, down, len(ids)))
-            widest = "left" if a - begin >= stop - c else "right"
-            side.append(
-                {"both": 0, "below": 0, "left": 1, "right": 2}[widest if wrap.sides == "widest" else wrap.sides]
-            )
+            side.append(where)
         if strips.count > 1:
             ids.append("")
             side.append(0)
@@ -131,6 +144,41 @@ def geometry_of(
                 if c - a > 10 + 1e-9:
                     parts.append((box_region(a, low - 4, c, high + 4), down, len(ids)))
     return Geometry(space_of(parts, side), (left, top, right, bottom), strips, shift), tuple(ids)
+
+
+def beside(wrap: WrapRegion, begin: float, stop: float) -> tuple[Region, int]:
+    """What a wrap keeps free in a column from one x to another, and at which side of it copy may stand (Space.side)."""
+    left, top, right, bottom = wrap.region.bounds
+    if wrap.sides == "below":
+        return box_region(begin - 10, top, stop + 10, bottom), 0
+    widest = "left" if left - begin >= stop - right else "right"
+    return wrap.region, {"both": 0, "left": 1, "right": 2}[widest if wrap.sides == "widest" else wrap.sides]
+
+
+def _in_turn(
+    padded: Region, near: list[WrapRegion], whole: Geometry, arms: list[Arm]
+) -> tuple[Geometry, tuple[str, ...]]:
+    """Arms that are filled one after the other: below one another, each a copy of all with the others walled off."""
+    left, _, right, _ = padded.bounds
+    low = min(bounds[1] for bounds in (padded.bounds, *(w.region.bounds for w in near)))
+    high = max(bounds[3] for bounds in (padded.bounds, *(w.region.bounds for w in near)))
+    shift = high - low + 10.0
+    parts: list[tuple[Region, float, int]] = []
+    side: list[int] = []
+    ids: list[str] = []
+    for number, arm in enumerate(arms):
+        parts.append((padded, number * shift, 0))
+        for wrap in near:
+            region, where = beside(wrap, left, right)
+            ids.append(wrap.object_id)
+            side.append(where)
+            parts.append((region, number * shift, len(ids)))
+        ids.append("")
+        side.append(0)
+        parts.append((arm.others, number * shift, len(ids)))
+    above = [(number, up) for number, arm in enumerate(arms) for up in arm.above]
+    strips = replace(whole.strips, count=len(arms))
+    return Geometry(space_of(parts, side, above), padded.bounds, strips, shift), tuple(ids)
 
 
 def _touches(a: tuple[float, float, float, float], b: tuple[float, float, float, float]) -> bool:

@@ -230,7 +230,13 @@ class _Search:
         low = min(max(low, self.down + (self.length / max(width, 1.0) - 1) * self.leading), high)
         level = self.thing.turn == 0 or self.frame.setting == "turned"
         grows_down = "top" not in self.frame.give
-        if self.rectangle and level and self.frame.columns == 1 and (grows_down or not self.pushed):
+        if (
+            self.rectangle
+            and level
+            and self.frame.columns == 1
+            and self.frame.arms == "across"
+            and (grows_down or not self.pushed)
+        ):
             # The slots of a rectangle do not depend on its height: as deep as its lines stand in an endless one.
             tall = resized(self.thing, self.frame, width, max(TALLEST / 4, self.thing.box[3]))
             top, _, bottom, _ = sides_of(self.frame, self.copy.size)

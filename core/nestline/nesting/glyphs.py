@@ -301,7 +301,7 @@ def column_rules(nest: FrameNest) -> list[tuple[float, float, float]]:
     """Where a rule between columns stands: x, top and bottom, as deep as the lines on either side of it."""
     out: list[tuple[float, float, float]] = []
     strips = nest.geometry.strips
-    for column in range(strips.count - 1):
+    for column in range(0 if strips.arms else strips.count - 1):
         beside = nest.records[(nest.records[:, k.COLUMN] == column) | (nest.records[:, k.COLUMN] == column + 1)]
         if (beside[:, k.COLUMN] == column + 1).any():
             x = strips.right + column * strips.step + (strips.step - strips.right + strips.left) / 2

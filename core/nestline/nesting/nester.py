@@ -364,6 +364,7 @@ class Nester:
         if frame.setting == "turned" and thing.turn:
             about = placing.pivot_on_page(thing)
             near = [replace(w, region=w.region.turned(-thing.turn, about), inside=None) for w in near]
+            rules = replace(rules, grid_from=placing.page_top_for(thing))
         box = (x, y, x + width, y + height)
         return nest_frame(padded, box, tuple(near), copy, rules, self.shaper, frame.wrap_lines, begin, goes_on, probe)
 
@@ -581,7 +582,7 @@ LEAST_SLOT = 3.0
 
 def frame_rules(frame: Frame, size: float) -> FrameRules:
     """A frame's rules in points, an em being the size of its copy's first paragraph."""
-    by_copy = frame.least_slot == "by-copy" and frame.wrap_lines
+    by_copy = isinstance(frame.least_slot, str) and frame.wrap_lines
     least = frame.least_slot if isinstance(frame.least_slot, Length) and frame.wrap_lines else ZERO
     leading, space = frame.leaded.leading, frame.leaded.space
     return FrameRules(
@@ -594,7 +595,9 @@ def frame_rules(frame: Frame, size: float) -> FrameRules:
         least_slot_pt=least.pt,
         least_slot_em=LEAST_SLOT if by_copy else least.em,
         slots_by_copy=by_copy,
+        ragged_where_narrow=by_copy and frame.least_slot == "ragged-by-copy",
         columns=frame.columns,
+        arms_of_size=size if frame.arms == "in-turn" and frame.columns == 1 and frame.wrap_lines else 0.0,
         gutter=frame.gutter.points(size),
         balance=frame.balance,
         ends=frame.leftover.ends,

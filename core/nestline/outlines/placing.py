@@ -33,6 +33,14 @@ def pivot_on_page(thing: PageObject) -> tuple[float, float]:
     return x + thing.pivot[0] * width, y + thing.pivot[1] * height
 
 
+def page_top_for(thing: PageObject) -> float:
+    """How far down the coordinates of a turned object, as it stood unturned, the line lies that goes through the page's origin
+    in the direction of its lines: those of all objects turned alike are measured from one."""
+    x, y = pivot_on_page(thing)
+    turn = math.radians(thing.turn)
+    return y + math.sin(turn) * x - math.cos(turn) * y
+
+
 def stroke_reach(stroke: Stroke | None) -> tuple[float, float]:
     """How far a stroke reaches inside and outside the outline, in points."""
     if stroke is None:

@@ -16,7 +16,8 @@ export const DEFAULTS = {
     "whole_pixels": false,
     "wrap_lines": true,
     "pushed": true,
-    "least_slot": "by-copy"
+    "least_slot": "by-copy",
+    "arms": "across"
   },
   "leftover": {
     "ends": "past-the-edge",

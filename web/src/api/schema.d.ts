@@ -1186,6 +1186,8 @@ export interface components {
             capacity: number;
             /** Loosest */
             loosest: number;
+            /** Gaps */
+            gaps: boolean;
             /** Rivers */
             rivers: number;
             /** Uneven */
@@ -2257,7 +2259,9 @@ export interface components {
             leftover?: components["schemas"]["Leftover"];
             wrap_lines?: boolean;
             pushed?: boolean;
-            least_slot?: (number | string) | "by-copy";
+            least_slot?: (number | string) | ("by-copy" | "ragged-by-copy");
+            /** @enum {string} */
+            arms?: "across" | "in-turn";
             leaded?: components["schemas"]["Leaded"];
         };
         /**

@@ -70,6 +70,7 @@ export const RULE_WORDS: Record<string, string> = {
   wrap_lines: "lines wrapped",
   pushed: "wraps of others",
   least_slot: "least slot",
+  arms: "arms",
   fill: "fill",
   stroke: "stroke",
   paint: "painted or not",

@@ -456,13 +456,21 @@ interface ColumnProps {
 function ColumnsPart({ thing, frame, attempt, keep, put }: ColumnProps) {
   const columns = frame.columns ?? DEFAULTS.frame.columns;
   const rule = frame.column_rule ?? null;
+  const arms = frame.arms ?? DEFAULTS.frame.arms;
+  const justified = useStore((s) => {
+    const nest = s.scene?.nests[thing.id];
+    return (nest && s.scene?.shapes[nest.shape]?.rules.some((rule) => rule.align === "justify")) ?? false;
+  });
+  const gaps = useStore((s) => s.scene?.nests[thing.id]?.gaps ?? false);
   return (
     <Part
       name="columns"
       title="Columns"
       said={
         columns === 1
-          ? "one column"
+          ? arms === "in-turn"
+            ? "one column, its parts one by one"
+            : "one column"
           : `${count(columns, "column")}, ${shown(frame.gutter ?? DEFAULTS.frame.gutter)} apart${frame.balance ? ", balanced" : ""}`
       }
       width="w-80"
@@ -525,7 +533,32 @@ function ColumnsPart({ thing, frame, attempt, keep, put }: ColumnProps) {
               )}
             </>
           )}
+          {columns === 1 && (gaps || arms !== DEFAULTS.frame.arms) && (
+            <div className="space-y-2">
+              <p className="text-soft">Parts side by side</p>
+              <Choice
+                columns={2}
+                value={arms}
+                options={[
+                  {
+                    value: "across",
+                    label: "read across the gap",
+                    hint: "Each line goes on behind the gap.",
+                    drawing: <ArmsDrawing across />,
+                  },
+                  {
+                    value: "in-turn",
+                    label: "read one by one",
+                    hint: "Down one part, then down the next.",
+                    drawing: <ArmsDrawing />,
+                  },
+                ]}
+                onChoose={put("arms", "Parts side by side")}
+              />
+            </div>
+          )}
           <NarrowSlots
+            justified={justified}
             value={frame.least_slot ?? DEFAULTS.frame.least_slot}
             onTry={attempt("least_slot")}
             onKeep={keep("least_slot", "Narrowest slot")}
@@ -538,6 +571,17 @@ function ColumnsPart({ thing, frame, attempt, keep, put }: ColumnProps) {
         </div>
       )}
     </Part>
+  );
+}
+
+/** Two parts with a gap between, and the way that is read. */
+function ArmsDrawing({ across = false }: { across?: boolean }) {
+  const way = across ? "M7 9H37M7 18H37M7 27H37" : "M12 7V27L32 9V29";
+  return (
+    <svg width="44" height="36" viewBox="0 0 44 36" aria-hidden>
+      <path d="M4 4H18V32H4ZM26 4H40V32H26Z" fill="currentColor" opacity="0.2" />
+      <path d={way} fill="none" stroke="currentColor" strokeWidth="1.5" strokeLinecap="round" strokeLinejoin="round" />
+    </svg>
   );
 }
 
@@ -690,30 +734,42 @@ function Dragged({
 
 /** Which slots copy leaves empty: those that it cannot fill well, or those narrower than a length. */
 function NarrowSlots({
+  justified,
   value,
   onTry,
   onKeep,
 }: {
+  justified: boolean;
   value: Schemas["Frame"]["least_slot"];
   onTry: (value: string | number) => void;
   onKeep: (value: string | number) => void;
 }) {
-  const byCopy = value === undefined || value === "by-copy";
+  const kind =
+    value === undefined || value === "by-copy" || value === "ragged-by-copy" ? (value ?? "by-copy") : "length";
   return (
     <>
       <Choice
-        value={byCopy ? "by-copy" : "length"}
+        value={kind}
         options={[
           {
             value: "by-copy",
             label: "Slots too narrow for its copy stay empty",
             hint: "Beside a picture, in the tip of an outline: where justified words could not share what is free.",
           },
+          ...(justified || kind === "ragged-by-copy"
+            ? [
+                {
+                  value: "ragged-by-copy" as const,
+                  label: "Lines in them are set ragged",
+                  hint: "Justified copy keeps its word spaces there, and ends where it ends.",
+                },
+              ]
+            : []),
           { value: "length", label: "Slots below a width stay empty" },
         ]}
-        onChoose={(chosen) => onKeep(chosen === "by-copy" ? "by-copy" : "3em")}
+        onChoose={(chosen) => onKeep(chosen === "length" ? "3em" : chosen)}
       />
-      {!byCopy && (
+      {kind === "length" && (
         <LengthField
           label="Slots no narrower than"
           value={shown(value)}

@@ -8,7 +8,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from nestline.nesting.compiled.pieces import piece_width
+from nestline.nesting.compiled.pieces import piece_width, ragged_below
 from nestline.nesting.compiled.space import EPSILON
 from nestline.nesting.compiled.weights import fitted, opened, weights_of
 from nestline.rows import (
@@ -63,7 +63,7 @@ class Words(NamedTuple):
 
 
 @njit(cache=True)
-def align_records(copy, records, out):
+def align_records(copy, frame, records, out):
     """Work out where letters stand in every record (rows.FROM …).
 
     Word spaces and letters share what is free in a justified line (`opened`). A line with tabs is set natural; what is free
@@ -77,6 +77,8 @@ def align_records(copy, records, out):
         indent = rule[INDENT] + (rule[FIRST_INDENT] if records[i, PARAGRAPH_START] > 0 else 0.0)
         room = records[i, RIGHT] - records[i, LEFT] - indent
         align = rule[ALIGN]
+        if room + EPSILON < ragged_below(rule, frame):
+            align = START
         natural = align != JUSTIFY
         if align == JUSTIFY and pieces[last, FORCED] > 0:
             align = rule[ALIGN_LAST]
@@ -85,7 +87,7 @@ def align_records(copy, records, out):
         letters = pieces[last, LETTERS1] - pieces[first, LETTERS0] - 1
         filling = pieces[last, FILLS1] - pieces[first, FILLS0]
         gain = share = track = fill = 0.0
-        weights = weights_of(rule, 0.0, 0.0, -1.0, 0.0, 0, 0)
+        weights = weights_of(rule, 0.0, 0.0, -1.0, 0.0, 0, 0, False, 0, 0.0)
         loose = False
         if pieces[last, TABS1] - pieces[first, TABS0] > 0:
             natural = True

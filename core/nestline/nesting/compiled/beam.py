@@ -90,21 +90,21 @@ def fill_slot(s, pieces, weights, first, stop, course, until, tolerance, ways, b
                 break
             ends, forced = p == stop - 1, pieces[p, FORCED] > 0
             width, hyphen = bare + pieces[p, CHANGE1], pieces[p, HYPHEN]
-            may_be_loose = ends or forced or tolerance >= UNFILLED or weights.target >= 0
+            may_be_loose = ends or forced or room < weights.narrow or tolerance >= UNFILLED or weights.target >= 0
             lent = fitted(weights, letters, width)
             most_open = FILLED * weights.size + tolerance * (gaps * weights.give + weights.ragged) + lent
             if not may_be_loose and room - EPSILON - width > most_open:
                 continue
             fits = width - shrinks - lent <= room and not (hyphen == SET_HYPHEN and hyphens >= weights.most_hyphens)
             natural = (ends or forced) and not weights.last_justified
-            r = filling(weights, room - EPSILON - width, gaps, letters, lent, natural)
+            r = filling(weights, room - EPSILON - width, gaps, letters, lent, natural, room < weights.narrow)
             if fits and r <= tolerance:
                 found_any = True
-                fit = fitness_of(weights, r)
+                fit = fitness_of(weights, r, natural, fit_before)
                 lone = ends and gaps == 0 and i > first
                 across = not ends and goes_across(pieces, course, p, hyphen, s)
                 total = cost + demerits_of(
-                    weights, r, width, hyphen, pieces[p, GRADE], hyphens, fit, fit_before, lone, s, across
+                    weights, r, width, hyphen, pieces[p, GRADE], hyphens, fit, fit_before, ends, lone, s, across
                 )
                 if total < best.cost and ends:
                     best = Best(total, s, w)

@@ -10,7 +10,6 @@ from nestline.nesting.compiled.borrowing import borrowed, kept
 from nestline.nesting.compiled.first_fit import OUT_OF_SLOTS, fill_slots, slot_room
 from nestline.nesting.compiled.known_breaks import Course, course_of
 from nestline.nesting.compiled.pieces import opening_width, piece_width
-from nestline.nesting.compiled.space import EPSILON
 from nestline.nesting.compiled.total_fit import NO_WAY, TOO_MANY, fit_below
 from nestline.nesting.compiled.weights import LINE_COST, PAST_COST, weights_of
 from nestline.rows import BALANCED, BREAKING, TAPERING, WIDENING, X0, X1
@@ -35,20 +34,26 @@ def total_fit(pieces, paragraph, slots, tight, line_cost, most_r, most, target, 
     always breaks the same way.
     """
     first, stop = paragraph.first, paragraph.stop
-    first_slot = 0
-    if step != 0.0:  # where the paragraph begins
-        alone = piece_width(pieces, first, first)
-        while (
-            first_slot < slots.total
-            and alone > slot_room(paragraph.rule, slots, first_slot, paragraph.starts) + EPSILON
-        ):
-            first_slot += 1
-    weights = weights_of(paragraph.rule, line_cost, tight, target, step, first_slot, slots.past_from)
+    level = weights_of(
+        paragraph.rule, line_cost, tight, target, 0.0, 0, slots.past_from, slots.goes_on, slots.next_end, slots.narrow
+    )
     alone = piece_width(pieces, first, first)
     opening = opening_width(pieces, first, stop) if first == 0 and tight == 0.0 else alone
-    held = course_of(paragraph, slots, weights, alone, opening, most)
+    held = course_of(paragraph, slots, level, alone, opening, most)
     if held.begin >= slots.total:
         return OUT_OF_SLOTS
+    weights = weights_of(
+        paragraph.rule,
+        line_cost,
+        tight,
+        target,
+        step,
+        held.begin,
+        slots.past_from,
+        slots.goes_on,
+        slots.next_end,
+        slots.narrow,
+    )
     rooms = borrowed(held.rooms)
     course = Course(
         rooms, borrowed(held.bands), held.begin, held.total, held.most, held.uniform, held.end, held.lines_for

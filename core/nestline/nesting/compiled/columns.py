@@ -9,7 +9,7 @@ from nestline.nesting.compiled.column import nest_column
 from nestline.nesting.compiled.inlining import inlined
 from nestline.nesting.compiled.keeping import first_lines_of, keep_together, last_lines_of, stand_of
 from nestline.nesting.compiled.lines import Column, Written, borrowed_rows, borrowed_written
-from nestline.nesting.compiled.pieces import FAR, begins_paragraph
+from nestline.nesting.compiled.pieces import FAR, begins_paragraph, hang_height
 from nestline.nesting.compiled.space import borrowed_space
 from nestline.rows import (
     BASELINE,
@@ -25,9 +25,12 @@ from nestline.rows import (
     END_LINES,
     END_STAND,
     ENDS,
+    FROM_ABOVE,
     GOES_ON,
+    INTO,
     KEEP_START,
     LAID,
+    LEADING,
     LINE,
     PARAGRAPH,
     TOP,
@@ -75,6 +78,19 @@ def put_beside(records, begin, written, number, shift):
         records[r, COLUMN] = number
 
 
+@inlined
+def below_arms(space, copy, frame, at, column, lasts):
+    """The y of the hang metric of the first line of an arm that others run into: a leading below their last lines."""
+    lowest = -FAR
+    for i in range(len(space.above)):
+        if space.above[i, INTO] == column:
+            lowest = max(lowest, lasts[space.above[i, FROM_ABOVE]])
+    if lowest == -FAR:
+        return lowest
+    leading = copy.rules[int(copy.pieces[at, PARAGRAPH]), LEADING]
+    return lowest + leading - hang_height(copy.pieces[at], frame)
+
+
 @njit(cache=True)
 def nest_from(space, copy, frame, first_piece, hang_y, out):
     """Nest copy downwards from the first line's hang metric at `hang_y` (or the first y below that does).
@@ -90,6 +106,7 @@ def nest_from(space, copy, frame, first_piece, hang_y, out):
     inner = Written(records, own_ends, out.slots, out.reckoned)
     begins, pieces_at = np.zeros(columns + 1, np.int64), np.zeros(columns + 1, np.int64)
     held, tried = np.zeros(columns + 1, np.int64), np.zeros(columns + 1, np.int64)
+    lasts = np.full(columns, -FAR)
     hangs, stands, geometric = np.empty(columns), np.empty(columns), np.zeros(columns)
     at, written, c = first_piece, 0, 0
     while c < columns:
@@ -98,7 +115,8 @@ def nest_from(space, copy, frame, first_piece, hang_y, out):
         hangs[c], stands[c] = FAR, -FAR
         if at < n:
             line = int(records[begin - 1, LINE]) + 1 if begin > 0 else 0
-            written, at = nest_column(space, copy, own, Column(hang_y + shift, line), at, begin, inner)
+            hang = max(hang_y, below_arms(space, copy, own, at, c, lasts))
+            written, at = nest_column(space, copy, own, Column(hang + shift, line), at, begin, inner)
             geometric[c] = own_ends[END_BY_GEOMETRY]
             if written > begin:
                 hangs[c], stands[c] = own_ends[END_HANG] - shift, own_ends[END_STAND] - shift
@@ -110,6 +128,7 @@ def nest_from(space, copy, frame, first_piece, hang_y, out):
                             records[written - 1, BASELINE] - shift + stand_of(copy, own, records, begin, written)
                         )
             put_beside(records, begin, written, c, shift)
+            lasts[c] = records[written - 1, BASELINE] if written > begin else -FAR
             if c > 0 and written > begin and tried[c] == 0:
                 over = held_before(copy, records, begins[c - 1], begin, written, pieces_at[c], at)
                 if over > 0:

@@ -46,13 +46,18 @@ class Paragraph(NamedTuple):
 
 class Slots(NamedTuple):
     """The slots that a paragraph runs through, in order, and the band that each is of; those from `past_from` on lie past the
-    edge, and are kept for what cannot be held before."""
+    edge, and are kept for what cannot be held before, or stand for those of the next column where the copy
+    `goes_on`. The next paragraph keeps `next_end` lines together at this one's foot.
+    Where less than `narrow` is left for letters, justified lines are set ragged."""
 
     lefts: NDArray[np.float64]
     rights: NDArray[np.float64]
     bands: NDArray[np.int64]
     total: int
     past_from: int
+    goes_on: bool
+    next_end: int
+    narrow: float
 
 
 class Chosen(NamedTuple):

@@ -181,7 +181,7 @@ def measure(m, p, pieces, weights, rooms, lowest, figures, places):
     lent = fitted(weights, pieces[p, LETTERS0] + 1, x)
     figures[m, X_OF], figures[m, SPACES_OF], figures[m, FITTED_OF] = x, before, lent
     figures[m, FULL_AT] = room - FILLED * weights.size + x + lowest * weights.give * before + lent
-    if places[m, SPARE] > 0:
+    if places[m, SPARE] > 0 or room < weights.narrow:
         figures[m, FULL_AT] = -np.inf
     figures[m, OVER_AT] = room + x - weights.shrink * before - lent
 
@@ -190,7 +190,7 @@ def measure(m, p, pieces, weights, rooms, lowest, figures, places):
 def make_break(figures, made, one, fit, in_a_row, total, nodes, made_from):
     """Where a break that costs so much is kept: in place of a dearer one of the same slot, fitness and hyphens; NOT_KEPT where
     that is cheaper, NO_ROOM where no more are held."""
-    place = fit + 4 * hyphen_class(in_a_row)
+    place = fit * HYPHEN_CLASSES + hyphen_class(in_a_row)
     found = made[one, place]
     if found < made_from:
         found = -1

@@ -30,6 +30,7 @@ from nestline.nesting.compiled.pieces import (
     on_grid,
     paragraph_end,
     piece_width,
+    ragged_below,
     reach_below,
     stand_depth,
     taller,
@@ -58,7 +59,9 @@ from nestline.rows import (
     END_HANG,
     END_STAND,
     FROM_RIGHT,
+    GOES_ON,
     IN_CAP,
+    KEEP_END,
     LISTED_SLOT_COLUMNS,
     NO_CAP,
     PARAGRAPH,
@@ -139,6 +142,7 @@ def choose_breaks(space, copy, frame, column, reached, stop, letters, opened, ou
     chosen = room_to_choose(1)
     lines, past = OUT_OF_SLOTS, 4
     tight = TIGHT_COST if frame[TIGHT] > 0 else 0.0
+    next_end = int(rules[int(pieces[stop, PARAGRAPH]), KEEP_END]) if stop < len(pieces) else 0
     while lines < 0:
         # Bands need not be those of lines: one whose slots hold nothing is passed over.
         while not bands.ended and bands.length < wanted + 3 * bands.last_length + 1e-9:
@@ -150,7 +154,17 @@ def choose_breaks(space, copy, frame, column, reached, stop, letters, opened, ou
         chosen = room_to_choose(count + 1)
         of_band = -1 - np.arange(count)
         of_band[:held] = bands.slots[:held, SLOT_BAND]
-        slots = Slots(lefts, rights, of_band, count, held if bands.ended else held + 1)
+        past_from = held if bands.ended else held + 1
+        slots = Slots(
+            lefts,
+            rights,
+            of_band,
+            count,
+            past_from,
+            bands.ended and frame[GOES_ON] > 0,
+            next_end,
+            ragged_below(rules[paragraph], frame),
+        )
         lines = break_paragraph(pieces, Paragraph(rules[paragraph], at, stop, starts), slots, tight, chosen)
         wanted, past = wanted * 1.6 + box, past * 4
         if past > MOST_PAST:

@@ -148,7 +148,7 @@ def set_past(copy, frame, left, right, reached, out):
 @njit(cache=True)
 def slots_past(rule, left, width, count, drop):
     """So many slots of one width past the edge, the first of them pushed aside by a drop cap."""
-    slots = Slots(np.full(count, left), np.full(count, left + width), np.arange(count), count, count + 1)
+    slots = Slots(np.full(count, left), np.full(count, left + width), np.arange(count), count, count + 1, False, 0, 0.0)
     if drop:
         push_past(rule, slots)
     return slots

@@ -7,6 +7,7 @@ from numba import njit
 
 from nestline.rows import (
     AFTER,
+    ALIGN,
     ASC,
     BEFORE,
     BOX_DOWN,
@@ -22,6 +23,7 @@ from nestline.rows import (
     FIRST_INDENT,
     FORCED,
     GRID,
+    GRID_FROM,
     HANG_ASCENDER,
     HANG_BOX,
     HANG_CAP,
@@ -29,6 +31,7 @@ from nestline.rows import (
     HANG_KIND,
     HANG_LENGTH,
     INDENT,
+    JUSTIFY,
     LAID,
     LEADING,
     LEAST_EM,
@@ -37,6 +40,8 @@ from nestline.rows import (
     OPENS,
     PARAGRAPH,
     PIECE_COLUMNS,
+    RAGGED_BELOW,
+    RAGGED_ROOM,
     SIZE,
     SPACE0,
     STAND_BASELINE,
@@ -128,8 +133,17 @@ def least_slot(rules, paragraph, frame):
     size = rules[paragraph, SIZE]
     least = frame[LEAST_PT] + frame[LEAST_EM] * size
     if frame[BY_COPY] > 0:
-        least = max(least, min(rules[paragraph, LEAST_ROOM], (frame[X_RIGHT] - frame[X_LEFT]) / 2))
+        room = rules[paragraph, RAGGED_ROOM if frame[BY_COPY] == RAGGED_BELOW else LEAST_ROOM]
+        least = max(least, min(room, (frame[X_RIGHT] - frame[X_LEFT]) / 2))
     return least
+
+
+@njit(cache=True)
+def ragged_below(rule, frame):
+    """How narrow a slot's room must be for the lines of a justified paragraph to be set ragged there; 0 where they never are."""
+    if frame[BY_COPY] != RAGGED_BELOW or rule[ALIGN] != JUSTIFY:
+        return 0.0
+    return min(rule[LEAST_ROOM], (frame[X_RIGHT] - frame[X_LEFT]) / 2)
 
 
 @njit(cache=True)
@@ -155,7 +169,7 @@ def on_grid(baseline, rule, frame):
     step = rule[GRID]
     if step <= 0:
         return baseline
-    laid = frame[LAID]
+    laid = frame[LAID] + frame[GRID_FROM]
     return np.ceil((baseline - laid) / step - 1e-9) * step + laid
 
 

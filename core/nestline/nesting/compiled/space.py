@@ -48,6 +48,8 @@ class Space(NamedTuple):
     compiled loops hold the interpreter's lock, and nothing in it is looked at again but its last row, which counts the
     bands looked at (LOW) and says how many may be (HIGH, see nesting.work).
 
+    Columns are strips side by side, or the arms of an outline: `above` has a row for each arm that runs into another (the other, it).
+
     Few arrays, since each is counted anew whenever a Space is handed to a function, and whenever one is taken from it: inner
     loops take them once, and hand arrays on by themselves. So do all named tuples of this package.
     """
@@ -57,6 +59,7 @@ class Space(NamedTuple):
     side: NDArray[np.int64]
     members: NDArray[np.int64]
     room: NDArray[np.float64]
+    above: NDArray[np.int64]
     strips: int
     top: float
     scale: float
@@ -66,7 +69,7 @@ class Space(NamedTuple):
 def borrowed_space(space):
     return Space(
         borrowed(space.edges), borrowed(space.rings), borrowed(space.side), borrowed(space.members), borrowed(space.room),
-        space.strips, space.top, space.scale,
+        borrowed(space.above), space.strips, space.top, space.scale,
     )  # fmt: skip
 
 

@@ -34,12 +34,13 @@ from nestline.nesting.compiled.known_breaks import (
 )
 from nestline.nesting.compiled.space import EPSILON
 from nestline.nesting.compiled.weights import (
-    FAR_FITNESS,
     FILLED,
     UNFILLED,
     demerits_of,
+    farthest,
     filling,
     fitness_of,
+    fitnesses,
     fitted,
     left_of,
     loosest_filled,
@@ -82,14 +83,14 @@ def cost_after(pieces, weights, course, known, a, p, ends, natural, tolerance, f
     if hyphen == SET_HYPHEN and hyphens >= weights.most_hyphens:
         return np.inf, 0
     letters = pieces[p, LETTERS1] - pieces[places[a, PIECE], LETTERS0] - 1
-    r = filling(weights, free, gaps, letters, lent, natural)
+    r = filling(weights, free, gaps, letters, lent, natural, course.rooms[slot] < weights.narrow)
     if r > tolerance:
         return np.inf, 0
-    fit = fitness_of(weights, r)
+    fit = fitness_of(weights, r, natural, places[a, FITNESS])
     lone = ends and gaps == 0 and places[a, PIECE] > first
     across = not ends and goes_across(pieces, course, p, hyphen, slot)
     return demerits_of(
-        weights, r, width, hyphen, pieces[p, GRADE], hyphens, fit, places[a, FITNESS], lone, slot, across
+        weights, r, width, hyphen, pieces[p, GRADE], hyphens, fit, places[a, FITNESS], ends, lone, slot, across
     ), fit
 
 
@@ -100,7 +101,7 @@ def fit_below(pieces, weights, first, stop, course, most_r, bound, chosen, room_
     figures, places = np.empty((room_for, FIGURES)), np.empty((room_for, PLACES), np.int64)
     which, over, full = np.empty(room_for, np.int64), np.empty(room_for), np.empty(room_for)
     slots = course.total + 1
-    made, least = np.full((slots, 4 * HYPHEN_CLASSES), -1), np.zeros((slots, HYPHEN_CLASSES))
+    made, least = np.full((slots, fitnesses(weights) * HYPHEN_CLASSES), -1), np.zeros((slots, HYPHEN_CLASSES))
     least_at = np.full((slots, HYPHEN_CLASSES), -1)
     known = Known(borrowed(figures), borrowed(places))
     active = Active(borrowed(which), borrowed(over), borrowed(full))
@@ -115,7 +116,7 @@ def fit_among(pieces, weights, first, stop, course, most_r, bound, chosen, known
     figures, places, rooms = known.figures, known.places, course.rooms
     which, over_at, full, made = active.which, active.over, active.full, dearest.made
     loosest = min(most_r, r_within(weights, left_of(bound, 0.0)), loosest_filled(weights))
-    slack, far = FILLED * weights.size, FAR_FITNESS if weights.justify else 0.0
+    slack, far = FILLED * weights.size, farthest(weights)
     gates = weights.target < 0 and loosest < UNFILLED
     figures[0, COST] = 0.0
     note_break(places, 0, first, course.begin, -1, 0, -1, may_leave_open(bound, 0.0, most_r), course.begin)
@@ -156,7 +157,7 @@ def fit_among(pieces, weights, first, stop, course, most_r, bound, chosen, known
             free = rooms[slot] - EPSILON - width
             lent = may_lend + weights.wide * change - figures[a, FITTED_OF]
             most_open = slack + tolerance * (gaps * weights.give + weights.ragged) + lent
-            if bounded_r and tolerance < UNFILLED and free > most_open:
+            if bounded_r and tolerance < UNFILLED and free > most_open and rooms[slot] >= weights.narrow:
                 continue
             cost, fit = cost_after(
                 pieces, weights, course, known, a, p, ends, natural, tolerance, free, gaps, lent, width, first

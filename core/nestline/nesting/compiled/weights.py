@@ -12,14 +12,17 @@ from typing import NamedTuple
 import numpy as np
 from numba import njit
 
+from nestline.nesting.compiled.space import EPSILON
 from nestline.rows import (
     ALIGN,
     ALIGN_LAST,
+    END,
     FITTED_SPACE,
     FITTED_WIDTH,
     GREATEST_SPACE,
     GREATEST_TRACKING,
     JUSTIFY,
+    KEEP_START,
     KEPT,
     LADDER,
     LEAST_SPACE,
@@ -27,6 +30,7 @@ from nestline.rows import (
     POOR,
     SIZE,
     SPACE_WIDTH,
+    START,
     WEAK,
 )  # fmt: skip
 
@@ -45,6 +49,8 @@ FILLED = 0.01
 LINE_COST = 10.0  # added to badness before it is squared: fewer lines are better where all else is alike
 HYPHEN_COST = 50.0  # added to badness, too: a hyphen weighs little on a good line, much on a loose one
 FAR_FITNESS = 3000.0  # a tight line below a loose one is seen
+STEP_COST = 30_000.0  # three ragged lines that end below one another, short of the edge: as dear as a line 2.5 em short
+WEDGE_COST = 20_000.0  # three that get longer, or shorter, one after the other: as one 2.3 em short
 TWO_HYPHENS = 10_000.0  # hyphens below one another make a ladder: as dear as a line of r = 0.95
 HYPHEN_ON_HOLE = 5e8  # a hyphen was to fill the line, and did not: only where every other way leaves more open
 LONE_COST = (
@@ -53,6 +59,7 @@ LONE_COST = (
 HYPHEN_AT_FOOT = (
     600_000.0  # a word that is not ended at the foot of a column: as dear as spaces of two and a half times their width
 )
+SHORT_COLUMN = 500_000.0  # too few lines go on in the next column, or are left for the next paragraph, so that this one ends short: as a last word alone
 ACROSS = 1e11  # a word is not found again behind a picture: dearer than any hole
 WEAK_COST = 2_000.0  # "a", "of", "und" left at a line's end: as dear as a line of r = 0.7
 WEAK_RAGGED = 15_000.0  # in ragged copy, where the eye looks at ends: as a line that is more than 2 em short
@@ -64,6 +71,14 @@ HOLE_BY_EM, MOST_EMS = 2e8, 90.0  # two lines that lack an em each are better th
 FORBIDDEN = 1e12  # what a rule forbids
 PAST_COST = 1e13  # a line past the edge
 TIGHT_COST = 1e7  # each line, where fewer lines count
+RAG, RAG_LENGTHS, ALIKE = 0.25, 14, 1
+"""How short ragged lines are is told apart in so many steps of so many ems; they end together where it is one step at most."""
+LEVEL, SHORTER, LONGER, NO_TREND = range(4)
+"""How a ragged line's end stands to that of the line before."""
+SET_NATURAL = 4 * RAG_LENGTHS
+"""The fitness of a last line, or of one that is ended by the copy: no rag goes on from it."""
+FITNESSES = SET_NATURAL + 1
+"""How many there are of what `fitness_of` says of a line."""
 UNFILLED = 1e6
 """The r of a line that is left unfilled, and more: no tolerance but the last takes it."""
 
@@ -73,11 +88,13 @@ class Weights(NamedTuple):
 
     `shrink` and `give` are what a word space can lose, and gains at r = 1; `apart` and `wide` what each letter, and each point
     of the line, can lose and gains there; `widest` what a word space can gain at most, `track` what each letter can then; `ragged` what a line's end gains at r = 1. With
-    `target` ≥ 0 a line costs by how far its width is from it, or from `step` more for each slot behind `first_slot`. Lines in slots from `past_from` on cost PAST_COST each,
-    and every line `tight` more.
+    `target` ≥ 0 a line costs by how far its width is from it, or from `step` more for each slot behind `first_slot`. Lines in slots from `past_from` on cost PAST_COST each, unless the copy
+    `goes_on` in another column: then fewer than `fewest_over` cost SHORT_COLUMN, and so do fewer than `fewest_left` for the next
+    paragraph in this one. Where less than `narrow` is left for letters, lines are set ragged. Every line costs `tight` more.
     """
 
     justify: bool
+    rag: bool
     last_justified: bool
     shrink: float
     give: float
@@ -95,19 +112,24 @@ class Weights(NamedTuple):
     step: float
     first_slot: int
     past_from: int
+    goes_on: bool
+    fewest_over: int
+    fewest_left: int
+    narrow: float
 
 
 @njit(cache=True)
-def weights_of(rule, line_cost, tight, target, step, first_slot, past_from):
+def weights_of(rule, line_cost, tight, target, step, first_slot, past_from, goes_on, fewest_left, narrow):
     """The Weights of a rule."""
     justify = rule[ALIGN] == JUSTIFY
     space, size = rule[SPACE_WIDTH], rule[SIZE]
     widest = space * (rule[GREATEST_SPACE] - 1.0)
     return Weights(
-        justify, justify and rule[ALIGN_LAST] == JUSTIFY, space * max(0.0, 1.0 - rule[LEAST_SPACE]) if justify else 0.0,
+        justify, rule[ALIGN] == START or rule[ALIGN] == END, justify and rule[ALIGN_LAST] == JUSTIFY, space * max(0.0, 1.0 - rule[LEAST_SPACE]) if justify else 0.0,
         min(space * STRETCH, widest) if justify else 0.0, rule[FITTED_SPACE] if justify else 0.0,
         rule[FITTED_WIDTH] if justify else 0.0, widest, rule[GREATEST_TRACKING], 0.0 if justify else RAGGED * size,
         size, rule[LADDER], rule[LONE_WORD], line_cost, tight, target, step, first_slot, past_from,
+        goes_on, int(rule[KEEP_START]), fewest_left, narrow,
     )  # fmt: skip
 
 
@@ -140,11 +162,13 @@ def opened(weights, free, gaps, letters, lent):
 
 
 @njit(cache=True, error_model="numpy")
-def filling(weights, free, gaps, letters, lent, natural):
+def filling(weights, free, gaps, letters, lent, natural, narrow):
     """How far a line must shrink (r < 0) or stretch for it to fill its room, `free` wider than its letters, which lend what
-    `fitted` says; from UNFILLED on where it is left unfilled."""
+    `fitted` says; from UNFILLED on where it is left unfilled. In a `narrow` room it is set ragged; ∞ where it does not hold it."""
     if weights.target >= 0:
         return 0.0
+    if narrow:
+        return np.inf if free < -EPSILON else 0.0 if natural else max(free, 0.0) / (RAGGED * weights.size)
     if free < 0:
         room = gaps * weights.shrink + lent
         return max(free / room, -1.0) if room > 0 else 0.0
@@ -164,17 +188,38 @@ def filling(weights, free, gaps, letters, lent, natural):
 
 
 @njit(cache=True)
-def fitness_of(weights, r):
-    """How loose a line is, as one of four: tight, decent, loose, very loose."""
-    if not weights.justify:
-        return 1
-    return 0 if r < -0.5 else 1 if r <= 0.5 else 2 if r <= 1 else 3
+def fitness_of(weights, r, natural, before):
+    """How a line is filled, for the one below it to look well: of a justified line whether it is tight, decent, loose or very
+    loose; of a ragged one how short it is, and what is its trend. `before` is that of the line before it, −1 of none."""
+    if weights.justify:
+        return 0 if r < -0.5 else 1 if r <= 0.5 else 2 if r <= 1 else 3
+    if not weights.rag or weights.target >= 0:
+        return 0
+    if natural:
+        return SET_NATURAL
+    length = min(int(r * RAGGED / RAG), RAG_LENGTHS - 1)
+    if before < 0 or before == SET_NATURAL:
+        return RAG_LENGTHS * NO_TREND + length
+    more = length - before % RAG_LENGTHS
+    trend = LEVEL if abs(more) <= ALIKE else SHORTER if more > 0 else LONGER
+    return RAG_LENGTHS * trend + length
 
 
 @njit(cache=True)
-def demerits_of(weights, r, width, hyphen, grade, ladder, fit, fit_before, lone, slot, across):
-    """What a line costs, given how ill its break is and what the line before it ends in; `across` says that its last word goes
-    on in its own band."""
+def rag_cost(fit, before):
+    """What it costs that ragged lines make a step, or a wedge."""
+    trend = fit // RAG_LENGTHS
+    if trend >= NO_TREND or trend != before // RAG_LENGTHS:
+        return 0.0
+    if trend == LEVEL:
+        return STEP_COST if fit % RAG_LENGTHS > ALIKE else 0.0
+    return WEDGE_COST
+
+
+@njit(cache=True)
+def demerits_of(weights, r, width, hyphen, grade, ladder, fit, fit_before, ends, lone, slot, across):
+    """What a line costs, given how ill its break is and what the line before it ends in; whether it `ends` the paragraph,
+    and is a `lone` word; `across` says that its last word goes on in its own band."""
     size = abs(r)
     badness = 100.0 * (size * size * size if size <= 1.0 else size * size)
     hole = r >= UNFILLED
@@ -198,13 +243,33 @@ def demerits_of(weights, r, width, hyphen, grade, ladder, fit, fit_before, lone,
         demerits += HYPHEN_AT_FOOT
     if hyphen > 0 and across:
         demerits += ACROSS
-    if weights.justify and fit_before >= 0 and abs(fit - fit_before) > 1:
-        demerits += FAR_FITNESS
+    if fit_before >= 0:
+        if weights.rag:
+            demerits += rag_cost(fit, fit_before)
+        elif weights.justify and abs(fit - fit_before) > 1:
+            demerits += FAR_FITNESS
     if lone and weights.lone_word >= 0:
         demerits += FORBIDDEN if weights.lone_word > 0 else LONE_COST
     if slot >= weights.past_from:
-        demerits += PAST_COST
+        if not weights.goes_on:
+            demerits += PAST_COST
+        elif ends and slot - weights.past_from + 1 < weights.fewest_over and weights.first_slot < weights.past_from:
+            demerits += SHORT_COLUMN
+    elif ends and weights.goes_on and 0 < weights.past_from - 1 - slot < weights.fewest_left:
+        demerits += SHORT_COLUMN
     return demerits + weights.tight
+
+
+@njit(cache=True)
+def farthest(weights):
+    """How much more a line can cost after one of another fitness."""
+    return FAR_FITNESS if weights.justify else max(STEP_COST, WEDGE_COST) if weights.rag and weights.target < 0 else 0.0
+
+
+@njit(cache=True)
+def fitnesses(weights):
+    """How many fitnesses the lines of a paragraph have."""
+    return 4 if weights.justify else FITNESSES if weights.rag and weights.target < 0 else 1
 
 
 @njit(cache=True)
