@@ -17,6 +17,7 @@ from benchmarks.browser import ROOT
 
 sys.path[:0] = [str(ROOT / "core" / "tests")]
 
+from benchmarks.look import by_pixels, feet, ragged, worse_than_first_fit  # noqa: E402
 from benchmarks.sheets import CLASSES, LETTER, WORD_SPACES, set_by, sheets, sums  # noqa: E402
 from nestline import rows as k  # noqa: E402
 from nestline.copy.dummy import dummy_paragraphs  # noqa: E402
@@ -230,6 +231,7 @@ def main() -> None:
         "| --- | --- | --- | --- | --- | --- | --- | --- |",
         *judged(), "",
         unfilled_by_width(), "",
+        worse_than_first_fit(), "",
         "Of one half of them 290 lines stayed unfilled and 46 hyphens stood across gaps before lines cost what is drawn, and 65 lines before",
         "letters shared.", "",
         "## All paragraphs of those columns, against Chromium", "",
@@ -239,6 +241,24 @@ def main() -> None:
         "| --- | --- | --- | --- | --- | --- | --- | --- |",
         *against_chromium(), "",
         "Goals: mean stretch at most 0.40 × Chromium's, worst lines 0.45 ×, before letters share 0.60 ×, hyphens 1.0 ×, last words alone 2 per cent.", "",
+        "## Rivers and evenness, by the pixels of the page", "",
+        "The column sheets drawn at 216 dpi. A river is white in the x-height of three lines below one another, each half a word space",
+        "wider than the white between words as the font has it (by the pixels of the same copy set ragged) and over the next by half a space; evenness is how much the lines' shares of ink differ, as a",
+        "share of their mean. Goal: rivers at most 0.30 × first fit's.", "",
+        "| half | rivers | evenness |",
+        "| --- | --- | --- |",
+        *by_pixels(), "",
+        "## The rag", "",
+        "150 ragged columns of 18 to 60 letters. A step is three line ends within half an em of one another, an em or more short; a wedge",
+        "three that get longer or shorter by an em each.", "",
+        "| set by | lines | steps | wedges | hyphens | last words alone |",
+        "| --- | --- | --- | --- | --- | --- |",
+        *ragged(), "",
+        "## Feet of columns", "",
+        "80 frames of 3 or 4 columns with short paragraphs, two lines of each kept together.", "",
+        "| set by | columns that go on | shorter than the others | end in a hyphen |",
+        "| --- | --- | --- | --- |",
+        *feet(), "",
         "## Columns, against Chromium", "",
         "EB Garamond 16 / 22 px, hyphenated (2 letters before, 3 after). Chromium sets the same words with soft hyphens at the same points:",
         f"in {found['alike']} of {found['columns']} columns its lines are those of first fit, so that the figures of first fit are its own. A",

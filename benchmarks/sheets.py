@@ -98,14 +98,19 @@ WORD_SPACES = {"letter_space": 0, "letter_width": 0}
 """Justified by word spaces alone: as a browser does it, and first fit here."""
 
 
-def set_by(sheet: Sheet, breaking: str) -> Faults:
-    from support import nest_of
-
+def by_breaking(sheet: Sheet, breaking: str) -> dict[str, Any]:
+    """A sheet with its copy broken so; first fit by word spaces alone."""
     raw = deepcopy(sheet.raw)  # what was read once is not changed
     for version in raw["copies"]["story"]["versions"].values():
         more = {"stretch": WORD_SPACES} if breaking == "first-fit" else {}
         version["paragraphs"] = [{**p, "breaking": breaking, **more} for p in version["paragraphs"]]
-    return faults_of(nest_of(raw).nest)
+    return raw
+
+
+def set_by(sheet: Sheet, breaking: str) -> Faults:
+    from support import nest_of
+
+    return faults_of(nest_of(by_breaking(sheet, breaking)).nest)
 
 
 def sums(found: list[Faults]) -> dict[str, float]:
