@@ -16,7 +16,7 @@ def shot(page: Page, name: str) -> None:
 
 
 def choose(page: Page, name: str) -> None:
-    page.get_by_label("Tally").get_by_role("button", name=name, exact=True).click()
+    page.get_by_role("region", name="Tally").get_by_role("button", name=name, exact=True).click()
     page.wait_for_timeout(300)
 
 

@@ -155,7 +155,12 @@ class BrowserCase(StaticLiveServerTestCase):
         return next(iter(set(self.state("scene.objects")) - before))
 
     def part(self, name: str) -> None:
-        self.page.locator(f'[data-part="{name}"]').click()
+        """Open a part of the sentence: its first line is pressed, where it takes two."""
+        part = self.page.locator(f'[data-part="{name}"]')
+        part.scroll_into_view_if_needed()
+        place = part.evaluate("""(e) => { const [line] = e.getClientRects(), box = e.getBoundingClientRect();
+            return { x: line.x - box.x + line.width / 2, y: line.y - box.y + line.height / 2 }; }""")
+        part.click(position=place)
 
     def lines(self, id: str) -> list[str]:
         """A frame's lines as text, of what is stored."""

@@ -155,7 +155,7 @@ class Copy(BrowserCase):
     def test_copy_that_an_act_gives_is_in_the_galley_and_typed_behind(self) -> None:
         page = self.page
         frame = self.draw("Ellipse", (60, 60), (400, 300))
-        page.get_by_label("Galley").get_by_role("button", name="More").click()
+        page.get_by_role("region", name="Galley").get_by_role("button", name="More").click()
         page.get_by_text("Dummy copy").click()
         page.wait_for_function(f"nestLine.store.getState().scene.nests.{frame}?.words > 20")
         self.settled()

@@ -236,7 +236,7 @@ class Galley(BrowserCase):
             page.get_by_role("alert").get_by_text("PNG, JPEG and WebP").wait_for()
         self.assertEqual(len(self.state("document.pages[0].objects")), 2)
         # A picture without transparency is offered the contour on its plain background.
-        page.get_by_label("Tally").get_by_role("button", name="box-kite-on-white", exact=True).click()
+        page.get_by_role("region", name="Tally").get_by_role("button", name="box-kite-on-white", exact=True).click()
         self.part("wrap")
         page.keyboard.press("Escape")
         self.assertIn("plain background", page.locator('[data-part="contour"]').inner_text())

@@ -68,7 +68,9 @@ class MainJob(BrowserCase):
         self.assertEqual(self.state("undoLabel"), "Move")
 
         # Centred already (a heart), then told otherwise by the sentence, then undone.
-        page.get_by_label("Tally").get_by_role("button", name=self.state(f"scene.labels.{kite}"), exact=True).click()
+        page.get_by_role("region", name="Tally").get_by_role(
+            "button", name=self.state(f"scene.labels.{kite}"), exact=True
+        ).click()
         page.get_by_text("in the middle").wait_for()
         top = self.state(f"scene.nests.{kite}.records[1]")
         self.part("sit")
@@ -240,9 +242,9 @@ class Hands(BrowserCase):
         page.get_by_role("heading", name="The keyboard").wait_for(state="detached")
         page.get_by_role("application").focus()
         page.keyboard.press(".")
-        page.get_by_label("Tally").wait_for(state="detached")
+        page.get_by_role("region", name="Tally").wait_for(state="detached")
         page.keyboard.press(".")
-        page.get_by_label("Tally").wait_for()
+        page.get_by_role("region", name="Tally").wait_for()
         page.keyboard.press("n")
         page.keyboard.press("e")
         page.get_by_text("Drag from one corner to the other").wait_for()

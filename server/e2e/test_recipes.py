@@ -161,7 +161,7 @@ class Travelling(BrowserCase):
         page.get_by_role("menuitem", name="English").click()
         self.settled()
         self.assertAlmostEqual(self.width(frame), english, delta=0.01)
-        page.get_by_label("Tally").get_by_text("de ·").wait_for()
+        page.get_by_role("region", name="Tally").get_by_text("de ·").wait_for()
         page.get_by_text("This copy has no English").wait_for()
         page.get_by_role("button", name="Add it").click()
         self.settled()

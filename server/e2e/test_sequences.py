@@ -485,10 +485,10 @@ class AFullPagePhotograph(Work):
         page.get_by_role("application").focus()
         page.wait_for_timeout(1100)
         page.keyboard.press(".")
-        page.get_by_label("Tally").wait_for(state="detached")
+        page.get_by_role("region", name="Tally").wait_for(state="detached")
         self.look("6-photograph-clean")
         page.keyboard.press("Escape")
-        page.get_by_label("Tally").wait_for()
+        page.get_by_role("region", name="Tally").wait_for()
         del photo
 
 
@@ -624,7 +624,7 @@ class AStoryThatRunsOn(Work):
         self.assertEqual(self.state(f"scene.objects.{overleaf}.page"), 1)
         self.near(self.box(side), now, 0.05)
         # A jump line knows its page, also after the pages were swapped.
-        page.get_by_label("Tally").get_by_role("button").first.click()
+        page.get_by_role("region", name="Tally").get_by_role("button").first.click()
         self.part("chain")
         page.get_by_role("button", name="below this frame").click()
         page.wait_for_function("Object.keys(nestLine.store.getState().scene.objects).length === 3")
@@ -633,7 +633,9 @@ class AStoryThatRunsOn(Work):
         self.assertEqual(self.words(jump), "continued on page 2")
         self.look("8-jump")
         # A second frame put between.
-        page.get_by_label("Tally").get_by_role("button", name=self.state(f"scene.labels.{side}"), exact=True).click()
+        page.get_by_role("region", name="Tally").get_by_role(
+            "button", name=self.state(f"scene.labels.{side}"), exact=True
+        ).click()
         self.part("chain")
         page.get_by_role("button", name="a new frame of the same kind").click()
         page.wait_for_function("nestLine.store.getState().document.chains[0].length === 3")
@@ -917,7 +919,7 @@ class Keys(Work):
         page.keyboard.press("Escape")
         page.keyboard.press("Escape")
         # Delete after choosing in the tally takes the object.
-        tally = page.get_by_label("Tally")
+        tally = page.get_by_role("region", name="Tally")
         tally.get_by_role("button", name=self.state(f"scene.labels.{other}"), exact=True).click()
         page.keyboard.press("Delete")
         page.wait_for_function(f"!nestLine.store.getState().scene.objects.{other}")

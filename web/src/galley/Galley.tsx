@@ -31,12 +31,12 @@ export function Galley() {
   );
   const language = useStore((s) => s.document?.showing ?? s.document?.language ?? "en");
   return (
-    <section aria-label="Galley" className="galley flex h-full min-h-0 flex-col border-r border-line bg-sheet">
+    <section aria-label="Galley" className="galley flex h-full min-h-0 flex-col bg-sheet">
       {thing && !thing.picture ? (
         <Copy key={first ?? thing.id} thing={thing} version={version ?? language} />
       ) : (
-        <div className="px-5 pt-4">
-          <div className="flex items-center gap-1">
+        <div className="px-4 pt-2.5">
+          <div className="flex items-center gap-1 pl-4">
             <h2 className="eyebrow">Galley</h2>
             <VersionMenu copy={null} />
           </div>
@@ -183,8 +183,9 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
 
   return (
     <>
-      <header className="flex items-center px-5 pt-3 pb-1">
-        <h2 className="eyebrow min-w-0 flex-1 truncate">Galley</h2>
+      <header className="flex items-center pt-2.5 pr-3 pb-1 pl-8">
+        <h2 className="sr-only">Galley</h2>
+        <span className="flex-1" />
         <MarkButton editor={editor} mark="bold" label="Bold" icon={<Bold size={15} />} />
         <MarkButton editor={editor} mark="italic" label="Italic" icon={<Italic size={15} />} />
         <MarkButton editor={editor} mark="underline" label="Underline" icon={<Underline size={15} />} />
@@ -200,7 +201,7 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
         <CopyMenu thing={thing} version={version} spelling={spelling} editor={editor} />
       </header>
       <div
-        className="min-h-0 flex-1 overflow-y-auto px-5 pb-6"
+        className="min-h-0 flex-1 overflow-y-auto px-4 pb-6"
         onKeyDownCapture={(event) => {
           if (event.key === "Escape") {
             // Out of the copy: the frame is chosen again, and all of its copy.

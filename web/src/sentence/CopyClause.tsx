@@ -153,7 +153,7 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
                   <ShareField
                     label="at least"
                     value={only(picked.map((r) => r.stretch.least))}
-                    unsaid="by font"
+                    unsaid={new Set(picked.map((r) => r.stretch.least)).size > 1 ? "several" : "by font"}
                     onKeep={(least) => stretch("Word spaces", { least })}
                     low={30}
                     high={100}
@@ -207,7 +207,7 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
             <input
               className="field w-full py-1 text-sm"
               aria-label="Words kept together"
-              placeholder="names, by commas"
+              placeholder="names of several words, by commas"
               key={together?.join()}
               defaultValue={together?.join(", ") ?? ""}
               onBlur={(e) => {

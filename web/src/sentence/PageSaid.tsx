@@ -1,4 +1,3 @@
-import type { ReactNode } from "react";
 import type { Plain } from "../api/client";
 import { thingsOf } from "../state/document";
 import { absentSaid, chooseFonts } from "../state/fonts";
@@ -8,6 +7,7 @@ import { LengthField } from "./LengthField";
 import { Colors, ColorsPart } from "./Paint";
 import { PagesPart } from "./PagesPart";
 import { Choice, Deed, Part } from "./Part";
+import { Clause } from "./Running";
 
 /** Sheets and screens: ISO 216 in mm, US sheets in inches, common screens in CSS px. */
 const SHEETS: [string, [string, string, string][]][] = [
@@ -46,7 +46,7 @@ const SHEETS: [string, [string, string, string][]][] = [
 ];
 
 /** With nothing selected the sentence speaks of the page. */
-export function PageSaid({ Clause }: { Clause: (props: { head: string; children: ReactNode }) => ReactNode }) {
+export function PageSaid() {
   const scene = useStore((s) => s.scene);
   const open = useStore((s) => s.document);
   const snapping = useStore((s) => s.snapping);

@@ -1,4 +1,4 @@
-import { type ReactNode, useMemo } from "react";
+import { useMemo } from "react";
 import { useShallow } from "zustand/react/shallow";
 import { groupOf, labelOf, type Thing } from "../state/document";
 import { beginCopy, sayEveryRule, selectedThing, selection, shownScene, useStore } from "../state/store";
@@ -10,14 +10,12 @@ import { OutlinePart } from "./OutlinePart";
 import { count, PageSaid } from "./PageSaid";
 import { Deed } from "./Part";
 import { PlacePart } from "./PlacePart";
+import { Clause, Running } from "./Running";
 import { WithinPart } from "./WithinPart";
 import { FillPart, StrokePart } from "./Paint";
 import { Differing } from "./differing";
 import { differing, framesChosen, thingsChosen } from "./several";
 import { SeveralSaid } from "./SeveralSaid";
-
-const SHEET =
-  "grid h-full divide-x divide-line border-t border-line bg-card font-serif text-[16px] leading-[1.5] [font-feature-settings:'onum']";
 
 /** A frame's rules, written out as a sentence whose bold parts are the controls; it stands at the foot of the window. */
 export function RuleSentence() {
@@ -34,7 +32,7 @@ export function RuleSentence() {
     const key = first.id + others.length;
     return (
       <Differing.Provider value={differing(thingsChosen())}>
-        <section aria-label="Rules" className={`${SHEET} grid-cols-[1fr_1.15fr_1fr_0.9fr]`}>
+        <Running>
           <Clause
             head={
               grouped ? `This group of ${several + 1}` : `These ${count(several + 1, "object").replace(/^one /, "")}`
@@ -46,26 +44,25 @@ export function RuleSentence() {
             <FrameClause key={key} thing={first} frame={first.frame!} several />
           </Clause>
           <Clause head="Their copy">
-            <Together />
-            <CopyClause key={key} thing={first} also={others.map((other) => other.id)} />
+            <Together /> <CopyClause key={key} thing={first} also={others.map((other) => other.id)} />
           </Clause>
-          <Clause head="Around them" last>
+          <Clause head="Around them" behind={<EveryRule />}>
             <AroundClause key={key} thing={first} several />
           </Clause>
-        </section>
+        </Running>
       </Differing.Provider>
     );
   }
   if (thing && several)
     return (
-      <section aria-label="Rules" className={`${SHEET} grid-cols-[1.25fr_1fr_1fr]`}>
+      <Running>
         <Clause
           head={grouped ? `This group of ${several + 1}` : `These ${count(several + 1, "object").replace(/^one /, "")}`}
         >
           <SeveralSaid />
         </Clause>
         <Clause head="Their copy">
-          <Together />
+          <Together />{" "}
           <p className="text-soft">
             {grouped
               ? "Double-click one of them to choose it alone and read its rules."
@@ -81,10 +78,10 @@ export function RuleSentence() {
             </p>
           </Differing.Provider>
         </Clause>
-      </section>
+      </Running>
     );
   const said = (
-    <section aria-label="Rules" className={`${SHEET} grid-cols-[1.25fr_1fr_1fr]`}>
+    <Running>
       {thing ? (
         <>
           <Clause head={thing.frame ? "This frame" : thing.picture ? "This picture" : "This outline"}>
@@ -107,20 +104,20 @@ export function RuleSentence() {
               <p className="text-soft">There is none{thing.picture ? ": a picture holds no copy" : " yet"}.</p>
             )}
           </Clause>
-          <Clause head="Around it" last>
+          <Clause head="Around it" behind={<EveryRule />}>
             <AroundClause key={thing.id} thing={thing} />
           </Clause>
         </>
       ) : (
-        <PageSaid Clause={Clause} />
+        <PageSaid />
       )}
-    </section>
+    </Running>
   );
   if (!onRecipe || thing?.recipe !== onRecipe) return said;
   return (
-    <div className="flex h-full flex-col">
+    <div>
       <OnRecipe name={onRecipe} />
-      <div className="min-h-0 flex-1">{said}</div>
+      {said}
     </div>
   );
 }
@@ -163,7 +160,7 @@ function Together() {
   );
   if (frames < 2) return null;
   return (
-    <p className="mb-1.5">
+    <p>
       stands in {count(frames, "frame")}: {count(words, "word")}, with room for about {room}
       {over > 0 && <b className="text-coral-text">; {over} left over</b>}.
     </p>
@@ -174,25 +171,13 @@ function EveryRule() {
   const every = useStore((s) => s.everyRule);
   return (
     <button
-      className="-my-1 rounded-md px-1.5 py-0.5 font-sans text-xs text-slot-text hover:bg-inset"
+      className="rounded-md px-1.5 font-sans text-xs whitespace-nowrap text-slot-text hover:bg-inset"
       aria-pressed={every}
       title="Rules that say nothing special are left out, unless you ask for all"
       onClick={() => sayEveryRule(!every)}
     >
       {every ? "only what is special" : "every rule"}
     </button>
-  );
-}
-
-function Clause({ head, last, children }: { head: string; last?: boolean; children: ReactNode }) {
-  return (
-    <div className="goes-on min-w-0 overflow-y-auto px-6 py-3">
-      <div className="mb-1.5 flex items-baseline gap-3">
-        <h2 className="eyebrow min-w-0 flex-1 truncate font-sans">{head}</h2>
-        {last && <EveryRule />}
-      </div>
-      {children}
-    </div>
   );
 }
 

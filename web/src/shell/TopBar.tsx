@@ -105,7 +105,7 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
   const absent = useStore((s) => absentSaid(s.scene));
   const drawing = tool.kind === "outline";
   return (
-    <header className="flex h-12 items-center gap-1.5 border-b border-line bg-card pr-3 pl-4 overflow-x-auto whitespace-nowrap *:shrink-0 max-[900px]:gap-0.5 max-[900px]:pr-2 max-[900px]:pl-2">
+    <header className="flex h-11 items-center gap-1.5 border-b border-line bg-card pr-3 pl-4 overflow-x-auto whitespace-nowrap *:shrink-0 max-[900px]:gap-0.5 max-[900px]:pr-2 max-[900px]:pl-2">
       <button
         className="flex items-center gap-2.5 rounded-lg pr-2"
         onClick={onLeave}

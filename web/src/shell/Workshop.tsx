@@ -14,6 +14,7 @@ import { SignInAgain } from "./SignIn";
 import { Tally } from "../tally/Tally";
 import { Help } from "./Help";
 import { Notices } from "./Notices";
+import { Side } from "./Side";
 import { useShortcuts } from "./shortcuts";
 import { TopBar } from "./TopBar";
 
@@ -38,9 +39,7 @@ async function load(id: number) {
 /** The screen: galley, bench, tally, and the sentence at its foot. */
 export function Workshop({ id, onLeave }: { id: number; onLeave: () => void }) {
   const ready = useStore((s) => s.id === id);
-  const galley = useStore((s) => s.galley);
   const clean = useStore((s) => s.clean);
-  const onRecipe = useStore((s) => s.onRecipe);
   const writing = useStore((s) => s.tool.kind === "copy");
   const title = useStore((s) => s.document?.title);
   const [fault, setFault] = useState<Refused | null>(null);
@@ -94,28 +93,19 @@ export function Workshop({ id, onLeave }: { id: number; onLeave: () => void }) {
   return (
     <div className="flex h-full flex-col">
       <TopBar onLeave={onLeave} />
-      <div
-        className="grid min-h-0 flex-1"
-        style={{ gridTemplateColumns: `${galley && !clean ? "268px " : ""}minmax(0,1fr)${clean ? "" : " 208px"}` }}
-      >
-        {/* Folded away it still holds the copy being written on the page. */}
-        <div
-          className={galley && !clean ? "min-h-0" : "pointer-events-none fixed top-0 -left-[400px] h-40 w-64 opacity-0"}
-          inert={!(galley && !clean) && !writing ? true : undefined}
-        >
+      <div className="flex min-h-0 flex-1">
+        <Side which="galley" reachable={writing}>
           <Galley />
-        </div>
-        <div className="relative min-h-0 min-w-0">
+        </Side>
+        <div className="relative min-h-0 min-w-0 flex-1">
           <Bench />
           <TryThis />
         </div>
-        {!clean && <Tally />}
+        <Side which="tally">
+          <Tally />
+        </Side>
       </div>
-      {!clean && (
-        <div className={`${onRecipe ? "h-[212px]" : "h-[176px]"} shrink-0`}>
-          <RuleSentence />
-        </div>
-      )}
+      {!clean && <RuleSentence />}
       <Notices />
       <Collided />
       <SignInAgain />

@@ -89,7 +89,8 @@ export const SHORTCUTS: [string, [string, string][]][] = [
     [
       [".", "Clean view"],
       [",", "Slots"],
-      [";", "Galley"],
+      [";", "Fold or open the galley"],
+      ["'", "Fold or open the tally"],
       ["+ −", "Zoom"],
       ["0", "Whole page"],
       ["Y", "Why here: what put it there"],
@@ -199,6 +200,7 @@ export function useShortcuts(toggleHelp: () => void) {
       if (key === ".") useStore.setState({ clean: !state.clean });
       else if (key === ",") useStore.setState({ slots: !state.slots });
       else if (key === ";") useStore.setState({ galley: !state.galley });
+      else if (key === "'") useStore.setState({ tally: !state.tally });
       else if (key === "?") toggleHelp();
       else if (key === "+" || key === "=") zoomBy(1.25);
       else if (key === "-") zoomBy(1 / 1.25);

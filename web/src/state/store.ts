@@ -86,6 +86,7 @@ interface State {
   clean: boolean;
   slots: boolean;
   galley: boolean;
+  tally: boolean;
   /** Paragraphs selected in the galley, first and last; null for all of the copy. */
   paragraphs: [number, number] | null;
   /** Stretches of the copy chosen in the galley or on the page, in code points; the last is the caret's own. */
@@ -141,7 +142,8 @@ export const useStore = create<State>(() => ({
   tool: { kind: "hand" },
   clean: false,
   slots: true,
-  galley: true,
+  galley: localStorage.getItem("galley-folded") !== "yes",
+  tally: localStorage.getItem("tally-folded") !== "yes",
   paragraphs: null,
   stretches: [],
   library: [],

@@ -15,11 +15,7 @@ export function Tally() {
   if (!document) return null;
   const several = document.pages.length > 1;
   return (
-    <section
-      aria-label="Tally"
-      data-tally
-      className="flex h-full min-h-0 flex-col overflow-y-auto border-l border-line bg-card px-4 py-3"
-    >
+    <section aria-label="Tally" data-tally className="flex h-full min-h-0 flex-col overflow-y-auto bg-card px-3 py-3">
       <h2 className="eyebrow">Tally</h2>
       {!complete && (
         <p className="mt-2 text-sm text-soft" role="status">
@@ -290,7 +286,10 @@ function Row({ thing, chosen, inside, figure, fault, why, before, children, belo
             </span>
           )}
           {figure && !waits && (
-            <span title={why} className={`shrink-0 tabular-nums ${fault ? "font-bold text-coral-text" : "text-soft"}`}>
+            <span
+              title={why}
+              className={`shrink-0 tabular-nums group-focus-within:hidden group-hover:hidden ${fault ? "font-bold text-coral-text" : "text-soft"}`}
+            >
               {figure}
             </span>
           )}

@@ -1,0 +1,67 @@
+import { type ReactNode, useLayoutEffect, useRef } from "react";
+import { useStore } from "../state/store";
+import { LINES, SIZES } from "./lines";
+
+/** Let clauses be as wide as they have to say, so that they are of one height. */
+function share(text: HTMLElement) {
+  const lengths = [...text.children].map((clause) => Math.max(24, clause.textContent.length));
+  text.style.gridTemplateColumns = lengths.map((length) => `minmax(0, ${length}fr)`).join(" ");
+}
+
+/** The sentence as it stands at the foot of the window, its clauses side by side: in the largest type with which they take four
+ * lines. While one thing is chosen it gets no lower, so that the bench stands still while a figure in it changes. */
+export function Running({ children }: { children: ReactNode }) {
+  const section = useRef<HTMLElement>(null);
+  const chosen = useStore((s) => `${s.id} ${s.selected} ${s.others.length} ${s.onRecipe} ${s.everyRule}`);
+  useLayoutEffect(() => {
+    const element = section.current!;
+    const text = element.firstElementChild as HTMLElement;
+    const still = useStore.getState().selected !== null;
+    let most = 0;
+    const fit = () => {
+      text.style.minHeight = "";
+      for (const [size, leading] of SIZES) {
+        text.style.fontSize = `${size}px`;
+        text.style.lineHeight = `${leading}px`;
+        if (text.offsetHeight <= LINES * leading + 1) break;
+      }
+      most = still ? Math.max(most, text.offsetHeight) : 0;
+      text.style.minHeight = `${most}px`;
+    };
+    const again = () => {
+      most = 0;
+      share(text);
+      fit();
+    };
+    again();
+    void document.fonts.ready.then(again);
+    const changes = new MutationObserver(fit);
+    changes.observe(text, { subtree: true, childList: true, characterData: true });
+    addEventListener("resize", again);
+    return () => {
+      changes.disconnect();
+      removeEventListener("resize", again);
+      text.style.minHeight = "";
+    };
+  }, [chosen]);
+  return (
+    <section
+      ref={section}
+      data-sentence
+      aria-label="Rules"
+      className="max-h-[45vh] shrink-0 overflow-y-auto border-t border-line bg-card py-2"
+    >
+      <div className="grid items-start divide-x divide-line font-serif [font-feature-settings:'onum']">{children}</div>
+    </section>
+  );
+}
+
+/** A clause of it, its head in the line. */
+export function Clause({ head, behind, children }: { head: string; behind?: ReactNode; children: ReactNode }) {
+  return (
+    <div className="clause h-full min-w-0 px-5">
+      <h2 className="eyebrow mr-2 font-sans">{head}</h2>
+      {children} {behind}
+    </div>
+  );
+}
