@@ -2,9 +2,9 @@
 
 import logging
 import secrets
+import sys
 
 from django.conf import settings
-from django.db import InterfaceError, OperationalError
 from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
@@ -15,7 +15,8 @@ from assets.api import router as assets
 from assets.recipes import router as recipes
 from assets.shelf import router as shelf
 from assets.spelling import router as spelling
-from documents.doors import AWAY, healthz, let_go, readyz
+from documents.bounds import refused
+from documents.doors import AWAY, healthz, is_away, let_go, readyz
 from documents.jobs_api import router as jobs
 from documents.reading_lengths import router as lengths
 from documents.routes import ROUTERS
@@ -45,30 +46,48 @@ def _in_users_words(request: HttpRequest, error: NestLineError) -> HttpResponse:
     return api.create_response(request, found, status=getattr(error, "status", 400))
 
 
-@api.exception_handler(OperationalError)
-@api.exception_handler(InterfaceError)
-def _away(request: HttpRequest, error: Exception) -> HttpResponse:
-    """The database is away, or a statement waited longer than it may."""
-    let_go()
-    log.warning("the database: %s", str(error).splitlines()[0] if str(error) else type(error).__name__)
-    response = api.create_response(request, {"message": AWAY, "path": None, "collisions": []}, status=503)
-    response["Retry-After"] = "2"
-    return response
-
-
 @api.exception_handler(Exception)
 def _unexpected(request: HttpRequest, error: Exception) -> HttpResponse:
-    """A fault nobody foresaw: said with the reference of its line in the log, which holds what was asked."""
+    """The database is away, a statement waited longer than it may, or a fault nobody foresaw: that is said with the
+    reference of its line in the log, which holds what was asked."""
+    if is_away(error):
+        let_go()
+        log.warning("the database: %s", str(error).splitlines()[0] if str(error) else type(error).__name__)
+        return refused(AWAY, 503, **{"Retry-After": "2"})
     reference = secrets.token_hex(4)
     asked = request.body[:MOST_LOGGED].decode("utf-8", "replace") if request.content_type == "application/json" else ""
-    who = getattr(request.user, "pk", None)
+    who = getattr(request, "user", None)
     log.error(
-        "fault %s: user %s, %s %s %s", reference, who, request.method, request.get_full_path(), asked, exc_info=error
+        "fault %s: user %s, %s %s %s",
+        reference,
+        getattr(who, "pk", None),
+        request.method,
+        request.get_full_path(),
+        asked,
+        exc_info=error,
     )
-    message = (
-        f"Something went wrong in the server that should not have. Nothing was changed. Its log calls it {reference}."
+    return refused(
+        f"Something went wrong in the server that should not have. Nothing was changed. Its log calls it {reference}.",
+        500,
     )
-    return api.create_response(request, {"message": message, "path": None}, status=500)
+
+
+def handler500(request: HttpRequest) -> HttpResponse:
+    """What fails outside the API's own handling: in the middleware, where a session is read and stored."""
+    error = sys.exc_info()[1]
+    return _unexpected(request, error if isinstance(error, Exception) else Exception("unknown"))
+
+
+def handler400(request: HttpRequest, exception: Exception) -> HttpResponse:
+    """A request that Django does not take; one whose session could not be stored because the database went away comes so,
+    too."""
+    causes: list[BaseException] = [exception]
+    while (cause := causes[-1].__context__) is not None:
+        causes.append(cause)
+    if any(is_away(one) for one in causes):
+        let_go()
+        return refused(AWAY, 503, **{"Retry-After": "2"})
+    return refused("the server cannot read this request", 400)
 
 
 @ensure_csrf_cookie

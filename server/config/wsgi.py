@@ -9,7 +9,8 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "config.settings")
 application = get_wsgi_application()
 
 if os.environ.get("NEST_WARM") == "1":
-    from documents.studios import compile_apart, warm
+    from documents.studios import compile_apart
+    from nestline.warming import warm
 
     compile_apart()
     warm()

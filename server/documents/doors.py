@@ -8,9 +8,15 @@ from collections.abc import Callable
 from django.db import DatabaseError, InterfaceError, OperationalError, connection
 from django.http import HttpRequest, HttpResponse
 
-from documents.bounds import refused
-
 AWAY = "the database does not answer just now; nothing was changed. It is tried again in a moment"
+
+
+def is_away(error: BaseException) -> bool:
+    """Whether an error says that the database, or this connection to it, is gone: what was asked for may be asked again."""
+    if isinstance(error, (OperationalError, InterfaceError)):
+        return True
+    # Ended by the server, a connection tells of it in classes of their own.
+    return isinstance(error, DatabaseError) and connection.connection is not None and bool(connection.connection.closed)
 
 
 def let_go() -> None:
@@ -20,17 +26,13 @@ def let_go() -> None:
 
 
 class Permissions:
-    """Middleware: what the page may ask of the browser, who may load its files, and 503 while the database is away."""
+    """Middleware: what the page may ask of the browser, and who may load its files."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
-        try:
-            response = self.get_response(request)
-        except (OperationalError, InterfaceError):
-            let_go()
-            response = refused(AWAY, 503, **{"Retry-After": "2"})
+        response = self.get_response(request)
         response.headers.setdefault(
             "Permissions-Policy", "camera=(), microphone=(), geolocation=(), payment=(), usb=()"
         )

@@ -8,6 +8,6 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "config.settings")
 django.setup()
 
 from documents import exchange, exports, jobs  # noqa: E402, F401
-from documents.studios import warm  # noqa: E402
+from nestline.warming import warm  # noqa: E402
 
 warm()

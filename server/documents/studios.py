@@ -16,12 +16,12 @@ from django.db.models import Count, Max
 
 from assets.models import Font
 from assets.store import contour_of, fonts_of, keep_contour, picture_of
-from nestline.errors import NestLineError
 from nestline.fonts.library import FontLibrary
 from nestline.nesting import is_compiled
 from nestline.pictures.files import PictureFile
 from nestline.remembering import remember
 from nestline.studio import Studio
+from nestline.warming import warm
 
 Mark = tuple[int | None, int]
 """What tells whether a user's fonts changed: the newest one's id, and how many there are."""
@@ -151,27 +151,3 @@ def compile_apart() -> None:
         finally:
             os._exit(failed)
     os.waitpid(child, 0)
-
-
-def warm() -> None:
-    """Load the hot loops, compiled, before the first request."""
-
-    def no_pictures(file: str) -> PictureFile:
-        raise NestLineError(f"there is no picture “{file}”")
-
-    copy = {
-        "versions": {
-            "en": {"paragraphs": [{"align": "justify", "runs": [{"text": "Bring string, bring friends. " * 9}]}]}
-        }
-    }
-    frame = {"copy": "s", "sit": "middle", "padding": 4}
-    objects = [
-        {"id": "f", "x": 0, "y": 0, "width": 200, "height": 200, "outline": {"kind": "ellipse"}, "frame": frame},
-        {"id": "g", "x": 0, "y": 0, "width": 60, "height": 30, "frame": {"copy": "s"}},
-        {"id": "w", "x": 90, "y": 90, "width": 20, "height": 20, "wrap": {"by": "outline", "clearance": 2}},
-    ]
-    pages = [{"width": 300, "height": 300, "objects": objects}]
-    studio = Studio(no_pictures)
-    document = studio.read({"format": "nest-line", "version": 1, "copies": {"s": copy}, "pages": pages})
-    for placed in studio.nest(document):
-        _ = placed.nest.fill, placed.nest.drawn

@@ -195,6 +195,35 @@ class Away(BrowserCase):
         runs = stored["document"]["copies"]["Copy 1"]["versions"]["en"]["paragraphs"][0]["runs"]
         self.assertEqual("".join(run["text"] for run in runs), self.words())
 
+    def faulty(self, times: int) -> None:
+        """The server fails at the next changes, as it should never."""
+        self.page.evaluate(
+            """(times) => {
+              const plain = window.fetch;
+              let left = times;
+              window.fetch = (...asked) => {
+                if (!String(asked[0]).includes('/edits') || left-- <= 0) return plain(...asked);
+                return Promise.resolve(new Response('{"message": "Something went wrong."}', { status: 500 }));
+              };
+            }""",
+            times,
+        )
+
+    def test_a_fault_of_the_server_of_a_moment_loses_no_word(self) -> None:
+        self.faulty(2)
+        self.page.keyboard.type(" up the steep hill", delay=100)
+        self.page.wait_for_function(SETTLED)
+        self.assertEqual(self.words(), "Fly a kite up the steep hill")
+        self.assertEqual(self.page.get_by_role("textbox", name="Copy").inner_text(), "Fly a kite up the steep hill")
+
+    def test_words_that_a_fault_keeps_out_can_be_taken_along(self) -> None:
+        self.page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+        self.faulty(5)
+        self.page.keyboard.type(" up")
+        self.page.get_by_role("button", name="Copy what was typed").click()
+        self.assertEqual(self.page.evaluate("navigator.clipboard.readText()"), "up")
+        self.assertEqual(self.words(), "Fly a kite")
+
     def test_too_many_tries_to_sign_in_are_said(self) -> None:
         page = self.page
         page.context.clear_cookies()

@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
+import logging
+from collections.abc import Callable
+from typing import Any
 from unittest import mock
 
 import psycopg
+from django.contrib.auth import get_user_model
 from django.db import connection
 from django.db.backends.postgresql import base
-from django.test import TransactionTestCase
+from django.http import HttpRequest
+from django.test import Client, TransactionTestCase, override_settings
 
 
 def end(pid: int) -> None:
@@ -46,3 +51,74 @@ class Connections(TransactionTestCase):
             end(first)
             request_begins()
             self.assertNotEqual(backend(), first)
+
+
+@override_settings(PASSWORD_HASHERS=["django.contrib.auth.hashers.MD5PasswordHasher"])  # many times over
+class EndedAnywhere(TransactionTestCase):
+    """A connection that ends before any of a request's statements: what was asked is asked again, and done once."""
+
+    def setUp(self) -> None:
+        quiet = logging.getLogger("django")
+        self.addCleanup(quiet.setLevel, quiet.level)
+        quiet.setLevel(logging.CRITICAL)
+        get_user_model().objects.create_user("ada", password="kite-day-2")
+        self.client.login(request=HttpRequest(), username="ada", password="kite-day-2")
+        made = self.client.post("/api/documents", {"title": "Hill"}, content_type="application/json")
+        self.path = f"/api/documents/{made.json()['id']}"
+        self.frame = [{"id": "f", "x": 0, "y": 0, "width": 90, "height": 40, "frame": {}}]
+
+    def ended_before(self, statement: int, ask: Callable[[], Any]) -> tuple[Any, bool]:
+        """The answer, and whether the request came to that statement."""
+        left = statement
+
+        def execute(run: Any, sql: Any, params: Any, many: bool, context: Any) -> Any:
+            nonlocal left
+            if left == 0:
+                end(connection.connection.info.backend_pid)
+            left -= 1
+            return run(sql, params, many, context)
+
+        with connection.execute_wrapper(execute), self.assertLogs("nestline", "WARNING") as logged:
+            logging.getLogger("nestline").warning("begun")
+            answer = ask()
+        self.assertFalse([line for line in logged.output if "fault" in line], f"statement {statement}")
+        return answer, left < 0
+
+    def test_an_edit(self) -> None:
+        for statement in range(40):
+            with self.subTest(statement):
+                label = f"Edit {statement}"
+                base = self.client.get(self.path).json()["revision"]
+
+                def ask(base: int = base, label: str = label) -> Any:
+                    change = {"do": "put", "at": ["title"], "value": label}
+                    given = {"base": base, "operations": [change], "label": label, "mark": f"mark {label}"}
+                    return self.client.post(f"{self.path}/edits", given, content_type="application/json")
+
+                answer, came = self.ended_before(statement, ask)
+                self.assertIn(answer.status_code, (200, 503))
+                self.assertEqual(ask().status_code, 200)
+                after = self.client.get(self.path).json()
+                self.assertEqual((after["revision"], after["undo"]), (base + 1, label))
+            if not came:
+                break
+        else:
+            self.fail("forty statements for an edit")
+        self.assertGreater(statement, 3)
+
+    def test_signing_in_and_out_and_reading(self) -> None:
+        client = Client()
+        asks = [
+            lambda: client.post(
+                "/api/session", {"name": "ada", "password": "kite-day-2"}, content_type="application/json"
+            ),
+            lambda: client.get("/api/documents"),
+            lambda: client.get(self.path),
+            lambda: client.delete("/api/session"),
+        ]
+        for ask in asks:
+            for statement in range(40):
+                answer, came = self.ended_before(statement, ask)
+                if not came:
+                    break
+                self.assertIn(answer.status_code, (200, 204, 401, 503), (statement, answer.content))

@@ -12,7 +12,7 @@ class DatabaseWrapper(base.DatabaseWrapper):
     is in use still, and is not asked. That saves a way to the database at every request."""
 
     def is_usable(self) -> bool:
-        if self.connection is None:
+        if self.connection is None or self.connection.closed:
             return False
         wire = select.poll()
         wire.register(self.connection.fileno(), select.POLLIN | select.POLLHUP | select.POLLERR)

@@ -13,6 +13,8 @@ export type Side = "mine" | "theirs";
 export interface Change extends Waiting {
   /** Whether it was sent: then it stays as it is. */
   sent: boolean;
+  /** How often a fault of the server stopped it. */
+  faults?: number;
   /** Whether it is over: in what the window shows as stored, or refused. */
   over: boolean;
   prefer?: Side;
@@ -36,11 +38,13 @@ interface Hooks {
   /** What undo and redo would do. */
   steps(queue: Queue, made: Made): void;
   may(queue: Queue, kind: "undo" | "redo"): boolean;
-  refused(queue: Queue, error: unknown): void;
+  refused(queue: Queue, error: unknown, change: Change): void;
 }
 
 /** How long until the server is asked again, in ms. */
 const AGAIN = 1500;
+/** How often a change is asked for again that a fault of the server stopped. */
+const FAULTS = 4;
 let order = Date.now() * 1000;
 
 /** No answer, none of the application's, or none without signing in again. */
@@ -163,6 +167,11 @@ export class Queue {
           await this.later([401, 403].includes(error.status));
           continue;
         }
+        // A fault that nobody foresaw may be of a moment: what was done is not let go for it.
+        if (error instanceof Refused && error.status >= 500 && (change.faults = (change.faults ?? 0) + 1) <= FAULTS) {
+          await this.later(false);
+          continue;
+        }
         this.reached();
         if (error instanceof Refused && error.collisions.length) {
           this.held = { label, collisions: error.collisions };
@@ -171,7 +180,7 @@ export class Queue {
           break;
         }
         this.end(change, false);
-        this.hooks.refused(this, error);
+        this.hooks.refused(this, error, change);
       }
     }
     this.busy = false;

@@ -414,12 +414,23 @@ const hooks = {
     const { id, undoLabel, redoLabel } = get();
     return id !== one.doc || (kind === "undo" ? undoLabel : redoLabel) !== null;
   },
-  refused(one: Queue, error: unknown) {
+  refused(one: Queue, error: unknown, change: Change) {
     if (get().id === one.doc) set({ tried: null, triedFault: null, epoch: get().epoch + 1 });
-    say(error instanceof Error ? error.message : String(error), "fault");
+    const words = change.join.startsWith("typing:") ? textIn(change.operations).trim() : "";
+    const keep = words && { label: "Copy what was typed", run: () => void navigator.clipboard.writeText(words) };
+    say(error instanceof Error ? error.message : String(error), "fault", keep || undefined);
     if (error instanceof Refused && error.status === 409 && get().id === one.doc) void readAgain();
   },
 };
+
+/** The text that stands in a value anywhere: in runs that are put into a copy. */
+function textIn(value: unknown): string {
+  if (Array.isArray(value)) return value.map(textIn).join("");
+  if (!value || typeof value !== "object") return "";
+  return Object.entries(value)
+    .map(([key, part]) => (key === "text" && typeof part === "string" ? part : textIn(part)))
+    .join("");
+}
 
 /** Make a change. Resolves to whether it was made; a refusal is said to the user. */
 export function edit(operations: Operation[], label: string, join = ""): Promise<boolean> {
