@@ -1,22 +1,35 @@
-import { type DragEvent, type PointerEvent, useCallback, useEffect, useLayoutEffect, useRef, useState } from "react";
+import {
+  type DragEvent,
+  type KeyboardEvent as ReactKeyboardEvent,
+  type MouseEvent as ReactMouseEvent,
+  type PointerEvent,
+  useCallback,
+  useEffect,
+  useLayoutEffect,
+  useRef,
+  useState,
+} from "react";
 import { create } from "zustand";
 import { onFontsReady } from "../drawing/fonts";
 import { onPictureReady } from "../drawing/pictures";
 import { missing } from "../drawing/scene";
-import { caretGone, shownScene, useStore } from "../state/store";
+import { caretGone, select, shownScene, useStore } from "../state/store";
 import type { Point } from "../drawing/geometry";
 import type { Gesture, Keys } from "./gesture";
-import { linking, pageAt } from "./hand";
+import { openMenu, menuOfChosen } from "../shell/ContextMenu";
+import { linking, objectsAt, pageAt } from "./hand";
 import { marksNow } from "./marking";
 import { OthersChosen } from "./OthersChosen";
 import { paint, readColors } from "./paint";
 import { bringFile, placeFromShelf, SHELF } from "./place";
+import { PageStrip } from "./PageStrip";
 import { EndTag, type GoOn, LeftoverTags, mayGoOn } from "./Tags";
 import { toolOf } from "./tools";
 import { penAt } from "./tools/draw";
 import { hoveredObject } from "./tools/hand";
-import type { Begun, Box, Pointed } from "./tools/tool";
-import { keepInView, showAll, zoomAt } from "./view";
+import { guideAt } from "./rulers";
+import { type Begun, type Box, matrixOf, type Pointed } from "./tools/tool";
+import { keepInView, showAll, showAsBefore, zoomAt } from "./view";
 import { WhyCard } from "./WhyHere";
 
 /** Times in ms that painting took, for the speed measurement. */
@@ -40,6 +53,7 @@ export function Bench() {
   const id = useStore((s) => s.id);
   const tool = useStore((s) => s.tool);
   const clean = useStore((s) => s.clean);
+  const quiet = useStore((s) => s.quiet);
 
   const draw = useCallback(() => {
     frame.current = 0;
@@ -66,6 +80,7 @@ export function Bench() {
       why: useStore.getState().why,
       slots,
       clean,
+      quiet: useStore.getState().quiet,
     };
     paint(
       element.getContext("2d", { alpha: false })!,
@@ -110,7 +125,7 @@ export function Bench() {
   }, [draw, redraw]);
 
   useEffect(() => {
-    if (id !== null) showAll();
+    if (id !== null) showAsBefore(id);
   }, [id]);
 
   // The clean view fits the page, or the pages that lie open, in the middle; what was seen before comes back after it.
@@ -155,10 +170,20 @@ export function Bench() {
       }
     };
     element.addEventListener("wheel", wheel, { passive: false });
+    /** What is drawn or pointed at takes its keys first, also with a button in focus that has just been pressed for it. */
+    const taken = (event: KeyboardEvent) => {
+      const elsewhere = (event.target as HTMLElement).closest?.("[role=dialog], [role=menu], .card, [data-sentence]");
+      return !elsewhere && !gesture.current && toolOf(useStore.getState().tool).key?.(event.key, event);
+    };
     const keys = (event: KeyboardEvent) => {
       const typing = (event.target as HTMLElement).closest?.("input, textarea, [contenteditable]");
       // The space bar takes hold of the bench, unless it works what the focus is on (words of the sentence are no BUTTON).
       const operable = (event.target as HTMLElement).closest?.("button, a, [role]:not([role=application])");
+      if (event.type === "keydown" && !typing && taken(event)) {
+        event.preventDefault();
+        event.stopImmediatePropagation();
+        return;
+      }
       if (event.code === "Space" && (event.type === "keydown" ? !typing && !operable : space.current)) {
         space.current = event.type === "keydown";
         setCursor(space.current ? "grab" : "default");
@@ -168,10 +193,6 @@ export function Bench() {
         gesture.current.gesture.cancel();
         gesture.current = null;
         setReadout(null);
-      }
-      if (event.type === "keydown" && !typing && toolOf(useStore.getState().tool).key?.(event.key)) {
-        event.preventDefault();
-        event.stopImmediatePropagation();
       }
     };
     // Before the shortcuts: what is drawn or pointed at takes its keys first.
@@ -216,6 +237,58 @@ export function Bench() {
     return scene && { scene, at: at(event), keys: keysOf(event), redraw };
   };
 
+  /** What can be done with what lies there. */
+  const askMenu = (at: Point, here: Point | null) => {
+    const scene = shownScene();
+    if (!scene || clean) return;
+    const { tool, selected, others } = useStore.getState();
+    if (!here) return menuOfChosen(at);
+    if (tool.kind === "copy") return openMenu({ kind: "words", at });
+    const page = pageAt(scene, here);
+    const guide = guideAt(scene, page, matrixOf(scene, page), here);
+    if (guide && guide.index !== null)
+      return openMenu({
+        kind: "guide",
+        at,
+        page,
+        axis: guide.axis,
+        place: scene.pages[page].guides[guide.axis][guide.index],
+      });
+    const [id] = objectsAt(here);
+    if (id && id !== selected && !others.includes(id)) select(id);
+    if (!id) {
+      select(null);
+      useStore.setState({ page });
+    }
+    menuOfChosen(at, here);
+  };
+
+  const menuByKey = useRef(false);
+  const openedByKey = (event: ReactKeyboardEvent) => {
+    menuByKey.current = event.key === "ContextMenu" || (event.key === "F10" && event.shiftKey);
+  };
+  const menu = (event: ReactMouseEvent) => {
+    event.preventDefault();
+    if (!menuByKey.current) return askMenu([event.clientX, event.clientY], at(event));
+    menuByKey.current = false;
+    const box = canvas.current!.getBoundingClientRect();
+    askMenu([box.left + box.width / 2, box.top + box.height / 3], null);
+  };
+
+  /** A finger that stays where it is asks for the menu. */
+  const long = useRef(0);
+  const pressLong = (event: PointerEvent) => {
+    const [there, here]: [Point, Point] = [[event.clientX, event.clientY], at(event)];
+    clearTimeout(long.current);
+    long.current = window.setTimeout(() => {
+      gesture.current?.gesture.cancel();
+      gesture.current = boxing.current = null;
+      setBox(null);
+      touches.current.clear();
+      askMenu(there, here);
+    }, 600);
+  };
+
   const begin = (begun: Begun, from: Pointed) => {
     if (begun === "box") boxing.current = { from: from.at, to: from.at, adding: from.keys.shift };
     else if (typeof begun === "object") gesture.current = { gesture: begun, from: from.at };
@@ -232,6 +305,7 @@ export function Bench() {
     if (event.pointerType === "touch") {
       touches.current.set(event.pointerId, here.at);
       if (touches.current.size > 1) return beginPinch();
+      pressLong(event);
     }
     if (plain && tool.writes) {
       const begun = tool.down(here, inHand);
@@ -241,15 +315,18 @@ export function Bench() {
       }
       useStore.setState({ tool: { kind: "hand" } });
     }
-    canvas.current!.focus();
-    caretGone(true); // a press on the bench gives it the keys, and speaks of all copy again
-    if (useStore.getState().paragraphs || useStore.getState().stretches.length)
-      useStore.setState({ paragraphs: null, stretches: [] });
     if (event.button === 1 || space.current) {
+      // What is moved to be looked at leaves the keys, and what is open, where they are.
+      event.preventDefault();
+      addEventListener("pointerup", (over) => over.preventDefault(), { capture: true, once: true });
       panning.current = { from: here.at, x: view.x, y: view.y };
       setCursor("grabbing");
       return;
     }
+    canvas.current!.focus();
+    caretGone(true); // a press on the bench gives it the keys, and speaks of all copy again
+    if (useStore.getState().paragraphs || useStore.getState().stretches.length)
+      useStore.setState({ paragraphs: null, stretches: [] });
     if (!plain) return;
     const now = useStore.getState().tool;
     let begun = toolOf(now).down(here, now);
@@ -270,6 +347,8 @@ export function Bench() {
       if (pinch.current) return movePinch();
     }
     const [px, py] = here.at;
+    if (gesture.current && Math.hypot(px - gesture.current.from[0], py - gesture.current.from[1]) > 8)
+      clearTimeout(long.current);
     if (panning.current) {
       const { from, x, y } = panning.current;
       useStore.setState({ view: { ...useStore.getState().view, x: x + px - from[0], y: y + py - from[1] } });
@@ -292,6 +371,7 @@ export function Bench() {
   };
 
   const up = (event: PointerEvent) => {
+    clearTimeout(long.current);
     touches.current.delete(event.pointerId);
     if (pinch.current) {
       // The finger that is left does nothing until it is lifted.
@@ -341,6 +421,8 @@ export function Bench() {
         aria-label="Bench: the pages. Arrow keys move the selected object."
         className="block h-full w-full touch-none outline-none"
         style={{ cursor: always ?? cursor }}
+        onContextMenu={menu}
+        onKeyDown={openedByKey}
         onPointerDown={down}
         onPointerMove={move}
         onPointerUp={up}
@@ -352,9 +434,13 @@ export function Bench() {
         }}
       />
       {!clean && <OthersChosen />}
-      {!clean && <LeftoverTags goOn={goOn} />}
+      {!clean && (
+        <div className={`transition-opacity duration-100 ${quiet ? "pointer-events-none opacity-0" : ""}`}>
+          <LeftoverTags goOn={goOn} />
+          <EndTag goOn={goOn} />
+        </div>
+      )}
       <WhyCard />
-      {!clean && <EndTag goOn={goOn} />}
       <ReadoutCard />
       {box && (
         <div
@@ -367,6 +453,7 @@ export function Bench() {
           }}
         />
       )}
+      {!clean && !Hint && <PageStrip />}
       {clean ? <CleanHint /> : Hint && <Hint now={tool} />}
     </div>
   );

@@ -3,6 +3,7 @@ import { act } from "../api/client";
 import { groupOf, leavesOf, type OpenDocument, type Thing, thingsOf } from "../state/document";
 import { edit, say, select, selectAll, selectedThing, selection, shownScene, useStore } from "../state/store";
 import { freshIds } from "./hand";
+import { bringIntoView } from "./view";
 
 /** What is selected and not locked. */
 export function unlocked(): string[] {
@@ -25,6 +26,39 @@ export function selectEverything() {
   if (!scene) return;
   const page = scene.objects[selection()[0] ?? ""]?.page ?? 0;
   selectAll(scene.pages[page].order.filter((id) => !scene.objects[id].locked && !scene.objects[id].hidden).reverse());
+}
+
+/** Choose all objects of the document that are like the chosen one in this: the recipe they follow, their fill, or the kind of
+ * their outline. */
+export function chooseAlike(by: "recipe" | "fill" | "outline") {
+  const open = useStore.getState().document;
+  const thing = selectedThing();
+  if (!open || !thing) return;
+  const of = (one: Thing) =>
+    by === "recipe"
+      ? one.recipe
+      : JSON.stringify(by === "fill" ? one.fill : one.outline?.kind === "path" ? one.outline : one.outline?.kind);
+  if (by === "recipe" && !thing.recipe) return say("It follows no recipe.");
+  const scene = shownScene();
+  const alike = thingsOf(open)
+    .filter((one) => of(one) === of(thing) && scene?.objects[one.id] && !one.locked && !one.hidden)
+    .map((one) => one.id);
+  selectAll([thing.id, ...alike.filter((id) => id !== thing.id)]);
+  say(alike.length > 1 ? `${alike.length} objects are chosen.` : "No other is like it in that.");
+}
+
+/** Choose the object before or behind the chosen one in the stacking order, page by page. */
+export function step(by: 1 | -1) {
+  const scene = shownScene();
+  if (!scene) return;
+  const order = scene.pages.flatMap((page) =>
+    [...page.order].reverse().filter((id) => !scene.objects[id].hidden && !scene.objects[id].locked),
+  );
+  if (!order.length) return;
+  const at = order.indexOf(selection()[0] ?? "");
+  const next = order[at < 0 ? (by > 0 ? 0 : order.length - 1) : (at + by + order.length) % order.length];
+  select(next, false, true);
+  bringIntoView(next);
 }
 
 export async function duplicate() {

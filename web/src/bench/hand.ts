@@ -3,7 +3,17 @@ import { act, type ObjectScene, type Operation } from "../api/client";
 import { pathOf } from "../drawing/scene";
 import { WINDOW } from "../state/window";
 import { fresh, hostOf, labelOf, leaderOf, thingsOf } from "../state/document";
-import { keepTried, ruled, selectAll, selection, showCaught, stopTrying, tryOut, useStore } from "../state/store";
+import {
+  keepTried,
+  ruled,
+  selectAll,
+  selection,
+  showCaught,
+  stopTrying,
+  tryOut,
+  useStore,
+  shownScene,
+} from "../state/store";
 import type { Caught, Scene } from "../state/seen";
 import { inUnit } from "../state/units";
 import {
@@ -57,17 +67,24 @@ export function spotAt(scene: Scene, at: Point): Spot {
     }
     if (nearest) return nearest.spot;
   }
-  for (let page = scene.pages.length - 1; page >= 0; page--) {
-    const m = pageMatrix(view, tops[page]);
-    const [px, py] = apply(inverse(m), at);
-    for (const id of [...scene.pages[page].order].reverse()) {
-      const thing = scene.objects[id];
+  const [id] = objectsAt(at, scene);
+  return id ? { kind: "object", id } : { kind: "bench" };
+}
+
+/** All objects at a place of the bench that can be chosen, the front one first. */
+export function objectsAt(at: Point, scene = shownScene()): string[] {
+  const found: string[] = [];
+  const tops = scene ? pagePlaces(scene) : [];
+  for (let page = tops.length - 1; page >= 0; page--) {
+    const place = apply(inverse(pageMatrix(useStore.getState().view, tops[page])), at);
+    for (const id of [...scene!.pages[page].order].reverse()) {
+      const thing = scene!.objects[id];
       if (!thing || thing.hidden || thing.locked) continue;
-      const [x, y] = apply(inverse(thing.matrix), [px, py]);
-      if (probe.isPointInPath(pathOf(thing), x, y)) return { kind: "object", id };
+      const [x, y] = apply(inverse(thing.matrix), place);
+      if (probe.isPointInPath(pathOf(thing), x, y)) found.push(id);
     }
   }
-  return { kind: "bench" };
+  return found;
 }
 
 export function put(id: string, field: string, value: unknown): Operation {

@@ -65,6 +65,8 @@ export interface Aids {
   why: Why | null;
   slots: boolean;
   clean: boolean;
+  /** Whether handles and slots are out of the way. */
+  quiet: boolean;
 }
 
 export interface View {
@@ -166,7 +168,7 @@ export function paint(
     }
     ctx.restore();
   }
-  if (aids.selected) {
+  if (aids.selected && !aids.quiet) {
     paintChain(ctx, scene, aids.selected, view, tops, colors, ratio);
     paintAnchors(ctx, scene, [aids.selected, ...aids.others], view, tops, colors, ratio);
     paintSelected(ctx, scene, aids, view, tops, colors, ratio);

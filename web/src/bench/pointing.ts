@@ -1,7 +1,7 @@
 /** Points edited on the bench, and outlines drawn freely: what is under the pointer, and the gestures. */
 import { act, type ObjectScene } from "../api/client";
 import { thingsOf } from "../state/document";
-import { edit, say, useStore } from "../state/store";
+import { edit, say, shownScene, useStore } from "../state/store";
 import type { DraftKnot, Scene } from "../state/seen";
 import { apply, inverse, type Matrix, type Point } from "../drawing/geometry";
 import { catches, freshIds, gesture, REACH } from "./hand";
@@ -123,6 +123,41 @@ export async function addPoint(object: ObjectScene, page: Matrix, at: Point) {
     }),
   );
   if (best) useStore.setState({ points: [(best as { which: Which }).which] });
+}
+
+/** Choose the next point of an outline, or the one before. */
+export function nextPoint(id: string, by: 1 | -1): boolean {
+  const object = shownScene()?.objects[id];
+  if (!object) return false;
+  const all = knotsOf(object).flatMap((ring, c) => ring.map((_, i): Which => [c, i]));
+  if (!all.length) return false;
+  const { points } = useStore.getState();
+  const last = points[points.length - 1];
+  const at = last ? all.findIndex((one) => same(one, last)) : by > 0 ? -1 : 0;
+  useStore.setState({ points: [all[(at + by + all.length) % all.length]] });
+  return true;
+}
+
+/** Move the chosen points by so many points of the page. */
+export function nudgePoints(id: string, [dx, dy]: Point, by: number) {
+  const { points } = useStore.getState();
+  void edit(
+    act("move-points", { of: editedOf(), object: id, points, by: [dx * by, dy * by] }),
+    "Move point",
+    `points:${id} ${points.join(" ")}`,
+  );
+}
+
+/** Put a point between the chosen one and the next. */
+export async function addBehind(id: string) {
+  const object = shownScene()?.objects[id];
+  const [c, i] = useStore.getState().points[0] ?? [0, 0];
+  const ring = object && knotsOf(object)[c];
+  if (!object || !ring || ring.length < 2) return;
+  const [a, b] = [ring[i], ring[(i + 1) % ring.length]];
+  const [p, q] = [a.after ?? a.at, b.before ?? b.at];
+  const middle: Point = [0, 1].map((k) => (a.at[k] + 3 * p[k] + 3 * q[k] + b.at[k]) / 8) as Point;
+  await addPoint(object, [1, 0, 0, 1, 0, 0], apply(object.matrix, middle));
 }
 
 export function deletePoints(id: string) {

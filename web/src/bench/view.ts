@@ -1,12 +1,27 @@
 /** What is seen of the pages: how large, and where. */
-import { apply, pagePlaces, type Point, PX } from "../drawing/geometry";
-import { shownScene, useStore } from "../state/store";
+import {
+  apply,
+  extentOf,
+  layPages,
+  type Laid,
+  openWith,
+  pagePlaces,
+  pagesLaid,
+  type Point,
+  PX,
+} from "../drawing/geometry";
+import { selection, shownScene, useStore } from "../state/store";
+import type { Box } from "../sentence/beside";
 import { SENTENCE } from "../sentence/lines";
 import { pageMatrix } from "./paint";
 
+/** How small and how large the pages are seen: 5 to 6,400 per cent. */
+const SMALLEST = 0.05;
+const LARGEST = 64;
+
 export function zoomAt(at: Point, factor: number) {
   const { view } = useStore.getState();
-  const scale = Math.min(40, Math.max(0.05, view.scale * factor));
+  const scale = Math.min(LARGEST, Math.max(SMALLEST, view.scale * factor));
   const real = scale / view.scale;
   useStore.setState({ view: { scale, x: at[0] - (at[0] - view.x) * real, y: at[1] - (at[1] - view.y) * real } });
 }
@@ -23,6 +38,60 @@ export function zoomBy(factor: number) {
 
 /** The view that a page was fitted with last: while it is the view, the page stays fitted. */
 let fitted: { view: object; page: number } | null = null;
+
+/** Lay the pages of the open document beside one another, or under. */
+export function lay(how: Laid) {
+  layPages(how);
+  keepLook();
+  showAll();
+}
+
+interface Look {
+  view: { scale: number; x: number; y: number };
+  size: Point;
+  /** The page that was fitted; null when it was another view. */
+  fitted: number | null;
+  laid: Laid;
+  page: number;
+}
+
+/** Keep what is seen of the open document, for when it is opened again. */
+function keepLook() {
+  const { id, view, page, clean } = useStore.getState();
+  if (id === null || clean) return;
+  const look: Look = {
+    view,
+    size: benchSize(),
+    fitted: fitted?.view === view ? fitted.page : null,
+    laid: pagesLaid(),
+    page,
+  };
+  try {
+    localStorage.setItem(`view ${id}`, JSON.stringify(look));
+  } catch {
+    // a browser that is full shows the whole page next time
+  }
+}
+
+let keeping = 0;
+useStore.subscribe((now, before) => {
+  if (now.view === before.view || now.id === null || now.id !== before.id) return;
+  clearTimeout(keeping);
+  keeping = window.setTimeout(keepLook, 400);
+});
+
+/** Show a document as it was seen last; at first its first page. */
+export function showAsBefore(id: number) {
+  const kept = localStorage.getItem(`view ${id}`);
+  const look = kept ? (JSON.parse(kept) as Look) : null;
+  layPages(look?.laid ?? "under");
+  const pages = shownScene()?.pages.length ?? 1;
+  if (look && look.page < pages) useStore.setState({ page: look.page });
+  if (!look || look.fitted !== null) return showPage(Math.min(look?.fitted ?? 0, pages - 1));
+  const [w, h] = benchSize();
+  const { scale, x, y } = look.view;
+  useStore.setState({ view: { scale, x: x + (w - look.size[0]) / 2, y: y + (h - look.size[1]) / 2 } });
+}
 
 /** How large the window was when the bench changed its size last. */
 let inner: Point = [window.innerWidth, window.innerHeight];
@@ -69,8 +138,9 @@ export function showPage(index: number) {
   const rulers = useStore.getState().clean ? 0 : 14;
   // Pages that face each other are shown together.
   const places = pagePlaces(scene);
-  const top = places[scene.pages.indexOf(page)][1];
-  const row = scene.pages.map((one, i) => ({ one, left: places[i][0] })).filter((_, i) => places[i][1] === top);
+  const at = scene.pages.indexOf(page);
+  const top = places[at][1];
+  const row = openWith(scene, at).map((i) => ({ one: scene.pages[i], left: places[i][0] }));
   const left = Math.min(...row.map((r) => r.left));
   const width = Math.max(...row.map((r) => r.left + r.one.width)) - left;
   const height = Math.max(...row.map((r) => r.one.height));
@@ -97,6 +167,98 @@ export function bringIntoView(id: string) {
     y + height / 2,
   ]);
   if (px < 0 || px > w || py < 0 || py > h) showPage(object.page);
+}
+
+/** What is chosen as it is seen, in CSS px of the window; null where nothing is, or nothing of it is in sight. */
+export function chosenBox(bench: Box): Box | null {
+  const scene = shownScene();
+  if (!scene) return null;
+  const { view } = useStore.getState();
+  const places = pagePlaces(scene);
+  const corners = selection().flatMap((id) => {
+    const object = scene.objects[id];
+    if (!object) return [];
+    const { left, top, right, bottom } = extentOf(object);
+    const m = pageMatrix(view, places[object.page]);
+    return [apply(m, [left, top]), apply(m, [right, bottom])];
+  });
+  if (!corners.length) return null;
+  const box = {
+    left: bench.left + Math.min(...corners.map((c) => c[0])),
+    top: bench.top + Math.min(...corners.map((c) => c[1])),
+    right: bench.left + Math.max(...corners.map((c) => c[0])),
+    bottom: bench.top + Math.max(...corners.map((c) => c[1])),
+  };
+  return box.right > bench.left && box.left < bench.right && box.bottom > bench.top && box.top < bench.bottom
+    ? box
+    : null;
+}
+
+/** Fit a part of the bench, in pt of the pages as they lie, into it, with some room round it. */
+function showBox([left, top, right, bottom]: [number, number, number, number], most: number) {
+  const [w, tall] = benchSize();
+  const h = tall - mostSaid();
+  const room = 0.12;
+  const scale = Math.min(
+    most,
+    Math.max(SMALLEST, Math.min((w * (1 - room)) / (right - left), (h * (1 - room)) / (bottom - top)) / PX),
+  );
+  useStore.setState({
+    view: {
+      scale,
+      x: w / 2 - ((left + right) / 2) * scale * PX,
+      y: h / 2 - ((top + bottom) / 2) * scale * PX,
+    },
+  });
+}
+
+/** Fit what is chosen into the bench. */
+export function showChosen() {
+  const scene = shownScene();
+  if (!scene) return;
+  const places = pagePlaces(scene);
+  const boxes = selection().flatMap((id) => {
+    const object = scene.objects[id];
+    if (!object) return [];
+    const { left, top, right, bottom } = extentOf(object);
+    const [x, y] = places[object.page];
+    return [[left + x, top + y, right + x, bottom + y]];
+  });
+  if (!boxes.length) return showAll();
+  const most = (at: number, pick: (...all: number[]) => number) => pick(...boxes.map((box) => box[at]));
+  showBox([most(0, Math.min), most(1, Math.min), most(2, Math.max), most(3, Math.max)], LARGEST);
+}
+
+/** Fit every page into the bench. */
+export function showSpread() {
+  const scene = shownScene();
+  if (!scene) return;
+  const places = pagePlaces(scene);
+  const right = Math.max(...scene.pages.map((page, i) => places[i][0] + page.width));
+  const bottom = Math.max(...scene.pages.map((page, i) => places[i][1] + page.height));
+  showBox([Math.min(...places.map((p) => p[0])), Math.min(...places.map((p) => p[1])), right, bottom], LARGEST);
+}
+
+const SCREEN = "screen-scale";
+
+/** How many CSS px of this screen an inch has, once it was measured with a card; until then 96. */
+export function pxAnInch(): number {
+  const said = Number(localStorage.getItem(SCREEN));
+  return said > 40 && said < 600 ? said : 96;
+}
+
+export function measured(): boolean {
+  return localStorage.getItem(SCREEN) !== null;
+}
+
+export function keepMeasure(px: number) {
+  localStorage.setItem(SCREEN, String(Math.round(px * 100) / 100));
+}
+
+/** As large as it will be in the hand; the first time the screen is measured. */
+export function showReal() {
+  if (!measured()) useStore.setState({ asks: "screen" });
+  else zoomTo(pxAnInch() / 96);
 }
 
 export function zoomTo(scale: number) {

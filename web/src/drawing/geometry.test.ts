@@ -49,8 +49,8 @@ test("pages stand one under another; those that face each other side by side at 
 });
 
 test("pages that a window may show are those that reach into it or stand just above, and not more than twelve", () => {
-  Object.assign(globalThis, { innerHeight: 800 });
-  expect(pagesSeen(sheets(100), { scale: 1, y: 0 })).toEqual([0, 1]);
-  expect(pagesSeen(sheets(100), { scale: 1, y: -50 * 448 })).toEqual([49, 50, 51]);
-  expect(pagesSeen(sheets(100), { scale: 0.05, y: 0 })).toHaveLength(12);
+  Object.assign(globalThis, { innerHeight: 800, innerWidth: 1280 });
+  expect(pagesSeen(sheets(100), { scale: 1, x: 0, y: 0 })).toEqual([0, 1]);
+  expect(pagesSeen(sheets(100), { scale: 1, x: 0, y: -50 * 448 })).toEqual([49, 50, 51]);
+  expect(pagesSeen(sheets(100), { scale: 0.05, x: 0, y: 0 })).toHaveLength(12);
 });

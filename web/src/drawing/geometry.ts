@@ -46,6 +46,16 @@ export function inverse([a, b, c, d, e, f]: Matrix): Matrix {
  */
 export function pagePlaces(scene: Scene): Point[] {
   const places: Point[] = [];
+  if (laid === "beside") {
+    let right = 0;
+    scene.pages.forEach((page, index) => {
+      const open = page.side === "right" && index > 0;
+      if (index > 0 && !open) right += GAP + 2 * page.bleed;
+      places.push([right, 0]);
+      right += page.width;
+    });
+    return places;
+  }
   let [y, deep] = [0, 0];
   scene.pages.forEach((page, index) => {
     const beside = page.side === "right" && index > 0;
@@ -56,16 +66,33 @@ export function pagePlaces(scene: Scene): Point[] {
   return places;
 }
 
+/** How pages lie on the bench: under one another, or beside. */
+export type Laid = "under" | "beside";
+let laid: Laid = "under";
+
+export const pagesLaid = () => laid;
+export function layPages(how: Laid) {
+  laid = how;
+}
+
+/** The pages that lie open together with one, itself among them. */
+export function openWith(scene: Scene, index: number): number[] {
+  const { side } = scene.pages[index];
+  if (side === "left" && index + 1 < scene.pages.length) return [index, index + 1];
+  return side === "right" && index > 0 ? [index - 1, index] : [index];
+}
+
 /** The pages that a window may show. */
-export function pagesSeen(scene: Scene, view: { scale: number; y: number }): number[] {
+export function pagesSeen(scene: Scene, view: { scale: number; x: number; y: number }): number[] {
   const k = view.scale * PX;
-  const high = Math.max(innerHeight, 400);
+  const [wide, high] = [Math.max(innerWidth, 400), Math.max(innerHeight, 400)];
   const places = pagePlaces(scene);
   const seen = scene.pages
     .map((_, index) => index)
     .filter((index) => {
-      const top = view.y + places[index][1] * k;
-      return top < high && top + scene.pages[index].height * k > -high / 4;
+      const [left, top] = [view.x + places[index][0] * k, view.y + places[index][1] * k];
+      const { width, height } = scene.pages[index];
+      return top < high && top + height * k > -high / 4 && left < wide && left + width * k > -wide / 4;
     });
   return seen.slice(0, 12);
 }

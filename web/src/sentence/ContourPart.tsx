@@ -144,11 +144,12 @@ export function ContourPart({ thing, transparent }: { thing: Thing; transparent:
             )}
             {from !== "path" && (
               <>
-                <label className="flex items-center gap-3 text-soft">
+                <div className="flex items-center gap-3 text-soft">
                   <span className="flex-1">{faint}</span>
                   <Slider
                     label={faint}
-                    className="w-32"
+                    unit="%"
+                    className="w-24"
                     min={5}
                     max={95}
                     value={Math.round((contour.threshold ?? DEFAULTS.contour.threshold) * 100)}
@@ -159,23 +160,21 @@ export function ContourPart({ thing, transparent }: { thing: Thing; transparent:
                         : void keepTried(threshold(share), "Threshold")
                     }
                   />
-                  <span className="w-20 text-right tabular-nums">
-                    {Math.round((contour.threshold ?? DEFAULTS.contour.threshold) * 100)} %
-                  </span>
-                </label>
-                <label className="flex items-center gap-3 text-soft">
+                </div>
+                <div className="flex items-center gap-3 text-soft">
                   <span className="flex-1">How smooth</span>
                   <Slider
                     label="How smooth"
-                    className="w-32"
+                    unit="%"
+                    className="w-24"
                     min={0}
                     max={100}
                     value={Math.round((contour.smoothness ?? DEFAULTS.contour.smoothness) * 100)}
                     onTry={(share) => tryOut(smooth(share))}
                     onKeep={(share) => void keepTried(smooth(share), "Smoothness")}
                   />
-                  <span className="w-20 text-right whitespace-nowrap tabular-nums">{counted(found?.points ?? 0)}</span>
-                </label>
+                </div>
+                <p className="text-right text-xs text-soft tabular-nums">{counted(found?.points ?? 0)}</p>
                 <label className="flex items-center gap-3 text-soft">
                   <span className="flex-1">At most so many points a ring</span>
                   <input

@@ -136,7 +136,7 @@ function FigureField({
   const shownAs = Math.round(value * (figure.share ? 100 : 1));
   const read = (n: number) => ({ [figure.field]: figure.share ? n / 100 : n });
   return (
-    <label className="flex items-center gap-3 text-soft">
+    <div className="flex items-center gap-3 text-soft">
       <span className="flex-1">{figure.label}</span>
       <Slider
         label={figure.label.split(",")[0]}
@@ -147,7 +147,6 @@ function FigureField({
         onTry={(n) => tryOut(put(read(n)))}
         onKeep={(n) => void keepTried(put(read(n)), figure.label.split(",")[0], `figure:${figure.field}`)}
       />
-      <span className="w-8 text-right text-ink tabular-nums">{shownAs}</span>
-    </label>
+    </div>
   );
 }

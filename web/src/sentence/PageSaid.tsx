@@ -80,7 +80,7 @@ export function PageSaid() {
           <Part
             name="page-size"
             title="Size of the page"
-            said={`${inUnit(page.width, unit)} wide and ${inUnit(page.height, unit)} high`}
+            said={`${inUnit(page.width, unit)} by ${inUnit(page.height, unit)}`}
             width="w-80"
           >
             {() => (
@@ -135,7 +135,7 @@ export function PageSaid() {
             )}
           </Part>
           {"\u2060, "}with{" "}
-          <Part name="bleed" title="Bleed" said={page.bleed ? `${inUnit(page.bleed, unit)} of bleed` : "no bleed"}>
+          <Part name="bleed" title="Bleed" said={page.bleed ? `${inUnit(page.bleed, unit)} bleed` : "no bleed"}>
             {() => (
               <LengthField
                 label="Bleed"
@@ -152,7 +152,7 @@ export function PageSaid() {
             title="Margins"
             said={
               page.margins.some(Boolean)
-                ? `margins of ${[...new Set(page.margins)].length === 1 ? inUnit(page.margins[0], unit) : page.margins.map((m) => inUnit(m, unit)).join(", ")}`
+                ? `${[...new Set(page.margins)].length === 1 ? inUnit(page.margins[0], unit) : page.margins.map((m) => inUnit(m, unit)).join(", ")} margins`
                 : "no margins"
             }
           >
@@ -185,37 +185,18 @@ export function PageSaid() {
               </div>
             )}
           </Part>
-          .
-        </p>
-      </Clause>
-      <Clause head="Its copy">
-        <p>
-          stands in {count(nests.length, "frame")}
-          {nests.length ? (
-            over ? (
-              <>
-                {"\u2060; "}
-                <b className="text-coral-text">
-                  {count(over, "word")} {over === 1 ? "is" : "are"} left over
-                </b>
-              </>
-            ) : (
-              "; nothing is left over"
-            )
-          ) : (
-            ""
-          )}
           .{" "}
-          {absent && (
+          {things.length
+            ? `${upper(count(things.length, "object"))}, ${count(nests.length, "frame")}`
+            : "Nothing is on it yet"}
+          {nests.length > 0 && over === 0 && "\u2060, nothing left over"}
+          {over > 0 && (
             <>
-              <span className="text-coral-text">{absent}</span> <Deed onDo={chooseFonts}>Bring the font</Deed>
+              {"\u2060, "}
+              <b className="text-coral-text">{count(over, "word")} left over</b>
             </>
           )}
-        </p>
-      </Clause>
-      <Clause head="On it">
-        <p>
-          {things.length ? `are ${count(things.length, "object")}, ` : "is nothing yet, "}
+          ;{" "}
           <Part
             name="guides"
             title="Guides"
@@ -232,9 +213,11 @@ export function PageSaid() {
                 <p className="text-xs text-soft">Figures with units, a space between; or drag one out of a ruler.</p>
               </div>
             )}
-          </Part>{" "}
-          and <ColorsPart />; what is moved{" "}
-          <Part name="catching" title="Catching" said={snapping ? "catches on lines" : "moves freely"}>
+          </Part>
+          {"\u2060, "}
+          <ColorsPart />
+          {"\u2060, "}
+          <Part name="catching" title="What is moved" said={snapping ? "catching on lines" : "moving freely"}>
             {() => (
               <Choice
                 value={snapping ? "yes" : "no"}
@@ -250,15 +233,21 @@ export function PageSaid() {
               />
             )}
           </Part>
-          .{" "}
-          {things.length
-            ? "Choose an object to read its rules here."
-            : "Draw an outline, type into it, and its rules are written here."}
+          .{!things.length && " Draw an outline, type into it, and its rules are written here."}
+          {absent && (
+            <>
+              {" "}
+              <span className="text-coral-text">{absent}</span> <Deed onDo={chooseFonts}>Bring the font</Deed>
+            </>
+          )}
         </p>
       </Clause>
     </>
   );
 }
+
+/** As a sentence begins. */
+const upper = (text: string) => text[0].toUpperCase() + text.slice(1);
 
 function Guides({
   page,

@@ -1,7 +1,8 @@
 import { ArrowDown, ArrowUp, Copy, Trash2 } from "lucide-react";
 import { useEffect, useRef } from "react";
 import { act } from "../api/client";
-import { showPage } from "../bench/view";
+import { lay, showPage } from "../bench/view";
+import { pagesLaid } from "../drawing/geometry";
 import { onFontsReady } from "../drawing/fonts";
 import { pictures } from "../drawing/pictures";
 import { drawObject } from "../drawing/scene";
@@ -105,6 +106,9 @@ export function PagesPart({ page }: { page: number }) {
           >
             Add a page behind page {page + 1}
           </button>
+          <button className="button mt-0.5 -ml-3" onClick={() => lay(pagesLaid() === "under" ? "beside" : "under")}>
+            Lay them {pagesLaid() === "under" ? "beside" : "under"} one another
+          </button>
           <label className="mt-1 flex items-center gap-2 text-soft">
             <input
               type="checkbox"
@@ -124,7 +128,8 @@ export function PagesPart({ page }: { page: number }) {
   );
 }
 
-function Small({ scene, index }: { scene: Scene; index: number }) {
+/** A page, small. */
+export function Small({ scene, index }: { scene: Scene; index: number }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const page = scene.pages[index];
   const scale = Math.min(44 / page.width, 56 / page.height);

@@ -226,10 +226,11 @@ function Percent({
   onChange: (value: number, done: boolean) => void;
 }) {
   return (
-    <label className="flex items-center gap-3 text-soft">
+    <div className="flex items-center gap-3 text-soft">
       <span className="w-16">{label}</span>
       <Slider
         label={label}
+        unit="%"
         className="min-w-0 flex-1"
         min={0}
         max={100}
@@ -237,8 +238,7 @@ function Percent({
         onTry={(n) => onChange(n, false)}
         onKeep={(n) => onChange(n, true)}
       />
-      <span className="w-10 text-right tabular-nums">{value} %</span>
-    </label>
+    </div>
   );
 }
 

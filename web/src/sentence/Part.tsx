@@ -1,7 +1,8 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
-import { type HTMLAttributes, type KeyboardEvent, type ReactNode, useContext, useEffect } from "react";
+import { type HTMLAttributes, type KeyboardEvent, type ReactNode, useContext } from "react";
 import { Differing } from "./differing";
-import { stopTrying, useStore } from "../state/store";
+import { useStore } from "../state/store";
+import { Panel } from "./Panel";
 
 /** An emphasised part of the sentence: a button that opens, upwards over the bench, what is made for that one rule. */
 export function Part({
@@ -25,17 +26,16 @@ export function Part({
         {differs ?? said}
       </PopoverButton>
       <PopoverPanel
-        anchor={{ to: "top start", gap: 10, padding: 12 }}
-        className={`card z-30 ${width} p-4 font-sans text-sm leading-normal font-normal text-ink`}
+        portal
         focus
+        aria-label={title}
+        role="dialog"
+        className={`card fixed z-30 max-h-[calc(100vh-96px)] overflow-y-auto ${width} p-4 font-sans text-sm leading-normal font-normal text-ink`}
       >
         {({ close }) => (
-          <>
-            <h3 className="mb-3 font-bold">{title}</h3>
+          <Panel name={name} title={title} close={close}>
             {children(close)}
-            <Fault />
-            <OnClose />
-          </>
+          </Panel>
         )}
       </PopoverPanel>
     </Popover>
@@ -66,21 +66,6 @@ export function Rest({ plain, of, children }: { plain: boolean; of?: string; chi
   const every = useStore((s) => s.everyRule);
   const differs = useContext(Differing)?.[of ?? ""];
   return plain && !every && !differs ? null : children;
-}
-
-/** What the server says against what is being tried. */
-function Fault() {
-  const fault = useStore((s) => s.triedFault);
-  return fault ? (
-    <p role="alert" className="mt-2 text-xs text-coral-text">
-      {fault.replace(/^\$[^:]*: /, "")}
-    </p>
-  ) : null;
-}
-
-function OnClose() {
-  useEffect(() => stopTrying, []);
-  return null;
 }
 
 /** A choice of a few, as buttons with a drawing or a word. */

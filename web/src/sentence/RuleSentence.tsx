@@ -81,7 +81,7 @@ export function RuleSentence() {
       </Running>
     );
   const said = (
-    <Running>
+    <Running most={thing ? undefined : 1}>
       {thing ? (
         <>
           <Clause head={thing.frame ? "This frame" : thing.picture ? "This picture" : "This outline"}>

@@ -2,15 +2,19 @@ import { type ReactNode, useLayoutEffect, useRef } from "react";
 import { useStore } from "../state/store";
 import { LINES, SIZES } from "./lines";
 
+/** In windows narrower than this, in CSS px, clauses stand under one another. */
+const ONE_UNDER_ANOTHER = 720;
+
 /** Let clauses be as wide as they have to say, so that they are of one height. */
 function share(text: HTMLElement) {
   const lengths = [...text.children].map((clause) => Math.max(24, clause.textContent.length));
+  if (window.innerWidth < ONE_UNDER_ANOTHER) return void (text.style.gridTemplateColumns = "minmax(0, 1fr)");
   text.style.gridTemplateColumns = lengths.map((length) => `minmax(0, ${length}fr)`).join(" ");
 }
 
 /** The sentence as it stands at the foot of the window, its clauses side by side: in the largest type with which they take four
  * lines. While one thing is chosen it gets no lower, so that the bench stands still while a figure in it changes. */
-export function Running({ children }: { children: ReactNode }) {
+export function Running({ most: lines = LINES, children }: { most?: number; children: ReactNode }) {
   const section = useRef<HTMLElement>(null);
   const chosen = useStore((s) => `${s.id} ${s.selected} ${s.others.length} ${s.onRecipe} ${s.everyRule}`);
   useLayoutEffect(() => {
@@ -23,7 +27,7 @@ export function Running({ children }: { children: ReactNode }) {
       for (const [size, leading] of SIZES) {
         text.style.fontSize = `${size}px`;
         text.style.lineHeight = `${leading}px`;
-        if (text.offsetHeight <= LINES * leading + 1) break;
+        if (text.offsetHeight <= lines * leading + 1) break;
       }
       most = still ? Math.max(most, text.offsetHeight) : 0;
       text.style.minHeight = `${most}px`;
@@ -43,13 +47,13 @@ export function Running({ children }: { children: ReactNode }) {
       removeEventListener("resize", again);
       text.style.minHeight = "";
     };
-  }, [chosen]);
+  }, [chosen, lines]);
   return (
     <section
       ref={section}
       data-sentence
       aria-label="Rules"
-      className="max-h-[45vh] shrink-0 overflow-y-auto border-t border-line bg-card py-2"
+      className="max-h-[34vh] shrink-0 overflow-y-auto border-t border-line bg-card py-1.5"
     >
       <div className="grid items-start divide-x divide-line font-serif [font-feature-settings:'onum']">{children}</div>
     </section>

@@ -38,10 +38,11 @@ export function WithinPart({ thing }: { thing: Thing }) {
               ]}
               onChoose={(fit) => void edit(put({ fit }), "Picture in its outline")}
             />
-            <label className="flex items-center gap-3 text-soft">
+            <div className="flex items-center gap-3 text-soft">
               <span className="w-16">Scale</span>
               <Slider
                 label="Scale"
+                unit="%"
                 className="min-w-0 flex-1"
                 min={10}
                 max={400}
@@ -49,8 +50,7 @@ export function WithinPart({ thing }: { thing: Thing }) {
                 onTry={(n) => tryOut(put({ scale: n / 100 }))}
                 onKeep={(n) => void keepTried(put({ scale: n / 100 }), "Scale the picture", "picture-scale")}
               />
-              <span className="w-12 text-right tabular-nums">{scale} %</span>
-            </label>
+            </div>
             <LengthField
               label="To the right"
               value={shown(picture.x ?? DEFAULTS.picture.x)}

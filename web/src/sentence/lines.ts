@@ -6,5 +6,5 @@ export const SIZES = [
   [15, 23],
   [14, 22],
 ] as const;
-const AROUND = 17;
+const AROUND = 13;
 export const SENTENCE = LINES * SIZES[0][1] + AROUND;

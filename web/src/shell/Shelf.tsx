@@ -1,6 +1,7 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { useEffect, useState } from "react";
 import { answer, api, type Schemas } from "../api/client";
+import { Library } from "lucide-react";
 import { placeFromShelf, SHELF } from "../bench/place";
 
 type ShelfPicture = Schemas["ShelfPicture"];
@@ -11,7 +12,10 @@ export function Shelf() {
   return (
     <Popover>
       <PopoverButton className="rounded-md px-3 py-1 hover:bg-sheet/70 data-open:bg-sheet data-open:font-bold data-open:shadow-sm">
-        Shelf
+        <span className="hidden max-[1100px]:block" aria-hidden>
+          <Library size={17} />
+        </span>
+        <span className="max-[1100px]:sr-only">Shelf</span>
       </PopoverButton>
       {/* While a picture is dragged out of it, the shelf makes way for the page below. */}
       <PopoverPanel

@@ -1,6 +1,6 @@
 import { ChevronLeft, ChevronRight } from "lucide-react";
-import { type KeyboardEvent, type PointerEvent, type ReactNode, useEffect, useState } from "react";
-import { useStore } from "../state/store";
+import { type KeyboardEvent, type PointerEvent, type ReactNode, useState } from "react";
+import { fold, useStore } from "../state/store";
 
 const FOLDED = 22;
 /** How wide a panel beside the bench is at first in a window 1,280 px wide, and how much wider for each px more; at first at most;
@@ -42,7 +42,6 @@ export function Side({
   const [, , , least, most] = WIDTHS[which];
   const left = which === "galley";
   const seen = open && !clean;
-  useEffect(() => localStorage.setItem(`${which}-folded`, open ? "no" : "yes"), [which, open]);
   const keep = (now: number) => {
     const within = Math.round(Math.min(most, Math.max(least, now)));
     setWidth(within);
@@ -88,7 +87,7 @@ export function Side({
           aria-expanded={open}
           title={`${open ? "Fold" : "Open"} the ${which} (${KEYS[which]})`}
           aria-label={`${open ? "Fold" : "Open"} the ${which}`}
-          onClick={() => useStore.setState({ [which]: !open })}
+          onClick={() => fold(which)}
         >
           <Fold size={15} />
           {!open && <span className="eyebrow [writing-mode:vertical-rl]">{NAMES[which]}</span>}

@@ -1,97 +1,17 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
-import { ChevronDown } from "lucide-react";
-import { useRef, useState } from "react";
+import { ChevronDown, Eye, Image, MessageCircleQuestion, Redo2, Search, Spline, Type, Undo2 } from "lucide-react";
+import { type ReactNode, useRef, useState } from "react";
 import { bringFile } from "../bench/place";
 import { bringIntoView, showAll, zoomBy, zoomTo } from "../bench/view";
 import { answer, api, type Schemas } from "../api/client";
 import { absentSaid } from "../state/fonts";
 import { exportDocument } from "../state/jobs";
-import { edit, redo, type InHand, undo, useStore } from "../state/store";
+import { edit, redo, undo, useStore } from "../state/store";
 import { whyHere } from "../bench/WhyHere";
+import { chooseOutline, OUTLINES } from "./making";
 import { Shelf } from "./Shelf";
 import { Logo } from "./Logo";
-
-export const OUTLINES: { name: string; outline: Record<string, unknown>; path: string; key?: string }[] = [
-  { name: "Rectangle", outline: { kind: "rectangle" }, path: "M3 5H21V19H3Z", key: "R" },
-  {
-    name: "Ellipse",
-    outline: { kind: "ellipse" },
-    path: "M12 4C17 4 21 7.6 21 12S17 20 12 20 3 16.4 3 12 7 4 12 4Z",
-    key: "E",
-  },
-  { name: "Polygon", outline: { kind: "polygon", sides: 6 }, path: "M12 3L20 7.5V16.5L12 21L4 16.5V7.5Z", key: "G" },
-  {
-    name: "Star",
-    outline: { kind: "star", points: 5, depth: 0.5 },
-    path: "M12 3L14.6 9.2 21.3 9.8 16.2 14.2 17.8 20.7 12 17.3 6.2 20.7 7.8 14.2 2.7 9.8 9.4 9.2Z",
-    key: "S",
-  },
-  {
-    name: "Heart",
-    outline: { kind: "heart" },
-    path: "M12 7C13 4 16 3 18 4.4 21 6.4 21.6 10 19.5 13 17.6 15.8 14.5 17.6 12 21 9.5 17.6 6.4 15.8 4.5 13 2.4 10 3 6.4 6 4.4 8 3 11 4 12 7Z",
-    key: "H",
-  },
-  {
-    name: "Leaf",
-    outline: { kind: "leaf" },
-    path: "M12 3C16 6 20 10 20 14.5 20 18.5 16 20 12 21 8 20 4 18.5 4 14.5 4 10 8 6 12 3Z",
-    key: "F",
-  },
-  { name: "Kite", outline: { kind: "kite" }, path: "M12 2.5L20 9.5 12 21.5 4 9.5Z", key: "K" },
-  {
-    name: "Speech bubble",
-    outline: { kind: "bubble" },
-    path: "M7 4H17C19.5 4 21 5.5 21 8V12C21 14.5 19.5 16 17 16H11L6.5 21 7.5 16H7C4.5 16 3 14.5 3 12V8C3 5.5 4.5 4 7 4Z",
-    key: "B",
-  },
-  { name: "Arch", outline: { kind: "arch" }, path: "M4 21V11C4 6.5 7.5 3 12 3S20 6.5 20 11V21Z", key: "A" },
-  {
-    name: "Drop",
-    outline: { kind: "drop" },
-    path: "M12 2.5C13 7 19 10 19 15.2 19 19 16 21.5 12 21.5S5 19 5 15.2C5 10 11 7 12 2.5Z",
-    key: "O",
-  },
-  { name: "Flag", outline: { kind: "flag" }, path: "M3 6H21L18 12 21 18H3Z", key: "V" },
-  {
-    name: "Ticket",
-    outline: { kind: "ticket" },
-    path: "M3 6H21V9.8A2.2 2.2 0 0 0 21 14.2V18H3V14.2A2.2 2.2 0 0 0 3 9.8Z",
-    key: "T",
-  },
-  {
-    name: "Cloud",
-    outline: { kind: "cloud" },
-    path: "M7 18C4 18 2.5 16 3.2 13.8 2 11 4.2 8.6 6.8 9 7.6 6 11.4 5 13.6 7 16.6 5.4 19.6 7.6 19 10.4 21.6 11.4 22 15 19.6 16.2 19 18.4 16.6 18.8 15 17.6 13.4 19.4 10 19.4 9 17.8Z",
-    key: "C",
-  },
-  {
-    name: "Ring",
-    outline: { kind: "ring" },
-    path: "M12 3A9 9 0 1 1 12 21A9 9 0 1 1 12 3ZM12 8A4 4 0 1 0 12 16A4 4 0 1 0 12 8Z",
-    key: "I",
-  },
-  {
-    name: "Burst",
-    outline: { kind: "star", points: 16, depth: 0.2 },
-    path: "M12 2.5L13.5 5 16 3.5 16.6 6.4 19.6 6 19 9 21.5 10.3 19.8 12.5 21.3 15 18.6 16 18.8 19 15.9 18.7 14.7 21.4 12.4 19.6 10 21.5 8.8 18.8 5.8 19.2 6 16.2 3.2 15.2 4.9 12.7 2.8 10.5 5.5 9.3 4.8 6.4 7.8 6.7 8.3 3.7 10.7 5Z",
-    key: "U",
-  },
-];
-
-export function chooseOutline(name: string) {
-  const found = OUTLINES.find((o) => o.name === name)!;
-  useStore.setState({
-    tool: { kind: "outline", outline: found.outline, name: found.name } as InHand,
-    selected: null,
-    others: [],
-  });
-}
-
-export function askForPicture() {
-  document.getElementById("picture-file")?.click();
-}
 
 export function TopBar({ onLeave }: { onLeave: () => void }) {
   const tool = useStore((s) => s.tool);
@@ -105,7 +25,7 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
   const absent = useStore((s) => absentSaid(s.scene));
   const drawing = tool.kind === "outline";
   return (
-    <header className="flex h-11 items-center gap-1.5 border-b border-line bg-card pr-3 pl-4 overflow-x-auto whitespace-nowrap *:shrink-0 max-[900px]:gap-0.5 max-[900px]:pr-2 max-[900px]:pl-2">
+    <header className="flex h-11 items-center gap-1.5 border-b border-line bg-card pr-3 pl-4 whitespace-nowrap *:shrink-0 max-[1100px]:gap-0.5 max-[1100px]:pr-2 max-[1100px]:pl-2">
       <button
         className="flex items-center gap-2.5 rounded-lg pr-2"
         onClick={onLeave}
@@ -113,10 +33,13 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
         title="All documents"
       >
         <Logo />
-        <span className="font-serif text-[19px] font-bold max-[1000px]:hidden">Nest Line</span>
+        <span className="font-serif text-[19px] font-bold max-[1100px]:hidden">Nest Line</span>
       </button>
       <DocumentName />
-      <nav aria-label="Make" className="ml-2 flex gap-0.5 rounded-lg bg-inset p-1 max-[900px]:ml-0 max-[900px]:*:px-2">
+      <nav
+        aria-label="Make"
+        className="ml-2 flex gap-0.5 rounded-lg bg-inset p-1 max-[1100px]:ml-0 max-[1100px]:*:px-2"
+      >
         <Menu>
           <MenuButton
             className={`flex items-center gap-1 rounded-md px-3 py-1 ${drawing ? "bg-sheet font-bold shadow-sm" : "hover:bg-sheet/70"}`}
@@ -160,7 +83,7 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
             })
           }
         >
-          Draw
+          <Short icon={<Spline size={17} />}>Draw</Short>
         </button>
         <button
           className={`rounded-md px-3 py-1 ${tool.kind === "line" ? "bg-sheet font-bold shadow-sm" : "hover:bg-sheet/70"}`}
@@ -173,10 +96,10 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
             })
           }
         >
-          Type line
+          <Short icon={<Type size={17} />}>Type line</Short>
         </button>
         <button className="rounded-md px-3 py-1 hover:bg-sheet/70" onClick={() => file.current?.click()}>
-          Picture
+          <Short icon={<Image size={17} />}>Picture</Short>
         </button>
         <Shelf />
         <input
@@ -196,40 +119,49 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
         <Storing />
       </span>
       <button
+        className="button flex items-center gap-1.5 px-2.5"
+        title="Everything that can be done, by its own words and everyday ones (D)"
+        onClick={() => useStore.setState({ asks: "do" })}
+      >
+        <Search size={15} aria-hidden /> <span className="max-[1100px]:sr-only">Do …</span>
+      </button>
+      <button
         className="button px-2"
         disabled={!undoLabel}
         onClick={() => void undo()}
+        aria-label="Undo"
         title={undoLabel ? `Undo: ${undoLabel} (Ctrl+Z)` : "Nothing to undo"}
       >
-        Undo
+        <Undo2 size={17} />
       </button>
       <button
         className="button px-2"
         disabled={!redoLabel}
         onClick={() => void redo()}
+        aria-label="Redo"
         title={redoLabel ? `Redo: ${redoLabel} (Ctrl+Shift+Z)` : "Nothing to redo"}
       >
-        Redo
+        <Redo2 size={17} />
       </button>
       <Zoom />
       <button
-        className={`button max-[900px]:hidden ${tool.kind === "why" ? "bg-slot-wash font-bold text-slot-text" : ""}`}
+        className={`button max-[1100px]:px-2 ${tool.kind === "why" ? "bg-slot-wash font-bold text-slot-text" : ""}`}
         aria-pressed={tool.kind === "why"}
         onClick={whyHere}
         title="Point at a line’s end, a gap or a baseline and see what put it there ( Y )"
       >
-        Why here
+        <Short icon={<MessageCircleQuestion size={17} />}>Why here</Short>
       </button>
       <button
-        className={`button ${clean ? "bg-slot-wash font-bold text-slot-text" : ""}`}
+        className={`button max-[1100px]:px-2 ${clean ? "bg-slot-wash font-bold text-slot-text" : ""}`}
         aria-pressed={clean}
         onClick={() => useStore.setState({ clean: !clean })}
         title="How it will print ( . )"
       >
-        Clean view
+        <Short icon={<Eye size={17} />}>Clean view</Short>
       </button>
       <Menu>
-        <MenuButton className="button-main">Export</MenuButton>
+        <MenuButton className="button-main max-[1100px]:px-2.5">Export</MenuButton>
         <MenuItems anchor={{ to: "bottom end", gap: 8 }} className="card z-40 max-h-[80vh] w-80 overflow-y-auto p-1.5">
           {absent && <p className="px-3 pt-1.5 pb-2 text-xs whitespace-normal text-coral-text">{absent}</p>}
           {EXPORTS.map(([kind, more, label, hint]) => (
@@ -249,6 +181,18 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
         </MenuItems>
       </Menu>
     </header>
+  );
+}
+
+/** A name that is drawn where there is little room; it is still read out. */
+function Short({ icon, children }: { icon: ReactNode; children: string }) {
+  return (
+    <>
+      <span className="hidden max-[1100px]:block" aria-hidden>
+        {icon}
+      </span>
+      <span className="max-[1100px]:sr-only">{children}</span>
+    </>
   );
 }
 
@@ -329,7 +273,7 @@ function Zoom() {
   const scale = useStore((s) => s.view.scale);
   return (
     <div className="flex items-center" role="group" aria-label="Zoom">
-      <button className="button px-2 max-[900px]:hidden" aria-label="Zoom out" onClick={() => zoomBy(1 / 1.25)}>
+      <button className="button px-2 max-[1100px]:hidden" aria-label="Zoom out" onClick={() => zoomBy(1 / 1.25)}>
         −
       </button>
       <Menu>
@@ -354,7 +298,7 @@ function Zoom() {
           ))}
         </MenuItems>
       </Menu>
-      <button className="button px-2 max-[900px]:hidden" aria-label="Zoom in" onClick={() => zoomBy(1.25)}>
+      <button className="button px-2 max-[1100px]:hidden" aria-label="Zoom in" onClick={() => zoomBy(1.25)}>
         +
       </button>
     </div>
@@ -385,7 +329,7 @@ function DocumentName() {
   };
   return draft === null ? (
     <button
-      className="button max-w-52 min-w-16 shrink! truncate px-2"
+      className="button max-w-52 min-w-8 shrink! truncate px-2 max-[700px]:hidden"
       title={`${title}: rename`}
       onClick={() => setDraft(title)}
     >

@@ -1,5 +1,5 @@
 import { X } from "lucide-react";
-import { useCallback, useEffect, useState } from "react";
+import { useEffect, useState } from "react";
 import { answer, api, type Refused, type Schemas } from "../api/client";
 import { Bench } from "../bench/Bench";
 import { Galley } from "../galley/Galley";
@@ -12,7 +12,8 @@ import { WINDOW } from "../state/window";
 import { Collided } from "./Collided";
 import { SignInAgain } from "./SignIn";
 import { Tally } from "../tally/Tally";
-import { Help } from "./Help";
+import { Asked } from "./Asked";
+import { ContextMenu } from "./ContextMenu";
 import { Notices } from "./Notices";
 import { Side } from "./Side";
 import { useShortcuts } from "./shortcuts";
@@ -43,9 +44,7 @@ export function Workshop({ id, onLeave }: { id: number; onLeave: () => void }) {
   const writing = useStore((s) => s.tool.kind === "copy");
   const title = useStore((s) => s.document?.title);
   const [fault, setFault] = useState<Refused | null>(null);
-  const [help, setHelp] = useState(false);
-  const toggleHelp = useCallback(() => setHelp((open) => !open), []);
-  useShortcuts(toggleHelp);
+  useShortcuts();
   useEffect(() => {
     setFault(null);
     load(id).catch(setFault);
@@ -63,6 +62,7 @@ export function Workshop({ id, onLeave }: { id: number; onLeave: () => void }) {
         collided: null,
         windows: [],
         notice: null,
+        asks: null,
       });
   }, [id]);
   useEffect(() => {
@@ -109,7 +109,8 @@ export function Workshop({ id, onLeave }: { id: number; onLeave: () => void }) {
       <Notices />
       <Collided />
       <SignInAgain />
-      <Help open={help} onClose={() => setHelp(false)} />
+      <Asked />
+      <ContextMenu />
     </div>
   );
 }

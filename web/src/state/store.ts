@@ -104,6 +104,12 @@ interface State {
   /** Since when the server does not answer (ms), how many changes wait for it, and whether that is because of a session that ended. */
   away: { since: number; waiting: number; out: boolean } | null;
   notice: Notice | null;
+  /** Whether the strip of small pages is shown. */
+  strip: boolean;
+  /** Whether handles, slots and tags are out of the way, while a figure is changed. */
+  quiet: boolean;
+  /** What lies over the whole screen: "do …", the list of keys, the words, the measuring of the screen. */
+  asks: "do" | "keys" | "words" | "screen" | null;
   /** What collides with another window's change, until a side is chosen. */
   collided: Held | null;
   /** The other windows that the document is open in. */
@@ -114,6 +120,13 @@ interface State {
   begin: { text: string } | null;
   /** The outline just made: typing begins its copy, until the next press or Esc. */
   justMade: string | null;
+}
+
+/** Windows narrower than this, in CSS px, have a panel folded until it is opened. */
+const NARROW = { galley: 920, tally: 720 } as const;
+
+function opensWith(panel: "galley" | "tally"): boolean {
+  return window.innerWidth >= NARROW[panel] && localStorage.getItem(`${panel}-folded`) !== "yes";
 }
 
 export const useStore = create<State>(() => ({
@@ -142,8 +155,8 @@ export const useStore = create<State>(() => ({
   tool: { kind: "hand" },
   clean: false,
   slots: true,
-  galley: localStorage.getItem("galley-folded") !== "yes",
-  tally: localStorage.getItem("tally-folded") !== "yes",
+  galley: opensWith("galley"),
+  tally: opensWith("tally"),
   paragraphs: null,
   stretches: [],
   library: [],
@@ -154,6 +167,9 @@ export const useStore = create<State>(() => ({
   saving: false,
   away: null,
   notice: null,
+  strip: false,
+  quiet: false,
+  asks: null,
   collided: null,
   windows: [],
   epoch: 0,
@@ -169,6 +185,19 @@ export function sayEveryRule(everyRule: boolean) {
 
 const set = useStore.setState;
 const get = useStore.getState;
+
+/** Fold a panel, or open it; that is remembered. */
+export function fold(panel: "galley" | "tally", open = !get()[panel]) {
+  localStorage.setItem(`${panel}-folded`, open ? "no" : "yes");
+  set({ [panel]: open });
+}
+
+let width = window.innerWidth;
+addEventListener("resize", () => {
+  for (const panel of ["galley", "tally"] as const)
+    if (width < NARROW[panel] !== window.innerWidth < NARROW[panel]) set({ [panel]: opensWith(panel) });
+  width = window.innerWidth;
+});
 
 export function say(text: string, kind: Notice["kind"] = "said", action?: Notice["action"]) {
   set({ notice: { text, kind, action } });

@@ -6,6 +6,7 @@ import { act } from "../api/client";
 import { labelOf, leavesOf, type Thing, thingsOf } from "../state/document";
 import { leftoverSaid } from "./leftover";
 import { bringIntoView } from "../bench/view";
+import { openMenu } from "../shell/ContextMenu";
 import { edit, ruled, select, selectAll, shownScene, useStore } from "../state/store";
 
 /** Every object in stacking order, page by page, the front one first; frames show how full they are. */
@@ -234,6 +235,11 @@ function Row({ thing, chosen, inside, figure, fault, why, before, children, belo
         onDragOver={over}
         onDragLeave={() => setLine(null)}
         onDrop={drop}
+        onContextMenu={(event) => {
+          event.preventDefault();
+          if (!selected) choose(false);
+          openMenu({ kind: "object", at: [event.clientX || 200, event.clientY || 200] });
+        }}
         className={`group relative -mx-2 rounded-lg px-2 py-1 ${selected ? "bg-slot-wash" : "hover:bg-inset/60"}`}
       >
         {line && (

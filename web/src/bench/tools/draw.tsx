@@ -1,8 +1,8 @@
 /** Draws an outline point by point: a press is a corner, dragging bends a curve through it. */
 import { apply, inverse, type Point } from "../../drawing/geometry";
-import { useStore } from "../../state/store";
+import { shownScene, useStore } from "../../state/store";
 import { bendLast, closes, drawnAt, finishDraft, putKnot, takeBack } from "../pointing";
-import { onPage } from "./tool";
+import { middleOfBench, onPage } from "./tool";
 import type { BenchTool } from "./tool";
 
 let pen: Point | null = null;
@@ -10,6 +10,36 @@ let pen: Point | null = null;
 /** Where the next point would be, on its page. */
 export function penAt(): Point | null {
   return pen;
+}
+
+const ARROWS: Record<string, Point> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
+
+/** Where arrows have brought the pen, in CSS px of the bench. */
+let byKeys: Point | null = null;
+
+/** Arrows move the pen by 10 px (Shift: 1), the space bar puts a point there. */
+function penByKeys(key: string, fine: boolean): boolean {
+  const scene = shownScene();
+  if (!scene) return false;
+  const from = byKeys ?? middleOfBench();
+  const [dx, dy] = ARROWS[key] ?? [0, 0];
+  const by = fine ? 1 : 10;
+  byKeys = [from[0] + dx * by, from[1] + dy * by];
+  const { page, matrix, place } = onPage(scene, byKeys);
+  if (key === " " && closes(place, matrix[0])) {
+    pen = byKeys = null;
+    void finishDraft();
+    return true;
+  }
+  if (key === " ") putKnot(page, { at: place });
+  pen = place;
+  useStore.setState({ caught: [] }); // drawn again
+  return true;
 }
 
 export const draw: BenchTool<"draw"> = {
@@ -40,16 +70,21 @@ export const draw: BenchTool<"draw"> = {
     return "crosshair";
   },
   cursor: "crosshair",
-  key(key) {
+  key(key, event) {
     if (key === "Backspace") takeBack();
-    else if (key === "Escape" || key === "Enter") void finishDraft();
+    else if (key === "Escape" || key === "Enter") {
+      pen = byKeys = null;
+      void finishDraft();
+    } else if (key === " " || ARROWS[key]) return penByKeys(key, event.shiftKey);
     else return false;
     return true;
   },
   Hint: () => (
     <p className="card pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm">
       Click for a corner, drag for a curve; click the first point to close.{" "}
-      <span className="text-soft">Backspace: take one back · Shift: level or upright · Esc: close here</span>
+      <span className="text-soft">
+        By keys: arrows and Space · Backspace: take one back · Shift: level or upright · Enter: close here
+      </span>
     </p>
   ),
 };

@@ -5,7 +5,7 @@ import { groupAround, leaderOf, leavesOf } from "../../state/document";
 import { beginCopy, putCaret, select, selectAll, selectedThing, selection, useStore } from "../../state/store";
 import type { Scene } from "../../state/seen";
 import type { Gesture } from "../gesture";
-import { dragging, movingInLine, pageAt, sizing, type Spot, spotAt, turning } from "../hand";
+import { dragging, movingInLine, objectsAt, pageAt, sizing, type Spot, spotAt, turning } from "../hand";
 import { draggingGuide, guideAt } from "../rulers";
 import { copyPlace } from "./copy";
 import { chosenObject, matrixOf } from "./tool";
@@ -36,7 +36,8 @@ export const hand: BenchTool<"hand"> & Required<Pick<BenchTool<"hand">, "over">>
       if (!useStore.getState().selected) return "done";
     }
     const object = scene.objects[useStore.getState().selected!];
-    return started(scene, spot, object, matrixOf(scene, object.page), at);
+    const begun = started(scene, spot, object, matrixOf(scene, object.page), at);
+    return spot.kind === "object" && !keys.shift && pressedAgain(at) ? behind(begun, at) : begun;
   },
   over({ scene, at, redraw }) {
     const page = pageAt(scene, at);
@@ -84,6 +85,38 @@ export const hand: BenchTool<"hand"> & Required<Pick<BenchTool<"hand">, "over">>
     else beginCopy();
   },
 };
+
+let pressed: { at: Point; when: number } = { at: [0, 0], when: 0 };
+
+/** A press where one was shortly before, and no double-click. */
+function pressedAgain(at: Point): boolean {
+  const last = pressed;
+  pressed = { at, when: Date.now() };
+  const since = pressed.when - last.when;
+  return since > 450 && since < 2500 && Math.hypot(at[0] - last.at[0], at[1] - last.at[1]) < 4;
+}
+
+/** Let go where it was pressed, it chooses what lies behind. */
+function behind(begun: Gesture, at: Point): Gesture {
+  let moved = false;
+  return {
+    get readout() {
+      return begun.readout;
+    },
+    move(to, keys) {
+      moved = true;
+      begun.move(to, keys);
+    },
+    end() {
+      if (moved) return begun.end();
+      begun.cancel();
+      const here = objectsAt(at);
+      const now = here.indexOf(useStore.getState().selected ?? "");
+      if (here.length > 1) select(here[(now + 1) % here.length]);
+    },
+    cancel: () => begun.cancel(),
+  };
+}
 
 /** What a press on a spot of the chosen objects begins. */
 function started(scene: Scene, spot: Spot, object: ObjectScene, page: Matrix, at: Point): Gesture {

@@ -1,5 +1,5 @@
 /** Type line: a click makes a line of display type, a drag a frame of that width. */
-import { edit, putCaret, useStore } from "../../state/store";
+import { edit, putCaret, shownScene, useStore } from "../../state/store";
 import { inUnit } from "../../state/units";
 import { type Point, rounded } from "../../drawing/geometry";
 import type { Gesture } from "../gesture";
@@ -7,7 +7,7 @@ import { freshIds, unit } from "../hand";
 import { apply, inverse } from "../../drawing/geometry";
 import { pageAt } from "../hand";
 import { Hint } from "./Hint";
-import { matrixOf } from "./tool";
+import { matrixOf, middleOfBench } from "./tool";
 import type { BenchTool } from "./tool";
 
 export const line: BenchTool<"line"> = {
@@ -17,8 +17,20 @@ export const line: BenchTool<"line"> = {
     return makingLine(page, at, (p) => apply(back, p));
   },
   cursor: "text",
+  /** By keys it is made in the middle of what is seen. */
+  key(key) {
+    const scene = shownScene();
+    if (key !== "Enter" || !scene) return false;
+    const middle = middleOfBench();
+    const page = pageAt(scene, middle);
+    const back = inverse(matrixOf(scene, page));
+    makingLine(page, middle, (p) => apply(back, p)).end();
+    return true;
+  },
   Hint: () => (
-    <Hint keys="Esc: leave it">Click for a line that grows with its words, drag for a frame of fixed width.</Hint>
+    <Hint keys="Enter: in the middle · Esc: leave it">
+      Click for a line that grows with its words, drag for a frame of fixed width.
+    </Hint>
   ),
 };
 

@@ -1,6 +1,6 @@
 /** A ready outline, drawn from one corner to the other. */
 import type { Operation } from "../../api/client";
-import { keepTried, useStore } from "../../state/store";
+import { keepTried, shownScene, useStore } from "../../state/store";
 import type { Outline, Thing } from "../../state/document";
 import { inUnit } from "../../state/units";
 import { type Point, rounded } from "../../drawing/geometry";
@@ -10,7 +10,7 @@ import { caughtPoint, linesOf } from "../snapping";
 import { apply, inverse } from "../../drawing/geometry";
 import { pageAt } from "../hand";
 import { Hint } from "./Hint";
-import { matrixOf } from "./tool";
+import { matrixOf, middleOfBench } from "./tool";
 import type { BenchTool } from "./tool";
 
 export const outline: BenchTool<"outline"> = {
@@ -20,10 +20,28 @@ export const outline: BenchTool<"outline"> = {
     return drawing(page, at, (p) => apply(back, p));
   },
   cursor: "crosshair",
+  /** By keys it is made in the middle of what is seen. */
+  key(key) {
+    const scene = shownScene();
+    if (key !== "Enter" || !scene) return false;
+    const middle = middleOfBench();
+    const page = pageAt(scene, middle);
+    const matrix = matrixOf(scene, page);
+    const { width, height } = scene.pages[page];
+    const half = (ready(width, height) / 2) * matrix[0];
+    const back = inverse(matrix);
+    drawing(page, [middle[0] - half, middle[1] - half], (p) => apply(back, p)).end();
+    return true;
+  },
   Hint: () => (
-    <Hint keys="Shift: equal sides · Alt: from the centre · Esc: leave it">Drag from one corner to the other.</Hint>
+    <Hint keys="Shift: equal sides · Alt: from the centre · Enter: in the middle · Esc: leave it">
+      Drag from one corner to the other.
+    </Hint>
   ),
 };
+
+/** The side of an outline that is made without being drawn. */
+const ready = (width: number, height: number) => Math.min(width, height) / 3;
 
 /** Drawing a new outline from one corner to the other; a click makes one of a ready size. */
 function drawing(page: number, start: Point, toPage: (at: Point) => Point): Gesture {
@@ -74,11 +92,11 @@ function drawing(page: number, start: Point, toPage: (at: Point) => Point): Gest
     },
     end() {
       useStore.setState({ tool: { kind: "hand" } });
-      const ready = Math.min(scene!.pages[page].width, scene!.pages[page].height) / 3;
+      const side = ready(scene!.pages[page].width, scene!.pages[page].height);
       if (moved) inner.end();
       else
         void keepTried(
-          make({ x: rounded(x0), y: rounded(y0), width: rounded(ready), height: rounded(ready) }),
+          make({ x: rounded(x0), y: rounded(y0), width: rounded(side), height: rounded(side) }),
           `Draw ${shape.name.toLowerCase()}`,
         );
       const waiting = useStore.subscribe((state) => {

@@ -3,11 +3,14 @@ import { apply, type Point } from "../../drawing/geometry";
 import { selectedThing, useStore } from "../../state/store";
 import { knotsOf } from "../knots";
 import {
+  addBehind,
   addPoint,
   deletePoints,
   isChosen,
   movingHandle,
   movingPoints,
+  nextPoint,
+  nudgePoints,
   POINT_KINDS,
   pointSpotAt,
   sayIfItBecomesAPath,
@@ -24,6 +27,13 @@ function pressedAgain(at: Point): boolean {
   pressed = { at, when: Date.now() };
   return pressed.when - last.when < 450 && Math.hypot(at[0] - last.at[0], at[1] - last.at[1]) < 6;
 }
+
+const ARROWS: Record<string, Point> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
 
 export const points: BenchTool<"points"> = {
   down({ scene, at, keys }) {
@@ -76,10 +86,16 @@ export const points: BenchTool<"points"> = {
     );
     useStore.setState({ points: adding ? [...points.filter((p) => !isChosen(found, p)), ...found] : found });
   },
-  key(key) {
+  key(key, event) {
     const { selected, points } = useStore.getState();
-    if ((key !== "Delete" && key !== "Backspace") || !selected || !points.length) return false;
-    deletePoints(selected);
+    if (!selected) return false;
+    // By keys: from point to point, then moved, with more between.
+    if (key === "Tab") return nextPoint(selected, event.shiftKey ? -1 : 1);
+    if (!points.length) return false;
+    if (key === "Delete" || key === "Backspace") deletePoints(selected);
+    else if (ARROWS[key]) nudgePoints(selected, ARROWS[key], event.shiftKey ? 10 : 1);
+    else if (key.toLowerCase() === "a" && !event.ctrlKey && !event.metaKey) void addBehind(selected);
+    else return false;
     return true;
   },
   Hint: PointsCard,
@@ -120,7 +136,7 @@ function PointsCard() {
         <span className="whitespace-nowrap">Drag points and handles; click the edge for a new one.</span>
       )}
       <span className="pointer-events-none whitespace-nowrap text-soft">
-        Shift: level or upright · Alt: one handle alone · Delete · Esc: done
+        Tab: next · A: one more · arrows, Delete · Shift: level or upright · Alt: one handle alone · Esc: done
       </span>
     </div>
   );

@@ -42,11 +42,17 @@ export interface BenchTool<Kind extends InHand["kind"] = InHand["kind"]> {
   /** Clicked twice or more. */
   clicked?: (pointed: Pointed, times: number) => void;
   /** A key that it takes before the shortcuts do; false leaves it to them. */
-  key?: (key: string) => boolean;
+  key?: (key: string, event: KeyboardEvent) => boolean;
   /** What can be done with it, in a line. */
   Hint?: ComponentType<{ now: Of<Kind> }>;
   /** Whether it writes: a press leaves the keyboard with the copy. */
   writes?: boolean;
+}
+
+/** The middle of what the bench shows. */
+export function middleOfBench(): Point {
+  const element = document.querySelector("canvas");
+  return element ? [element.clientWidth / 2, element.clientHeight / 2] : [0, 0];
 }
 
 /** The object that is spoken of. */

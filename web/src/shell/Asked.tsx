@@ -1,0 +1,40 @@
+import { Dialog, DialogPanel } from "@headlessui/react";
+import type { ReactNode } from "react";
+import { useStore } from "../state/store";
+import { DoList } from "./DoList";
+import { KeyList } from "./KeyList";
+import { MeasureScreen } from "./MeasureScreen";
+import { Words } from "./Words";
+
+/** What lies over the screen when it is asked for: "do …", the keyboard, the words, the measuring of the screen. */
+export function Asked() {
+  const asks = useStore((s) => s.asks);
+  return (
+    <>
+      <Over open={asks === "do"} high>
+        <DoList />
+      </Over>
+      <Over open={asks === "keys"}>
+        <KeyList />
+      </Over>
+      <Over open={asks === "words"}>
+        <Words />
+      </Over>
+      <Over open={asks === "screen"}>
+        <MeasureScreen />
+      </Over>
+    </>
+  );
+}
+
+function Over({ open, high, children }: { open: boolean; high?: boolean; children: ReactNode }) {
+  return (
+    <Dialog open={open} onClose={() => useStore.setState({ asks: null })} className="relative z-50">
+      <div
+        className={`fixed inset-0 flex justify-center bg-black/25 p-6 ${high ? "items-start pt-[12vh]" : "items-center"}`}
+      >
+        <DialogPanel className="contents">{children}</DialogPanel>
+      </div>
+    </Dialog>
+  );
+}
