@@ -35,7 +35,7 @@ def application(signed_in: bool = True, width: int = 1280, height: int = 800) ->
 
 
 def open_document(page: Page, title: str) -> None:
-    page.get_by_role("button", name=f"Open {title}").click()
+    page.get_by_role("link", name=f"Open {title}").click()
     page.get_by_role("application").wait_for()
     page.wait_for_timeout(1500)
 

@@ -12,6 +12,7 @@ from PIL import Image, ImageDraw, ImageFilter
 
 from nestline.acts import ActError, expanded
 from nestline.document import edits
+from nestline.errors import NestLineError
 from nestline.document.model import LetterStroke, Stroke
 from nestline.nesting.nester import settled
 from nestline.output.pdf import write_pdf
@@ -106,6 +107,38 @@ class Placed(unittest.TestCase):
                 self.assertEqual(now["wrap"]["by"], "contour" if contour else "outline")
                 self.assertEqual(now.get("contour"), {"from": "plain"} if contour and new == "white.png" else None)
                 self.assertEqual(now["picture"].get("clip"), "contour" if contour and new == "white.png" else None)
+
+    def test_how_its_contour_is_found_stays_as_it_was_set_with_another_picture(self) -> None:
+        raw = acted(document([frame()], paragraph(STORY)), "place-picture", page=0, file="white.png", id="p")
+        things(raw)["p"]["contour"].update(threshold=0.3, smoothness=0.7, points=40)
+        now = things(acted(raw, "replace-picture", object="p", file="white.png"))["p"]
+        self.assertEqual(now["contour"], {"from": "plain", "threshold": 0.3, "smoothness": 0.7, "points": 40})
+        self.assertNotIn(
+            "threshold", things(acted(raw, "replace-picture", object="p", file="cut.png"))["p"].get("contour", {})
+        )
+
+    def test_into_an_outline_and_out_again(self) -> None:
+        dice = random.Random(5)
+        for file in ("white.png", "cut.png", "busy.png"):
+            star = {
+                "id": "s", "x": dice.uniform(0, 300), "y": dice.uniform(0, 300), "width": dice.uniform(40, 300), "height": 120,
+                "outline": {"kind": "star"}, "fill": {"color": "ink"}, "turn": 20, "wrap": {"by": "outline", "clearance": 3},
+            }  # fmt: skip
+            raw = acted(document([frame(), star], paragraph(STORY)), "place-picture", page=0, file=file, id="p")
+            into = acted(raw, "into-outline", picture="p", outline="s")
+            self.assertEqual(things(into).keys(), {"f", "s"})
+            now = things(into)["s"]
+            self.assertEqual(now, {**star, "picture": {"file": file, "alt": ""}})
+            out = things(acted(into, "out-of-outline", object="s", id="q"))
+            self.assertEqual(out["s"], star)
+            was, again = OWN.pictures(file), out["q"]
+            self.assertAlmostEqual(again["width"] / again["height"], was.width / was.height, 3)
+            self.assertGreaterEqual(again["width"] + 1e-3, star["width"])
+            self.assertGreaterEqual(again["height"] + 1e-3, star["height"])
+            for side, size in (("x", "width"), ("y", "height")):
+                self.assertAlmostEqual(again[side] + again[size] / 2, star[side] + star[size] / 2, 2)
+        with self.assertRaises(NestLineError):
+            acted(raw, "into-outline", picture="p", outline="f")
 
     def test_with_a_caret_it_stands_there(self) -> None:
         raw = document([frame()], paragraph("One two three"))

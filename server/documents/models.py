@@ -14,6 +14,7 @@ class Document(models.Model):
 
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="documents")
     title = models.CharField(max_length=200, blank=True)
+    folder = models.CharField(max_length=100, blank=True, default="", db_default="")
     head = models.JSONField(default=dict)
     revision = models.PositiveIntegerField(default=1)
     created = models.DateTimeField(auto_now_add=True)

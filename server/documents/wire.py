@@ -22,6 +22,8 @@ class DocumentOut(Schema):
     width: float
     height: float
     pages: int
+    folder: str
+    deleted: datetime | None
 
 
 class DocumentsOut(Schema):
@@ -34,6 +36,25 @@ class NewDocument(Schema):
     height: str = "297mm"
     bleed: str = "3mm"
     unit: Literal["pt", "mm", "cm", "in", "px", "pc"] = "mm"
+    facing: bool = False
+    words: str = Field("", max_length=400_000)
+    """Copy that stands on its page at once, a paragraph a line."""
+    folder: str = Field("", max_length=100)
+
+
+class ManyIn(Schema):
+    """What is done with several documents: put into a folder ("" takes them out), deleted, restored, or, of deleted ones,
+    forgotten for good."""
+
+    ids: list[int] = Field(max_length=1000)
+    do: Literal["folder", "delete", "restore", "forget"]
+    folder: str = Field("", max_length=100)
+
+
+class ManyOut(Schema):
+    """How many documents something was done with."""
+
+    count: int
 
 
 class Rename(Schema):

@@ -28,7 +28,7 @@ ARGUMENTS = [
 MEDIA = tempfile.TemporaryDirectory()
 
 
-WAIT = 1000 * int(os.environ.get("NEST_WAIT", "300"))
+WAIT = 1000 * int(os.environ.get("NEST_WAIT", "120"))
 """How long to wait for anything, in ms: generous, for busy machines; nothing here measures time."""
 
 

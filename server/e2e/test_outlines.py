@@ -174,7 +174,7 @@ class Outlines(BrowserCase):
         self.page.wait_for_function("Math.abs(nestLine.store.getState().scene.pages[0].width - 419.53) < 0.1")
         self.page.keyboard.press("Escape")
         self.part("margins")
-        field = self.page.get_by_label("Margins")
+        field = self.page.get_by_role("textbox", name="Margins")
         field.fill("10mm 5mm")
         field.press("Enter")
         self.settled()

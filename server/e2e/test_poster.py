@@ -29,7 +29,7 @@ class Poster(BrowserCase):
 
     def length(self, part: str, label: str, text: str) -> None:
         self.part(part)
-        field = self.page.get_by_label(label)
+        field = self.page.get_by_role("textbox", name=label)
         field.fill(text)
         field.press("Enter")
         self.settled()

@@ -117,7 +117,7 @@ class Travelling(BrowserCase):
         content = json.loads(Path(given.value.path()).read_text())
         self.assertEqual(content["recipes"]["Seven"]["frame"]["padding"], "7px")
         # Taken out and brought in again.
-        row.get_by_role("button", name="Take Seven out").click()
+        row.get_by_role("button", name="Take out Seven").click()
         page.get_by_text("is taken out of your library").wait_for()
         with tempfile.TemporaryDirectory() as folder:
             file = Path(folder) / "recipes.json"

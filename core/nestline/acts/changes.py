@@ -27,7 +27,7 @@ ACTS: dict[str, frozenset[Aspect]] = {
     "distribute": PLACE | LETTERS, "scale": ALL, "close-up": BOX, "go-under": BOX,
     "wrap": NOTHING, "stack": PAINT | LETTERS, "restack": PAINT | LETTERS, "group": NOTHING, "ungroup": NOTHING,
     "duplicate": NOTHING, "paste": NOTHING, "delete": ALL, "bring-svg": NOTHING, "place-picture": NOTHING,
-    "replace-picture": PAINT | LETTERS,
+    "replace-picture": PAINT | LETTERS, "into-outline": ALL, "out-of-outline": PAINT | LETTERS,
     # Outlines
     "draw": NOTHING, "combine": ALL, "add-point": NOTHING, "delete-points": ALL, "move-points": ALL, "point-kind": ALL,
     "move-handle": ALL, "to-path": NOTHING, "set-path": ALL,

@@ -8,6 +8,7 @@ from pydantic import Field
 
 from nestline.acts.acting import ActError, Acting, Given, act
 from nestline.acts.anchoring import PutAnchor, put_anchor
+from nestline.acts.arranging import Delete, delete
 from nestline.acts.paths import Figure
 from nestline.acts.wraps import CLEARANCE
 from nestline.document import edits
@@ -17,6 +18,10 @@ from nestline.pictures.files import PictureFile
 
 SHARE_OF_PAGE = 0.4
 """How large a new picture is at the most, as a share of its page's sides."""
+
+
+KEPT = ("threshold", "smoothness", "points")
+"""What of a contour is set by hand and stays with another picture."""
 
 
 class PlacePicture(Given):
@@ -88,11 +93,71 @@ def replace_picture(at: Acting, given: ReplacePicture) -> list[Operation]:
     if "contour" in raw:
         out.append({"do": "cut", "at": [*path, "contour"]})
     if thing.wrap.by == "contour":
-        if "contour" in fresh:
-            out.append({"do": "put", "at": [*path, "contour"], "value": fresh["contour"]})
+        # How faint and how smooth stay as they were set, where the new one is found in the same way.
+        was, found = raw.get("contour") or {}, fresh.get("contour", {})
+        if fresh["wrap"]["by"] == "contour" and found.get("from") == was.get("from"):
+            found = {**found, **{name: was[name] for name in KEPT if name in was}}
+        if found:
+            out.append({"do": "put", "at": [*path, "contour"], "value": found})
         if fresh["wrap"]["by"] != "contour":
             out.append({"do": "put", "at": [*path, "wrap"], "value": {**(raw.get("wrap") or {}), "by": "outline"}})
     return out
+
+
+class IntoOutline(Given):
+    picture: str
+    outline: str
+
+
+@act("into-outline", IntoOutline)
+def into_outline(at: Acting, given: IntoOutline) -> list[Operation]:
+    """A picture that stands by itself goes into an outline that holds nothing, and fills it; the outline keeps its place, paint
+    and wrap."""
+    thing, outline = at.thing(given.picture), at.thing(given.outline)
+    if thing.picture is None:
+        raise ActError(f"“{at.label(thing)}” holds no picture")
+    if outline.picture is not None or outline.frame is not None:
+        raise ActError(f"“{at.label(outline)}” holds something already; take that out first")
+    held = {"file": thing.picture.file, "alt": thing.picture.alt}
+    out: list[Operation] = [{"do": "put", "at": ["objects", outline.id, "picture"], "value": held}]
+    after = at.studio.read(edits.apply(at.document.raw, out).document)
+    return out + delete(Acting(at.studio, after), Delete(objects=[thing.id]))
+
+
+class OutOfOutline(Given):
+    object: str
+    id: str | None = None
+
+
+@act("out-of-outline", OutOfOutline)
+def out_of_outline(at: Acting, given: OutOfOutline) -> list[Operation]:
+    """A picture taken out of its outline, which stays: it stands before all, where and as large as it was seen, in its own
+    proportions, whole."""
+    thing = at.thing(given.object)
+    if thing.picture is None:
+        raise ActError(f"“{at.label(thing)}” holds no picture")
+    file, raw = at.studio.pictures(thing.picture.file), at.raw(thing.id)
+    x, y, width, height = at.stands(thing.id).box
+    shares = (width / file.width, height / file.height)
+    scale = (max(shares) if thing.picture.fit == "fill" else min(shares)) * thing.picture.scale
+    across, down = file.width * scale, file.height * scale
+    cx, cy = x + width / 2 + thing.picture.x.points(), y + height / 2 + thing.picture.y.points()
+    made: Raw = {
+        "id": given.id or at.fresh_id(), "name": "", "x": round(cx - across / 2, 4), "y": round(cy - down / 2, 4),
+        "width": round(across, 4), "height": round(down, 4), "turn": thing.turn,
+        "picture": {"file": thing.picture.file, "alt": thing.picture.alt}, **shows_round(file),
+    }  # fmt: skip
+    if made.pop("clip", False):
+        made["picture"]["clip"] = "contour"
+    page = at.document.page_of[thing.id]
+    path: list[str | int] = ["pages", page, "objects"]
+    count = len(at.document.raw["pages"][page]["objects"])
+    out: list[Operation] = [{"do": "cut", "at": ["objects", thing.id, "picture"]}]
+    if "contour" in raw:
+        out.append({"do": "cut", "at": ["objects", thing.id, "contour"]})
+    if thing.wrap.by == "contour":
+        out.append({"do": "put", "at": ["objects", thing.id, "wrap"], "value": {**raw["wrap"], "by": "outline"}})
+    return [*out, {"do": "splice", "at": path, "from": count, "remove": 0, "insert": [made]}]
 
 
 def shows_round(file: PictureFile) -> Raw:

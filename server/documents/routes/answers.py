@@ -36,7 +36,7 @@ def summary(row: Document) -> DocumentOut:
     """A document as it is listed."""
     width, height = PageSheet.model_validate(row.pages.all()[0].sheet).size
     return DocumentOut(
-        id=row.id, title=row.title, changed=row.changed, width=width, height=height, pages=len(row.pages.all()),
+        id=row.id, title=row.title, changed=row.changed, width=width, height=height, pages=len(row.pages.all()), folder=row.folder, deleted=row.deleted,
         picture=f"/api/documents/{row.id}/picture.png?revision={row.revision}",
     )  # fmt: skip
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.db import transaction
 from django.http import HttpResponse
 from django.utils import timezone
@@ -15,32 +17,50 @@ from documents.history import next_labels
 from documents.jobs_api import job_out
 from documents.models import Document
 from documents.routes.answers import json, pictures, summary
-from documents.store import Gone, create, first_page, is_large, own_document, sent, state_of
-from documents.wire import DocumentOut, DocumentsOut, JobOut, NewDocument, OpenOut, Rename
+from documents.store import Gone, create, first_page, is_large, own_document, raw_of, sent, state_of
+from documents.wire import DocumentOut, DocumentsOut, JobOut, ManyIn, ManyOut, NewDocument, OpenOut, Rename
+from nestline.document.beginning import begun
 from nestline.scene import whole
 
 router = Router(tags=["documents"])
 
 
 @router.get("", response=DocumentsOut)
-def documents(request: Asked) -> DocumentsOut:
-    """The user's documents, the last changed first."""
-    rows = Document.objects.filter(owner=request.user, deleted=None).order_by("-changed").prefetch_related("pages")
+def documents(request: Asked, deleted: bool = False) -> DocumentsOut:
+    """The user's documents, the last changed first; or those that were deleted and not forgotten."""
+    rows = Document.objects.filter(owner=request.user, deleted__isnull=not deleted)
+    rows = rows.order_by("-deleted" if deleted else "-changed").prefetch_related("pages").defer("head")
     return DocumentsOut(documents=[summary(row) for row in rows])
 
 
 @router.post("", response={200: DocumentOut, 400: ErrorOut})
 def new_document(request: Asked, given: NewDocument) -> DocumentOut:
     """Begin an empty document of one page."""
-    sheet = {"width": given.width, "height": given.height, "bleed": given.bleed}
-    raw = {
-        "format": "nest-line", "version": 1, "title": given.title or "Untitled", "language": "en", "unit": given.unit,
-        "colors": {"ink": "#1d2b27", "paper": "#ffffff", "straw": "#f6e3b4", "kite red": "#d8523a", "lake": "#2f6f8f"},
-        "styles": {"Body": {"font": "EB Garamond", "size": 11, "leading": "1.25em"}},
-        "copies": {}, "pages": [{**sheet, "objects": []}],
-    }  # fmt: skip
+    raw = begun(given.title, given.width, given.height, given.bleed, given.unit, facing=given.facing, words=given.words)
+    return summary(_kept(request.user.id, raw, given.folder))
+
+
+def _kept(owner_id: int, raw: dict[str, Any], folder: str) -> Document:
     with transaction.atomic():
-        return summary(create(request.user.id, raw))
+        row = create(owner_id, raw)
+        if folder.strip():
+            row.folder = folder.strip()
+            row.save(update_fields=["folder"])
+    return row
+
+
+@router.post("/many", response=ManyOut)
+def several_documents(request: Asked, given: ManyIn) -> ManyOut:
+    """Do something with several documents of the user; what is not theirs, or not there, is left out."""
+    rows = Document.objects.filter(owner=request.user, id__in=given.ids)
+    if given.do == "forget":
+        kept = rows.exclude(deleted=None)
+        count = kept.count()
+        kept.delete()
+        return ManyOut(count=count)
+    if given.do == "folder":
+        return ManyOut(count=rows.update(folder=given.folder.strip()))
+    return ManyOut(count=rows.update(deleted=timezone.now() if given.do == "delete" else None))
 
 
 LARGE_IMPORT = 1_000_000
@@ -83,6 +103,15 @@ def rename_document(request: Asked, document_id: int, given: Rename) -> Document
     title = given.title.strip() or "Untitled"
     operations = [{"do": "put", "at": ["title"], "value": title}]
     return summary(door.make_edit(request.user.id, row.id, door.Wanted(row.revision, operations, "Rename")).row)
+
+
+@router.post("/{document_id}/duplicate", response={200: DocumentOut, 404: ErrorOut})
+def duplicate_document(request: Asked, document_id: int) -> DocumentOut:
+    """Make a duplicate of a document, without what was done to it before."""
+    row = own_document(request.user.id, document_id)
+    raw = raw_of(row)
+    raw["title"] = f"{row.title[:190]}, copy" if row.title else "Untitled"
+    return summary(_kept(request.user.id, raw, row.folder))
 
 
 @router.delete("/{document_id}", response={200: ErrorOut, 404: ErrorOut})

@@ -61,7 +61,7 @@ export interface paths {
         };
         /**
          * Documents
-         * @description The user's documents, the last changed first.
+         * @description The user's documents, the last changed first; or those that were deleted and not forgotten.
          */
         get: operations["documents_routes_documents_documents"];
         put?: never;
@@ -70,6 +70,26 @@ export interface paths {
          * @description Begin an empty document of one page.
          */
         post: operations["documents_routes_documents_new_document"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/many": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Several Documents
+         * @description Do something with several documents of the user; what is not theirs, or not there, is left out.
+         */
+        post: operations["documents_routes_documents_several_documents"];
         delete?: never;
         options?: never;
         head?: never;
@@ -122,6 +142,26 @@ export interface paths {
          * @description Give a document another title.
          */
         patch: operations["documents_routes_documents_rename_document"];
+        trace?: never;
+    };
+    "/api/documents/{document_id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Duplicate Document
+         * @description Make a duplicate of a document, without what was done to it before.
+         */
+        post: operations["documents_routes_documents_duplicate_document"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/documents/{document_id}/restore": {
@@ -744,6 +784,10 @@ export interface components {
             height: number;
             /** Pages */
             pages: number;
+            /** Folder */
+            folder: string;
+            /** Deleted */
+            deleted: string | null;
         };
         /** DocumentsOut */
         DocumentsOut: {
@@ -778,6 +822,48 @@ export interface components {
              * @enum {string}
              */
             unit: "pt" | "mm" | "cm" | "in" | "px" | "pc";
+            /**
+             * Facing
+             * @default false
+             */
+            facing: boolean;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /**
+             * Folder
+             * @default
+             */
+            folder: string;
+        };
+        /**
+         * ManyOut
+         * @description How many documents something was done with.
+         */
+        ManyOut: {
+            /** Count */
+            count: number;
+        };
+        /**
+         * ManyIn
+         * @description What is done with several documents: put into a folder ("" takes them out), deleted, restored, or, of deleted ones,
+         *     forgotten for good.
+         */
+        ManyIn: {
+            /** Ids */
+            ids: number[];
+            /**
+             * Do
+             * @enum {string}
+             */
+            do: "folder" | "delete" | "restore" | "forget";
+            /**
+             * Folder
+             * @default
+             */
+            folder: string;
         };
         /**
          * JobOut
@@ -2713,7 +2799,9 @@ export interface operations {
     };
     documents_routes_documents_documents: {
         parameters: {
-            query?: never;
+            query?: {
+                deleted?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -2760,6 +2848,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_routes_documents_several_documents: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManyIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManyOut"];
                 };
             };
         };
@@ -2891,6 +3003,37 @@ export interface operations {
                 "application/json": components["schemas"]["Rename"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_routes_documents_duplicate_document: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {

@@ -21,12 +21,12 @@ import { linking, objectsAt, pageAt } from "./hand";
 import { marksNow } from "./marking";
 import { OthersChosen } from "./OthersChosen";
 import { paint, readColors } from "./paint";
-import { bringFile, placeFromShelf, SHELF } from "./place";
+import { bringFile, intoSaid, placeFromShelf, SHELF } from "./place";
 import { PageStrip } from "./PageStrip";
 import { EndTag, type GoOn, LeftoverTags, mayGoOn } from "./Tags";
 import { toolOf } from "./tools";
 import { penAt } from "./tools/draw";
-import { hoveredObject } from "./tools/hand";
+import { hover, hoveredObject } from "./tools/hand";
 import { guideAt } from "./rulers";
 import { type Begun, type Box, matrixOf, type Pointed } from "./tools/tool";
 import { keepInView, showAll, showAsBefore, zoomAt } from "./view";
@@ -397,8 +397,24 @@ export function Bench() {
     gesture.current = { gesture: linking(scene, object), from: at(event) };
   };
 
+  /** What is dragged in says where it would go. */
+  const dragOver = (event: DragEvent) => {
+    event.preventDefault();
+    const text = event.dataTransfer.items[0]?.type.startsWith("text/");
+    const into = intoSaid(at(event), event.dataTransfer.types.includes(SHELF) || !text);
+    hover(into?.id ?? null);
+    redraw();
+    setReadout(into ? { text: into.said, at: at(event) } : null);
+  };
+  const dragEnds = () => {
+    hover(null);
+    redraw();
+    setReadout(null);
+  };
+
   const drop = (event: DragEvent) => {
     event.preventDefault();
+    dragEnds();
     const scene = shownScene();
     if (scene) useStore.setState({ page: pageAt(scene, at(event)) });
     const shelved = event.dataTransfer.getData(SHELF);
@@ -411,7 +427,8 @@ export function Bench() {
     <div
       ref={area}
       className="relative h-full min-w-0 overflow-hidden"
-      onDragOver={(e) => e.preventDefault()}
+      onDragOver={dragOver}
+      onDragLeave={dragEnds}
       onDrop={drop}
     >
       <canvas

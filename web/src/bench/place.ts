@@ -1,6 +1,6 @@
 /** Placing pictures on a page. */
 import { act, post, Refused, type Schemas } from "../api/client";
-import { type Thing, thingsOf } from "../state/document";
+import { labelOf, type Thing, thingsOf } from "../state/document";
 import { bringText, isText } from "../galley/CopyMenu";
 import { edit, lastCaret, say, select, selectAll, shownScene, useStore } from "../state/store";
 import { freshIds, pageAt, spotAt } from "./hand";
@@ -31,6 +31,14 @@ function thingAt(at: Point): Thing | null {
 /** An outline that a picture dropped on it goes into: one that holds nothing yet. */
 function holdable(under: Thing | null): Thing | null {
   return under && !under.frame && !under.picture ? under : null;
+}
+
+/** Where what is dragged to a place of the bench would go, in words; null where it stands by itself. */
+export function intoSaid(at: Point, picture: boolean): { id: string; said: string } | null {
+  const under = thingAt(at);
+  if (!under) return null;
+  if (!picture) return under.picture ? null : { id: under.id, said: `becomes the copy of “${labelOf(under)}”` };
+  return holdable(under) ? { id: under.id, said: `goes into “${labelOf(under)}”` } : null;
 }
 
 async function bringSvg(file: File, at?: Point) {

@@ -1,23 +1,23 @@
 import { Dialog, DialogPanel, DialogTitle, Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Ellipsis } from "lucide-react";
-import { type FormEvent, useRef, useState } from "react";
+import { type FormEvent, useMemo, useRef, useState } from "react";
 import { answer, api, post, Refused, type Schemas } from "../api/client";
 import { Library } from "../recipes/Library";
 import { Logo } from "../shell/Logo";
 import { follow, type Job } from "../state/jobs";
 import { leftOf } from "../state/kept";
 import { say } from "../state/store";
+import { NewDialog } from "./NewDialog";
 
 type Item = Schemas["DocumentOut"];
 
-const SHEETS: { name: string; hint: string; body: Partial<Schemas["NewDocument"]> }[] = [
-  { name: "A3 poster", hint: "297 × 420 mm", body: { width: "297mm", height: "420mm", bleed: "3mm", unit: "mm" } },
-  { name: "A4 sheet", hint: "210 × 297 mm", body: { width: "210mm", height: "297mm", bleed: "3mm", unit: "mm" } },
-  { name: "A5 flyer", hint: "148 × 210 mm", body: { width: "148mm", height: "210mm", bleed: "3mm", unit: "mm" } },
-  { name: "US Letter", hint: "8.5 × 11 in", body: { width: "8.5in", height: "11in", bleed: "0.125in", unit: "in" } },
-  { name: "Phone screen", hint: "390 × 844 px", body: { width: "390px", height: "844px", bleed: "0px", unit: "px" } },
-];
+/** How documents can be ordered. */
+const ORDERS = {
+  changed: (a: Item, b: Item) => b.changed.localeCompare(a.changed),
+  title: (a: Item, b: Item) => a.title.localeCompare(b.title),
+  size: (a: Item, b: Item) => b.width * b.height - a.width * a.height,
+};
 
 /** All documents, the last changed first. */
 export function Documents({
@@ -30,7 +30,16 @@ export function Documents({
   name: string;
 }) {
   const queries = useQueryClient();
-  const list = useQuery({ queryKey: ["documents"], queryFn: () => answer(api.GET("/api/documents")) });
+  const [bin, setBin] = useState(false);
+  const [wanted, setWanted] = useState("");
+  const [order, setOrder] = useState<keyof typeof ORDERS>("changed");
+  const [folder, setFolder] = useState("");
+  const [chosen, setChosen] = useState<number[]>([]);
+  const [emptying, setEmptying] = useState<number[] | null>(null);
+  const list = useQuery({
+    queryKey: ["documents", bin],
+    queryFn: () => answer(api.GET("/api/documents", { params: { query: { deleted: bin } } })),
+  });
   // Changes of this browser that are not stored yet, by document.
   const waiting = useQuery({ queryKey: ["waiting"], queryFn: leftOf, refetchInterval: 3000 }).data;
   const again = () => queries.invalidateQueries({ queryKey: ["documents"] });
@@ -40,21 +49,10 @@ export function Documents({
   const file = useRef<HTMLInputElement>(null);
   const refused = (error: Error) =>
     say(error instanceof Refused && error.path ? `${error.path}: ${error.message}` : error.message, "fault");
-  const remove = useMutation({
-    mutationFn: (item: Item) =>
-      answer(api.DELETE("/api/documents/{document_id}", { params: { path: { document_id: item.id } } })),
-    onSuccess: (_, item) => {
-      void again();
-      say(`“${item.title}” is deleted.`, "said", {
-        label: "Undo",
-        run: () =>
-          void answer(
-            api.POST("/api/documents/{document_id}/restore", { params: { path: { document_id: item.id } } }),
-          ).then(again, refused),
-      });
-    },
-    onError: refused,
-  });
+  const duplicate = (item: Item) =>
+    void answer(
+      api.POST("/api/documents/{document_id}/duplicate", { params: { path: { document_id: item.id } } }),
+    ).then(again, refused);
   const bring = async (chosen: File) => {
     const form = new FormData();
     form.append("file", chosen);
@@ -68,7 +66,38 @@ export function Documents({
       refused(error as Error);
     }
   };
-  const items = list.data?.documents ?? [];
+  const documents = useMemo(() => list.data?.documents ?? [], [list.data]);
+  const folders = useMemo(
+    () => [...new Set(documents.map((item) => item.folder).filter(Boolean))].sort((a, b) => a.localeCompare(b)),
+    [documents],
+  );
+  const items = useMemo(() => {
+    const words = wanted.toLowerCase().split(/\s+/).filter(Boolean);
+    return documents
+      .filter((item) => (!folder || item.folder === folder) && words.every((w) => item.title.toLowerCase().includes(w)))
+      .sort(ORDERS[order]);
+  }, [documents, wanted, order, folder]);
+  const many = (ids: number[], what: Schemas["ManyIn"]["do"], into = "") =>
+    void answer(api.POST("/api/documents/many", { body: { ids, do: what, folder: into } })).then(() => {
+      setChosen([]);
+      void again();
+      const said =
+        ids.length === 1
+          ? `“${documents.find((d) => d.id === ids[0])?.title ?? "It"}” is`
+          : `${ids.length} documents are`;
+      if (what === "delete") say(`${said} deleted.`, "said", { label: "Undo", run: () => many(ids, "restore") });
+      if (what === "restore") say(`${said} back.`);
+      if (what === "forget") say(`${said} gone for good.`);
+    }, refused);
+  const choose = (item: Item, upTo: boolean) => {
+    const at = items.indexOf(item);
+    const last = items.findIndex((one) => one.id === chosen[chosen.length - 1]);
+    if (upTo && last >= 0) {
+      const between = items.slice(Math.min(at, last), Math.max(at, last) + 1).map((one) => one.id);
+      return setChosen([...new Set([...chosen, ...between])]);
+    }
+    setChosen(chosen.includes(item.id) ? chosen.filter((id) => id !== item.id) : [...chosen, item.id]);
+  };
   return (
     <div className="min-h-full">
       <header className="flex h-12 items-center gap-2.5 border-b border-line bg-card px-4">
@@ -115,34 +144,151 @@ export function Documents({
           </button>
         </div>
         {list.isError && <p className="mt-8 text-coral-text">{list.error.message}</p>}
+        <div className="mt-6 flex flex-wrap items-center gap-3">
+          <input
+            className="field w-64"
+            type="search"
+            aria-label="Search the documents"
+            placeholder="Search"
+            value={wanted}
+            onChange={(event) => setWanted(event.target.value)}
+          />
+          <select
+            className="field"
+            aria-label="Order"
+            value={order}
+            onChange={(event) => setOrder(event.target.value as keyof typeof ORDERS)}
+          >
+            <option value="changed">last changed first</option>
+            <option value="title">by title</option>
+            <option value="size">largest sheet first</option>
+          </select>
+          {folders.length > 0 && !bin && (
+            <nav aria-label="Folders" className="flex flex-wrap gap-1">
+              {["", ...folders].map((one) => (
+                <button
+                  key={one}
+                  className={`button px-2.5 py-1 ${one === folder ? "bg-slot-wash font-bold text-slot-text" : ""}`}
+                  aria-pressed={one === folder}
+                  onClick={() => setFolder(one)}
+                >
+                  {one || "All"}
+                </button>
+              ))}
+            </nav>
+          )}
+          <span className="flex-1" />
+          <button
+            className={`button ${bin ? "bg-slot-wash font-bold text-slot-text" : ""}`}
+            aria-pressed={bin}
+            onClick={() => {
+              setBin(!bin);
+              setChosen([]);
+              setFolder("");
+            }}
+          >
+            Bin
+          </button>
+        </div>
+        {(chosen.length > 0 || (bin && items.length > 0)) && (
+          <div
+            role="toolbar"
+            aria-label="What is done with the chosen"
+            className="sticky top-2 z-10 mt-4 flex flex-wrap items-center gap-2 rounded-xl bg-sheet px-4 py-2 shadow-md"
+          >
+            <span className="flex-1" role="status">
+              {chosen.length === 0
+                ? "Deleted documents stay here until the bin is emptied."
+                : `${chosen.length} chosen`}
+            </span>
+            {bin ? (
+              <>
+                {chosen.length > 0 && (
+                  <button className="button" onClick={() => many(chosen, "restore")}>
+                    Bring back
+                  </button>
+                )}
+                <button
+                  className="button text-coral-text"
+                  onClick={() => setEmptying(chosen.length ? chosen : items.map((item) => item.id))}
+                >
+                  {chosen.length ? "Delete for good …" : "Empty the bin …"}
+                </button>
+              </>
+            ) : (
+              <>
+                <Into folders={folders} onInto={(into) => many(chosen, "folder", into)} />
+                <button className="button" onClick={() => many(chosen, "delete")}>
+                  Delete
+                </button>
+              </>
+            )}
+            {chosen.length > 0 && (
+              <button className="button" onClick={() => setChosen([])}>
+                Choose none
+              </button>
+            )}
+          </div>
+        )}
         {list.isSuccess && items.length === 0 && (
           <p className="mt-10 max-w-md font-serif text-lg leading-snug text-soft">
-            There is nothing here yet. Begin with a <b>new document</b>: draw an outline, type into it, and watch the
-            copy nest.
+            {bin ? (
+              "The bin is empty."
+            ) : documents.length ? (
+              "No document is called so."
+            ) : (
+              <>
+                There is nothing here yet. Begin with a <b>new document</b>: draw an outline, type into it, and watch
+                the copy nest.
+              </>
+            )}
           </p>
         )}
-        <ul className="mt-7 grid grid-cols-[repeat(auto-fill,minmax(220px,1fr))] gap-x-7 gap-y-9">
+        <ul className="mt-6 grid grid-cols-[repeat(auto-fill,minmax(220px,1fr))] gap-x-7 gap-y-9">
           {items.map((item) => (
-            <li key={item.id} className="group min-w-0">
-              <button
-                className="grid h-64 w-full place-items-center rounded-xl bg-inset/70 p-5 transition-colors duration-100 hover:bg-inset"
-                onClick={() => onOpen(item.id)}
-                aria-label={`Open ${item.title}`}
-              >
-                <img
-                  src={item.picture}
-                  alt=""
-                  className="max-h-full max-w-full bg-white shadow-md"
-                  style={{ aspectRatio: `${item.width} / ${item.height}`, maxHeight: "214px" }}
-                />
-              </button>
+            <li key={item.id} className="group relative min-w-0">
+              <input
+                type="checkbox"
+                className={`absolute top-3 left-3 z-[1] size-6 accent-slot group-focus-within:opacity-100 group-hover:opacity-100 ${chosen.length ? "" : "opacity-0"}`}
+                aria-label={`Choose ${item.title}`}
+                checked={chosen.includes(item.id)}
+                onChange={() => undefined}
+                onClick={(event) => choose(item, event.shiftKey)}
+              />
+              {bin ? (
+                <div className="grid h-64 w-full place-items-center rounded-xl bg-inset/70 p-5">
+                  <Sheet item={item} />
+                </div>
+              ) : (
+                <a
+                  className={`grid h-64 w-full place-items-center rounded-xl p-5 transition-colors duration-100 ${chosen.includes(item.id) ? "bg-slot-wash" : "bg-inset/70 hover:bg-inset"}`}
+                  href={`/d/${item.id}`}
+                  aria-label={`Open ${item.title}`}
+                  onClick={(event) => {
+                    if (event.ctrlKey || event.metaKey || event.shiftKey || event.altKey || event.button) return;
+                    event.preventDefault();
+                    onOpen(item.id);
+                  }}
+                >
+                  <img
+                    src={item.picture}
+                    alt=""
+                    loading="lazy"
+                    decoding="async"
+                    className="max-h-full max-w-full bg-white shadow-md"
+                    style={{ aspectRatio: `${item.width} / ${item.height}`, maxHeight: "214px" }}
+                  />
+                </a>
+              )}
               <div className="mt-2 flex items-start gap-1">
                 <div className="min-w-0 flex-1">
                   <h2 className="truncate font-bold" title={item.title}>
                     {item.title}
                   </h2>
                   <p className="text-xs text-soft">
-                    {item.pages === 1 ? "One page" : `${item.pages} pages`}, changed {ago(item.changed)}
+                    {item.folder && <b className="font-bold">{item.folder} · </b>}
+                    {item.pages === 1 ? "One page" : `${item.pages} pages`},{" "}
+                    {item.deleted ? `deleted ${ago(item.deleted)}` : `changed ${ago(item.changed)}`}
                   </p>
                   {waiting?.get(item.id) && (
                     <p className="text-xs font-bold text-coral-text">
@@ -151,32 +297,39 @@ export function Documents({
                     </p>
                   )}
                 </div>
-                <Menu>
-                  <MenuButton
-                    className="rounded-md p-1.5 text-soft hover:bg-inset"
-                    aria-label={`More for ${item.title}`}
-                  >
-                    <Ellipsis size={16} />
-                  </MenuButton>
-                  <MenuItems anchor={{ to: "bottom end", gap: 4 }} className="card z-40 w-36 p-1.5">
-                    <MenuItem>
-                      <button
-                        className="block w-full rounded-md px-3 py-1.5 text-left data-focus:bg-slot-wash"
-                        onClick={() => setRenaming(item)}
-                      >
-                        Rename
-                      </button>
-                    </MenuItem>
-                    <MenuItem>
-                      <button
-                        className="block w-full rounded-md px-3 py-1.5 text-left data-focus:bg-slot-wash"
-                        onClick={() => remove.mutate(item)}
-                      >
-                        Delete
-                      </button>
-                    </MenuItem>
-                  </MenuItems>
-                </Menu>
+                {bin ? (
+                  <button className="button px-2 py-0.5 text-xs" onClick={() => many([item.id], "restore")}>
+                    Bring back
+                  </button>
+                ) : (
+                  <Menu>
+                    <MenuButton
+                      className="rounded-md p-1.5 text-soft hover:bg-inset"
+                      aria-label={`More for ${item.title}`}
+                    >
+                      <Ellipsis size={16} />
+                    </MenuButton>
+                    <MenuItems anchor={{ to: "bottom end", gap: 4 }} className="card z-40 w-44 p-1.5">
+                      {(
+                        [
+                          ["Rename", () => setRenaming(item)],
+                          ["Duplicate", () => duplicate(item)],
+                          ["Choose it", () => choose(item, false)],
+                          ["Delete", () => many([item.id], "delete")],
+                        ] as const
+                      ).map(([name, run]) => (
+                        <MenuItem key={name}>
+                          <button
+                            className="block w-full rounded-md px-3 py-1.5 text-left data-focus:bg-slot-wash"
+                            onClick={run}
+                          >
+                            {name}
+                          </button>
+                        </MenuItem>
+                      ))}
+                    </MenuItems>
+                  </Menu>
+                )}
               </div>
             </li>
           ))}
@@ -184,10 +337,38 @@ export function Documents({
       </main>
       <NewDialog
         open={making}
+        folder={folder}
         onClose={() => setMaking(false)}
         onMade={(item) => onOpen(item.id)}
         onRefused={refused}
       />
+      {emptying && (
+        <Dialog open onClose={() => setEmptying(null)} className="relative z-50">
+          <div className="fixed inset-0 grid place-items-center bg-black/25 p-6">
+            <DialogPanel className="card w-full max-w-sm p-7">
+              <DialogTitle className="font-serif text-2xl font-bold">Delete for good?</DialogTitle>
+              <p className="mt-2">
+                {emptying.length === 1 ? "One document is" : `${emptying.length} documents are`} gone then, and cannot
+                be brought back.
+              </p>
+              <div className="mt-5 flex gap-2">
+                <button
+                  className="button-main"
+                  onClick={() => {
+                    many(emptying, "forget");
+                    setEmptying(null);
+                  }}
+                >
+                  Delete for good
+                </button>
+                <button className="button" onClick={() => setEmptying(null)}>
+                  Keep {emptying.length === 1 ? "it" : "them"}
+                </button>
+              </div>
+            </DialogPanel>
+          </div>
+        </Dialog>
+      )}
       <Library open={recipes} onClose={() => setRecipes(false)} />
       {renaming && (
         <RenameDialog
@@ -201,61 +382,46 @@ export function Documents({
   );
 }
 
-function NewDialog({
-  open,
-  onClose,
-  onMade,
-  onRefused,
-}: {
-  open: boolean;
-  onClose: () => void;
-  onMade: (item: Item) => void;
-  onRefused: (e: Error) => void;
-}) {
-  const [title, setTitle] = useState("");
-  const make = useMutation({
-    mutationFn: (body: Partial<Schemas["NewDocument"]>) =>
-      answer(
-        api.POST("/api/documents", {
-          body: { title, width: "210mm", height: "297mm", bleed: "3mm", unit: "mm", ...body },
-        }),
-      ),
-    onSuccess: onMade,
-    onError: onRefused,
-  });
+/** A sheet without what is on it. */
+function Sheet({ item }: { item: Item }) {
   return (
-    <Dialog open={open} onClose={onClose} className="relative z-50">
-      <div className="fixed inset-0 grid place-items-center bg-black/25 p-6">
-        <DialogPanel className="card w-full max-w-lg p-7">
-          <DialogTitle className="font-serif text-2xl font-bold">New document</DialogTitle>
-          <label className="mt-4 mb-1 block font-bold" htmlFor="title">
-            Title
-          </label>
-          <input
-            id="title"
-            className="field w-full"
-            value={title}
-            placeholder="Untitled"
-            maxLength={200}
-            onChange={(e) => setTitle(e.target.value)}
-          />
-          <p className="mt-5 mb-2 font-bold">On which sheet?</p>
-          <div className="grid grid-cols-2 gap-2">
-            {SHEETS.map((sheet) => (
-              <button
-                key={sheet.name}
-                className="rounded-lg border border-line px-4 py-2.5 text-left hover:border-slot hover:bg-slot-wash"
-                disabled={make.isPending}
-                onClick={() => make.mutate(sheet.body)}
-              >
-                <span className="font-bold">{sheet.name}</span>
-                <span className="block text-xs text-soft">{sheet.hint}</span>
-              </button>
-            ))}
-          </div>
-        </DialogPanel>
-      </div>
-    </Dialog>
+    <span
+      className="block bg-white shadow-md"
+      style={{
+        aspectRatio: `${item.width} / ${item.height}`,
+        height: `min(214px, ${(180 * item.height) / item.width}px)`,
+      }}
+    />
+  );
+}
+
+/** Into which folder: one that is there, or a new one. */
+function Into({ folders, onInto }: { folders: string[]; onInto: (folder: string) => void }) {
+  return (
+    <form
+      className="flex items-center gap-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        onInto((new FormData(event.currentTarget).get("folder") as string | null) ?? "");
+      }}
+    >
+      <input
+        className="field w-40 py-1"
+        name="folder"
+        aria-label="Folder"
+        placeholder="a folder’s name"
+        list="folders"
+        maxLength={100}
+      />
+      <datalist id="folders">
+        {folders.map((one) => (
+          <option key={one} value={one} />
+        ))}
+      </datalist>
+      <button className="button" title="Without a name they are taken out of their folder">
+        Put into it
+      </button>
+    </form>
   );
 }
 

@@ -190,7 +190,7 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
         <MarkButton editor={editor} mark="italic" label="Italic" icon={<Italic size={15} />} />
         <MarkButton editor={editor} mark="underline" label="Underline" icon={<Underline size={15} />} />
         <button
-          className="rounded-md p-1 text-soft hover:bg-inset"
+          className="grid size-6 place-items-center rounded-md text-soft hover:bg-inset"
           aria-label="Insert a tab"
           title="Insert a tab (Alt+T)"
           onMouseDown={(event) => event.preventDefault()}
@@ -318,7 +318,7 @@ function MarkButton({
   const on = editor?.isActive(mark) ?? false;
   return (
     <button
-      className={`rounded-md p-1 ${on ? "bg-slot-wash text-slot-text" : "text-soft hover:bg-inset"}`}
+      className={`grid size-6 place-items-center rounded-md ${on ? "bg-slot-wash text-slot-text" : "text-soft hover:bg-inset"}`}
       aria-label={label}
       aria-pressed={on}
       title={`${label} (Ctrl+${label[0]})`}

@@ -32,7 +32,7 @@ export function VersionMenu({ copy }: { copy: string | null }) {
     <>
       <Menu>
         <MenuButton
-          className="flex min-w-0 items-center gap-0.5 rounded-md px-1.5 py-0.5 text-xs font-normal tracking-normal text-slot-text normal-case hover:bg-inset"
+          className="flex min-h-6 min-w-0 items-center gap-0.5 rounded-md px-1.5 py-0.5 text-xs font-normal tracking-normal text-slot-text normal-case hover:bg-inset"
           aria-label={`Version shown: ${versionSaid(showing)}`}
         >
           <span className="truncate">{versionSaid(showing)}</span> <ChevronDown size={13} className="shrink-0" />

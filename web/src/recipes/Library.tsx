@@ -43,7 +43,7 @@ export function Library({ open, onClose }: { open: boolean; onClose: () => void 
                 <button
                   className="button px-2"
                   disabled={!recipe.own}
-                  aria-label={`Take ${recipe.name} out`}
+                  aria-label={`Take out ${recipe.name}`}
                   onClick={() => void dropFromLibrary(recipe)}
                 >
                   Take out
@@ -63,7 +63,7 @@ export function Library({ open, onClose }: { open: boolean; onClose: () => void 
               Bring in recipes
             </button>
             <a
-              className={`button ${library.some((r) => r.own) ? "" : "pointer-events-none opacity-40"}`}
+              className={`button ${library.some((r) => r.own) ? "" : "pointer-events-none text-soft"}`}
               href="/api/recipes/library.json"
               download
             >

@@ -8,42 +8,7 @@ import { Colors, ColorsPart } from "./Paint";
 import { PagesPart } from "./PagesPart";
 import { Choice, Deed, Part } from "./Part";
 import { Clause } from "./Running";
-
-/** Sheets and screens: ISO 216 in mm, US sheets in inches, common screens in CSS px. */
-const SHEETS: [string, [string, string, string][]][] = [
-  [
-    "ISO A and B",
-    [
-      ["A2", "420mm", "594mm"],
-      ["A3", "297mm", "420mm"],
-      ["A4", "210mm", "297mm"],
-      ["A5", "148mm", "210mm"],
-      ["A6", "105mm", "148mm"],
-      ["B3", "353mm", "500mm"],
-      ["B4", "250mm", "353mm"],
-      ["B5", "176mm", "250mm"],
-    ],
-  ],
-  [
-    "US sheets",
-    [
-      ["Letter", "8.5in", "11in"],
-      ["Legal", "8.5in", "14in"],
-      ["Tabloid", "11in", "17in"],
-      ["Poster", "24in", "36in"],
-    ],
-  ],
-  [
-    "Screens",
-    [
-      ["Phone", "390px", "844px"],
-      ["Tablet", "820px", "1180px"],
-      ["Laptop", "1280px", "800px"],
-      ["Wide", "1920px", "1080px"],
-      ["Square post", "1080px", "1080px"],
-    ],
-  ],
-];
+import { SHEETS } from "./sheets";
 
 /** With nothing selected the sentence speaks of the page. */
 export function PageSaid() {

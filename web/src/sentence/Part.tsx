@@ -1,8 +1,11 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
-import { type HTMLAttributes, type KeyboardEvent, type ReactNode, useContext } from "react";
+import { type HTMLAttributes, type KeyboardEvent, type ReactNode, createContext, useContext, useId } from "react";
 import { Differing } from "./differing";
 import { useStore } from "../state/store";
 import { Panel } from "./Panel";
+
+/** The title of the popover that something stands in. */
+const Title = createContext<string | undefined>(undefined);
 
 /** An emphasised part of the sentence: a button that opens, upwards over the bench, what is made for that one rule. */
 export function Part({
@@ -19,10 +22,23 @@ export function Part({
   children: (close: () => void) => ReactNode;
 }) {
   const differs = useContext(Differing)?.[name];
+  const id = useId();
   return (
     <Popover as="span">
+      {/* Read out by rule and value. */}
+      <span hidden id={`${id}-rule`}>
+        {title},
+      </span>
       {/* Inline, as words are: a button would be a box of its own, with breaks before the comma that follows it. */}
-      <PopoverButton as="span" role="button" tabIndex={0} className="part" data-part={name}>
+      <PopoverButton
+        as="span"
+        role="button"
+        tabIndex={0}
+        className="part"
+        data-part={name}
+        id={id}
+        aria-labelledby={`${id}-rule ${id}`}
+      >
         {differs ?? said}
       </PopoverButton>
       <PopoverPanel
@@ -33,9 +49,11 @@ export function Part({
         className={`card fixed z-30 max-h-[calc(100vh-96px)] overflow-y-auto ${width} p-4 font-sans text-sm leading-normal font-normal text-ink`}
       >
         {({ close }) => (
-          <Panel name={name} title={title} close={close}>
-            {children(close)}
-          </Panel>
+          <Title.Provider value={title}>
+            <Panel name={name} title={title} close={close}>
+              {children(close)}
+            </Panel>
+          </Title.Provider>
         )}
       </PopoverPanel>
     </Popover>
@@ -74,12 +92,16 @@ export function Choice<T extends string>({
   options,
   onChoose,
   columns,
+  label,
 }: {
   value: T | null;
   options: readonly { value: T; label: string; hint?: string; drawing?: ReactNode }[];
   onChoose: (value: T) => void;
   columns?: number;
+  /** What is chosen among; in a popover its title when nothing is said. */
+  label?: string;
 }) {
+  const title = useContext(Title);
   const chosen = Math.max(
     0,
     options.findIndex((option) => option.value === value),
@@ -96,6 +118,7 @@ export function Choice<T extends string>({
   return (
     <div
       role="radiogroup"
+      aria-label={label ?? title}
       onKeyDown={step}
       className={columns ? "grid gap-2" : "space-y-0.5"}
       style={columns ? { gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` } : undefined}

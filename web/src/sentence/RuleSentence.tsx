@@ -1,14 +1,14 @@
 import { useMemo } from "react";
 import { useShallow } from "zustand/react/shallow";
 import { groupOf, labelOf, type Thing } from "../state/document";
-import { beginCopy, sayEveryRule, selectedThing, selection, shownScene, useStore } from "../state/store";
+import { beginCopy, edit, sayEveryRule, selectedThing, selection, shownScene, useStore } from "../state/store";
 import { OnRecipe } from "../recipes/RecipePart";
 import { AroundClause } from "./AroundClause";
 import { CopyClause, partly } from "./CopyClause";
 import { FrameClause } from "./FrameClause";
 import { OutlinePart } from "./OutlinePart";
 import { count, PageSaid } from "./PageSaid";
-import { Deed } from "./Part";
+import { Deed, Part } from "./Part";
 import { PlacePart } from "./PlacePart";
 import { Clause, Running } from "./Running";
 import { WithinPart } from "./WithinPart";
@@ -190,10 +190,35 @@ function PictureSaid({ id }: { id: string }) {
   );
   const thing = useStore(selectedThing);
   if (!said || !thing) return null;
+  const alt = thing.picture?.alt ?? "";
   return (
     <p>
       stands in <OutlinePart thing={thing} />, <PlacePart thing={thing} />, <WithinPart thing={thing} />
-      {said.turn ? `, turned by ${said.turn}°` : ""}.{" "}
+      {said.turn ? `, turned by ${said.turn}°` : ""}. To those who do not see it it is{" "}
+      <Part name="alt" title="In words, for those who do not see it" said={alt ? `“${alt}”` : "not described"}>
+        {(close) => (
+          <textarea
+            className="field w-full font-serif"
+            rows={3}
+            aria-label="What the picture shows"
+            placeholder="What it shows, in a sentence"
+            maxLength={2000}
+            defaultValue={alt}
+            onBlur={(event) => {
+              const text = event.target.value.trim();
+              if (text !== alt)
+                void edit([{ do: "put", at: ["objects", id, "picture", "alt"], value: text }], "Describe the picture");
+            }}
+            onKeyDown={(event) => {
+              if (event.key !== "Enter" || event.shiftKey) return;
+              event.preventDefault();
+              event.currentTarget.blur();
+              close();
+            }}
+          />
+        )}
+      </Part>
+      .{" "}
       {said.transparent
         ? "It has transparency, so copy can run round its contour."
         : "It has no transparency: copy runs round its box, its outline, or its contour, found on its background or drawn by hand."}

@@ -7,7 +7,7 @@ const ONE_UNDER_ANOTHER = 720;
 
 /** Let clauses be as wide as they have to say, so that they are of one height. */
 function share(text: HTMLElement) {
-  const lengths = [...text.children].map((clause) => Math.max(24, clause.textContent.length));
+  const lengths = [...text.children].map((clause) => Math.max(24, (clause as HTMLElement).innerText.length));
   if (window.innerWidth < ONE_UNDER_ANOTHER) return void (text.style.gridTemplateColumns = "minmax(0, 1fr)");
   text.style.gridTemplateColumns = lengths.map((length) => `minmax(0, ${length}fr)`).join(" ");
 }

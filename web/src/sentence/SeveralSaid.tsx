@@ -35,6 +35,7 @@ export function SeveralSaid() {
   const frames = things.filter((t) => t.frame);
   const free = () => unlocked();
   const align = (edge: string) => act("align", { objects: free(), edge, to });
+  const photo = things.find((thing) => thing.picture);
   const bare = things.find((t) => !t.frame && !t.picture);
   const grouped = open ? groupOf(open, ids) : null;
   const leads = useStore((s) => s.scene && leaderOf(s.scene, selection(s)));
@@ -143,6 +144,20 @@ export function SeveralSaid() {
         </Part>{" "}
         or <Deed onDo={() => remove(free())}>deleted</Deed>.
       </p>
+      {photo && bare && things.length === 2 && (
+        <p className="mt-1.5">
+          <Deed
+            onDo={() =>
+              void edit(act("into-outline", { picture: photo.id, outline: bare.id }), "Put picture into outline").then(
+                (done) => done && select(bare.id),
+              )
+            }
+          >
+            Put the picture into the outline
+          </Deed>
+          {"\u2060, "}which it fills.
+        </p>
+      )}
       {frames.length === 1 && bare && things.length === 2 && (
         <p className="mt-1.5">
           <Deed

@@ -1,8 +1,9 @@
 import { DEFAULTS } from "../api/rules";
-import type { Plain } from "../api/client";
+import { act, type Plain } from "../api/client";
+import { freshIds } from "../bench/hand";
 import { replacePicture } from "../bench/place";
 import type { Thing } from "../state/document";
-import { edit, keepTried, shownScene, tryOut, useStore } from "../state/store";
+import { edit, keepTried, select, shownScene, tryOut, useStore } from "../state/store";
 import { shown } from "../state/units";
 import { LengthField } from "./LengthField";
 import { Choice, Part } from "./Part";
@@ -76,6 +77,17 @@ export function WithinPart({ thing }: { thing: Thing }) {
                 }}
               />
             </label>
+            <button
+              className="button -ml-3 block"
+              onClick={() => {
+                const [id] = freshIds(1);
+                void edit(act("out-of-outline", { object: thing.id, id }), "Take the picture out").then(
+                  (done) => done && select(id),
+                );
+              }}
+            >
+              Take it out of its outline
+            </button>
             {kept && (
               <button
                 className="button -ml-3"

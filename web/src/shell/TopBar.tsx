@@ -29,7 +29,7 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
       <button
         className="flex items-center gap-2.5 rounded-lg pr-2"
         onClick={onLeave}
-        aria-label="All documents"
+        aria-label="Nest Line: all documents"
         title="All documents"
       >
         <Logo />
@@ -277,7 +277,10 @@ function Zoom() {
         −
       </button>
       <Menu>
-        <MenuButton className="button w-16 px-0 text-center tabular-nums" aria-label="Zoom">
+        <MenuButton
+          className="button w-16 px-0 text-center tabular-nums"
+          aria-label={`${Math.round(scale * 100)} %, zoom`}
+        >
           {Math.round(scale * 100)} %
         </MenuButton>
         <MenuItems anchor={{ to: "bottom", gap: 8 }} className="card z-40 w-36 p-1.5">

@@ -5,7 +5,7 @@ import { wordAsked, WORDS } from "./words";
 
 /** A small glossary: what the words of the sentence mean, each with a drawing. */
 export function Words() {
-  const list = useRef<HTMLDListElement>(null);
+  const list = useRef<HTMLUListElement>(null);
   const asked = wordAsked();
   useEffect(() => {
     list.current?.querySelector(`[data-word="${asked}"]`)?.scrollIntoView({ block: "start" });
@@ -13,9 +13,9 @@ export function Words() {
   return (
     <div className="card flex max-h-full w-full max-w-2xl flex-col p-7">
       <DialogTitle className="font-serif text-2xl font-bold">The words</DialogTitle>
-      <dl ref={list} className="mt-3 min-h-0 flex-1 overflow-y-auto">
+      <ul ref={list} tabIndex={0} aria-label="Words" className="-mx-2 mt-3 min-h-0 flex-1 overflow-y-auto p-2">
         {WORDS.map(({ word, said }) => (
-          <div
+          <li
             key={word}
             data-word={word}
             className={`flex gap-5 rounded-lg px-3 py-3 ${word === asked ? "bg-slot-wash" : ""}`}
@@ -24,12 +24,12 @@ export function Words() {
               {DRAWINGS[word]}
             </svg>
             <div>
-              <dt className="font-serif text-lg font-bold">{word}</dt>
-              <dd className="text-soft">{said}</dd>
+              <h3 className="font-serif text-lg font-bold">{word}</h3>
+              <p className="text-soft">{said}</p>
             </div>
-          </div>
+          </li>
         ))}
-      </dl>
+      </ul>
       <div className="mt-4 flex justify-end">
         <button className="button-main" onClick={() => useStore.setState({ asks: null })}>
           Close

@@ -12,6 +12,7 @@ import { WINDOW } from "../state/window";
 import { Collided } from "./Collided";
 import { SignInAgain } from "./SignIn";
 import { Tally } from "../tally/Tally";
+import { Announcer } from "./Announcer";
 import { Asked } from "./Asked";
 import { ContextMenu } from "./ContextMenu";
 import { Notices } from "./Notices";
@@ -91,7 +92,8 @@ export function Workshop({ id, onLeave }: { id: number; onLeave: () => void }) {
     );
   if (!ready) return <p className="p-8 text-soft">Opening …</p>;
   return (
-    <div className="flex h-full flex-col">
+    <main className="flex h-full flex-col">
+      <h1 className="sr-only">{title || "Untitled"}</h1>
       <TopBar onLeave={onLeave} />
       <div className="flex min-h-0 flex-1">
         <Side which="galley" reachable={writing}>
@@ -111,7 +113,8 @@ export function Workshop({ id, onLeave }: { id: number; onLeave: () => void }) {
       <SignInAgain />
       <Asked />
       <ContextMenu />
-    </div>
+      <Announcer />
+    </main>
   );
 }
 

@@ -115,12 +115,13 @@ const PARTS: [string, string, string, string, Need][] = [
   ["list", "What stands before each paragraph", "bullets numbers list", "", "frame"],
   ["opening", "How paragraphs open", "indent drop cap first line space before after keep", "", "frame"],
   ["language", "Language and direction", "right to left spelling", "", "frame"],
-  ["outline", "Outline", "shape corners radius form", "R O", "object"],
+  ["outline", "Outline", "shape rounded round corners radius form", "R O", "object"],
   ["place", "Place, size and turn", "position width height rotate angle scale x y", "R X", "object"],
   ["wrap", "Wrap", "text wrap run around standing beside", "R W", "object"],
   ["clearance", "Clearance", "wrap offset distance standoff margin outside", "R C", "wrapping"],
   ["contour", "How the contour is found", "silhouette cut out trace edge threshold", "", "picture"],
   ["within", "The picture in its outline", "crop scale fill inside", "", "picture"],
+  ["alt", "In words, for those who do not see it", "alt text description accessibility", "", "picture"],
   ["pushed", "Wraps of other objects", "ignore wrap", "", "frame"],
   ["fill", "Fill", "background color gradient tint opacity", "R F", "object"],
   ["stroke", "Stroke", "border line dashes dots width", "R K", "object"],
@@ -596,7 +597,7 @@ export function strokeOf(event: KeyboardEvent): string {
 export function deedOf(strokes: string): Deed | "more" | null {
   // Of two with the same keys, as a point's kinds and others may be, the one that can be done.
   const found = DEEDS.filter((one) => keysOf(one) === strokes);
-  const can = found.find((one) => !hinders(one)) ?? found[0];
+  const can = found.find((one) => !hinders(one));
   if (can) return can;
-  return DEEDS.some((one) => keysOf(one).startsWith(`${strokes} `)) ? "more" : null;
+  return DEEDS.some((one) => keysOf(one).startsWith(`${strokes} `)) ? "more" : (found[0] ?? null);
 }

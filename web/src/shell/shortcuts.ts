@@ -1,7 +1,8 @@
 /** The keyboard: what is pressed where nobody types is looked up in the table of deeds. */
 import { useEffect } from "react";
 import { act } from "../api/client";
-import { unlocked } from "../bench/arrange";
+import { pasteHere, unlocked } from "../bench/arrange";
+import { bringFile } from "../bench/place";
 import {
   beginCopy,
   caretGone,
@@ -69,6 +70,7 @@ export function useShortcuts() {
       } else if (found && !hinders(found) && (onBench || there || event.key.length === 1)) {
         if (there && found.keys === "Enter") return;
         if (!onBench && !there && THERE.includes(stroke)) return;
+        if (found.id === "paste" && stroke === "Ctrl+V") return; // the browser's own paste brings it
         event.preventDefault();
         found.run();
       }
@@ -78,10 +80,21 @@ export function useShortcuts() {
       if (useStore.getState().justMade && (event.type === "pointerdown" || (event as KeyboardEvent).key === "Escape"))
         setTimeout(() => useStore.setState({ justMade: null }));
     };
+    /** Pictures from other programs come with the browser's own paste; objects of ours otherwise. */
+    const paste = (event: ClipboardEvent) => {
+      const target = event.target as HTMLElement;
+      if (target.closest?.(TYPING)) return;
+      event.preventDefault();
+      const files = [...(event.clipboardData?.files ?? [])];
+      if (files.length) for (const file of files) void bringFile(file);
+      else void pasteHere();
+    };
+    addEventListener("paste", paste);
     addEventListener("keydown", keys);
     addEventListener("keydown", settle, true);
     addEventListener("pointerdown", settle, true);
     return () => {
+      removeEventListener("paste", paste);
       removeEventListener("keydown", keys);
       removeEventListener("keydown", settle, true);
       removeEventListener("pointerdown", settle, true);
@@ -114,8 +127,8 @@ const ARROWS: Record<string, [number, number]> = {
   ArrowDown: [0, 1],
 };
 
-/** The box that arrows gave an object while it is on its way. */
-let sized: { id: string; box: number[] } | null = null;
+/** The width or height that arrows gave an object while it is on its way. */
+let sized: { id: string; field: string; size: number } | null = null;
 
 /** Arrows move what is chosen; with Ctrl they move its right or lower edge. */
 function onObject(event: KeyboardEvent) {
@@ -131,7 +144,8 @@ function onObject(event: KeyboardEvent) {
   }
   const { box, locked } = shownScene()!.objects[thing.id];
   if (locked) return;
-  const [x, y, width, height] = sized?.id === thing.id && useStore.getState().saving ? sized.box : box;
-  sized = { id: thing.id, box: [x, y, Math.max(1, width + dx), Math.max(1, height + dy)] };
-  void edit(act("size", { object: thing.id, box: sized.box }), "Size", `size:${thing.id}`);
+  const [field, now, more] = dx ? (["width", box[2], dx] as const) : (["height", box[3], dy] as const);
+  const goesOn = sized?.id === thing.id && sized.field === field && useStore.getState().saving;
+  sized = { id: thing.id, field, size: Math.max(1, (goesOn ? sized!.size : now) + more) };
+  void edit(act("place", { object: thing.id, field, value: sized.size }), "Size", `size:${field} ${thing.id}`);
 }

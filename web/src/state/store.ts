@@ -445,6 +445,7 @@ const hooks = {
   },
   refused(one: Queue, error: unknown, change: Change) {
     if (get().id === one.doc) set({ tried: null, triedFault: null, epoch: get().epoch + 1 });
+    if (!one.changes.length) set({ away: null }); // nothing waits, but this is not stored
     const words = change.join.startsWith("typing:") ? textIn(change.operations).trim() : "";
     const keep = words && { label: "Copy what was typed", run: () => void navigator.clipboard.writeText(words) };
     say(error instanceof Error ? error.message : String(error), "fault", keep || undefined);

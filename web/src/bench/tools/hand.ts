@@ -18,6 +18,11 @@ export function hoveredObject(): string | null {
   return hovered;
 }
 
+/** Light an object up as if the pointer were on it. */
+export function hover(id: string | null) {
+  hovered = id;
+}
+
 export const hand: BenchTool<"hand"> & Required<Pick<BenchTool<"hand">, "over">> = {
   down({ scene, at, keys }) {
     const clean = useStore.getState().clean;

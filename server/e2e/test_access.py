@@ -1,0 +1,300 @@
+"""For everyone: by keyboard alone, by touch, in narrow windows, and by what axe-core says of every view and popover.
+
+axe-core (npm) checks what WCAG 2.0 to 2.2, A and AA, say of markup, names, contrast and the size of targets.
+"""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+
+from e2e.support import BrowserCase
+
+AXE = Path(settings.WEB_DIST).parent / "node_modules" / "axe-core" / "axe.min.js"
+TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
+
+
+class ByKeyboard(BrowserCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.sign_in()
+        self.new_document("By keys")
+        self.page.get_by_role("application").focus()
+
+    def press(self, *keys: str) -> None:
+        for key in keys:
+            self.page.keyboard.press(key)
+        self.page.wait_for_timeout(60)
+        self.settled()
+
+    def box(self) -> list[float]:
+        return self.page.evaluate(
+            "() => { const s = nestLine.store.getState(); return [...s.scene.objects[s.selected].box]; }"
+        )
+
+    def said(self, text: str) -> None:
+        self.page.get_by_role("status").filter(has_text=text).wait_for()
+
+    def made(self, count: int) -> None:
+        self.page.wait_for_function(
+            "(n) => nestLine.store.getState().document.pages[0].objects.length === n", arg=count
+        )
+
+    def test_the_main_job(self) -> None:
+        page = self.page
+        # An outline is made, written into, moved, sized and turned.
+        self.press("n", "r", "Enter")
+        self.page.wait_for_function("nestLine.store.getState().justMade")
+        page.keyboard.type("Fly a kite up the steep hill with all of your friends")
+        self.settled()
+        self.press("Escape")
+        self.page.wait_for_function("document.activeElement.tagName === 'CANVAS'")
+        self.said("per cent full")
+        x, y, width, height = self.box()
+        self.press("ArrowRight", "ArrowRight", "Shift+ArrowDown", "Control+ArrowRight", "Control+Shift+ArrowDown", "]")
+        now = self.box()
+        for a, b in zip(now, [x + 2, y + 10, width + 1, height + 10], strict=True):
+            self.assertAlmostEqual(a, b, 2)
+        self.assertEqual(self.state("scene.objects[nestLine.store.getState().selected].turn"), 1)
+        self.said("Turn")
+        # A rule, found by an everyday word; its figure; the arrows nudge from the sentence again.
+        self.press("d")
+        page.keyboard.type("inset")
+        self.press("Enter")
+        page.get_by_role("textbox", name="Room to the edge").wait_for()
+        page.wait_for_function("document.activeElement.tagName === 'INPUT'")
+        page.keyboard.type("18pt")
+        self.press("Enter", "Escape")
+        frame = self.state("selected")
+        self.assertEqual(self.state(f"document.pages[0].objects.find((o) => o.id === '{frame}').frame.padding"), "18pt")
+        self.press("ArrowLeft")
+        self.assertAlmostEqual(self.box()[0], x + 1, 2)
+        # From area to area.
+        for key, there in (("s", "[data-sentence]"), ("t", "[data-tally]"), ("m", "header"), ("b", "canvas")):
+            self.press("t", key)
+            page.wait_for_function("(there) => document.activeElement.closest(there)", arg=there)
+        # A free outline, point by point; its points.
+        self.press("n", "d", " ", *["ArrowRight"] * 9, " ", *["ArrowDown"] * 9, " ", "Enter")
+        self.made(2)
+        self.assertNotEqual(self.state("selected"), frame)
+        self.press("e", "Tab")
+        self.said("Point 1")
+        before = self.state("scene.objects[nestLine.store.getState().selected].path")
+        self.press("ArrowUp", "a")
+        self.assertNotEqual(self.state("scene.objects[nestLine.store.getState().selected].path"), before)
+        self.press("Escape", "Escape")
+        # A line of type, then back to the first; why its lines end there.
+        self.press("n", "l", "Enter")
+        self.writing()
+        page.keyboard.type("Kite Day")
+        self.settled()
+        self.press("Escape")
+        self.made(3)
+        for _ in range(6):
+            if self.state("selected") == frame:
+                break
+            self.press("j")
+        self.assertEqual(self.state("selected"), frame)
+        self.press("y", "ArrowRight", "ArrowRight")
+        page.get_by_label("Why here", exact=True).wait_for()
+        self.press("Escape", "Escape")
+        # What can be done with it, by the menu key.
+        page.get_by_role("application").focus()
+        self.press("Shift+F10")
+        page.get_by_role("menuitem", name="Duplicate").wait_for()
+        self.press("ArrowDown", "ArrowDown", "Enter")
+        self.made(4)
+        self.press("Control+z")
+        self.made(3)
+        self.said("Undone: Duplicate")
+
+    def test_keys_are_looked_for_changed_and_switched_off(self) -> None:
+        page = self.page
+        self.press("?")
+        page.get_by_role("textbox", name="Search the keys").fill("clean")
+        page.get_by_role("button", name="Clean view: .; change").click()
+        self.press("c", "w", "Enter")
+        page.get_by_role("status").filter(has_text="Clean view has C W now").wait_for()
+        page.get_by_role("button", name="Close").click()
+        page.get_by_role("application").focus()
+        self.press(".")
+        self.assertFalse(self.state("clean"))
+        self.press("c", "w")
+        self.assertTrue(self.state("clean"))
+        self.press("Escape")
+        self.press("?")
+        page.get_by_role("checkbox", name="single letters").click()
+        page.get_by_role("button", name="Close").click()
+        page.get_by_role("application").focus()
+        self.press("c", "w", "n", "r", "Enter")
+        self.assertFalse(self.state("clean"))
+        self.assertEqual(self.state("tool.kind"), "hand")
+        page.get_by_role("button", name="Do …").click()
+        page.keyboard.type("keyboard")
+        self.press("Enter")
+        page.get_by_role("button", name="All as they were").click()
+        page.get_by_role("button", name="Close").click()
+        page.get_by_role("application").focus()
+        self.press(".")
+        self.assertTrue(self.state("clean"))
+
+    def test_everyday_words_find_ours(self) -> None:
+        page = self.page
+        for words, name in (
+            ("grow", "Which edges give"), ("margin", "Padding"), ("text wrap", "Wrap"), ("bring front", "Before all others"),
+            ("line height", "Size and leading"), ("round corners", "Outline"), ("zoom selection", "What is chosen, large"),
+            ("snap", "Catching"), ("bullets", "What stands before each paragraph"), ("rotate", "Place, size and turn"),
+        ):  # fmt: skip
+            self.press("d")
+            page.get_by_role("combobox", name="Do …").fill(words)
+            page.get_by_role("option", name=name).first.wait_for()
+            self.press("Escape")
+
+
+class ByTouch(BrowserCase):
+    def test_choose_drag_pinch_and_press_long(self) -> None:
+        self.sign_in()
+        self.new_document("Touched")
+        frame = self.draw("Rectangle", (60, 60), (260, 200))
+        hands = self.page.context.new_cdp_session(self.page)
+
+        def touch(kind: str, *points: tuple[float, float]) -> None:
+            found = [{"x": x, "y": y, "id": n} for n, (x, y) in enumerate(points)]
+            hands.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": found})
+            self.page.wait_for_timeout(30)
+
+        self.page.keyboard.press("Escape")
+        self.assertIsNone(self.state("selected"))
+        start = self.on_page(160, 130)
+        touch("touchStart", start)
+        touch("touchEnd")
+        self.assertEqual(self.state("selected"), frame)
+        x = self.state(f"scene.objects['{frame}'].box")[0]
+        touch("touchStart", start)
+        for step in range(1, 9):
+            touch("touchMove", (start[0] + 6 * step, start[1]))
+        touch("touchEnd")
+        self.settled()
+        self.assertGreater(self.state(f"scene.objects['{frame}'].box")[0], x + 20)
+        scale = self.state("view.scale")
+        touch("touchStart", (600, 300), (640, 300))
+        for step in range(1, 7):
+            touch("touchMove", (600 - 6 * step, 300), (640 + 6 * step, 300))
+        touch("touchEnd")
+        self.assertGreater(self.state("view.scale"), scale * 1.5)
+        self.page.keyboard.press("0")
+        touch("touchStart", self.on_page(200, 140))
+        self.page.get_by_role("menuitem", name="Duplicate").wait_for()
+        touch("touchEnd")
+        self.page.get_by_role("menuitem", name="Duplicate").click()
+        self.page.wait_for_function("nestLine.store.getState().document.pages[0].objects.length === 2")
+
+
+class Narrow(BrowserCase):
+    def test_panels_fold_and_nothing_leaves_the_window(self) -> None:
+        self.sign_in()
+        self.new_document("Narrow")
+        self.draw("Rectangle", (60, 60), (260, 200))
+        page = self.page
+        for wide, high in ((3840, 2160), (1280, 800), (1024, 640), (820, 1100), (640, 400)):
+            page.set_viewport_size({"width": wide, "height": high})
+            page.wait_for_timeout(120)
+            over = page.evaluate(
+                "[...document.querySelectorAll('header *')].filter((e) => e.getBoundingClientRect().right > innerWidth + 1).length"
+            )
+            self.assertEqual(over, 0, wide)
+            bench = page.get_by_role("application").bounding_box()
+            assert bench
+            self.assertGreater(bench["width"], wide * 0.5)
+            self.assertGreater(bench["height"], high * 0.45)
+        self.assertFalse(self.state("galley") or self.state("tally"))
+        page.set_viewport_size({"width": 1280, "height": 800})
+        page.wait_for_function("nestLine.store.getState().galley && nestLine.store.getState().tally")
+        page.get_by_role("application").focus()
+        page.keyboard.press(";")
+        page.keyboard.press("'")
+        self.assertFalse(self.state("galley") or self.state("tally"))
+        page.keyboard.press("'")
+        edge = page.get_by_role("separator", name="Edge of the tally").bounding_box()
+        assert edge
+        page.mouse.move(edge["x"] + 3, 300)
+        page.mouse.down()
+        page.mouse.move(edge["x"] - 77, 300, steps=4)
+        page.mouse.up()
+        page.reload()
+        page.get_by_role("application").wait_for()
+        self.assertEqual((self.state("galley"), self.state("tally")), (False, True))
+        again = page.get_by_role("separator", name="Edge of the tally").bounding_box()
+        assert again
+        self.assertAlmostEqual(again["x"], edge["x"] - 80, delta=4)
+
+
+class Axe(BrowserCase):
+    """Nothing serious in any view or popover, light or dark."""
+
+    def check(self, where: str) -> None:
+        self.page.evaluate(AXE.read_text())
+        found: list[dict[str, Any]] = self.page.evaluate(
+            """(tags) => axe.run(document, { resultTypes: ['violations'], runOnly: { type: 'tag', values: tags } }).then((r) =>
+                 r.violations.filter((v) => ['serious', 'critical'].includes(v.impact)).map((v) =>
+                   ({ id: v.id, nodes: v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160)) })))""",
+            TAGS,
+        )
+        self.assertEqual(found, [], where)
+
+    def test_every_view_and_popover(self) -> None:
+        page = self.page
+        page.goto(self.live_server_url)
+        page.get_by_label("Password").wait_for()
+        self.check("signing in")
+        self.sign_in()
+        self.new_document("Everyone")
+        for dark in ("light", "dark"):
+            page.emulate_media(color_scheme=dark)  # type: ignore[arg-type]
+            page.goto(self.live_server_url)
+            page.get_by_role("link", name="Open Everyone").wait_for()
+            self.check(f"{dark}: documents")
+            page.get_by_role("button", name="New document").click()
+            self.check(f"{dark}: new document")
+            page.keyboard.press("Escape")
+            page.get_by_role("button", name="Bin").click()
+            self.check(f"{dark}: bin")
+            page.get_by_role("button", name="Bin").click()
+            page.get_by_role("link", name="Open Everyone").click()
+            page.get_by_role("application").wait_for()
+            page.evaluate("nestLine.store.setState({ snapping: false, everyRule: true })")
+            self.check(f"{dark}: nothing chosen")
+            if dark == "light":
+                frame = self.draw("Heart", (60, 60), (360, 360))
+                page.get_by_role("textbox", name="Copy").click()
+                page.keyboard.insert_text("Bring string, bring friends. " * 12)
+                self.settled()
+                page.keyboard.press("Escape")
+            page.evaluate(f"nestLine.store.setState({{ selected: '{frame}' }})")
+            page.wait_for_timeout(150)
+            self.check(f"{dark}: a frame")
+            parts = page.evaluate(
+                "[...document.querySelectorAll('[data-sentence] .part[aria-expanded]')].map((e) => e.dataset.part)"
+            )
+            self.assertGreater(len(parts), 25)
+            for part in parts:
+                self.part(part)
+                page.wait_for_function("document.querySelector('.part[data-open]')")
+                self.check(f"{dark}: {part}")
+                page.keyboard.press("Escape")
+                page.wait_for_function("!document.querySelector('.part[data-open]')")
+            for asks in ("do", "keys", "words", "screen"):
+                page.evaluate(f"nestLine.store.setState({{ asks: '{asks}' }})")
+                page.get_by_role("dialog").wait_for(state="attached")
+                self.check(f"{dark}: {asks}")
+                page.evaluate("nestLine.store.setState({ asks: null })")
+                page.get_by_role("dialog").wait_for(state="detached")
+            page.mouse.click(*self.on_page(200, 160), button="right")
+            page.get_by_role("menu").wait_for()
+            self.check(f"{dark}: menu")
+            page.keyboard.press("Escape")
+            page.get_by_role("button", name="Export").click()
+            self.check(f"{dark}: export")
+            page.keyboard.press("Escape")
