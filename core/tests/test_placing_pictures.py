@@ -12,8 +12,8 @@ from PIL import Image, ImageDraw, ImageFilter
 
 from nestline.acts import ActError, expanded
 from nestline.document import edits
-from nestline.errors import NestLineError
 from nestline.document.model import LetterStroke, Stroke
+from nestline.errors import NestLineError
 from nestline.nesting.nester import settled
 from nestline.output.pdf import write_pdf
 from nestline.pictures.files import read_picture

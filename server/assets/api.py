@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 from functools import lru_cache
 from pathlib import Path
+from typing import Literal
 
 from django.conf import settings
 from django.http import FileResponse, HttpResponse
@@ -19,6 +20,7 @@ from documents.errors import ErrorOut
 from documents.models import Document
 from documents.store import raw_of
 from nestline.errors import NestLineError
+from nestline.fonts.about import kind_of, scripts_of
 from nestline.fonts.baked import baked, features_of
 from nestline.fonts.library import Face, FontLibrary
 
@@ -61,6 +63,8 @@ class FaceOut(Schema):
     own: bool
     metrics: MetricsOut
     features: list[str]
+    kind: Literal["serif", "sans", "mono", "other"]
+    scripts: list[str]
 
 
 @router.post("/pictures", response={200: PictureOut, 400: ErrorOut})
@@ -87,7 +91,7 @@ def fonts(request: Asked) -> list[FaceOut]:
         FaceOut(
             key=f.key, family=f.family, weight=f.weight, slope=f.slope, own=f.key in own,
             url=f"/api/fonts/{f.key}/file" if f.key in own else f"/static/fonts/{f.path.name}",
-            metrics=MetricsOut(**vars(f.metrics)), features=_features(f),
+            metrics=MetricsOut(**vars(f.metrics)), features=_features(f), kind=kind_of(f), scripts=list(scripts_of(f)),
         )
         for f in _library(request).faces.values()
     ]  # fmt: skip

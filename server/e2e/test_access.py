@@ -200,6 +200,8 @@ class Narrow(BrowserCase):
         page = self.page
         for wide, high in ((3840, 2160), (1280, 800), (1024, 640), (820, 1100), (640, 400)):
             page.set_viewport_size({"width": wide, "height": high})
+            folded = f"nestLine.store.getState().galley === {str(wide >= 920).lower()} && nestLine.store.getState().tally === {str(wide >= 720).lower()}"
+            page.wait_for_function(folded)
             page.wait_for_timeout(120)
             over = page.evaluate(
                 "[...document.querySelectorAll('header *')].filter((e) => e.getBoundingClientRect().right > innerWidth + 1).length"

@@ -144,7 +144,7 @@ class Travelling(BrowserCase):
         english = self.width(frame)
         page.get_by_label("Version shown: English").click()
         page.get_by_role("menuitem", name="Add a version").click()
-        page.get_by_label("Language").select_option("de")
+        page.get_by_role("combobox", name="Language").select_option("de")
         page.get_by_role("button", name="Add it").click()
         self.settled()
         page.get_by_label("Copy", exact=True).click()

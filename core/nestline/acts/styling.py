@@ -161,12 +161,19 @@ def rename_color(at: Acting, given: RenameColor) -> list[Operation]:
     renamed = {(new if k == given.name else k): v for k, v in at.document.raw["colors"].items()}
     out: list[Operation] = [{"do": "put", "at": ["colors"], "value": renamed}]
 
+    return out + _everywhere(at, ("color", "background"), given.name, new, leave="colors")
+
+
+def _everywhere(at: Acting, keys: tuple[str, ...], old: str, new: str, leave: str = "") -> list[Operation]:
+    """Name something otherwise wherever the document names it under one of some keys."""
+    out: list[Operation] = []
+
     def walk(value: Any, path: list[str | int]) -> None:
         if isinstance(value, dict):
             for key, inner in value.items():
-                if key in ("color", "background") and inner == given.name:
+                if key in keys and inner == old:
                     out.append({"do": "put", "at": [*path, key], "value": new})
-                elif key != "colors":
+                elif key != leave:
                     walk(inner, [*path, key])
         elif isinstance(value, list):
             for index, inner in enumerate(value):
@@ -174,3 +181,16 @@ def rename_color(at: Acting, given: RenameColor) -> list[Operation]:
 
     walk(at.document.raw, [])
     return out
+
+
+class ReplaceFont(Given):
+    font: str
+    by: str
+
+
+@act("replace-font", ReplaceFont)
+def replace_font(at: Acting, given: ReplaceFont) -> list[Operation]:
+    """Set in another font whatever names a font: copy, styles, recipes."""
+    if given.by not in at.studio.fonts.families:
+        raise ActError(f"the font “{given.by}” is not here")
+    return _everywhere(at, ("font",), given.font, given.by)

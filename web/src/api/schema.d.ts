@@ -2247,6 +2247,13 @@ export interface components {
             metrics: components["schemas"]["MetricsOut"];
             /** Features */
             features: string[];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "serif" | "sans" | "mono" | "other";
+            /** Scripts */
+            scripts: string[];
         };
         /**
          * MetricsOut

@@ -17,7 +17,7 @@ import { caretGone, select, shownScene, useStore } from "../state/store";
 import type { Point } from "../drawing/geometry";
 import type { Gesture, Keys } from "./gesture";
 import { openMenu, menuOfChosen } from "../shell/ContextMenu";
-import { linking, objectsAt, pageAt } from "./hand";
+import { linking, objectsAt, pageAt, pointsCoarsely } from "./hand";
 import { marksNow } from "./marking";
 import { OthersChosen } from "./OthersChosen";
 import { paint, readColors } from "./paint";
@@ -301,6 +301,7 @@ export function Bench() {
     const tool = toolOf(inHand);
     const plain = event.button === 0 && !space.current;
     canvas.current!.setPointerCapture(event.pointerId);
+    pointsCoarsely(event.pointerType === "touch");
     if (useStore.getState().justMade) useStore.setState({ justMade: null });
     if (event.pointerType === "touch") {
       touches.current.set(event.pointerId, here.at);

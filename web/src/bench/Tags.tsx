@@ -1,6 +1,8 @@
 /** Tags at frames: words that are left over, and where copy goes on. */
 import { type PointerEvent, useEffect, useRef, useState } from "react";
-import { apply, pagePlaces } from "../drawing/geometry";
+import { apply, type Matrix, pagePlaces, type Point } from "../drawing/geometry";
+import { BOTTOM, COLUMNS, LEFT, PAST, RIGHT } from "../drawing/records";
+import type { Scene } from "../state/seen";
 import type { NestScene, Operation } from "../api/client";
 import { labelOf, thingsOf } from "../state/document";
 import { beginCopy, keepTried, ruled, shownScene, stopTrying, tryOut, useStore } from "../state/store";
@@ -22,6 +24,19 @@ export function mayGoOn(frame: string): boolean {
   const { document, scene } = useStore.getState();
   const thing = document && thingsOf(document).find((t) => t.id === frame);
   return !!thing && !scene?.objects[frame]?.locked && ruled(thing).frame?.wrap_lines !== false;
+}
+
+/** How far down the bench a frame's leftover lines reach, in CSS px. */
+function pastFoot(scene: Scene, id: string, page: Matrix): number {
+  const { records, matrix } = scene.nests[id] ?? { records: [], matrix: null };
+  let foot = -Infinity;
+  for (let row = 0; row < records.length; row += COLUMNS)
+    if (records[row + PAST])
+      for (const x of [records[row + LEFT], records[row + RIGHT]]) {
+        const place: Point = [x, records[row + BOTTOM]];
+        foot = Math.max(foot, apply(page, matrix ? apply([...matrix] as Matrix, place) : place)[1]);
+      }
+  return foot;
 }
 
 /** What is offered where words are left over; dragged, the copy goes on there. */
@@ -46,7 +61,11 @@ export function LeftoverTags({ goOn }: { goOn: GoOn }) {
         [0, 1].map((fy) => apply(m, apply(object.matrix, [fx * object.box[2], fy * object.box[3]]))),
       );
       const left = (Math.min(...corners.map((c) => c[0])) + Math.max(...corners.map((c) => c[0]))) / 2;
-      const top = Math.max(...corners.map((c) => c[1]));
+      // Below the lines that are left over, which it speaks of; where these leave the bench, beside the frame.
+      const past = pastFoot(scene, nest.id, m);
+      const foot = document.querySelector("canvas")?.clientHeight ?? Infinity;
+      const under = Math.max(...corners.map((c) => c[1]), past);
+      const top = Math.min(under, Math.max(foot - 34, Math.max(...corners.map((c) => c[1]))));
       return (
         <div
           key={nest.id}

@@ -40,6 +40,12 @@ export type Spot =
   | { kind: "object"; id: string }
   | { kind: "bench" };
 
+/** How much nearer a finger need not be than a mouse: handles are met within 20 px round. */
+let coarse = 1;
+export function pointsCoarsely(finger: boolean) {
+  coarse = finger ? 2.4 : 1;
+}
+
 const probe = document.createElement("canvas").getContext("2d")!;
 
 /** What is under a point of the bench (CSS px). */
@@ -53,17 +59,18 @@ export function spotAt(scene: Scene, at: Point): Spot {
     const anchor = leader ? scene.anchors[leader] : undefined;
     if (anchor) {
       const [x, y] = apply(pageMatrix(view, tops[anchor.page]), [anchor.mark[0], anchor.mark[1]]);
-      if (Math.hypot(at[0] - x, at[1] - y) < 9) return { kind: "anchor" };
+      if (Math.hypot(at[0] - x, at[1] - y) < 9 * coarse) return { kind: "anchor" };
     }
     const [tx, ty] = turnHandle(object.matrix, object.box, m);
-    if (Math.hypot(at[0] - tx, at[1] - ty) < 10) return { kind: "turn" };
+    if (Math.hypot(at[0] - tx, at[1] - ty) < 10 * coarse) return { kind: "turn" };
     const type = typeHandle(scene, object, others.length > 0, m);
-    if (type && Math.hypot(at[0] - type[0], at[1] - type[1]) < 10) return { kind: "type" };
+    if (type && Math.hypot(at[0] - type[0], at[1] - type[1]) < 10 * coarse) return { kind: "type" };
     let nearest: { d: number; spot: Spot } | null = null;
     for (const handle of others.length ? [] : handlesOf(object)) {
       const [x, y] = apply(m, handle.at);
       const d = Math.hypot(at[0] - x, at[1] - y);
-      if (d < 8 && (!nearest || d < nearest.d)) nearest = { d, spot: { kind: "handle", fx: handle.fx, fy: handle.fy } };
+      if (d < 8.5 * coarse && (!nearest || d < nearest.d))
+        nearest = { d, spot: { kind: "handle", fx: handle.fx, fy: handle.fy } };
     }
     if (nearest) return nearest.spot;
   }

@@ -3,7 +3,22 @@ import type { NestScene, ObjectScene, ShapeScene } from "../api/client";
 import type { Scene } from "../state/seen";
 import { apply, type Extent, extentOf, inverse, type Matrix } from "./geometry";
 import { canvasFont, faceReady } from "./fonts";
-import { BASELINE, TOP, BOTTOM, START, END, PAST, FIRST_WORD, WORDS, HYPHEN, TRACKING, WIDE, COLUMNS } from "./records";
+import {
+  BASELINE,
+  TOP,
+  BOTTOM,
+  START,
+  END,
+  LEFT,
+  RIGHT,
+  PAST,
+  FIRST_WORD,
+  WORDS,
+  HYPHEN,
+  TRACKING,
+  WIDE,
+  COLUMNS,
+} from "./records";
 
 const paths = new WeakMap<ObjectScene, Path2D>();
 const wraps = new WeakMap<ObjectScene, Path2D>();
@@ -84,6 +99,24 @@ function strokeLetters(
   ctx.lineJoin = stroke.join;
   ctx.setLineDash(stroke.dash);
   ctx.strokeText(text, x, y);
+  ctx.setLineDash([]);
+}
+
+/** Lines that are left over are told from set ones by a dotted line under them as well, not by their colour alone. */
+function underlinePast(ctx: CanvasRenderingContext2D, nest: NestScene, color: string) {
+  const { records } = nest;
+  const px = 1 / Math.max(1e-6, Math.hypot(ctx.getTransform().a, ctx.getTransform().b));
+  ctx.beginPath();
+  for (let row = 0; row < records.length; row += COLUMNS) {
+    if (!records[row + PAST]) continue;
+    const y = records[row + BASELINE] + 0.22 * (records[row + BASELINE] - records[row + TOP]);
+    ctx.moveTo(records[row + LEFT], y);
+    ctx.lineTo(records[row + RIGHT], y);
+  }
+  ctx.strokeStyle = color;
+  ctx.lineWidth = 1.5 * px;
+  ctx.setLineDash([1.5 * px, 3 * px]);
+  ctx.stroke();
   ctx.setLineDash([]);
 }
 
@@ -287,6 +320,7 @@ function drawNest(
   ctx.letterSpacing = "0px";
   ctx.direction = "ltr";
   if (behind) return ctx.restore();
+  if (!look.clean) underlinePast(ctx, nest, look.leftoverColor);
   for (const mark of nest.marks) {
     if (!faceReady(mark.face)) {
       missing.count++;

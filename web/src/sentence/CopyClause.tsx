@@ -1,4 +1,3 @@
-import { useEffect } from "react";
 import { act, type Face, type Operation, type Schemas, type ShapeScene } from "../api/client";
 import type { Style, Thing } from "../state/document";
 import { chooseFonts } from "../state/fonts";
@@ -7,6 +6,7 @@ import { fine, shown } from "../state/units";
 import { LengthField } from "./LengthField";
 import { Choice, Deed, Part, Rest } from "./Part";
 import { CopyColorPart } from "./CopyColor";
+import { FontList } from "./FontList";
 import { LettersPart } from "./Letters";
 import { OpeningPart } from "./OpeningPart";
 import { StylePart } from "./StylePart";
@@ -323,27 +323,15 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
       {"\u2060, "}in{" "}
       <Part name="font" title="Font" said={font ?? `${new Set(picked.map((r) => r.font)).size} fonts`}>
         {() => (
-          <div role="radiogroup" className="-mx-1.5 max-h-80 overflow-y-auto px-1.5 py-1.5">
-            <button className="button mb-1 w-full px-2.5 text-left text-slot-text" onClick={chooseFonts}>
-              Bring a font of your own …
-            </button>
-            {nest.absent.map(({ family, by }) => (
-              <p key={family} className="px-2.5 py-1.5 text-soft">
-                {family} <span className="block text-xs">not here; {by} stands in</span>
-              </p>
-            ))}
-            {families.map((family) => (
-              <button
-                key={family}
-                role="radio"
-                aria-checked={family === font}
-                className={`block w-full rounded-md px-2.5 py-1.5 text-left ${family === font ? "bg-slot-wash text-slot-text" : "hover:bg-inset"}`}
-                onClick={() => put("font", "Font")(family)}
-              >
-                <FamilyName family={family} />
-              </button>
-            ))}
-          </div>
+          <FontList
+            families={families}
+            font={font}
+            absent={nest.absent}
+            words={Array.from(shape?.text ?? "")
+              .slice(0, 60)
+              .join("")}
+            onChoose={put("font", "Font")}
+          />
         )}
       </Part>{" "}
       <Part
@@ -560,25 +548,6 @@ function ShareField({
 }
 
 /** Families whose names can be shown in themselves. */
-const samples = new Set<string>();
-
-function FamilyName({ family }: { family: string }) {
-  const face = useStore((s) => s.faces.find((f) => f.family === family && f.slope === "normal"));
-  useEffect(() => {
-    if (face && !samples.has(family)) {
-      samples.add(family);
-      document.fonts.add(new FontFace(`sample ${family}`, `url("${face.url}")`));
-    }
-  }, [face, family]);
-  if (!face) return <>{family}</>;
-  return (
-    <>
-      <span className="text-[17px]" style={{ fontFamily: `"sample ${family}"` }}>
-        {family}
-      </span>
-    </>
-  );
-}
 
 /** Whether stretches are less than whole paragraphs. */
 export function partly(shape: ShapeScene, stretches: [number, number][]): boolean {

@@ -4,7 +4,10 @@ import type { Fill, Stroke } from "../state/document";
 import { edit, keepTried, tryOut, useStore } from "../state/store";
 import { shown } from "../state/units";
 import { LengthField } from "./LengthField";
-import { useState } from "react";
+import { Pipette } from "lucide-react";
+import { useMemo, useState } from "react";
+import { pixelPressed } from "../bench/pipette";
+import { colorsUsed, contrast, typedColor } from "../state/colors";
 import { Choice, Part } from "./Part";
 import { Slider } from "./Slider";
 
@@ -54,20 +57,30 @@ export const PATTERNS: Record<"none" | "dashed" | "dotted", Pick<Stroke, "dash" 
   dotted: { dash: ["0em", "2.5em"], cap: "round" },
 };
 
-/** Colours by name, and one by its figure. */
+/** Colours by name, those the document uses first; one typed, or taken from the page. With `on`, what lies behind, its contrast
+ * is said. */
 export function Colors({
   value,
+  on,
   onChoose,
 }: {
   value: string | null;
+  /** What lies behind, in words and as a colour. */
+  on?: { said: string; color: string } | null;
   onChoose: (color: string, done: boolean) => void;
 }) {
-  const named = useStore((s) => s.document?.colors) ?? {};
-  const all = { ink: "#1a1a1a", paper: "#ffffff", ...named };
-  const figure = value?.startsWith("#") ? value : (all[value as keyof typeof all] ?? "#000000");
+  const open = useStore((s) => s.document);
+  const all = useMemo(() => {
+    const named: Record<string, string> = { ink: "#1a1a1a", paper: "#ffffff", ...open?.colors };
+    const used = colorsUsed({ pages: open?.pages, copies: open?.copies, styles: open?.styles });
+    // Ordered once for a look at them: what is chosen does not move.
+    return Object.entries(named).sort(([a], [b]) => (used.get(b) ?? 0) - (used.get(a) ?? 0));
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [open?.colors]);
+  const figure = value?.startsWith("#") ? value : (all.find(([name]) => name === value)?.[1] ?? "#000000");
   return (
     <div className="flex flex-wrap items-center gap-1.5">
-      {Object.entries(all).map(([name, color]) => (
+      {all.map(([name, color]) => (
         <button
           key={name}
           title={name}
@@ -79,17 +92,74 @@ export function Colors({
         />
       ))}
       {value?.startsWith("#") && <NameColor figure={value} onNamed={(name) => onChoose(name, true)} />}
-      <label className="ml-1 flex items-center gap-1.5 text-xs text-soft">
-        another
+      <TypedColor key={figure} figure={figure} names={all.map(([name]) => name)} onChoose={onChoose} />
+      <button
+        className="button flex items-center gap-1.5 px-2 py-1 text-xs"
+        onClick={() => void pixelPressed().then((color) => color && onChoose(color, true))}
+      >
+        <Pipette size={14} aria-hidden /> from the page
+      </button>
+      <label className="flex items-center gap-1.5 text-xs text-soft">
+        mixed
         <input
           type="color"
-          className="h-7 w-9 cursor-pointer rounded border border-line bg-sheet p-0.5"
+          className="h-7 w-9 cursor-pointer rounded border border-edge bg-sheet p-0.5"
           value={figure}
           onInput={(e) => onChoose(e.currentTarget.value, false)}
           onChange={(e) => onChoose(e.currentTarget.value, true)}
         />
       </label>
+      {on && value && <Contrast color={figure} on={on} />}
     </div>
+  );
+}
+
+/** The ratio of a colour to what lies behind it, and whether that is enough to be read (WCAG 2.2). */
+function Contrast({ color, on }: { color: string; on: { said: string; color: string } }) {
+  const ratio = contrast(color, on.color);
+  const enough =
+    ratio >= 4.5 ? "enough for any size" : ratio >= 3 ? "enough for large type only" : "too little to be read";
+  return (
+    <p className={`w-full text-xs ${ratio < 3 ? "text-coral-text" : "text-soft"}`} role="note">
+      <b className="tabular-nums">{ratio.toFixed(1)} : 1</b> on {on.said}, {enough}
+    </p>
+  );
+}
+
+/** A colour by its name, as hex, RGB or CMYK in per cent. */
+function TypedColor({
+  figure,
+  names,
+  onChoose,
+}: {
+  figure: string;
+  names: string[];
+  onChoose: (color: string, done: boolean) => void;
+}) {
+  const [text, setText] = useState(figure);
+  const read = (typed: string) =>
+    names.find((name) => name.toLowerCase() === typed.trim().toLowerCase()) ?? typedColor(typed);
+  const keep = () => {
+    const color = read(text);
+    if (color && color !== figure) onChoose(color, true);
+  };
+  return (
+    <input
+      className="field w-36 py-0.5 tabular-nums"
+      aria-label="Colour by name, hex, RGB or CMYK"
+      title="A name, #1d3a33, 29 58 51, or four figures of CMYK in per cent"
+      aria-invalid={!read(text)}
+      value={text}
+      spellCheck={false}
+      onFocus={(e) => e.target.select()}
+      onChange={(e) => {
+        setText(e.target.value);
+        const color = read(e.target.value);
+        if (color) onChoose(color, false);
+      }}
+      onKeyDown={(e) => e.key === "Enter" && keep()}
+      onBlur={keep}
+    />
   );
 }
 

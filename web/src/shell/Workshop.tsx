@@ -1,4 +1,3 @@
-import { X } from "lucide-react";
 import { useEffect, useState } from "react";
 import { answer, api, type Refused, type Schemas } from "../api/client";
 import { Bench } from "../bench/Bench";
@@ -19,6 +18,7 @@ import { Notices } from "./Notices";
 import { Side } from "./Side";
 import { useShortcuts } from "./shortcuts";
 import { TopBar } from "./TopBar";
+import { TryThis } from "./TryThis";
 
 async function load(id: number) {
   // First what a window that was closed, or this one before it was loaded again, could not store.
@@ -115,41 +115,5 @@ export function Workshop({ id, onLeave }: { id: number; onLeave: () => void }) {
       <ContextMenu />
       <Announcer />
     </main>
-  );
-}
-
-const TRIES = [
-  "Choose the large kite and drag the flying one across it: the copy follows.",
-  "Choose it, then press its padding in the sentence below and drag the figure.",
-  "Type in the galley on the left: every keystroke nests.",
-  "Press . for the page as it will print, ? for the keyboard.",
-];
-
-/** A short list for the first use, on the demo's poster; once closed it stays closed. */
-function TryThis() {
-  const poster = useStore((s) => s.document?.title?.startsWith("Quarrowby Kite Day") ?? false);
-  const clean = useStore((s) => s.clean);
-  const [open, setOpen] = useState(() => localStorage.getItem("tried-this") !== "yes");
-  if (!poster || !open || clean) return null;
-  return (
-    <aside className="card absolute top-3 right-3 w-[184px] p-3.5 text-[13px] leading-snug" aria-label="Try this">
-      <div className="flex items-center">
-        <h2 className="eyebrow flex-1">Try this</h2>
-        <button
-          aria-label="Close the list"
-          onClick={() => {
-            localStorage.setItem("tried-this", "yes");
-            setOpen(false);
-          }}
-        >
-          <X size={16} />
-        </button>
-      </div>
-      <ol className="mt-2 list-decimal space-y-1.5 pl-4 text-soft">
-        {TRIES.map((line) => (
-          <li key={line}>{line}</li>
-        ))}
-      </ol>
-    </aside>
   );
 }

@@ -100,6 +100,7 @@ const PARTS: [string, string, string, string, Need][] = [
   ["leftover", "What does not fit", "overflow too much text cut off ellipsis", "R L", "frame"],
   ["fit", "Type that follows the frame", "shrink text to fit scale size automatically", "", "frame"],
   ["setting", "Lines of a turned outline", "rotate level", "", "frame"],
+  ["band", "The band each line needs", "line box letters height of a line", "", "frame"],
   ["chain", "Where the copy goes on", "link next frame flow continue chain", "R N", "frame"],
   ["tries", "Try it several ways", "compare variations alternatives side by side", "R V", "frame"],
   ["style", "Style", "paragraph look preset", "", "frame"],

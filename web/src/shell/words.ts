@@ -11,7 +11,7 @@ export const WORDS: { word: string; said: string; parts: string[] }[] = [
   {
     word: "copy",
     said: "The words of one frame, or of several that it runs through, with their formatting.",
-    parts: ["font", "size", "align", "color", "letters", "style"],
+    parts: [],
   },
   { word: "padding", said: "Room between an outline and its copy, inside the frame.", parts: ["padding"] },
   {

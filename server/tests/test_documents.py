@@ -1,0 +1,75 @@
+"""Documents as they are listed: begun with copy, put into folders, duplicated, deleted, brought back and forgotten."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib.auth import get_user_model
+from django.test import TestCase
+
+from documents.models import Document
+
+
+class Listed(TestCase):
+    def setUp(self) -> None:
+        users = get_user_model().objects
+        self.ada, self.ben = users.create_user("ada"), users.create_user("ben")
+        self.client.force_login(self.ada)
+
+    def post(self, path: str, given: dict[str, Any]) -> Any:
+        return self.client.post(f"/api/documents{path}", given, content_type="application/json")
+
+    def titles(self, deleted: bool = False) -> list[str]:
+        answer = self.client.get(f"/api/documents?deleted={str(deleted).lower()}")
+        return sorted(item["title"] for item in answer.json()["documents"])
+
+    def test_one_is_begun_with_copy_in_pairs_and_in_a_folder(self) -> None:
+        sizes = [("210mm", "297mm"), ("3in", "12in"), ("390px", "844px"), ("20pt", "30pt")]
+        for width, height in sizes:
+            made = self.post("", {
+                "title": "Hill", "width": width, "height": height, "facing": True, "folder": " Kites ",
+                "words": "Bring string.\n\n  Bring friends.  \r\n",
+            })  # fmt: skip
+            self.assertEqual((made.status_code, made.json()["folder"]), (200, "Kites"))
+            opened = self.client.get(f"/api/documents/{made.json()['id']}").json()
+            self.assertTrue(opened["document"]["facing"])
+            [nest] = opened["scene"]["nests"].values()
+            self.assertEqual(nest["words"], 4)
+            page, box = opened["scene"]["pages"][0], opened["scene"]["objects"]["copy"]["box"]
+            for axis, side in ((0, page["width"]), (1, page["height"])):
+                self.assertGreaterEqual(box[axis], 4)
+                self.assertAlmostEqual(box[axis] + box[axis + 2], side - box[axis], 3)
+        refused = self.post("", {"width": "wide", "height": "297mm", "words": "Fly"})
+        self.assertEqual(refused.status_code, 400)
+        self.assertIn("length", refused.json()["message"])
+
+    def test_a_duplicate_is_a_document_of_its_own(self) -> None:
+        first = self.post("", {"title": "Hill", "folder": "Kites", "words": "Fly"}).json()
+        second = self.post(f"/{first['id']}/duplicate", {}).json()
+        self.assertEqual((second["title"], second["folder"]), ("Hill, copy", "Kites"))
+        self.assertNotEqual(second["id"], first["id"])
+        opened = self.client.get(f"/api/documents/{second['id']}").json()
+        self.assertEqual(
+            opened["document"]["copies"]["Copy 1"]["versions"]["en"]["paragraphs"][0]["runs"][0]["text"], "Fly"
+        )
+        self.assertIsNone(opened["undo"])
+        self.client.force_login(self.ben)
+        self.assertEqual(self.post(f"/{first['id']}/duplicate", {}).status_code, 404)
+
+    def test_many_at_once_and_none_of_another_user(self) -> None:
+        ids = [self.post("", {"title": f"Hill {n}"}).json()["id"] for n in range(6)]
+        self.assertEqual(self.post("/many", {"ids": ids[:3], "do": "folder", "folder": "Kites"}).json(), {"count": 3})
+        folders = {item["id"]: item["folder"] for item in self.client.get("/api/documents").json()["documents"]}
+        self.assertEqual([folders[one] for one in ids], ["Kites"] * 3 + [""] * 3)
+        self.client.force_login(self.ben)
+        for what in ("folder", "delete", "restore", "forget"):
+            self.assertEqual(self.post("/many", {"ids": ids, "do": what}).json(), {"count": 0})
+        self.client.force_login(self.ada)
+        self.assertEqual(self.post("/many", {"ids": ids[:4], "do": "delete"}).json(), {"count": 4})
+        self.assertEqual((self.titles(), len(self.titles(deleted=True))), (["Hill 4", "Hill 5"], 4))
+        self.assertEqual(self.client.get(f"/api/documents/{ids[0]}").status_code, 404)
+        # What is not deleted is not forgotten.
+        self.assertEqual(self.post("/many", {"ids": ids[3:], "do": "forget"}).json(), {"count": 1})
+        self.assertEqual(self.post("/many", {"ids": ids[:4], "do": "restore"}).json(), {"count": 3})
+        self.assertEqual(self.titles(), ["Hill 0", "Hill 1", "Hill 2", "Hill 4", "Hill 5"])
+        self.assertFalse(Document.objects.filter(id=ids[3]).exists())
