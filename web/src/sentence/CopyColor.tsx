@@ -1,4 +1,5 @@
 import { useShallow } from "zustand/react/shallow";
+import { DEFAULTS } from "../api/rules";
 import type { Schemas } from "../api/client";
 import { selectedThing, useStore } from "../state/store";
 import { Colors } from "./Paint";
@@ -11,7 +12,11 @@ function useBehind(): { said: string; color: string } {
       const named: Record<string, string> = { ink: "#1a1a1a", paper: "#ffffff", ...s.document?.colors };
       const thing = selectedThing(s);
       const fill = thing?.fill;
-      const plain = fill && (fill.opacity ?? 1) === 1 && (fill.tint ?? 100) === 100 && thing?.paint !== false;
+      const plain =
+        fill &&
+        (fill.opacity ?? DEFAULTS.fill.opacity) === 1 &&
+        (fill.tint ?? DEFAULTS.fill.tint) === 100 &&
+        thing?.paint !== false;
       const page = s.document?.pages[s.page]?.background;
       const color = (plain && fill.color) || page || "paper";
       return { said: color === "paper" ? "the sheet" : color, color: named[color] ?? color };

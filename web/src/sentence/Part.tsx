@@ -46,7 +46,7 @@ export function Part({
         focus
         aria-label={title}
         role="dialog"
-        className={`card fixed z-30 max-h-[calc(100vh-96px)] overflow-y-auto ${width} p-4 font-sans text-sm leading-normal font-normal text-ink`}
+        className={`card fixed z-30 ${width} max-h-[calc(100vh-96px)] overflow-y-auto p-4 font-sans text-sm leading-normal font-normal text-ink`}
       >
         {({ close }) => (
           <Title.Provider value={title}>

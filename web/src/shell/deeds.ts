@@ -95,7 +95,7 @@ const PARTS: [string, string, string, string, Need][] = [
   ["padding", "Padding", "inset margin inside space within", "R P", "frame"],
   ["columns", "Columns", "gutter narrow slots arms", "R U", "frame"],
   ["sit", "Where lines sit", "vertical alignment middle centre top bottom height optically", "R S", "frame"],
-  ["hang", "What the first line hangs from", "first baseline offset cap height ascender", "R H", "frame"],
+  ["hang", "What the first line hangs from", "first line cap height top ascender", "R H", "frame"],
   ["stand", "What the last line stands on", "last line descender baseline bottom", "R T", "frame"],
   ["leftover", "What does not fit", "overflow too much text cut off ellipsis", "R L", "frame"],
   ["fit", "Type that follows the frame", "shrink text to fit scale size automatically", "", "frame"],
