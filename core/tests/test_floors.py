@@ -16,7 +16,7 @@ FLOORS = (
     {"copy"},
     {"nesting"},
     {"output"},
-    {"studio"},
+    {"studio", "warming"},
     {"acts", "merging"},
     {"scene", "set"},
 )

@@ -1,6 +1,7 @@
 """Groups: read, reached by edits, made and taken apart, and taken as one by other acts."""
 
 import unittest
+from copy import deepcopy
 from typing import Any
 
 from hypothesis import given
@@ -33,6 +34,27 @@ def shape(raw: dict[str, Any]) -> Any:
         return [{t["id"]: of(t["objects"])} if "objects" in t else t["id"] for t in things]
 
     return of(raw["pages"][0]["objects"])
+
+
+class OtherPages(unittest.TestCase):
+    def test_what_is_dragged_to_another_page_stands_there_as_it_stood(self) -> None:
+        raw = document(deepcopy(TREE))
+        raw["pages"].append(
+            {"width": 900, "height": 900, "objects": [{"id": "z", "x": 0, "y": 0, "width": 9, "height": 9}]}
+        )
+        for where, wanted in (
+            ({"above": "z"}, ["z", "a"]), ({"below": "z"}, ["a", "z"]), ({"page": 1}, ["z", "a"]),
+        ):  # fmt: skip
+            made = done(raw, "restack", object="a", **where)
+            self.assertEqual([o["id"] for o in made["pages"][1]["objects"]], wanted)
+            was = next(o for o in raw["pages"][0]["objects"] if o["id"] == "a")
+            self.assertIn(was, made["pages"][1]["objects"])
+            self.assertNotIn(was, made["pages"][0]["objects"])
+            self.assertEqual(len(made["pages"][0]["objects"]), len(raw["pages"][0]["objects"]) - 1)
+        front = done(raw, "restack", object="a", page=0)
+        self.assertEqual(front["pages"][0]["objects"][-1]["id"], "a")
+        with self.assertRaises(ActError):
+            done(raw, "restack", object="a", page=7)
 
 
 class Reading(unittest.TestCase):

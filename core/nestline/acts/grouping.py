@@ -146,27 +146,44 @@ class Move(Given):
     """What it goes right in front of."""
     below: str | None = None
     """What it goes right behind; the very back when neither is given."""
+    page: int | None = None
+    """The page to whose front it goes."""
 
 
 @act("restack", Move)
 def restack(at: Acting, given: Move) -> list[Operation]:
     """Put an object or a group elsewhere in the stacking order: right in front of another or right behind it, into its
-    group; at the very back without one."""
+    group, at the very back without one; before all of a page. On another page it stands where it stood on its own."""
     for page in range(len(at.document.pages)):
         found = _taken(at.list_at(["pages", page, "objects"]), given.object)
         if found is None:
             continue
         rest, raw = found
+        if given.page is not None:
+            if not 0 <= given.page < len(at.document.pages):
+                raise ActError("that page is not there any more")
+            there = rest if given.page == page else at.list_at(["pages", given.page, "objects"])
+            return _on_page(at, page, rest, given.page, [*there, raw])
         beside = given.above or given.below
         if beside is None:
             return backgrounds(at, at.document.raw, page_rewritten(at, page, [raw, *rest]))
         if beside in _ids(raw):
             return []
         placed = _placed(rest, beside, raw, 1 if given.above else 0)
-        if placed is None:
-            raise ActError("objects keep to their page here; copy and paste takes them to another")
-        return backgrounds(at, at.document.raw, page_rewritten(at, page, placed))
+        if placed is not None:
+            return backgrounds(at, at.document.raw, page_rewritten(at, page, placed))
+        for other in range(len(at.document.pages)):
+            placed = _placed(at.list_at(["pages", other, "objects"]), beside, raw, 1 if given.above else 0)
+            if placed is not None:
+                return _on_page(at, page, rest, other, placed)
+        raise ActError(f"there is no object “{beside}” any more")
     raise ActError(f"there is no object “{given.object}” any more")
+
+
+def _on_page(at: Acting, page: int, rest: list[Raw], other: int, placed: list[Raw]) -> list[Operation]:
+    """What is left on a page, and what stands on another then."""
+    out = page_rewritten(at, page, rest) if other != page else []
+    return backgrounds(at, at.document.raw, out + page_rewritten(at, other, placed))
 
 
 def _ids(raw: Raw) -> set[str]:

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from nestline import rows as k
 from nestline.nesting import compiled, work
-from nestline.nesting.arms import Arm, arms_of
+from nestline.nesting.arms import arms_of
 from nestline.nesting.frame_rules import FrameRules
 from nestline.nesting.work import room
 from nestline.outlines.polygons import Region, box_region
@@ -102,48 +102,77 @@ def space_of(
     )
 
 
+@dataclass(frozen=True)
+class _Lane:
+    """A column, or an arm, that copy runs down before the next: from where to where it is, and what walls it off."""
+
+    begin: float
+    stop: float
+    walls: tuple[Region, ...] = ()
+
+
 def geometry_of(
     padded: Region, wraps: tuple[WrapRegion, ...], rules: FrameRules | None = None
 ) -> tuple[Geometry, tuple[str, ...]]:
-    """Outline and wraps in one set of edges; wraps that cannot touch the frame are left out.
-
-    Columns lie below one another, each a copy of the outline with what is beside its strip walled off: so a nest runs
-    down through them all.
-    """
-    left, top, right, bottom = padded.bounds
+    """Outline and wraps in one set of edges; wraps that cannot touch the frame are left out."""
+    left, _, right, _ = padded.bounds
     strips = strips_of(padded.bounds, rules or FrameRules())
     near = [w for w in wraps if not w.region.empty and _touches(w.region.bounds, padded.bounds)]
-    low = high = shift = 0.0
-    if strips.count > 1:
-        low = min([top, *(w.region.bounds[1] for w in near)])
-        high = max([bottom, *(w.region.bounds[3] for w in near)])
-        shift = high - low + 10.0
     if rules is not None and rules.arms_of_size > 0:
         whole = geometry_of(padded, tuple(near))[0]
         arms = arms_of(padded, [w.region for w in near], whole.space, rules.arms_of_size, SLOTS)
         if arms:
-            return _in_turn(padded, near, whole, arms)
+            lanes = [_Lane(left, right, (arm.others,)) for arm in arms]
+            above = [(number, up) for number, arm in enumerate(arms) for up in arm.above]
+            return _laid(padded, near, lanes, replace(whole.strips, count=len(arms)), above)
+    if strips.count == 1:
+        return _laid(padded, near, [_Lane(strips.left, strips.right)], strips)
+    low, high = _heights(padded, near)
+    lanes = []
+    for column in range(strips.count):
+        begin, stop = strips.left + column * strips.step, strips.right + column * strips.step
+        beyond = [(a, c) for a, c in ((left - 10, begin), (stop, right + 10)) if c - a > 10 + 1e-9]
+        lanes.append(_Lane(begin, stop, tuple(box_region(a, low - 4, c, high + 4) for a, c in beyond)))
+    return _laid(padded, near, lanes, strips)
+
+
+def _heights(padded: Region, near: list[WrapRegion]) -> tuple[float, float]:
+    """The top and the bottom of all that stands in a frame or pushes it."""
+    bounds = [padded.bounds, *(w.region.bounds for w in near)]
+    return min(b[1] for b in bounds), max(b[3] for b in bounds)
+
+
+def _laid(
+    padded: Region,
+    near: list[WrapRegion],
+    lanes: list[_Lane],
+    strips: Strips,
+    above: list[tuple[int, int]] | None = None,
+) -> tuple[Geometry, tuple[str, ...]]:
+    """Lanes below one another, each a copy of the outline with what is beside it walled off: so a nest runs down through
+    them all."""
+    shift = 0.0
+    if len(lanes) > 1:
+        low, high = _heights(padded, near)
+        shift = high - low + 10.0
     parts: list[tuple[Region, float, int]] = []
     side: list[int] = []
     ids: list[str] = []
-    for column in range(strips.count):
-        down = column * shift
-        begin, stop = strips.left + column * strips.step, strips.right + column * strips.step
+    for number, lane in enumerate(lanes):
+        down = number * shift
         parts.append((padded, down, 0))
         for wrap in near:
-            if strips.count > 1 and (wrap.region.bounds[2] <= begin or wrap.region.bounds[0] >= stop):
+            if len(lanes) > 1 and (wrap.region.bounds[2] <= lane.begin or wrap.region.bounds[0] >= lane.stop):
                 continue
+            region, where = beside(wrap, lane.begin, lane.stop)
             ids.append(wrap.object_id)
-            region, where = beside(wrap, begin, stop)
-            parts.append((region, down, len(ids)))
             side.append(where)
-        if strips.count > 1:
+            parts.append((region, down, len(ids)))
+        if lane.walls:
             ids.append("")
             side.append(0)
-            for a, c in ((left - 10, begin), (stop, right + 10)):
-                if c - a > 10 + 1e-9:
-                    parts.append((box_region(a, low - 4, c, high + 4), down, len(ids)))
-    return Geometry(space_of(parts, side), (left, top, right, bottom), strips, shift), tuple(ids)
+            parts.extend((wall, down, len(ids)) for wall in lane.walls)
+    return Geometry(space_of(parts, side, above), padded.bounds, strips, shift), tuple(ids)
 
 
 def beside(wrap: WrapRegion, begin: float, stop: float) -> tuple[Region, int]:
@@ -153,32 +182,6 @@ def beside(wrap: WrapRegion, begin: float, stop: float) -> tuple[Region, int]:
         return box_region(begin - 10, top, stop + 10, bottom), 0
     widest = "left" if left - begin >= stop - right else "right"
     return wrap.region, {"both": 0, "left": 1, "right": 2}[widest if wrap.sides == "widest" else wrap.sides]
-
-
-def _in_turn(
-    padded: Region, near: list[WrapRegion], whole: Geometry, arms: list[Arm]
-) -> tuple[Geometry, tuple[str, ...]]:
-    """Arms that are filled one after the other: below one another, each a copy of all with the others walled off."""
-    left, _, right, _ = padded.bounds
-    low = min(bounds[1] for bounds in (padded.bounds, *(w.region.bounds for w in near)))
-    high = max(bounds[3] for bounds in (padded.bounds, *(w.region.bounds for w in near)))
-    shift = high - low + 10.0
-    parts: list[tuple[Region, float, int]] = []
-    side: list[int] = []
-    ids: list[str] = []
-    for number, arm in enumerate(arms):
-        parts.append((padded, number * shift, 0))
-        for wrap in near:
-            region, where = beside(wrap, left, right)
-            ids.append(wrap.object_id)
-            side.append(where)
-            parts.append((region, number * shift, len(ids)))
-        ids.append("")
-        side.append(0)
-        parts.append((arm.others, number * shift, len(ids)))
-    above = [(number, up) for number, arm in enumerate(arms) for up in arm.above]
-    strips = replace(whole.strips, count=len(arms))
-    return Geometry(space_of(parts, side, above), padded.bounds, strips, shift), tuple(ids)
 
 
 def _touches(a: tuple[float, float, float, float], b: tuple[float, float, float, float]) -> bool:

@@ -36,6 +36,9 @@ import { WhyCard } from "./WhyHere";
 const paintTimes: number[] = [];
 (window as unknown as { nestPaint: number[] }).nestPaint = paintTimes;
 
+/** Whether a popover stands beside the work that was dragged there: it keeps the keys. */
+const keptOpen = () => document.querySelector("[data-kept]") !== null;
+
 /** The work area with the pages on it. */
 export function Bench() {
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -275,9 +278,9 @@ export function Bench() {
     askMenu([box.left + box.width / 2, box.top + box.height / 3], null);
   };
 
-  /** A finger that stays where it is asks for the menu. */
+  /** A finger that stays where it is asks for the menu; so does a mouse, where objects lie over one another. */
   const long = useRef(0);
-  const pressLong = (event: PointerEvent) => {
+  const pressLong = (event: PointerEvent, wait = 600) => {
     const [there, here]: [Point, Point] = [[event.clientX, event.clientY], at(event)];
     clearTimeout(long.current);
     long.current = window.setTimeout(() => {
@@ -286,7 +289,7 @@ export function Bench() {
       setBox(null);
       touches.current.clear();
       askMenu(there, here);
-    }, 600);
+    }, wait);
   };
 
   const begin = (begun: Begun, from: Pointed) => {
@@ -307,7 +310,7 @@ export function Bench() {
       touches.current.set(event.pointerId, here.at);
       if (touches.current.size > 1) return beginPinch();
       pressLong(event);
-    }
+    } else if (event.button === 0 && objectsAt(here.at).length > 1) pressLong(event, 900);
     if (plain && tool.writes) {
       const begun = tool.down(here, inHand);
       if (begun !== "hand") {
@@ -324,7 +327,7 @@ export function Bench() {
       setCursor("grabbing");
       return;
     }
-    canvas.current!.focus();
+    if (!keptOpen()) canvas.current!.focus();
     caretGone(true); // a press on the bench gives it the keys, and speaks of all copy again
     if (useStore.getState().paragraphs || useStore.getState().stretches.length)
       useStore.setState({ paragraphs: null, stretches: [] });
@@ -445,7 +448,7 @@ export function Bench() {
         onPointerMove={move}
         onPointerUp={up}
         onPointerCancel={up}
-        onMouseDown={(event) => toolOf(useStore.getState().tool).writes && event.preventDefault()}
+        onMouseDown={(event) => (toolOf(useStore.getState().tool).writes || keptOpen()) && event.preventDefault()}
         onClick={(event) => {
           const here = pointed(event);
           if (here && event.detail > 1) toolOf(tool).clicked?.(here, event.detail);

@@ -1,13 +1,13 @@
-import { Dialog, DialogPanel, DialogTitle, Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { Ellipsis } from "lucide-react";
-import { type FormEvent, useMemo, useRef, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import { answer, api, post, Refused, type Schemas } from "../api/client";
 import { Library } from "../recipes/Library";
 import { Logo } from "../shell/Logo";
 import { follow, type Job } from "../state/jobs";
 import { leftOf } from "../state/kept";
 import { say } from "../state/store";
+import { Card } from "./Card";
+import { ForgetDialog, Into, RenameDialog } from "./Dialogs";
 import { NewDialog } from "./NewDialog";
 
 type Item = Schemas["DocumentOut"];
@@ -246,92 +246,19 @@ export function Documents({
         )}
         <ul className="mt-6 grid grid-cols-[repeat(auto-fill,minmax(220px,1fr))] gap-x-7 gap-y-9">
           {items.map((item) => (
-            <li key={item.id} className="group relative min-w-0">
-              <input
-                type="checkbox"
-                className={`absolute top-3 left-3 z-[1] size-6 accent-slot group-focus-within:opacity-100 group-hover:opacity-100 ${chosen.length ? "" : "opacity-0"}`}
-                aria-label={`Choose ${item.title}`}
-                checked={chosen.includes(item.id)}
-                onChange={() => undefined}
-                onClick={(event) => choose(item, event.shiftKey)}
-              />
-              {bin ? (
-                <div className="grid h-64 w-full place-items-center rounded-xl bg-inset/70 p-5">
-                  <Sheet item={item} />
-                </div>
-              ) : (
-                <a
-                  className={`grid h-64 w-full place-items-center rounded-xl p-5 transition-colors duration-100 ${chosen.includes(item.id) ? "bg-slot-wash" : "bg-inset/70 hover:bg-inset"}`}
-                  href={`/d/${item.id}`}
-                  aria-label={`Open ${item.title}`}
-                  onClick={(event) => {
-                    if (event.ctrlKey || event.metaKey || event.shiftKey || event.altKey || event.button) return;
-                    event.preventDefault();
-                    onOpen(item.id);
-                  }}
-                >
-                  <img
-                    src={item.picture}
-                    alt=""
-                    loading="lazy"
-                    decoding="async"
-                    className="max-h-full max-w-full bg-white shadow-md"
-                    style={{ aspectRatio: `${item.width} / ${item.height}`, maxHeight: "214px" }}
-                  />
-                </a>
-              )}
-              <div className="mt-2 flex items-start gap-1">
-                <div className="min-w-0 flex-1">
-                  <h2 className="truncate font-bold" title={item.title}>
-                    {item.title}
-                  </h2>
-                  <p className="text-xs text-soft">
-                    {item.folder && <b className="font-bold">{item.folder} · </b>}
-                    {item.pages === 1 ? "One page" : `${item.pages} pages`},{" "}
-                    {item.deleted ? `deleted ${ago(item.deleted)}` : `changed ${ago(item.changed)}`}
-                  </p>
-                  {waiting?.get(item.id) && (
-                    <p className="text-xs font-bold text-coral-text">
-                      {waiting.get(item.id) === 1 ? "One change waits" : `${waiting.get(item.id)} changes wait`} here;
-                      open it to store {waiting.get(item.id) === 1 ? "it" : "them"}
-                    </p>
-                  )}
-                </div>
-                {bin ? (
-                  <button className="button px-2 py-0.5 text-xs" onClick={() => many([item.id], "restore")}>
-                    Bring back
-                  </button>
-                ) : (
-                  <Menu>
-                    <MenuButton
-                      className="rounded-md p-1.5 text-soft hover:bg-inset"
-                      aria-label={`More for ${item.title}`}
-                    >
-                      <Ellipsis size={16} />
-                    </MenuButton>
-                    <MenuItems anchor={{ to: "bottom end", gap: 4 }} className="card z-40 w-44 p-1.5">
-                      {(
-                        [
-                          ["Rename", () => setRenaming(item)],
-                          ["Duplicate", () => duplicate(item)],
-                          ["Choose it", () => choose(item, false)],
-                          ["Delete", () => many([item.id], "delete")],
-                        ] as const
-                      ).map(([name, run]) => (
-                        <MenuItem key={name}>
-                          <button
-                            className="block w-full rounded-md px-3 py-1.5 text-left data-focus:bg-slot-wash"
-                            onClick={run}
-                          >
-                            {name}
-                          </button>
-                        </MenuItem>
-                      ))}
-                    </MenuItems>
-                  </Menu>
-                )}
-              </div>
-            </li>
+            <Card
+              key={item.id}
+              item={item}
+              waiting={waiting?.get(item.id) ?? 0}
+              chosen={chosen.includes(item.id)}
+              choosing={chosen.length > 0}
+              onOpen={() => onOpen(item.id)}
+              onChoose={(upTo) => choose(item, upTo)}
+              onRename={() => setRenaming(item)}
+              onDuplicate={() => duplicate(item)}
+              onDelete={() => many([item.id], "delete")}
+              onRestore={() => many([item.id], "restore")}
+            />
           ))}
         </ul>
       </main>
@@ -343,31 +270,11 @@ export function Documents({
         onRefused={refused}
       />
       {emptying && (
-        <Dialog open onClose={() => setEmptying(null)} className="relative z-50">
-          <div className="fixed inset-0 grid place-items-center bg-black/25 p-6">
-            <DialogPanel className="card w-full max-w-sm p-7">
-              <DialogTitle className="font-serif text-2xl font-bold">Delete for good?</DialogTitle>
-              <p className="mt-2">
-                {emptying.length === 1 ? "One document is" : `${emptying.length} documents are`} gone then, and cannot
-                be brought back.
-              </p>
-              <div className="mt-5 flex gap-2">
-                <button
-                  className="button-main"
-                  onClick={() => {
-                    many(emptying, "forget");
-                    setEmptying(null);
-                  }}
-                >
-                  Delete for good
-                </button>
-                <button className="button" onClick={() => setEmptying(null)}>
-                  Keep {emptying.length === 1 ? "it" : "them"}
-                </button>
-              </div>
-            </DialogPanel>
-          </div>
-        </Dialog>
+        <ForgetDialog
+          count={emptying.length}
+          onForget={() => many(emptying, "forget")}
+          onClose={() => setEmptying(null)}
+        />
       )}
       <Library open={recipes} onClose={() => setRecipes(false)} />
       {renaming && (
@@ -380,101 +287,4 @@ export function Documents({
       )}
     </div>
   );
-}
-
-/** A sheet without what is on it. */
-function Sheet({ item }: { item: Item }) {
-  return (
-    <span
-      className="block bg-white shadow-md"
-      style={{
-        aspectRatio: `${item.width} / ${item.height}`,
-        height: `min(214px, ${(180 * item.height) / item.width}px)`,
-      }}
-    />
-  );
-}
-
-/** Into which folder: one that is there, or a new one. */
-function Into({ folders, onInto }: { folders: string[]; onInto: (folder: string) => void }) {
-  return (
-    <form
-      className="flex items-center gap-2"
-      onSubmit={(event) => {
-        event.preventDefault();
-        onInto((new FormData(event.currentTarget).get("folder") as string | null) ?? "");
-      }}
-    >
-      <input
-        className="field w-40 py-1"
-        name="folder"
-        aria-label="Folder"
-        placeholder="a folder’s name"
-        list="folders"
-        maxLength={100}
-      />
-      <datalist id="folders">
-        {folders.map((one) => (
-          <option key={one} value={one} />
-        ))}
-      </datalist>
-      <button className="button" title="Without a name they are taken out of their folder">
-        Put into it
-      </button>
-    </form>
-  );
-}
-
-function RenameDialog({
-  item,
-  onClose,
-  onDone,
-  onRefused,
-}: {
-  item: Item;
-  onClose: () => void;
-  onDone: () => void;
-  onRefused: (e: Error) => void;
-}) {
-  const [title, setTitle] = useState(item.title);
-  const submit = (event: FormEvent) => {
-    event.preventDefault();
-    onClose();
-    void answer(
-      api.PATCH("/api/documents/{document_id}", { params: { path: { document_id: item.id } }, body: { title } }),
-    ).then(onDone, onRefused);
-  };
-  return (
-    <Dialog open onClose={onClose} className="relative z-50">
-      <div className="fixed inset-0 grid place-items-center bg-black/25 p-6">
-        <DialogPanel as="form" onSubmit={submit} className="card w-full max-w-sm p-7">
-          <DialogTitle className="font-serif text-2xl font-bold">Rename</DialogTitle>
-          <input
-            className="field mt-4 w-full"
-            aria-label="Title"
-            value={title}
-            maxLength={200}
-            autoFocus
-            onFocus={(e) => e.target.select()}
-            onChange={(e) => setTitle(e.target.value)}
-          />
-          <div className="mt-4 flex gap-2">
-            <button className="button-main">Rename</button>
-            <button type="button" className="button" onClick={onClose}>
-              Leave it
-            </button>
-          </div>
-        </DialogPanel>
-      </div>
-    </Dialog>
-  );
-}
-
-function ago(when: string): string {
-  const minutes = Math.round((Date.now() - Date.parse(when)) / 60000);
-  const words = new Intl.RelativeTimeFormat("en", { numeric: "auto" });
-  if (minutes < 1) return "just now";
-  if (minutes < 60) return words.format(-minutes, "minute");
-  if (minutes < 60 * 24) return words.format(-Math.round(minutes / 60), "hour");
-  return words.format(-Math.round(minutes / 1440), "day");
 }

@@ -48,7 +48,7 @@ export function GivePart({ thing, frame }: { thing: Thing; frame: Frame }) {
   return (
     <Part name="give" title="Which edges give when the copy changes" said={giveSaid(frame)} width="w-[340px]">
       {(shut) => (
-        <div className="max-h-[60vh] space-y-3 overflow-y-auto pr-1">
+        <div className="-m-1.5 max-h-[60vh] space-y-3 overflow-y-auto p-1.5">
           <Drawing give={give} onToggle={toggle} />
           <label className="flex items-center gap-2 text-soft">
             <input

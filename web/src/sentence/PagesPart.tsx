@@ -41,7 +41,7 @@ export function PagesPart({ page }: { page: number }) {
     >
       {() => (
         <>
-          <ol className="-mx-2 max-h-[46vh] space-y-1 overflow-y-auto">
+          <ol className="-mx-2 -my-1 max-h-[46vh] space-y-1 overflow-y-auto py-1">
             {scene.pages.map((one, index) => (
               <li
                 key={index}

@@ -146,19 +146,12 @@ function useQuiet() {
   }, []);
 }
 
-/** A popover that was dragged aside stays when the bench is pressed: neither the press nor the keys that go there close it. */
+/** A popover that was dragged aside stays when the bench is pressed, and keeps the keys: the bench leaves them to it. */
 function holdOpen(panel: HTMLElement): () => void {
-  const outside = (event: Event) => {
-    const to = event instanceof FocusEvent ? event.relatedTarget : event.target;
-    const on = to instanceof Element && !panel.contains(to) && to.closest("canvas, [data-tally]");
-    if (!on) return;
-    if (event instanceof FocusEvent) event.stopImmediatePropagation();
-    else event.preventDefault(); // a press that is dealt with closes nothing
+  panel.dataset.kept = "";
+  const pressed = (event: Event) => {
+    if (event.target instanceof HTMLCanvasElement) event.preventDefault(); // a press that is dealt with closes nothing
   };
-  addEventListener("pointerup", outside, true);
-  addEventListener("focusout", outside, true);
-  return () => {
-    removeEventListener("pointerup", outside, true);
-    removeEventListener("focusout", outside, true);
-  };
+  addEventListener("pointerup", pressed, true);
+  return () => removeEventListener("pointerup", pressed, true);
 }

@@ -43,7 +43,7 @@ export function StylePart({ copy, version, numbers, picked }: Props) {
           <div
             role="radiogroup"
             aria-label="Style"
-            className="-mx-1 max-h-56 overflow-y-auto"
+            className="-m-1 max-h-56 overflow-y-auto p-1"
             onMouseLeave={stopTrying}
           >
             {[...Object.keys(styles), null].map((one) => (

@@ -9,6 +9,8 @@ import { bringIntoView } from "../bench/view";
 import { openMenu } from "../shell/ContextMenu";
 import { edit, ruled, select, selectAll, shownScene, useStore } from "../state/store";
 
+const DRAGGED = "application/x-nest-line-object";
+
 /** Every object in stacking order, page by page, the front one first; frames show how full they are. */
 export function Tally() {
   const document = useStore((s) => s.document);
@@ -34,7 +36,7 @@ export function Tally() {
         const others = front.filter((t) => !holds(t));
         return (
           <div key={index} className="mt-2">
-            {several && <h3 className="text-soft">Page {index + 1}</h3>}
+            {several && <PageHead index={index} />}
             <ul className="mt-1 space-y-0.5">
               {front.filter(holds).map((thing) => (
                 <Entry key={thing.id} thing={thing} />
@@ -57,6 +59,29 @@ export function Tally() {
         );
       })}
     </section>
+  );
+}
+
+/** A page's name; what is dropped on it comes to its front. */
+function PageHead({ index }: { index: number }) {
+  const [over, setOver] = useState(false);
+  return (
+    <h3
+      className={`-mx-2 rounded-md px-2 text-soft ${over ? "bg-slot-wash" : ""}`}
+      onDragOver={(event) => {
+        if (!event.dataTransfer.types.includes(DRAGGED)) return;
+        event.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={(event) => {
+        setOver(false);
+        const object = event.dataTransfer.getData(DRAGGED);
+        if (object) void edit(act("restack", { object, page: index }), "To another page");
+      }}
+    >
+      Page {index + 1}
+    </h3>
   );
 }
 
@@ -188,8 +213,6 @@ function NameField({ thing, done }: { thing: Thing; done: () => void }) {
   );
 }
 
-const DRAGGED = "application/x-nest-line-object";
-
 function Row({ thing, chosen, inside, figure, fault, why, before, children, below }: RowProps) {
   const waits = useStore((s) => s.scene?.objects[thing.id]?.anchor?.waits ?? false);
   const selected = useStore((s) => (chosen ?? [thing.id]).every((id) => s.selected === id || s.others.includes(id)));
@@ -225,7 +248,7 @@ function Row({ thing, chosen, inside, figure, fault, why, before, children, belo
     setLine(null);
   };
   return (
-    <li className={thing.hidden ? "opacity-60" : ""}>
+    <li className={thing.hidden ? "text-soft italic" : ""}>
       <div
         draggable
         onDragStart={(event) => {
