@@ -64,18 +64,18 @@ export function Tally() {
 
 /** A page's name; what is dropped on it comes to its front. */
 function PageHead({ index }: { index: number }) {
-  const [over, setOver] = useState(false);
+  const [lit, setLit] = useState(false);
   return (
     <h3
-      className={`-mx-2 rounded-md px-2 text-soft ${over ? "bg-slot-wash" : ""}`}
+      className={`-mx-2 rounded-md px-2 text-soft ${lit ? "bg-slot-wash" : ""}`}
       onDragOver={(event) => {
         if (!event.dataTransfer.types.includes(DRAGGED)) return;
         event.preventDefault();
-        setOver(true);
+        setLit(true);
       }}
-      onDragLeave={() => setOver(false)}
+      onDragLeave={() => setLit(false)}
       onDrop={(event) => {
-        setOver(false);
+        setLit(false);
         const object = event.dataTransfer.getData(DRAGGED);
         if (object) void edit(act("restack", { object, page: index }), "To another page");
       }}
