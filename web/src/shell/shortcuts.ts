@@ -3,6 +3,7 @@ import { useEffect } from "react";
 import { act } from "../api/client";
 import { pasteHere, unlocked } from "../bench/arrange";
 import { bringFile } from "../bench/place";
+import { ARROWS } from "../bench/tools/tool";
 import {
   beginCopy,
   caretGone,
@@ -119,13 +120,6 @@ function escape() {
   else if (state.justMade) useStore.setState({ justMade: null });
   else useStore.setState({ selected: null, others: [], points: [], draft: null });
 }
-
-const ARROWS: Record<string, [number, number]> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, -1],
-  ArrowDown: [0, 1],
-};
 
 /** The width or height that arrows gave an object while it is on its way. */
 let sized: { id: string; field: string; size: number } | null = null;

@@ -2,7 +2,7 @@
 import { apply, inverse, type Point } from "../../drawing/geometry";
 import { shownScene, useStore } from "../../state/store";
 import { bendLast, closes, drawnAt, finishDraft, putKnot, takeBack } from "../pointing";
-import { middleOfBench, onPage } from "./tool";
+import { ARROWS, middleOfBench, onPage } from "./tool";
 import type { BenchTool } from "./tool";
 
 let pen: Point | null = null;
@@ -11,13 +11,6 @@ let pen: Point | null = null;
 export function penAt(): Point | null {
   return pen;
 }
-
-const ARROWS: Record<string, Point> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, -1],
-  ArrowDown: [0, 1],
-};
 
 /** Where arrows have brought the pen, in CSS px of the bench. */
 let byKeys: Point | null = null;

@@ -16,7 +16,7 @@ import {
   sayIfItBecomesAPath,
   setPointKind,
 } from "../pointing";
-import { chosenObject, matrixOf } from "./tool";
+import { ARROWS, chosenObject, matrixOf } from "./tool";
 import type { BenchTool } from "./tool";
 
 let pressed: { at: Point; when: number } = { at: [0, 0], when: 0 };
@@ -27,13 +27,6 @@ function pressedAgain(at: Point): boolean {
   pressed = { at, when: Date.now() };
   return pressed.when - last.when < 450 && Math.hypot(at[0] - last.at[0], at[1] - last.at[1]) < 6;
 }
-
-const ARROWS: Record<string, Point> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, -1],
-  ArrowDown: [0, 1],
-};
 
 export const points: BenchTool<"points"> = {
   down({ scene, at, keys }) {

@@ -49,6 +49,14 @@ export interface BenchTool<Kind extends InHand["kind"] = InHand["kind"]> {
   writes?: boolean;
 }
 
+/** Which way an arrow key goes. */
+export const ARROWS: Record<string, Point> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
+
 /** The middle of what the bench shows. */
 export function middleOfBench(): Point {
   const element = document.querySelector("canvas");
