@@ -8,13 +8,17 @@ import unittest
 from typing import Any
 
 import numpy as np
+import shapely
 from PIL import Image, ImageDraw, ImageFilter
 
+from nestline import rows as k
 from nestline.acts import ActError, expanded
 from nestline.document import edits
 from nestline.document.model import LetterStroke, Stroke
 from nestline.errors import NestLineError
 from nestline.nesting.nester import settled
+from nestline.nesting.wrapping import wrap_region
+from nestline.outlines.polygons import shape_of
 from nestline.output.pdf import write_pdf
 from nestline.pictures.files import read_picture
 from nestline.scene import object_json
@@ -167,6 +171,40 @@ class Placed(unittest.TestCase):
             )
             self.assertEqual(made["wrap"]["by"], "none" if of_frame >= 0.6 or on_page >= 0.6 else "outline", seed)
             self.assertEqual(made["wrap"]["clearance"], 9)
+
+
+class OnPictures(unittest.TestCase):
+    def test_copy_on_a_photograph_runs_round_what_it_shows(self) -> None:
+        """Frames that lie wholly on a picture in whose contour they are not: no letter stands in the contour."""
+        pushed = lying = 0
+        for seed in range(60):
+            dice = random.Random(seed)
+            file = dice.choice(["white.png", "cut.png"])
+            photo = {
+                "id": "p", "x": 20, "y": 20, "width": 800, "height": 600, "picture": {"file": file},
+                "wrap": {"by": "contour", "clearance": dice.uniform(0, 20)}, **({"contour": {"from": "plain"}} if "w" in file else {}),
+            }  # fmt: skip
+            width, height = dice.uniform(60, 500), dice.uniform(60, 400)
+            at = {"x": dice.uniform(20, 820 - width), "y": dice.uniform(20, 620 - height)}
+            raw = document([photo, frame(**at, width=width, height=height, least_slot=0)], paragraph(STORY))
+            read = OWN.read(raw)
+            [placed] = OWN.nest(read)
+            region = shape_of(wrap_region(read.pages[0].objects[0], OWN.contours))
+            box = shapely.box(at["x"], at["y"], at["x"] + width, at["y"] + height)
+            share = region.intersection(box).area / box.area
+            if share >= 0.95:  # a label on the thing itself
+                lying += 1
+                self.assertGreater(len(placed.nest.records), 0, seed)
+                continue
+            pushed += share > 0.02
+            for record in placed.nest.records:
+                if record[k.PAST] == 0:
+                    line = shapely.box(
+                        record[k.LEFT] + 0.2, record[k.TOP] + 0.2, record[k.RIGHT] - 0.2, record[k.BOTTOM] - 0.2
+                    )
+                    self.assertLess(region.intersection(line).area, 0.5, seed)
+        self.assertGreater(pushed, 20)
+        self.assertGreater(lying, 0)
 
 
 class GoingUnder(unittest.TestCase):

@@ -15,7 +15,7 @@ from nestline.document.model import Frame, Outline, PageObject
 from nestline.errors import DocumentError, NestLineError, json_path
 from nestline.nesting.frame_space import WrapRegion
 from nestline.outlines import path, placing
-from nestline.outlines.polygons import NO_REGION, Region, box_region, meet
+from nestline.outlines.polygons import NO_REGION, Region, box_region, meet, shape_of
 
 ContourOf = Callable[[PageObject], Region]
 """The visible contour of an object's picture in the object's own box, already cleared. Raises NestLineError."""
@@ -80,7 +80,8 @@ LIES_ON = 0.95
 def pushing(
     frame: Frame, thing: PageObject, wraps: Sequence[Wrapping], things: Sequence[PageObject], tied: Container[str]
 ) -> list[Wrapping]:
-    """The wraps that push a frame: neither its own, nor those of what it is `tied` to or lies on.
+    """The wraps that push a frame: neither its own, nor those of what it is `tied` to or lies on. A frame that lies on a picture
+    whose contour pushes lies on what the picture shows only where that contour holds it.
 
     `things` are the objects of its page, back to front.
     """
@@ -93,8 +94,28 @@ def pushing(
         for key, wrap in wraps
         if wrap.object_id != thing.id
         and wrap.object_id not in tied
-        and not (wrap.inside is None and wrap.object_id in behind and lies_on(thing, behind[wrap.object_id]))
+        and not (
+            wrap.inside is None and wrap.object_id in behind and _lies_on_wrap(thing, behind[wrap.object_id], wrap)
+        )
     ]
+
+
+def _lies_on_wrap(thing: PageObject, ground: PageObject, wrap: WrapRegion) -> bool:
+    if not lies_on(thing, ground):
+        return False
+    if ground.wrap.by != "contour" or ground.picture is None:
+        return True
+    _, _, width, height = thing.box
+    return _share_in(placing.matrix(thing), width, height, wrap.region) >= LIES_ON
+
+
+@lru_cache(maxsize=512)
+def _share_in(
+    matrix: tuple[float, float, float, float, float, float], width: float, height: float, region: Region
+) -> float:
+    """The share of a box, as it stands on its page, that a region holds."""
+    box = shapely.Polygon(path.corners(matrix, width, height))
+    return float(shape_of(region).intersection(box).area / max(box.area, 1e-9))
 
 
 def lies_on(thing: PageObject, ground: PageObject) -> bool:
