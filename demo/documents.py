@@ -329,7 +329,7 @@ def flyer() -> Raw:
         {"id": "sky", "name": "Dragon in the sky", "x": -9, "y": 164, "width": width + 18, "height": height - 155,
          "picture": {"file": "pictures/dragon-kite-in-the-sky.jpg", "alt": "a long dragon kite in a cloudy sky", "scale": 1.02},
          "contour": {"from": "busy", "smoothness": 0.3}, "wrap": {"by": "contour", "clearance": 12}},
-        {"id": "back", "name": "Story, overleaf", "x": 34, "y": 182, "width": 351, "height": 366,
+        {"id": "back", "name": "Story, overleaf", "x": 34, "y": 170, "width": 351, "height": 378,
          "frame": {"copy": "Story", "columns": 2, "gutter": "1p3", "hang": "ascender"}},
         {"id": "quote", "name": "Pull quote", "x": 66, "y": 52, "width": 288, "height": 106, "outline": {"kind": "path", "d": foil, "box": [320, 128]},
          "fill": {"color": "lake"}, "wrap": {"by": "outline", "clearance": 12},

@@ -439,6 +439,7 @@ export function Bench() {
         ref={canvas}
         tabIndex={0}
         role="application"
+        data-clean={clean ? "" : undefined}
         aria-label="Bench: the pages. Arrow keys move the selected object."
         className="block h-full w-full touch-none outline-none"
         style={{ cursor: always ?? cursor }}

@@ -67,7 +67,7 @@ export function Side({
   const Fold = left === open ? ChevronLeft : ChevronRight;
   return (
     <div
-      className={`relative h-full min-h-0 shrink-0 ${clean ? "w-0" : "border-line bg-card"} ${left ? "border-r" : "border-l"} ${clean ? "border-0" : ""}`}
+      className={`relative h-full min-h-0 shrink-0 ${clean ? "w-0" : `border-line bg-card ${left ? "border-r" : "border-l"}`}`}
       style={{ width: clean ? 0 : open ? width : FOLDED }}
     >
       {/* Folded away it still holds the copy being written on the page. */}
