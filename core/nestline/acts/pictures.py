@@ -20,7 +20,7 @@ SHARE_OF_PAGE = 0.4
 """How large a new picture is at the most, as a share of its page's sides."""
 
 
-KEPT = ("threshold", "smoothness", "points")
+STAYS = ("threshold", "smoothness", "points")
 """What of a contour is set by hand and stays with another picture."""
 
 
@@ -96,7 +96,7 @@ def replace_picture(at: Acting, given: ReplacePicture) -> list[Operation]:
         # How faint and how smooth stay as they were set, where the new one is found in the same way.
         was, found = raw.get("contour") or {}, fresh.get("contour", {})
         if fresh["wrap"]["by"] == "contour" and found.get("from") == was.get("from"):
-            found = {**found, **{name: was[name] for name in KEPT if name in was}}
+            found = {**found, **{name: was[name] for name in STAYS if name in was}}
         if found:
             out.append({"do": "put", "at": [*path, "contour"], "value": found})
         if fresh["wrap"]["by"] != "contour":

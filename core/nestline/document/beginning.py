@@ -7,9 +7,9 @@ from typing import Any
 from nestline.document.lengths import Length
 
 COPY = "Copy 1"
-LEAST_ROOM = 4.0
+LEAST_MARGIN = 4.0
 """Points between copy that is dropped in and the page's edge, at least."""
-ROOM = 0.08
+MARGIN_SHARE = 0.08
 """The same as a share of the page's smaller side."""
 
 
@@ -30,7 +30,7 @@ def begun(
     paragraphs = [line.strip() for line in words.splitlines() if line.strip()]
     if paragraphs:
         wide, high = (Length.read(side).points() for side in (width, height))
-        room = max(LEAST_ROOM, ROOM * min(wide, high))
+        room = max(LEAST_MARGIN, MARGIN_SHARE * min(wide, high))
         page["objects"].append(
             {
                 "id": "copy", "name": "Copy", "x": room, "y": room, "width": wide - 2 * room, "height": high - 2 * room,

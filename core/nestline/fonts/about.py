@@ -38,8 +38,7 @@ def kind_of(face: Face) -> Kind:
     ]
     if not contours:
         return "other"
-    points = np.concatenate(contours)
-    low, high = points[:, 1].min(), points[:, 1].max()
+    (_, low), (_, high) = (side(np.concatenate(contours), axis=0) for side in (np.min, np.max))
     return "serif" if _wide(contours, low + 0.01 * (high - low)) > FOOT * _wide(contours, (low + high) / 2) else "sans"
 
 
