@@ -102,6 +102,8 @@ function usePlace(here: React.RefObject<HTMLDivElement | null>, name: string, ke
     if (!canvas || !part) return;
     const size = (): [number, number] => [panel.offsetWidth, panel.offsetHeight];
     const bench = boxOf(canvas);
+    // It ends above the sentence, however much is in it; in a low window it may cover that.
+    panel.style.maxHeight = `${Math.max(280, bench.bottom - 18)}px`;
     const rects = part.getClientRects();
     const stand = placeBeside(size(), rects[0] ?? boxOf(part), bench, chosenBox(bench), [
       window.innerWidth,
