@@ -2,8 +2,8 @@ import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 import { useMutation } from "@tanstack/react-query";
 import { type DragEvent, useState } from "react";
 import { answer, api, type Schemas } from "../api/client";
-import { SHEETS } from "../sentence/sheets";
-import { shown } from "../state/units";
+import { Sheets } from "../sentence/SheetButtons";
+import { SHEETS } from "../sentence/readySheets";
 
 type Item = Schemas["DocumentOut"];
 type Unit = NonNullable<Schemas["NewDocument"]["unit"]>;
@@ -154,19 +154,11 @@ export function NewDialog({
             {SHEETS.map(([head, sheets]) => (
               <div key={head} className="flex items-baseline gap-3">
                 <h4 className="eyebrow w-32 shrink-0">{head}</h4>
-                <div className="flex flex-wrap gap-1">
-                  {sheets.map(([name, width, height]) => (
-                    <button
-                      key={name}
-                      className="button px-2 py-1 text-xs"
-                      title={`${shown(width)} × ${shown(height)}`}
-                      disabled={make.isPending}
-                      onClick={() => make.mutate(sheetOf(width, height))}
-                    >
-                      {name}
-                    </button>
-                  ))}
-                </div>
+                <Sheets
+                  sheets={sheets}
+                  disabled={make.isPending}
+                  onChoose={(_, width, height) => make.mutate(sheetOf(width, height))}
+                />
               </div>
             ))}
           </div>

@@ -6,7 +6,7 @@ import { shown } from "../state/units";
 import { LengthField } from "./LengthField";
 import { Figure } from "./Figure";
 import { HangDrawing, type Hanging } from "./HangDrawing";
-import { Choice, Deed, Part } from "./Part";
+import { Choice, Verb, Part } from "./Part";
 
 type Place = "page" | "in-line" | "beside" | "centred";
 
@@ -153,13 +153,13 @@ export function AnchorPart({ thing, along = [] }: { thing: Thing; along?: Thing[
                   {facing || mirrored ? (
                     <>
                       ,{" "}
-                      <Deed
+                      <Verb
                         onDo={() =>
                           void edit(put("side")(mirrored ? hanging.side : outer(hanging.side, leftPage)), "Side")
                         }
                       >
                         {mirrored ? "on the other side overleaf" : "on the same side of every page"}
-                      </Deed>
+                      </Verb>
                     </>
                   ) : null}
                   .

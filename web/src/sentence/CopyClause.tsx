@@ -4,7 +4,7 @@ import { chooseFonts } from "../state/fonts";
 import { edit, keepTried, tryOut, useStore } from "../state/store";
 import { fine, shown } from "../state/units";
 import { LengthField } from "./LengthField";
-import { Choice, Deed, Part, Rest } from "./Part";
+import { Choice, Verb, Part, Rest } from "./Part";
 import { CopyColorPart } from "./CopyColor";
 import { FontList } from "./FontList";
 import { LettersPart } from "./Letters";
@@ -484,7 +484,7 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
         <span className="text-coral-text">
           {" "}
           {nest.absent.map((a) => a.family).join(" and ")} {nest.absent.length === 1 ? "is" : "are"} not here:{" "}
-          {nest.absent[0].by} stands in. <Deed onDo={chooseFonts}>Bring the font</Deed>
+          {nest.absent[0].by} stands in. <Verb onDo={chooseFonts}>Bring the font</Verb>
         </span>
       )}
       {nest.missing > 0 && (

@@ -17,7 +17,7 @@ import { count } from "./PageSaid";
 import { Colors } from "./Paint";
 import { PlacePart } from "./PlacePart";
 import { type Mark, MetricWord } from "./MetricPart";
-import { Choice, Deed, Part, Rest } from "./Part";
+import { Choice, Verb, Part, Rest } from "./Part";
 
 type Rule = keyof Frame;
 
@@ -240,7 +240,7 @@ function Proposal({ offer }: { offer: Schemas["OfferScene"] }) {
     <>
       {" "}
       (
-      <Deed
+      <Verb
         data-part="capitals"
         title={offer.hint}
         onMouseEnter={() => tryOut(operations)}
@@ -248,7 +248,7 @@ function Proposal({ offer }: { offer: Schemas["OfferScene"] }) {
         onDo={() => void keepTried(operations, "Capitals")}
       >
         {offer.label}
-      </Deed>
+      </Verb>
       )
     </>
   );
@@ -259,17 +259,17 @@ function Also({ thing }: { thing: Thing }) {
   const [trying, setTrying] = useState(false);
   return (
     <>
-      <Deed data-part="tries" onDo={() => setTrying(true)}>
+      <Verb data-part="tries" onDo={() => setTrying(true)}>
         Try it several ways
-      </Deed>
+      </Verb>
       {"\u2060, "}
       <EndHerePart thing={thing} /> or{" "}
-      <Deed
+      <Verb
         data-part="take-copy"
         onDo={() => void edit([{ do: "act", act: "take-copy", given: { object: thing.id } }], "Take copy out")}
       >
         take the copy out
-      </Deed>
+      </Verb>
       .{trying && <Tries id={thing.id} onClose={() => setTrying(false)} />}
     </>
   );

@@ -6,9 +6,10 @@ import { inUnit, oneOrFour, shown } from "../state/units";
 import { LengthField } from "./LengthField";
 import { Colors, ColorsPart } from "./Paint";
 import { PagesPart } from "./PagesPart";
-import { Choice, Deed, Part } from "./Part";
+import { Choice, Verb, Part } from "./Part";
 import { Clause } from "./Running";
-import { SHEETS } from "./sheets";
+import { Sheets } from "./SheetButtons";
+import { SHEETS } from "./readySheets";
 
 /** With nothing selected the sentence speaks of the page. */
 export function PageSaid() {
@@ -61,18 +62,12 @@ export function PageSaid() {
                 {SHEETS.map(([head, sheets]) => (
                   <div key={head}>
                     <h4 className="eyebrow mb-1">{head}</h4>
-                    <div className="flex flex-wrap gap-1">
-                      {sheets.map(([name, width, height]) => (
-                        <button
-                          key={name}
-                          className="button px-2 py-1 text-xs"
-                          title={`${shown(width)} × ${shown(height)}`}
-                          onClick={() => void edit([put("width", width), put("height", height)], `Page size ${name}`)}
-                        >
-                          {name}
-                        </button>
-                      ))}
-                    </div>
+                    <Sheets
+                      sheets={sheets}
+                      onChoose={(name, width, height) =>
+                        void edit([put("width", width), put("height", height)], `Page size ${name}`)
+                      }
+                    />
                   </div>
                 ))}
                 <label className="flex items-center gap-3 text-soft">
@@ -202,7 +197,7 @@ export function PageSaid() {
           {absent && (
             <>
               {" "}
-              <span className="text-coral-text">{absent}</span> <Deed onDo={chooseFonts}>Bring the font</Deed>
+              <span className="text-coral-text">{absent}</span> <Verb onDo={chooseFonts}>Bring the font</Verb>
             </>
           )}
         </p>

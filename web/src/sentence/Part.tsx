@@ -62,7 +62,7 @@ export function Part({
 
 /** An emphasised word of the sentence that does something at once. Inline like a part, so that no line begins with the comma
  * behind it. */
-export function Deed({
+export function Verb({
   onDo,
   children,
   ...more

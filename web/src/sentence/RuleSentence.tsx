@@ -8,7 +8,7 @@ import { CopyClause, partly } from "./CopyClause";
 import { FrameClause } from "./FrameClause";
 import { OutlinePart } from "./OutlinePart";
 import { count, PageSaid } from "./PageSaid";
-import { Deed, Part } from "./Part";
+import { Verb, Part } from "./Part";
 import { PlacePart } from "./PlacePart";
 import { Clause, Running } from "./Running";
 import { WithinPart } from "./WithinPart";
@@ -93,7 +93,7 @@ export function RuleSentence() {
               <p>
                 is <OutlinePart thing={thing} />, <PlacePart thing={thing} />
                 {turn ? `, turned by ${turn}°` : ""}. It holds no copy.{" "}
-                <Deed onDo={() => beginCopy()}>Give it copy</Deed> by typing or pasting in the galley.
+                <Verb onDo={() => beginCopy()}>Give it copy</Verb> by typing or pasting in the galley.
               </p>
             )}
           </Clause>

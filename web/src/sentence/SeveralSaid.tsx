@@ -7,7 +7,7 @@ import { usePoints } from "../state/lengths";
 import { inItsUnit } from "../state/units";
 import { AnchorPart } from "./AnchorPart";
 import { CombinedDrawing } from "./CombinedDrawing";
-import { Choice, Deed, Part } from "./Part";
+import { Choice, Verb, Part } from "./Part";
 
 const EDGES = [
   { value: "left", label: "left edges" },
@@ -48,17 +48,17 @@ export function SeveralSaid() {
             is called <GroupName group={grouped} />
             {leader && <AnchorPart key={leader.id} thing={leader} along={things.filter((t) => t !== leader)} />}, moves
             and turns as one, and can be{" "}
-            <Deed data-part="ungroup" onDo={ungroup}>
+            <Verb data-part="ungroup" onDo={ungroup}>
               taken apart
-            </Deed>
+            </Verb>
             {"\u2060, "}
           </>
         ) : (
           <>
             can be{" "}
-            <Deed data-part="group" onDo={() => void group()}>
+            <Verb data-part="group" onDo={() => void group()}>
               grouped
-            </Deed>
+            </Verb>
             {"\u2060, "}
           </>
         )}
@@ -142,11 +142,11 @@ export function SeveralSaid() {
             </div>
           )}
         </Part>{" "}
-        or <Deed onDo={() => remove(free())}>deleted</Deed>.
+        or <Verb onDo={() => remove(free())}>deleted</Verb>.
       </p>
       {photo && bare && things.length === 2 && (
         <p className="mt-1.5">
-          <Deed
+          <Verb
             onDo={() =>
               void edit(act("into-outline", { picture: photo.id, outline: bare.id }), "Put picture into outline").then(
                 (done) => done && select(bare.id),
@@ -154,13 +154,13 @@ export function SeveralSaid() {
             }
           >
             Put the picture into the outline
-          </Deed>
+          </Verb>
           {"\u2060, "}which it fills.
         </p>
       )}
       {frames.length === 1 && bare && things.length === 2 && (
         <p className="mt-1.5">
-          <Deed
+          <Verb
             onDo={() =>
               void edit(act("join", { type: frames[0].id, outline: bare.id }), "Put copy into the outline").then(
                 (done) => done && select(bare.id),
@@ -168,7 +168,7 @@ export function SeveralSaid() {
             }
           >
             Put the copy into the outline
-          </Deed>
+          </Verb>
           {"\u2060, "}with its rules.
         </p>
       )}
