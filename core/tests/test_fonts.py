@@ -4,8 +4,6 @@ import io
 import unittest
 
 import uharfbuzz as hb
-from fontTools.fontBuilder import FontBuilder
-from fontTools.pens.ttGlyphPen import TTGlyphPen
 from fontTools.ttLib import TTFont
 
 from nestline.fonts.baked import baked, features_of
@@ -23,30 +21,6 @@ def glyphs(content: bytes, text: str, features: dict[str, int] | None = None) ->
     hb.shape(font, buffer, features)
     infos, places = buffer.glyph_infos or [], buffer.glyph_positions or []
     return [(i.codepoint, p.x_advance) for i, p in zip(infos, places, strict=True)]
-
-
-def variable_font() -> bytes:
-    """A made-up font of one letter whose weight varies."""
-    pen = TTGlyphPen(None)
-    pen.moveTo((50, 0))
-    pen.lineTo((50, 700))
-    pen.lineTo((300, 700))
-    pen.closePath()
-    builder = FontBuilder(1000, isTTF=True)
-    builder.setupGlyphOrder([".notdef", "H"])
-    builder.setupCharacterMap({72: "H"})
-    builder.setupGlyf({".notdef": TTGlyphPen(None).glyph(), "H": pen.glyph()})
-    builder.setupHorizontalMetrics({".notdef": (500, 0), "H": (400, 50)})
-    builder.setupHorizontalHeader(ascent=800, descent=-200)
-    builder.setupOS2(sTypoAscender=800, sTypoDescender=-200, usWeightClass=300)
-    builder.setupNameTable({"familyName": "Kite Sans", "styleName": "Regular"})
-    builder.setupPost()
-    axes = [("wght", 300, 300, 800, "Weight")]
-    builder.setupFvar(axes, [{"stylename": str(w), "location": {"wght": w}} for w in (300, 500, 800)])
-    builder.setupGvar({"H": []})
-    out = io.BytesIO()
-    builder.save(out)
-    return out.getvalue()
 
 
 class Baked(unittest.TestCase):
@@ -68,14 +42,9 @@ class Own(unittest.TestCase):
             font.flavor = flavor
             out = io.BytesIO()
             font.save(out)
-            (face,) = read_own_font(out.getvalue())
+            face = read_own_font(out.getvalue())
             self.assertEqual((face.family, face.weight, face.slope), ("EB Garamond", 400, "normal"))
             self.assertEqual(glyphs(face.content, "Kite"), glyphs(FACE.path.read_bytes(), "Kite"))
-
-    def test_a_variable_font_gives_a_face_for_each_named_weight(self) -> None:
-        faces = read_own_font(variable_font())
-        self.assertEqual([f.weight for f in faces], [300, 500, 800])
-        self.assertNotIn("fvar", TTFont(io.BytesIO(faces[0].content)))
 
     def test_what_is_no_font_is_refused(self) -> None:
         content = FACE.path.read_bytes()

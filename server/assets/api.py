@@ -54,11 +54,26 @@ class MetricsOut(Schema):
     ex: float
 
 
+class EndsOut(Schema):
+    """What a variable font varies between."""
+
+    least: float
+    greatest: float
+
+    @classmethod
+    def of(cls, ends: tuple[float, float] | None) -> EndsOut | None:
+        return None if ends is None else cls(least=ends[0], greatest=ends[1])
+
+
 class FaceOut(Schema):
     key: str
     family: str
     weight: int
     slope: str
+    weights: EndsOut | None
+    """Where the face varies in it."""
+    widths: EndsOut | None
+    """The same, in per cent of the normal width."""
     url: str
     own: bool
     metrics: MetricsOut
@@ -89,7 +104,7 @@ def fonts(request: Asked) -> list[FaceOut]:
     own = {row.path.stem: row for row in Font.objects.filter(owner=request.user)}
     return [
         FaceOut(
-            key=f.key, family=f.family, weight=f.weight, slope=f.slope, own=f.key in own,
+            key=f.key, family=f.family, weight=f.weight, slope=f.slope, own=f.key in own, weights=EndsOut.of(f.axes.weight), widths=EndsOut.of(f.axes.width),
             url=f"/api/fonts/{f.key}/file" if f.key in own else f"/static/fonts/{f.path.name}",
             metrics=MetricsOut(**vars(f.metrics)), features=_features(f), kind=kind_of(f), scripts=list(scripts_of(f)),
         )
@@ -111,7 +126,7 @@ def _features(face: Face) -> list[str]:
 @router.post("/fonts", response={200: list[str], 400: ErrorOut})
 def upload_font(request: Asked, file: UploadedFile = File(...)) -> list[str]:  # type: ignore[type-arg]
     """Bring a font: TTF, OTF, WOFF or WOFF2, variable too; answers with the families it gave."""
-    return sorted({row.family for row in keep_font(request.user.id, file.read())})
+    return [keep_font(request.user.id, file.read()).family]
 
 
 @router.delete("/fonts/{family}", response={200: ErrorOut, 400: ErrorOut})

@@ -90,31 +90,28 @@ def keep_contour(owner_id: int, file: str, key: str, content: bytes) -> None:
 MOST_FACES = 200
 
 
-def keep_font(owner_id: int, content: bytes) -> list[Font]:
-    """Check a font and keep its faces for a user; a face of the same family, weight and slope is replaced.
+def keep_font(owner_id: int, content: bytes) -> Font:
+    """Check a font and keep it for a user; a face of the same family, weight and slope is replaced, and by a variable font all
+    of its slope are.
 
     Raises NestLineError.
     """
-    faces = read_own_font(content)
-    shipped = set(shipped_fonts().families)
-    for face in faces:
-        if face.family in shipped:
-            raise BadFont(f"a font called “{face.family}” comes with the application already")
-    if Font.objects.filter(owner_id=owner_id).count() + len(faces) > MOST_FACES:
+    face = read_own_font(content)
+    if face.family in shipped_fonts().families:
+        raise BadFont(f"a font called “{face.family}” comes with the application already")
+    if Font.objects.filter(owner_id=owner_id).count() >= MOST_FACES:
         raise BadFont(f"you have {MOST_FACES} fonts; take some away first")
-    rows = []
-    for face in faces:
-        digest = hashlib.sha256(face.content).hexdigest()
-        row = Font(
-            owner_id=owner_id, family=face.family, weight=face.weight, slope=face.slope, sha256=digest,
-            size=len(face.content), may_embed=face.may_embed,
-        )  # fmt: skip
-        write_whole(row.path, face.content)
-        _try(row.path, face)
-        Font.objects.filter(owner_id=owner_id, family=face.family, weight=face.weight, slope=face.slope).delete()
-        row.save()
-        rows.append(row)
-    return rows
+    digest = hashlib.sha256(face.content).hexdigest()
+    row = Font(
+        owner_id=owner_id, family=face.family, weight=face.weight, slope=face.slope, sha256=digest,
+        size=len(face.content), may_embed=face.may_embed,
+    )  # fmt: skip
+    write_whole(row.path, face.content)
+    _try(row.path, face)
+    same = Font.objects.filter(owner_id=owner_id, family=face.family, slope=face.slope)
+    (same if face.varies else same.filter(weight=face.weight)).delete()
+    row.save()
+    return row
 
 
 def _try(path: Path, face: OwnFace) -> None:

@@ -424,6 +424,7 @@ class LookScene(Schema):
     hyphen: str
     font: str
     weight: int
+    fontWidth: float
     slope: Literal["normal", "italic"]
     colorName: str
     underline: bool
@@ -458,6 +459,7 @@ class RuleScene(Schema):
     firstIndent: float
     font: str
     weight: int
+    fontWidth: float
     slope: Literal["normal", "italic"]
     color: str
     colorName: str

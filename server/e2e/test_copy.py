@@ -170,6 +170,49 @@ class Copy(BrowserCase):
         said = "".join(run["text"] for paragraph in paragraphs for run in paragraph["runs"])
         self.assertTrue(said.startswith(begun[:30]) and said.endswith(" Kites"), said)
 
+    def test_a_variable_font_is_drawn_as_heavy_and_wide_as_it_is_set(self) -> None:
+        from demo.variable_font import FAMILY, variable_font
+
+        page = self.page
+        frame = self.draw("Rectangle", (80, 80), (400, 300))
+        page.get_by_role("textbox", name="Copy").click()
+        page.keyboard.insert_text("Wide words")
+        self.settled()
+        self.part("font")
+        with page.expect_file_chooser() as chooser:
+            page.get_by_role("button", name="Bring a font of your own …").click()
+        chooser.value.set_files({"name": "kite.ttf", "mimeType": "font/ttf", "buffer": variable_font()})
+        page.get_by_text("can be used now").wait_for()
+        page.get_by_role("radio", name=FAMILY).click()
+        self.settled()
+        page.keyboard.press("Escape")
+        plain = self.width_of_words(frame)
+        self.part("letters")
+        page.get_by_label("Width, typed").fill("125")
+        page.keyboard.press("Enter")
+        self.settled()
+        page.get_by_label("Weight", exact=True).focus()
+        page.keyboard.press("End")
+        self.settled()
+        page.keyboard.press("Escape")
+        self.drawn()
+        paragraph = self.state("document.copies['Copy 1'].versions.en.paragraphs[0]")
+        self.assertEqual((paragraph["weight"], paragraph["font_width"]), (800, 125))
+        # From weight 400 to 800 letters are wider by .08 of those at 300, and at width 125 by a quarter.
+        self.assertAlmostEqual(self.width_of_words(frame) / plain, (1 + 0.1 + 0.25) / 1.02, delta=0.01)
+        (look,) = self.state(f"scene.shapes[{self.state(f'scene.nests.{frame}.shape')!r}].looks")
+        drawn = page.evaluate(
+            """([face, size]) => { const c = document.createElement("canvas").getContext("2d");
+            c.font = `${size}px "nest ${face}"`; return c.measureText("Wide").width + c.measureText("words").width }""",
+            [look["face"], look["size"]],
+        )
+        self.assertAlmostEqual(drawn, self.width_of_words(frame), delta=0.05)
+
+    def width_of_words(self, frame: str) -> float:
+        """From the first word's beginning to the end of the last, in points."""
+        shape = self.state(f"scene.shapes[{self.state(f'scene.nests.{frame}.shape')!r}]")
+        return float(sum(shape["width"]))
+
     def test_what_stands_in_for_a_font_is_said_until_the_font_is_there(self) -> None:
         from fontTools.ttLib import TTFont
 

@@ -861,6 +861,17 @@ class Fonts(ApiCase):
         self.assertNotIn("Quarrow Sans", [f["family"] for f in other.get("/api/fonts").json()])
         self.assertEqual(other.get(faces["Quarrow Sans"]["url"]).status_code, 400)
 
+    def test_a_variable_font_stays_one_and_takes_the_place_of_its_weights(self) -> None:
+        from demo.variable_font import FAMILY, variable_font
+
+        for _ in range(2):
+            self.assertEqual(self.upload_font(variable_font()).json(), [FAMILY])
+        (face,) = [f for f in self.client.get("/api/fonts").json() if f["family"] == FAMILY]
+        self.assertEqual(face["weights"], {"least": 300, "greatest": 800})
+        self.assertEqual(face["widths"], {"least": 75, "greatest": 125})
+        lato = [f for f in self.client.get("/api/fonts").json() if f["family"] == "Lato"]
+        self.assertEqual({f["weights"] for f in lato}, {None})
+
     def test_what_is_no_font_is_refused(self) -> None:
         for content in (b"no font", b"OTTO" + bytes(200)):
             answer = self.upload_font(content)

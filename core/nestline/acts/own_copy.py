@@ -116,7 +116,7 @@ def _size_for(at: Acting, thing: PageObject, plain: Rules, padding: float) -> fl
     own = padded(thing, padding)
     if own.empty:
         return plain.size
-    face = at.studio.fonts.face(plain.look.font, plain.look.weight, plain.look.slope)
+    face = plain.look.face(at.studio.fonts)
     letters = "abcdefghijklmnopqrstuvwxyz"
     em = shape(face, letters, 0, len(letters), "en").width / face.units_per_em / len(letters)
     middle = (own.bounds[1] + own.bounds[3]) / 2

@@ -44,8 +44,8 @@ def drop_look(look: Look, rules: Rules, fonts: FontLibrary) -> Look:
         look, font=drop.font or look.font, weight=drop.weight or look.weight, slope=drop.slope or look.slope,
         color=drop.color or look.color, underline=False, tracking=0.0,
     )  # fmt: skip
-    base = fonts.face(rules.look.font, rules.look.weight, rules.look.slope)
-    face = fonts.face(made.font, made.weight, made.slope)
+    base = rules.look.face(fonts)
+    face = made.face(fonts)
     high = (drop.lines - 1) * rules.leading + base.metrics.cap * rules.size
     return replace(made, size=round(high / max(face.metrics.cap, 0.1), 4))
 

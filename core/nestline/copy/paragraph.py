@@ -56,7 +56,7 @@ def shape_paragraph(
     pieces = _pieces(text, stretches, rules)
     whole = LineEnds(_shown(text), tuple(stretches), rules.language, x, safe)
     start_change, end_change, hang = _changes_at_ends(whole, pieces, rules)
-    first = fonts.face(rules.look.font, rules.look.weight, rules.look.slope)
+    first = rules.look.face(fonts)
     space_width = shape(first, " ", 0, 1, rules.language).width * rules.size / first.units_per_em
     starts, contents, ends, forced, hyphens = (np.array(column, np.int64) for column in zip(*pieces, strict=True))
     return ShapedParagraph(
@@ -94,7 +94,7 @@ def _stretches(
             yield from _letter_stretches(text, shown, at, at + len(run.text), look, rules, levels, drop, fonts)
             at += len(run.text)
     if not at:
-        bare = fonts.face(rules.look.font, rules.look.weight, rules.look.slope)
+        bare = rules.look.face(fonts)
         yield Stretch(0, 0, rules.look, bare, None, shape(bare, "", 0, 0, rules.language))
 
 
@@ -102,7 +102,7 @@ def _object_stretch(
     identity: str, at: int, look: Look, shown: str, level: int, language: str, fonts: FontLibrary, in_line: InLine
 ) -> Stretch:
     """The room of an object in line, or the place of one that stands elsewhere."""
-    face = fonts.face(look.font, look.weight, look.slope)
+    face = look.face(fonts)
     found = in_line.get(identity, (0.0, 0.0, 0.0, 0.0))
     width, height, shift, ems = found or (0.0, 0.0, 0.0, 0.0)
     shift += ems * look.size
@@ -118,7 +118,7 @@ def _letter_stretches(
     fonts: FontLibrary,
 ) -> Iterator[Stretch]:  # fmt: skip
     """The stretches of a run's letters: tabs, and those of a drop cap, apart."""
-    asked = fonts.face(look.font, look.weight, look.slope)
+    asked = look.face(fonts)
     cuts = {*drop, *(i + more for i in range(start, stop) if text[i] == "\t" for more in (0, 1))}
     for begin, end, script in by_script(text, start, stop):
         for left, right, face in by_face(text, begin, end, levels, asked, fonts):
@@ -129,7 +129,7 @@ def _letter_stretches(
                     role = "tab"
                 elif a < drop[0]:
                     role, own = "drop", drop_look(look, rules, fonts)
-                    own_asked = fonts.face(own.font, own.weight, own.slope)
+                    own_asked = own.face(fonts)
                     own_face = own_asked if own_asked.has(text[a]) else face
                 backwards = levels[a] % 2 == 1
                 glyphs = shape(own_face, shown, a, b, rules.language, script, not own.joined, own.features, backwards)

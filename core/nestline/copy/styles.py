@@ -20,7 +20,8 @@ from nestline.document.model import (
     Style,
     Tab,
 )
-from nestline.fonts.library import DEFAULT_FAMILY
+from nestline.fonts.library import DEFAULT_FAMILY, Face, FontLibrary
+from nestline.fonts.varying import NORMAL_WIDTH
 from nestline.remembering import remember
 
 DEFAULT_SIZE = 11
@@ -29,7 +30,8 @@ DEFAULT_LEADING = Length.read("1.25em")
 
 @dataclass(frozen=True)
 class Look:
-    """How a run's letters look. `size` and `tracking` in points; letters set apart are not `joined` by ligatures."""
+    """How a run's letters look. `size` and `tracking` in points; letters set apart are not `joined` by ligatures. `width` is that of
+    a variable font, in per cent of its normal one."""
 
     font: str
     weight: int
@@ -41,6 +43,11 @@ class Look:
     underline: bool = False
     stroke: LetterStroke | None = None
     features: tuple[tuple[str, int], ...] = ()
+    width: float = NORMAL_WIDTH
+
+    def face(self, fonts: FontLibrary) -> Face:
+        """What it is drawn with."""
+        return fonts.face(self.font, self.weight, self.slope, self.width)
 
 
 @dataclass(frozen=True)
@@ -123,6 +130,7 @@ def paragraph_rules(paragraph: Paragraph, style: Style | None, language: str) ->
         bool(pick("underline", False)),
         stroke if isinstance(stroke := pick("letter_stroke", None), LetterStroke) else None,
         _tags(pick("features", None)),
+        float(pick("font_width", NORMAL_WIDTH)),  # type: ignore[arg-type]
     )
     limits = pick("hyphenate", False)
     hyphenation = Hyphenation(**limits.model_dump()) if isinstance(limits, HyphenLimits) else None
@@ -197,4 +205,5 @@ def run_look(run: Run, base: Look) -> Look:
         base.underline if run.underline is None else run.underline,
         base.stroke if run.letter_stroke is None else run.letter_stroke,
         base.features if run.features is None else _tags({**dict(base.features), **run.features}),
+        run.font_width or base.width,
     )

@@ -218,6 +218,7 @@ class Letters(Part):
 
     font: Annotated[str, StringConstraints(min_length=1, max_length=120)] | None = None
     weight: Annotated[int, Field(ge=1, le=1000)] | None = None
+    font_width: Annotated[float, Field(ge=25, le=200)] | None = None
     slope: Literal["normal", "italic"] | None = None
     size: Size | None = None
     color: Color | None = None

@@ -23,7 +23,7 @@ JOINING = ("calt", "clig", "liga")
 
 def baked(face: Face, features: tuple[tuple[str, int], ...]) -> bytes:
     """The face's font file with some features on (1) or off (0)."""
-    font = TTFont(face.path, recalcTimestamp=False)
+    font = face.open()
     asked = dict(features)
     for tag in ("GSUB", "GPOS"):
         if tag not in font or font[tag].table.FeatureList is None:
@@ -79,7 +79,7 @@ def fitted_features(face: Face, features: dict[str, int]) -> dict[str, int]:
 @lru_cache(maxsize=500)
 def features_of(face: Face) -> tuple[str, ...]:
     """The tags of the features that a face has for letters, in order."""
-    font = face.open()
-    if "GSUB" not in font or font["GSUB"].table.FeatureList is None:
-        return ()
-    return tuple(sorted({r.FeatureTag for r in font["GSUB"].table.FeatureList.FeatureRecord}))
+    with TTFont(face.path) as font:
+        if "GSUB" not in font or font["GSUB"].table.FeatureList is None:
+            return ()
+        return tuple(sorted({r.FeatureTag for r in font["GSUB"].table.FeatureList.FeatureRecord}))

@@ -6,7 +6,8 @@ The families in `shipped/` come with the application, each under the SIL Open Fo
 from __future__ import annotations
 
 import logging
-from dataclasses import dataclass, field
+from collections import OrderedDict
+from dataclasses import dataclass, field, replace
 from functools import cached_property, lru_cache
 from pathlib import Path
 
@@ -15,8 +16,10 @@ from fontTools.pens.recordingPen import RecordingPen
 from fontTools.ttLib import TTFont
 
 from nestline.errors import NestLineError
+from nestline.fonts.varying import NORMAL_WIDTH, WEIGHT, Axes, axes_of, pinned
 from nestline.outlines.path import Path as Path_
 from nestline.outlines.path import from_recording
+from nestline.remembering import remember
 
 logging.getLogger("fontTools").setLevel(logging.ERROR)
 
@@ -72,7 +75,7 @@ class Metrics:
 
 @dataclass(frozen=True, eq=False)
 class Face:
-    """One font file."""
+    """One font file; a variable one at one weight and width (`at`, by the tags of its axes)."""
 
     key: str
     family: str
@@ -82,11 +85,13 @@ class Face:
     metrics: Metrics = field(repr=False)
     units_per_em: int
     cff: bool
+    axes: Axes = Axes()
+    at: tuple[tuple[str, float], ...] = ()
 
     @cached_property
     def hb_font(self) -> hb.Font:
         """The HarfBuzz font, scaled in font units."""
-        return hb.Font(hb.Face(self.path.read_bytes()))
+        return _hb_font(self.path, dict(self.at))
 
     def has(self, letter: str) -> bool:
         """Whether the font draws a letter."""
@@ -106,26 +111,41 @@ class Face:
         return {}
 
     def open(self) -> TTFont:
+        """Its file, as it is."""
         return TTFont(self.path, recalcTimestamp=False)
 
+    def plain(self, font: TTFont) -> TTFont:
+        """What was opened (and made smaller), as a plain font of this weight and width."""
+        return pinned(font, dict(self.at)) if self.at else font
 
-def read_face(path: Path, family: str, weight: int, slope: str) -> Face:
-    """A face from its file, its metrics measured."""
+
+def _hb_font(path: Path, at: dict[str, float]) -> hb.Font:
+    font = hb.Font(hb.Face(hb.Blob.from_file_path(str(path))))
+    if at:
+        font.set_variations(at)
+    return font
+
+
+def read_face(path: Path, family: str, weight: int, slope: str, width: float = NORMAL_WIDTH) -> Face:
+    """A face from its file, its metrics measured; a variable one at a weight and width."""
     with TTFont(path, lazy=True) as font:
         em = font["head"].unitsPerEm
         os2, hhea = font["OS/2"], font["hhea"]
         typo = bool(os2.fsSelection & 128)
         ascent = os2.sTypoAscender if typo else hhea.ascent
         descent = -os2.sTypoDescender if typo else -hhea.descent
-        shaper = hb.Font(hb.Face(hb.Blob.from_file_path(str(path))))
+        axes = axes_of(font)
+        at = axes.at(weight, width)
+        shaper = _hb_font(path, at)
 
         def heights(letters: str) -> list[tuple[float, float]]:
             ids = [shaper.get_nominal_glyph(ord(letter)) for letter in letters]
             boxes = [shaper.get_glyph_extents(i) for i in ids if i]
             return [(b.y_bearing, -b.y_bearing - b.height) for b in boxes if b]
 
-        cap = getattr(os2, "sCapHeight", 0) or max((h for h, _ in heights("H")), default=0.7 * em)
-        ex = getattr(os2, "sxHeight", 0) or max((h for h, _ in heights("x")), default=0.5 * em)
+        said = (0, 0) if at else (getattr(os2, "sCapHeight", 0), getattr(os2, "sxHeight", 0))
+        cap = said[0] or max((h for h, _ in heights("H")), default=0.7 * em)
+        ex = said[1] or max((h for h, _ in heights("x")), default=0.5 * em)
         ascender = max((h for h, _ in heights("bdfhkl")), default=ascent)
         descender = max((d for _, d in heights("gjpqy")), default=descent)
         post = font["post"]
@@ -133,7 +153,13 @@ def read_face(path: Path, family: str, weight: int, slope: str) -> Face:
         under = max(-float(post.underlinePosition), 1.2 * thickness)
         heights_ = (ascent, descent, ascender, descender, cap, ex, under, thickness)
         metrics = Metrics(*(v / em for v in heights_))
-        return Face(path.stem, family, weight, slope, path, metrics, em, "CFF " in font)
+        weight = round(at.get(WEIGHT, weight))
+        cff = "CFF " in font or "CFF2" in font
+        return Face(path.stem, family, weight, slope, path, metrics, em, cff, axes, tuple(sorted(at.items())))
+
+
+MOST_INSTANCES = 100
+"""Variable faces that a library keeps at weights and widths of their own."""
 
 
 class FontLibrary:
@@ -148,6 +174,7 @@ class FontLibrary:
         self.faces = {face.key: face for face in faces}
         self._families: dict[str, list[Face]] = {}
         self._fallbacks: dict[tuple[str, str], Face] = {}
+        self._instances: OrderedDict[str, Face] = OrderedDict()
         for face in faces:
             self._families.setdefault(face.family, []).append(face)
 
@@ -163,20 +190,35 @@ class FontLibrary:
         if not self.has_family(family):
             raise FontError(f"there is no font “{family}”; fonts are: {', '.join(self._families)}")
 
-    def face(self, family: str, weight: int = 400, slope: str = "normal") -> Face:
-        """The nearest face of a family. Raises FontError when there is no such family, and nothing stands in."""
+    def face(self, family: str, weight: int = 400, slope: str = "normal", width: float = NORMAL_WIDTH) -> Face:
+        """The nearest face of a family. Raises FontError when there is no such family, and nothing stands in.
+
+        A variable face is taken at the weight and the width (per cent of the normal one), as near as its axes go.
+        """
         if self.stands_in and not self.has_family(family):
             family = DEFAULT_FAMILY
         self.check_family(family)
         faces = self._families[family]
-        return min(faces, key=lambda f: (f.slope != slope, abs(f.weight - weight), f.weight))
+        found = min(faces, key=lambda f: (f.slope != slope, abs(f.weight - weight), f.weight))
+        return self._varied(found, weight, width) if found.at else found
+
+    def _varied(self, face: Face, weight: float, width: float) -> Face:
+        weight, width = round(weight), round(width, 1)
+        if face.axes.at(weight, width) == dict(face.at):
+            return face
+        key = f"{face.key}-w{weight}-d{width:g}"
+        if (known := self._instances.get(key)) is None:
+            known = replace(read_face(face.path, face.family, weight, face.slope, width), key=key)
+            remember(self._instances, key, known, MOST_INSTANCES)
+        return known
 
     def fallback(self, letter: str, instead_of: Face) -> Face:
         """The first face that draws a letter which another lacks, of its weight and slope; that face when none does."""
         key = (letter, instead_of.key)
         if key not in self._fallbacks:
             families = [*FALLBACKS, *(f for f in self._families if f not in FALLBACKS)]
-            faces = (self.face(f, instead_of.weight, instead_of.slope) for f in families if f in self._families)
+            asked = (instead_of.weight, instead_of.slope)
+            faces = (self.face(f, *asked) for f in families if f in self._families)
             self._fallbacks[key] = next((f for f in faces if f.has(letter)), instead_of)
         return self._fallbacks[key]
 

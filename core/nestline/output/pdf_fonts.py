@@ -42,14 +42,18 @@ class PdfFont:
             if table in font:
                 del font[table]
         used = sorted(self.advances)
+        unneeded = ["GSUB", "GPOS", "GDEF", "post", "DSIG", "BASE", "kern"]
+        if not self.face.at:  # what varies is made plain with them
+            unneeded += ["name", "cmap", "OS/2"]
         options = subset.Options(
             retain_gids=True, notdef_outline=True, glyph_names=False, hinting=True, layout_features=[],
-            drop_tables=["GSUB", "GPOS", "GDEF", "name", "post", "cmap", "DSIG", "BASE", "kern", "OS/2"], recalc_timestamp=False,
+            drop_tables=unneeded, recalc_timestamp=False,
             name_IDs=[], legacy_cmap=False,
         )  # fmt: skip
         subsetter = subset.Subsetter(options)
         subsetter.populate(glyphs=[names[g] for g in used])
         subsetter.subset(font)
+        font = self.face.plain(font)
         scale = 1000 / self.face.units_per_em
         tag = hashlib.sha256(f"{self.face.key}:{used}".encode()).digest()
         prefix = "".join(chr(65 + b % 26) for b in tag[:6])

@@ -271,6 +271,7 @@ class _Writer:
         maker = subset.Subsetter(options)
         maker.populate(gids=sorted(glyphs), text="".join(sorted(letters)))
         maker.subset(font)
+        font = face.plain(font)
         font.flavor = "woff2"
         buffer = io.BytesIO()
         font.save(buffer)

@@ -1127,6 +1127,8 @@ export interface components {
             font: string;
             /** Weight */
             weight: number;
+            /** Fontwidth */
+            fontWidth: number;
             /**
              * Slope
              * @enum {string}
@@ -1466,6 +1468,8 @@ export interface components {
             font: string;
             /** Weight */
             weight: number;
+            /** Fontwidth */
+            fontWidth: number;
             /**
              * Slope
              * @enum {string}
@@ -2230,6 +2234,16 @@ export interface components {
             /** Transparent */
             transparent: boolean;
         };
+        /**
+         * EndsOut
+         * @description What a variable font varies between.
+         */
+        EndsOut: {
+            /** Least */
+            least: number;
+            /** Greatest */
+            greatest: number;
+        };
         /** FaceOut */
         FaceOut: {
             /** Key */
@@ -2240,6 +2254,8 @@ export interface components {
             weight: number;
             /** Slope */
             slope: string;
+            weights: components["schemas"]["EndsOut"] | null;
+            widths: components["schemas"]["EndsOut"] | null;
             /** Url */
             url: string;
             /** Own */
@@ -2513,6 +2529,7 @@ export interface components {
         Paragraph: {
             font?: string | null;
             weight?: number | null;
+            font_width?: number | null;
             slope?: ("normal" | "italic") | null;
             size?: (number | string) | null;
             color?: string | null;
@@ -2572,6 +2589,7 @@ export interface components {
         Run: {
             font?: string | null;
             weight?: number | null;
+            font_width?: number | null;
             slope?: ("normal" | "italic") | null;
             size?: (number | string) | null;
             color?: string | null;
@@ -2623,6 +2641,7 @@ export interface components {
         Style: {
             font?: string | null;
             weight?: number | null;
+            font_width?: number | null;
             slope?: ("normal" | "italic") | null;
             size?: (number | string) | null;
             color?: string | null;

@@ -15,16 +15,23 @@ function named(key: string, features: string): string {
   return features ? `${key} ${features}` : key;
 }
 
+/** A variable face at a weight and a width: its file is that of the face in the list. */
+const VARIED = /^(.+)-w(\d+)-d([\d.]+)$/;
+
 /** Whether a face can be drawn with; asks for it when not. */
 export function faceReady(face_: string, features = ""): boolean {
   const key = named(face_, features);
   if (ready.has(key)) return true;
   if (!asked.has(key)) {
-    const face = useStore.getState().faces.find((f) => f.key === face_);
+    const [, base = face_, weight, width] = VARIED.exec(face_) ?? [];
+    const face = useStore.getState().faces.find((f) => f.key === base);
     if (!face) return false;
     asked.add(key);
-    const url = features ? `/api/fonts/${face_}/file?features=${encodeURIComponent(features)}` : face.url;
-    new FontFace(`nest ${key}`, `url(${url})`)
+    const url = features ? `/api/fonts/${base}/file?features=${encodeURIComponent(features)}` : face.url;
+    // A face that is said to have one weight and width is drawn at these, whatever is asked for (CSS Fonts 4, 2.5).
+    const at =
+      face.weights || face.widths ? { weight: weight ?? String(face.weight), stretch: `${width ?? 100}%` } : {};
+    new FontFace(`nest ${key}`, `url(${url})`, at)
       .load()
       .then((loaded) => {
         document.fonts.add(loaded);

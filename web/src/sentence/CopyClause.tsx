@@ -59,6 +59,7 @@ const ALIGNS_FROM_RIGHT = { start: "flush right", center: "centred", end: "flush
 const LETTERS = new Set([
   "font",
   "weight",
+  "font_width",
   "slope",
   "size",
   "color",
@@ -571,6 +572,7 @@ function looksOf(shape: ShapeScene, stretches: [number, number][], faces: Face[]
       size: look.size,
       font: look.font,
       weight: look.weight || weight,
+      fontWidth: look.fontWidth,
       slope: look.slope,
       color: look.color,
       colorName: look.colorName,

@@ -1,6 +1,7 @@
 import type { Face, Schemas } from "../api/client";
 import { fine } from "../state/units";
 import { LengthField } from "./LengthField";
+import { Slider } from "./Slider";
 import { Colors, PATTERNS } from "./Paint";
 import { Choice, Part, Rest } from "./Part";
 
@@ -37,6 +38,7 @@ interface Props {
 export function LettersPart({ picked, faces, attempt, keep, put }: Props) {
   const first = picked[0];
   const own = faces.filter((f) => f.family === first.font);
+  const varies = own.find((f) => f.slope === first.slope) ?? own.at(0);
   const has = new Set(own.flatMap((f) => f.features));
   const weights = [...new Set(own.map((f) => f.weight))].sort((a, b) => a - b);
   const on = (tag: string, usual = false) => (usual ? first.features[tag] !== 0 : first.features[tag] > 0);
@@ -65,8 +67,14 @@ export function LettersPart({ picked, faces, attempt, keep, put }: Props) {
       ? `weight ${first.weight}`
       : ""
     : "of several weights";
+  const wide = picked.every((rule) => rule.fontWidth === first.fontWidth)
+    ? varies?.widths && first.fontWidth !== 100
+      ? `${fine(first.fontWidth).split(" ")[0]} % wide`
+      : ""
+    : "of several widths";
   const said = [
     weight,
+    wide,
     inAll((rule) => rule.slope === "italic", "italic"),
     ...names,
     apart,
@@ -81,7 +89,26 @@ export function LettersPart({ picked, faces, attempt, keep, put }: Props) {
       <Part name="letters" title="Letters" said={said || "letters as they are"} width="w-80">
         {() => (
           <div className="-m-1.5 max-h-[58vh] space-y-3 overflow-y-auto p-1.5">
-            {weights.length > 1 && (
+            {varies?.weights && (
+              <Axis
+                name="Weight"
+                ends={varies.weights}
+                value={first.weight}
+                onTry={attempt("weight")}
+                onKeep={put("weight", "Weight")}
+              />
+            )}
+            {varies?.widths && (
+              <Axis
+                name="Width"
+                unit="%"
+                ends={varies.widths}
+                value={first.fontWidth}
+                onTry={attempt("font_width")}
+                onKeep={put("font_width", "Width of the letters")}
+              />
+            )}
+            {!varies?.weights && weights.length > 1 && (
               <div>
                 <h4 className="eyebrow mb-1">Weight</h4>
                 <Choice
@@ -225,6 +252,35 @@ export function LettersPart({ picked, faces, attempt, keep, put }: Props) {
         )}
       </Part>
     </Rest>
+  );
+}
+
+/** What a variable font varies in, between its ends. */
+function Axis(props: {
+  name: string;
+  ends: NonNullable<Face["weights"]>;
+  value: number;
+  unit?: string;
+  onTry: (value: number) => void;
+  onKeep: (value: number) => void;
+}) {
+  const { least, greatest } = props.ends;
+  return (
+    <div>
+      <h4 className="eyebrow mb-1">{props.name}</h4>
+      <div className="flex items-center gap-2">
+        <Slider
+          className="min-w-0 flex-1"
+          label={props.name}
+          unit={props.unit}
+          min={least}
+          max={greatest}
+          value={props.value}
+          onTry={props.onTry}
+          onKeep={props.onKeep}
+        />
+      </div>
+    </div>
   );
 }
 
