@@ -159,6 +159,10 @@ class FrameNest:
         ends: NDArray[np.bool_] = self.copy.pieces[self.records[:, k.LAST].astype(np.int64), k.HYPHEN] == k.SET_HYPHEN
         return ends
 
+    def paragraph_of(self, record: int) -> int:
+        """The number of the paragraph that a line is of."""
+        return int(self.copy.pieces[int(self.records[record, k.FIRST]), k.PARAGRAPH])
+
     def advance_of(self, record: int, start: int, end: int) -> float:
         """What copy[start:end], a stretch without spaces, takes in a record, with what is added behind its last letter."""
         c = self.copy

@@ -101,7 +101,7 @@ def _laid(nest: FrameNest, records: Iterable[int] | None = None) -> Iterator[Gly
     """Every line's glyphs, with a space for each object in line; of some records only where these are named."""
     copy = nest.copy
     for number in range(len(nest.records)) if records is None else records:
-        index = int(copy.pieces[int(nest.records[number, k.FIRST]), k.PARAGRAPH])
+        index = nest.paragraph_of(number)
         paragraph = copy.paragraphs[index]
         base = int(copy.offset[index])
         start, end = (int(v) - base for v in nest.ranges[number])
@@ -138,7 +138,7 @@ def _drop_cap(nest: FrameNest, number: int, paragraph: ShapedParagraph, stretch:
     )
     left = float(nest.records[number, k.CAP_X]) - paragraph.drop_bearing + before
     x = left + np.concatenate([[0.0], np.cumsum(advances)[:-1]]) + glyphs.x_offsets * scale
-    index = int(nest.copy.pieces[int(nest.records[number, k.FIRST]), k.PARAGRAPH])
+    index = nest.paragraph_of(number)
     depth = float(compiled.drop_depth(nest.copy.rules, index))
     return GlyphRun(
         number, stretch, paragraph.text, a, b, glyphs.ids, glyphs.clusters, x.astype(np.float64),
@@ -153,7 +153,7 @@ def _part(
     """The glyphs of one stretch on one line, from x = 0."""
     text, wide = paragraph.text.replace("\t", " ").replace(OBJECT, " "), float(nest.factors[number])
     if stretch.role in ("tab", "object", "anchor"):
-        at = int(nest.copy.offset[int(nest.copy.pieces[int(nest.records[number, k.FIRST]), k.PARAGRAPH])]) + a
+        at = int(nest.copy.offset[nest.paragraph_of(number)]) + a
         filled = float(nest.fills[number]) * float(nest.copy.fills[at + 1] - nest.copy.fills[at])
         return GlyphRun(
             number, stretch, text, a, b, stretch.glyphs.ids, stretch.glyphs.clusters, np.zeros(1), np.zeros(1),
@@ -200,7 +200,7 @@ def end_marks(nest: FrameNest) -> list[Mark]:
     if nest.mark is None:
         return []
     row, at = nest.records[nest.mark.record], nest.mark.record
-    from_right = nest.copy.rules[int(nest.copy.pieces[int(row[k.FIRST]), k.PARAGRAPH]), k.FROM_RIGHT] > 0
+    from_right = nest.copy.rules[nest.paragraph_of(at), k.FROM_RIGHT] > 0
     x = float(nest.left[at]) - nest.mark.width if from_right else float(nest.right[at])
     stretch = nest.mark.stretch
     return [Mark(nest.mark.text, stretch.face, replace(stretch.look, underline=False), x, float(row[k.BASELINE]))]
@@ -262,7 +262,7 @@ def list_marks(nest: FrameNest) -> list[Mark]:
         numbers.append(number)
     widest = _widest_numbers(paragraphs, numbers)
     for record, row in enumerate(nest.records):
-        index = int(nest.copy.pieces[int(row[k.FIRST]), k.PARAGRAPH])
+        index = nest.paragraph_of(record)
         rules = paragraphs[index].rules
         if not rules.list_mark or row[k.PARAGRAPH_START] == 0:
             continue

@@ -9,6 +9,7 @@ from __future__ import annotations
 import io
 import zlib
 from collections.abc import Callable
+from itertools import zip_longest
 
 import pikepdf
 from pikepdf import Array, Dictionary, Name
@@ -25,6 +26,7 @@ from nestline.nesting.placed import PlacedNest
 from nestline.outlines import kinds, placing
 from nestline.outlines.path import Path, transformed
 from nestline.output.pdf_fonts import PdfFont
+from nestline.output.pdf_structure import ARTIFACT, END, Structure
 from nestline.pictures.files import PictureFile
 from nestline.pictures.placed import Contours, PictureSource, clip_of, placement
 
@@ -51,6 +53,8 @@ class _Writer:
         self.fonts: dict[str, PdfFont] = {}
         self.images: dict[str, tuple[str, pikepdf.Object]] = {}
         self.opacities: dict[tuple[float, float], str] = {}
+        self.structure = Structure()
+        self.first_of = {id: chain[0] for chain in document.head.chains for id in chain}
 
     def write(self, tell: Callable[[float], None]) -> bytes:
         contents = []
@@ -82,6 +86,7 @@ class _Writer:
                     )
                 )
             )  # fmt: skip
+        self.structure.write(self.pdf, list(self.pdf.pages))
         self.pdf.Root.Lang = pikepdf.String(self.document.head.language)
         self.pdf.Root.ViewerPreferences = Dictionary(DisplayDocTitle=True)
         self.pdf.docinfo["/Title"] = pikepdf.String(self.document.head.title or "Untitled")
@@ -94,28 +99,32 @@ class _Writer:
         page = self.document.pages[index]
         width, height = page.sheet.size
         bleed = page.sheet.bleed.pt
+        self.structure.new_page()
         # From here on y grows downwards from the trim corner.
         out = [f"q 1 0 0 -1 {_f(bleed)} {_f(height + bleed)} cm"]
         if page.sheet.background:
             rgb = " ".join(_f(c) for c in color_figure(self.document.head, page.sheet.background))
-            out.append(f"{rgb} rg {_f(-bleed)} {_f(-bleed)} {_f(width + 2 * bleed)} {_f(height + 2 * bleed)} re f")
+            whole = f"{_f(-bleed)} {_f(-bleed)} {_f(width + 2 * bleed)} {_f(height + 2 * bleed)}"
+            out.append(f"{ARTIFACT} {rgb} rg {whole} re f {END}")
         for thing in page.objects:
             if thing.hidden:
                 continue
-            out.append(self._object(thing))
+            out.append(self._object(thing, index))
             placed = self.nests.get((index, thing.id))
             if placed:
                 out.append(self._copy(placed))
         out.append("Q")
         return "\n".join(part for part in out if part).encode("latin-1")
 
-    def _object(self, thing: PageObject) -> str:
+    def _object(self, thing: PageObject, index: int) -> str:
         _, _, width, height = thing.box
         path = _path_operators(kinds.path_of(thing.outline, width, height))
         out = [f"q {' '.join(_f6(v) for v in placing.matrix(thing))} cm"]
         if thing.paint and thing.fill:
             rgb = tinted(color_figure(self.document.head, thing.fill.color), thing.fill.tint)
-            out.append(f"{self._opacity(thing.fill.opacity, 1)}{' '.join(_f(c) for c in rgb)} rg {path} f")
+            out.append(
+                f"{ARTIFACT} {self._opacity(thing.fill.opacity, 1)}{' '.join(_f(c) for c in rgb)} rg {path} f {END}"
+            )
         if thing.picture:
             file = self.pictures(thing.picture.file)
             x, y, w, h = placement(thing.picture, (file.width, file.height), width, height)
@@ -123,11 +132,22 @@ class _Writer:
             clip = f"{path} W n"
             if (contour := clip_of(self.contours, thing)) is not None:
                 clip += f" {_path_operators(contour)} W n"
-            out.append(f"q {clip} {self._opacity(1, 1)}{_f(w)} 0 0 {_f(-h)} {_f(x)} {_f(y + h)} cm /{name} Do Q")
+            drawn = f"q {clip} {self._opacity(1, 1)}{_f(w)} 0 0 {_f(-h)} {_f(x)} {_f(y + h)} cm /{name} Do Q"
+            out.append(f"{self._figure(thing, index)} {drawn} {END}")
         if thing.paint and thing.stroke:
-            out.append(self._stroke(thing.stroke, path, width, height))
+            out.append(_artifact(self._stroke(thing.stroke, path, width, height)))
         out.append("Q")
         return "\n".join(out) if len(out) > 2 else ""
+
+    def _figure(self, thing: PageObject, index: int) -> str:
+        """What begins a picture: a figure where it is described, else an artifact."""
+        if thing.picture is None or not thing.picture.alt.strip():
+            return ARTIFACT
+        sheet = self.document.pages[index].sheet
+        left, top, right, bottom = _bounds(thing)
+        bleed, (_, height) = sheet.bleed.pt, sheet.size
+        box = (left + bleed, height + bleed - bottom, right + bleed, height + bleed - top)
+        return self.structure.figure(thing.id, (index, top, left), thing.picture.alt.strip(), box)
 
     def _stroke(self, stroke: Stroke, path: str, width: float, height: float) -> str:
         line = stroke.width.pt
@@ -194,12 +214,21 @@ class _Writer:
             out.append(f"{_path_operators(edge)} W n")
         if placed.matrix:
             out.append(f"{' '.join(_f6(v) for v in placed.matrix)} cm")
-        out += self._behind(placed)
+        out += map(_artifact, self._behind(placed))
         out.append("BT")
+        open_paragraph = -1
         state: tuple[str, float, str, LetterStroke | None] | None = None
         wide, apart = 100.0, 0.0
-        for run in glyph_runs(placed.nest):
+        runs = list(glyph_runs(placed.nest))
+        for run, following in zip_longest(runs, runs[1:]):
             font = self._font(run.stretch.face)
+            number = placed.nest.paragraph_of(run.record)
+            written, spoken = self._run(run, font, float(placed.nest.records[run.record, k.BASELINE]))
+            if (following is None or following.record != run.record) and (space := self._space_after(run, font)):
+                written, spoken = f"{written} {space}", spoken and f"{spoken} "
+            if spoken or number != open_paragraph:
+                out += [END] * (open_paragraph >= 0) + [self._paragraph(placed, number, spoken)]
+                open_paragraph = number
             over = run.stretch.look.stroke
             over = over if over is not None and over.position == "centred" else None
             look = (font.name, run.stretch.look.size, run.stretch.look.color, over)
@@ -213,29 +242,35 @@ class _Writer:
             if (between := round(run.apart, 4)) != apart:
                 out.append(f"{_f(between)} Tc")
                 apart = between
-            out.append(self._run(run, font, float(placed.nest.records[run.record, k.BASELINE])))
+            out.append(written)
+            if spoken:  # what is spoken otherwise than by its letters is marked alone
+                out.append(END)
+                open_paragraph = -1
+        out += [END] * (open_paragraph >= 0)
         if wide != 100:
             out.append("100 Tz")
         if apart:
             out.append("0 Tc")
         for mark in marks(placed.nest):
-            out += [self._mark(mark), self._letter_stroke(None, state[3] if state else None)]
+            out += [self._letter_stroke(None, state[3] if state else None), ARTIFACT, self._mark(mark), END]
         out.append("ET")
-        for line in underlines(placed.nest):
-            box = (line.left, line.y - line.thickness / 2, line.right - line.left, line.thickness)
-            out.append(f"{self._rgb(line.color)} rg {' '.join(_f(v) for v in box)} re f")
+        for under in underlines(placed.nest):
+            box = (under.left, under.y - under.thickness / 2, under.right - under.left, under.thickness)
+            out.append(_artifact(f"{self._rgb(under.color)} rg {' '.join(_f(v) for v in box)} re f"))
         if placed.thing.frame and (rule := placed.thing.frame.column_rule):
             for x, top, bottom in column_rules(placed.nest):
-                out.append(
-                    self._stroke(
-                        rule.model_copy(update={"position": "centred"}),
-                        f"{_f(x)} {_f(top)} m {_f(x)} {_f(bottom)} l",
-                        0,
-                        0,
-                    )
-                )
+                line = f"{_f(x)} {_f(top)} m {_f(x)} {_f(bottom)} l"
+                out.append(_artifact(self._stroke(rule.model_copy(update={"position": "centred"}), line, 0, 0)))
         out.append("Q")
         return "\n".join(part for part in out if part)
+
+    def _paragraph(self, placed: PlacedNest, number: int, spoken: str = "") -> str:
+        """What begins content of a paragraph, spoken as it is or as said."""
+        left, top, _, _ = _bounds(placed.thing)
+        language = placed.nest.copy.paragraphs[number].rules.language
+        own = language if language != self.document.head.language else ""
+        run = self.first_of.get(placed.thing.id, placed.thing.id)
+        return self.structure.paragraph(run, number, (placed.page, top, left), own, spoken)
 
     def _behind(self, placed: PlacedNest) -> list[str]:
         """Strokes that lie behind the letters: as lines along their outlines, so that no word stands there twice."""
@@ -300,8 +335,18 @@ class _Writer:
         place = f"1 0 0 -1 {_f(mark.x)} {_f(mark.baseline)} Tm"
         return f"/{font.name} {_f(mark.look.size)} Tf {self._rgb(mark.look.color)} rg {place} <{hexes}> Tj"
 
-    def _run(self, run: GlyphRun, font: PdfFont, baseline: float) -> str:
-        """One line's glyphs of one look: a Tm, then TJ arrays with the exact positions."""
+    def _space_after(self, run: GlyphRun, font: PdfFont) -> str:
+        """The space that a line ends with, past its edge: read by its structure a PDF has no line ends that part words."""
+        shaper = run.stretch.face.hb_font
+        space = shaper.get_nominal_glyph(ord(" "))
+        if run.hyphen or run.text[run.end : run.end + 1] != " " or run.stretch.level % 2 or not space:
+            return ""
+        font.means(space, shaper.get_glyph_h_advance(space), " ")
+        return f"<{space:04X}> Tj"
+
+    def _run(self, run: GlyphRun, font: PdfFont, baseline: float) -> tuple[str, str]:
+        """One line's glyphs of one look: a Tm, then TJ arrays with the exact positions; and what they say where their glyphs alone
+        do not."""
         size = run.stretch.look.size
         scale = 1000 / run.stretch.face.units_per_em
         natural = run.stretch.face.hb_font
@@ -345,8 +390,22 @@ class _Writer:
         if rise:
             out.append("0 Ts")
         if all(spoken) and not run.hyphen:
-            return " ".join(out)
-        return f"/Span <</ActualText <FEFF{actual.encode('utf-16-be').hex().upper()}>>> BDC {' '.join(out)} EMC"
+            return " ".join(out), ""
+        return " ".join(out), actual
+
+
+def _bounds(thing: PageObject) -> tuple[float, float, float, float]:
+    """Left, top, right and bottom of an object's box on its page."""
+    _, _, width, height = thing.box
+    a, b, c, d, e, f = placing.matrix(thing)
+    corners = [(a * x + c * y + e, b * x + d * y + f) for x in (0, width) for y in (0, height)]
+    across, down = zip(*corners, strict=True)
+    return min(across), min(down), max(across), max(down)
+
+
+def _artifact(drawn: str) -> str:
+    """What says nothing to who has the page read."""
+    return f"{ARTIFACT} {drawn} {END}" if drawn else ""
 
 
 def _f6(value: float) -> str:
