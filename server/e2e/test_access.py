@@ -10,6 +10,7 @@ from typing import Any
 
 from django.conf import settings
 
+from demo.pictures import draw
 from e2e.support import BrowserCase
 
 AXE = Path(settings.WEB_DIST).parent / "node_modules" / "axe-core" / "axe.min.js"
@@ -109,6 +110,56 @@ class ByKeyboard(BrowserCase):
         self.press("Control+z")
         self.made(3)
         self.said("Undone: Duplicate")
+
+    def test_a_picture_in_the_copy(self) -> None:
+        page = self.page
+        self.press("n", "r", "Enter")
+        page.wait_for_function("nestLine.store.getState().justMade")
+        page.keyboard.type("The reel hums")
+        self.settled()
+        self.writing()
+        self.press("Enter", "Enter")
+        page.keyboard.type("and the line runs out")
+        self.settled()
+        self.press("ArrowUp")
+        # While the caret stands on the empty line, a picture is asked for and comes there.
+        self.press("Control+.")
+        page.keyboard.type("picture")
+        page.get_by_role("option", name="Picture", exact=False).first.wait_for()
+        with page.expect_file_chooser() as chooser:
+            page.keyboard.press("Enter")
+        chooser.value.set_files({"name": "reel.png", "mimeType": "image/png", "buffer": draw()["pictures/reel.png"]})
+        self.made(2)
+        self.settled()
+        picture = self.state("selected")
+        paragraphs = self.state("document.copies['Copy 1'].versions.en.paragraphs")
+        self.assertEqual([r.get("object") for r in paragraphs[1]["runs"]], [picture])
+        self.assertEqual(
+            [p["runs"][0].get("text") for p in (paragraphs[0], paragraphs[2])],
+            ["The reel hums", "and the line runs out"],
+        )
+        # Beside its line, then in the middle of its frame, by the rule's own name.
+        page.get_by_role("application").focus()
+        page.wait_for_timeout(1100)  # a caret that went by itself keeps letters for a second
+        for place, option in (("beside", "beside its line"), ("centred", "in the middle of the frame")):
+            self.press("d")
+            page.keyboard.type("where it belongs")
+            self.press("Enter")
+            page.get_by_role("radio", name=option).wait_for()
+            for _ in range(8):
+                if page.get_by_role("radio", name=option).is_checked():
+                    break
+                if not page.evaluate("document.activeElement.getAttribute('role') === 'radio'"):
+                    page.keyboard.press("Tab")
+                else:
+                    page.keyboard.press("ArrowDown")
+                page.wait_for_timeout(150)
+                self.settled()
+            self.press("Escape")
+            self.assertEqual(
+                self.state(f"document.pages[0].objects.find((o) => o.id === '{picture}').anchor.place"), place
+            )
+            page.get_by_role("application").focus()
 
     def test_keys_are_looked_for_changed_and_switched_off(self) -> None:
         page = self.page

@@ -36,6 +36,7 @@ const FIXED: [string, string][] = [
   ["Click again", "What lies behind"],
   ["Alt and drag", "Duplicate"],
   ["Space and drag", "Move the bench"],
+  ["Ctrl and .", "Do …, while copy is written, too"],
   ["Ctrl and wheel", "Nearer and farther at the pointer"],
   ["Right click, menu key", "What can be done with it"],
 ];

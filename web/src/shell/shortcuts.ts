@@ -20,6 +20,8 @@ import { deedOf, hinders, lettersOn, strokeOf } from "./deeds";
 /** Where keys are typed, or work something else. */
 const TYPING =
   "input, textarea, select, [contenteditable=true], [role=menu], [role=radiogroup], [role=dialog], [role=listbox], .card";
+/** Asks what is to be done while copy is written, too. */
+export const ASK_WRITING = "Ctrl+.";
 /** Single strokes of the list that the tally and the sentence leave to what is chosen; they take Enter themselves. */
 const THERE = ["Enter", "Delete"];
 
@@ -35,6 +37,10 @@ export function useShortcuts() {
         event.preventDefault();
         void (event.shiftKey ? redo() : undo());
         return;
+      }
+      if (strokeOf(event) === ASK_WRITING && (!typing || target.closest("[contenteditable=true]"))) {
+        event.preventDefault();
+        return useStore.setState({ asks: "do" });
       }
       if (typing || event.altKey) return;
       const onBench = target.tagName === "CANVAS" || target === document.body;

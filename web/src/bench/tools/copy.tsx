@@ -3,6 +3,7 @@ import { apply, inverse, type Point } from "../../drawing/geometry";
 import { putCaret, shownScene, useStore } from "../../state/store";
 import { indexAt, lineStep } from "../caret";
 import { spotAt } from "../hand";
+import { Hint } from "./Hint";
 import { matrixOf } from "./tool";
 import type { BenchTool } from "./tool";
 
@@ -40,6 +41,15 @@ export const copy: BenchTool<"copy"> = {
           : paragraphAround(shape.text, caret.head);
     putCaret(...around);
   },
+  // It goes by itself: what is being written may stand where it stands.
+  Hint: () => (
+    <Hint
+      keys="Ctrl with B, I, U: bold, italic, underlined · Ctrl and a press: more words · Ctrl and .: do … · Esc: done"
+      passing
+    >
+      Press where the words go on, or drag over words.
+    </Hint>
+  ),
   writes: true,
 };
 
