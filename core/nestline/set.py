@@ -1,8 +1,10 @@
 """`./nest set`: set a document by hand, without server, database or browser.
 
-    ./nest set DOCUMENT.json [--version en] [--lines OUT.json] [--pdf OUT.pdf] [--png DIR] [--svg DIR] [--dpi 150]
+    ./nest set DOCUMENT.json [--version en] [--lines OUT.json] [--findings OUT.json] [--strict] [--pdf OUT.pdf] [--png DIR]
+        [--svg DIR] [--dpi 150]
 
-What is wrong is said in one line that names the field; the exit status is then 2 and nothing is written.
+What is wrong is said in one line that names the field; the exit status is then 2 and nothing is written. With --strict it is 3
+where faults are found that nobody has set aside; all that was asked for is written.
 """
 
 from __future__ import annotations
@@ -47,12 +49,13 @@ def main(arguments: list[str] | None = None) -> int:
     parser.add_argument("--pdf", type=Path, help="write a PDF")
     parser.add_argument("--png", type=Path, help="write a PNG of each page into this folder")
     parser.add_argument("--dpi", type=float, default=150)
-    parser.add_argument("--findings", type=Path, help=argparse.SUPPRESS)
+    parser.add_argument("--findings", type=Path, help="write what is wrong, as JSON")
+    parser.add_argument("--strict", action="store_true", help="exit with 3 where faults are found")
     parser.add_argument("--svg", type=Path, help="write an SVG of each page into this folder")
     parser.add_argument("--svg-letters", choices=("outlines", "text"), default="outlines", help="letters of the SVG")
     options = parser.parse_args(arguments)
     try:
-        written = _outputs(options)
+        written, faults = _outputs(options)
         for path, content in written:
             path.parent.mkdir(parents=True, exist_ok=True)
             path.write_bytes(content)
@@ -60,16 +63,20 @@ def main(arguments: list[str] | None = None) -> int:
         message = str(error) if isinstance(error, NestLineError) else f"{error.filename}: {error.strerror}"
         print(message, file=sys.stderr)
         return 2
+    if options.strict and faults:
+        for message in faults:
+            print(message, file=sys.stderr)
+        return 3
     return 0
 
 
-def _outputs(options: argparse.Namespace) -> list[tuple[Path, bytes]]:
+def _outputs(options: argparse.Namespace) -> tuple[list[tuple[Path, bytes]], list[str]]:
+    """The files that are asked for, and the faults in words, where they are."""
+    from nestline.findings.finder import Finder, faults_in, findings_report
     from nestline.output.lines import lines_report
     from nestline.output.png import png_pages
     from nestline.studio import Studio
 
-    if options.findings:
-        raise NestLineError("--findings is not built yet; --lines, --pdf, --png and --svg are")
     if not 1 <= options.dpi <= 2400:
         raise NestLineError(f"--dpi {options.dpi:g} will not do; write a figure from 1 to 2400")
     raw = read_json(options.document)
@@ -84,6 +91,13 @@ def _outputs(options: argparse.Namespace) -> list[tuple[Path, bytes]]:
             raise NestLineError(f"no copy has a version “{options.version}”; versions are: {known}")
     nests = studio.nest(document, options.version)
     out: list[tuple[Path, bytes]] = []
+    faults: list[str] = []
+    if options.findings or options.strict:
+        found = Finder(studio).find(document, nests)
+        faults = [f"page {one.page + 1}: {one.message}" for one in faults_in(found)]
+        if options.findings:
+            report = json.dumps(findings_report(found), ensure_ascii=False, indent=1)
+            out.append((options.findings, report.encode()))
     if options.lines:
         out.append((options.lines, json.dumps(lines_report(nests), ensure_ascii=False, indent=1).encode()))
     if options.svg:
@@ -98,7 +112,7 @@ def _outputs(options: argparse.Namespace) -> list[tuple[Path, bytes]]:
         if options.png:
             for number, content in enumerate(png_pages(pdf, options.dpi), 1):
                 out.append((options.png / f"page-{number}.png", content))
-    return out
+    return out, faults
 
 
 def read_json(path: Path) -> object:

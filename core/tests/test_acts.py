@@ -8,8 +8,9 @@ from typing import Any
 
 from nestline.acts import ActError, expanded
 from nestline.acts.acting import Acting
-from nestline.acts.own_copy import contrast, lies_behind
+from nestline.acts.own_copy import lies_behind
 from nestline.document import edits
+from nestline.document.contrast import contrast
 from nestline.document.reading import color_figure
 from support import document, frame, nest_of, paragraph, studio
 

@@ -18,6 +18,7 @@ FLOORS = (
     {"output"},
     {"studio", "warming"},
     {"acts", "merging"},
+    {"findings"},
     {"scene", "set"},
 )
 """The floors of the core from the ground up: a room asks of its own floor and of those below."""

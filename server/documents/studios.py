@@ -11,11 +11,13 @@ from collections import OrderedDict
 from dataclasses import dataclass
 from functools import partial
 from threading import Lock, RLock
+from weakref import WeakKeyDictionary
 
 from django.db.models import Count, Max
 
 from assets.models import Font
 from assets.store import contour_of, fonts_of, keep_contour, picture_of
+from nestline.findings.finder import Finder
 from nestline.fonts.library import FontLibrary
 from nestline.nesting import is_compiled
 from nestline.pictures.files import PictureFile
@@ -107,6 +109,16 @@ def studio_of(owner_id: int, document_id: int, mark: Mark | None = None) -> tupl
             _studios.move_to_end(document_id)
             return found.studio, found.lock
     return adopt(document_id, new_studio(owner_id, mark), mark)
+
+
+_finders: WeakKeyDictionary[Studio, Finder] = WeakKeyDictionary()
+
+
+def finder_of(studio: Studio) -> Finder:
+    """What looks for faults in a studio's documents; call with its lock held."""
+    if (found := _finders.get(studio)) is None:
+        found = _finders[studio] = Finder(studio)
+    return found
 
 
 def adopt(document_id: int, studio: Studio, mark: Mark) -> tuple[Studio, RLock]:

@@ -119,6 +119,54 @@ class TryOut(Schema):
     operations: list[dict[str, Any]]
 
 
+class CureOut(Schema):
+    label: str
+    operations: list[dict[str, Any]]
+
+
+class FindingOut(Schema):
+    """Something that was measured on a page (nestline.findings.finding): pages counted from 0, marks are boxes there."""
+
+    kind: str
+    title: str
+    object: str
+    page: int
+    figure: float | None
+    limit: float | None
+    unit: str
+    message: str
+    words: str
+    range: tuple[int, int] | None
+    marks: list[tuple[float, float, float, float]]
+    fault: bool
+    neverMind: bool
+    hasCures: bool
+
+
+class FindingsOut(Schema):
+    revision: int
+    findings: list[FindingOut]
+
+
+class CuresIn(Schema):
+    """Which finding is to be mended."""
+
+    base: int
+    kind: str
+    object: str
+    page: int
+    range: tuple[int, int] | None = None
+    version: str | None = None
+
+
+class TriedOut(CureOut):
+    """A cure that was tried: whether it mends what it is for, and how many other findings come and go with it."""
+
+    mends: bool
+    more: int
+    fewer: int
+
+
 class EndingsIn(Schema):
     base: int
     object: str

@@ -11,6 +11,7 @@ from nestline.acts.acting import ActError, Acting, Given, act, fresh
 from nestline.acts.completing import chain_put
 from nestline.copy.styles import Rules, paragraph_rules
 from nestline.document import lengths, recipes
+from nestline.document.contrast import Rgb, contrast
 from nestline.document.edits import Operation, Raw
 from nestline.document.model import Head, PageObject, Paragraph
 from nestline.document.reading import color_figure, tinted
@@ -231,21 +232,6 @@ def _recipe_at_home(at: Acting, source: PageObject) -> Raw:
         held = at.document.raw["recipes"][made["recipe"]].get("frame") or {}
         made["departs"] = list(dict.fromkeys([*made["departs"], *(r for r in NOT_AT_HOME if r in held)]))
     return made
-
-
-def luminance(rgb: tuple[float, float, float]) -> float:
-    """Relative luminance (WCAG 2.2)."""
-    linear = [c / 12.92 if c <= 0.04045 else ((c + 0.055) / 1.055) ** 2.4 for c in rgb]
-    return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
-
-
-def contrast(a: tuple[float, float, float], b: tuple[float, float, float]) -> float:
-    """Contrast ratio of two colours, from 1 to 21 (WCAG 2.2)."""
-    high, low = sorted((luminance(a), luminance(b)), reverse=True)
-    return (high + 0.05) / (low + 0.05)
-
-
-Rgb = tuple[float, float, float]
 
 
 def readable_on(at: Acting, thing: PageObject) -> str | None:

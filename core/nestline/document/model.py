@@ -707,6 +707,23 @@ class Recipe(Part):
     text: Style | None = None
 
 
+class NeverMind(Part):
+    """Findings that are set aside: those of a kind, in one object where it is named, of some words where these are."""
+
+    kind: Annotated[str, StringConstraints(min_length=1, max_length=40)]
+    object: Id | None = None
+    words: Annotated[str, StringConstraints(max_length=2000)] | None = None
+
+
+class FindingRules(Part):
+    """What is set aside among a document's findings, and limits of its own for kinds of them."""
+
+    never_mind: Annotated[tuple[NeverMind, ...], Field(max_length=2000)] = ()
+    limits: dict[
+        Annotated[str, StringConstraints(min_length=1, max_length=40)], Annotated[float, Field(ge=0, le=1e6)]
+    ] = {}
+
+
 Chain = Annotated[tuple[Id, ...], Field(min_length=2, max_length=2000)]
 """Frames that share one copy, in the order in which it runs on."""
 
@@ -725,6 +742,7 @@ class Head(Part):
     recipes: dict[Annotated[str, StringConstraints(min_length=1, max_length=80)], Recipe] = {}
     showing: Annotated[str, StringConstraints(min_length=1, max_length=80)] | None = None
     chains: tuple[Chain, ...] = ()
+    findings: FindingRules = FindingRules()
     facing: bool = False
     """Whether pages lie open in pairs: the first is a right-hand page, the second its left-hand neighbour's back."""
 

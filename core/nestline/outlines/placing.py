@@ -28,6 +28,15 @@ def matrix(thing: PageObject) -> Affine:
     return (c, s, -s, c, x + px - c * px + s * py, y + py - s * px - c * py)
 
 
+def bounds_on_page(thing: PageObject) -> tuple[float, float, float, float]:
+    """Left, top, right and bottom of an object's box on its page."""
+    _, _, width, height = thing.box
+    a, b, c, d, e, f = matrix(thing)
+    corners = [(a * x + c * y + e, b * x + d * y + f) for x in (0, width) for y in (0, height)]
+    across, down = zip(*corners, strict=True)
+    return min(across), min(down), max(across), max(down)
+
+
 def pivot_on_page(thing: PageObject) -> tuple[float, float]:
     x, y, width, height = thing.box
     return x + thing.pivot[0] * width, y + thing.pivot[1] * height

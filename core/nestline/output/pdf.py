@@ -26,7 +26,7 @@ from nestline.nesting.placed import PlacedNest
 from nestline.outlines import kinds, placing
 from nestline.outlines.path import Path, transformed
 from nestline.output.pdf_fonts import PdfFont
-from nestline.output.pdf_structure import ARTIFACT, END, Structure
+from nestline.output.pdf_structure import ARTIFACT, ENDED, Structure
 from nestline.pictures.files import PictureFile
 from nestline.pictures.placed import Contours, PictureSource, clip_of, placement
 
@@ -105,7 +105,7 @@ class _Writer:
         if page.sheet.background:
             rgb = " ".join(_f(c) for c in color_figure(self.document.head, page.sheet.background))
             whole = f"{_f(-bleed)} {_f(-bleed)} {_f(width + 2 * bleed)} {_f(height + 2 * bleed)}"
-            out.append(f"{ARTIFACT} {rgb} rg {whole} re f {END}")
+            out.append(f"{ARTIFACT} {rgb} rg {whole} re f {ENDED}")
         for thing in page.objects:
             if thing.hidden:
                 continue
@@ -123,7 +123,7 @@ class _Writer:
         if thing.paint and thing.fill:
             rgb = tinted(color_figure(self.document.head, thing.fill.color), thing.fill.tint)
             out.append(
-                f"{ARTIFACT} {self._opacity(thing.fill.opacity, 1)}{' '.join(_f(c) for c in rgb)} rg {path} f {END}"
+                f"{ARTIFACT} {self._opacity(thing.fill.opacity, 1)}{' '.join(_f(c) for c in rgb)} rg {path} f {ENDED}"
             )
         if thing.picture:
             file = self.pictures(thing.picture.file)
@@ -133,7 +133,7 @@ class _Writer:
             if (contour := clip_of(self.contours, thing)) is not None:
                 clip += f" {_path_operators(contour)} W n"
             drawn = f"q {clip} {self._opacity(1, 1)}{_f(w)} 0 0 {_f(-h)} {_f(x)} {_f(y + h)} cm /{name} Do Q"
-            out.append(f"{self._figure(thing, index)} {drawn} {END}")
+            out.append(f"{self._figure(thing, index)} {drawn} {ENDED}")
         if thing.paint and thing.stroke:
             out.append(_artifact(self._stroke(thing.stroke, path, width, height)))
         out.append("Q")
@@ -144,7 +144,7 @@ class _Writer:
         if thing.picture is None or not thing.picture.alt.strip():
             return ARTIFACT
         sheet = self.document.pages[index].sheet
-        left, top, right, bottom = _bounds(thing)
+        left, top, right, bottom = placing.bounds_on_page(thing)
         bleed, (_, height) = sheet.bleed.pt, sheet.size
         box = (left + bleed, height + bleed - bottom, right + bleed, height + bleed - top)
         return self.structure.figure(thing.id, (index, top, left), thing.picture.alt.strip(), box)
@@ -227,7 +227,7 @@ class _Writer:
             if (following is None or following.record != run.record) and (space := self._space_after(run, font)):
                 written, spoken = f"{written} {space}", spoken and f"{spoken} "
             if spoken or number != open_paragraph:
-                out += [END] * (open_paragraph >= 0) + [self._paragraph(placed, number, spoken)]
+                out += [ENDED] * (open_paragraph >= 0) + [self._paragraph(placed, number, spoken)]
                 open_paragraph = number
             over = run.stretch.look.stroke
             over = over if over is not None and over.position == "centred" else None
@@ -244,15 +244,15 @@ class _Writer:
                 apart = between
             out.append(written)
             if spoken:  # what is spoken otherwise than by its letters is marked alone
-                out.append(END)
+                out.append(ENDED)
                 open_paragraph = -1
-        out += [END] * (open_paragraph >= 0)
+        out += [ENDED] * (open_paragraph >= 0)
         if wide != 100:
             out.append("100 Tz")
         if apart:
             out.append("0 Tc")
         for mark in marks(placed.nest):
-            out += [self._letter_stroke(None, state[3] if state else None), ARTIFACT, self._mark(mark), END]
+            out += [self._letter_stroke(None, state[3] if state else None), ARTIFACT, self._mark(mark), ENDED]
         out.append("ET")
         for under in underlines(placed.nest):
             box = (under.left, under.y - under.thickness / 2, under.right - under.left, under.thickness)
@@ -266,7 +266,7 @@ class _Writer:
 
     def _paragraph(self, placed: PlacedNest, number: int, spoken: str = "") -> str:
         """What begins content of a paragraph, spoken as it is or as said."""
-        left, top, _, _ = _bounds(placed.thing)
+        left, top, _, _ = placing.bounds_on_page(placed.thing)
         language = placed.nest.copy.paragraphs[number].rules.language
         own = language if language != self.document.head.language else ""
         run = self.first_of.get(placed.thing.id, placed.thing.id)
@@ -394,18 +394,9 @@ class _Writer:
         return " ".join(out), actual
 
 
-def _bounds(thing: PageObject) -> tuple[float, float, float, float]:
-    """Left, top, right and bottom of an object's box on its page."""
-    _, _, width, height = thing.box
-    a, b, c, d, e, f = placing.matrix(thing)
-    corners = [(a * x + c * y + e, b * x + d * y + f) for x in (0, width) for y in (0, height)]
-    across, down = zip(*corners, strict=True)
-    return min(across), min(down), max(across), max(down)
-
-
 def _artifact(drawn: str) -> str:
     """What says nothing to who has the page read."""
-    return f"{ARTIFACT} {drawn} {END}" if drawn else ""
+    return f"{ARTIFACT} {drawn} {ENDED}" if drawn else ""
 
 
 def _f6(value: float) -> str:

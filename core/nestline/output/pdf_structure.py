@@ -14,7 +14,7 @@ from pikepdf import Array, Dictionary, Name
 
 Place = tuple[int, float, float]
 """Page, top and left of what is read."""
-ARTIFACT, END = "/Artifact BMC", "EMC"
+ARTIFACT, ENDED = "/Artifact BMC", "EMC"
 
 
 @dataclass(eq=False)
@@ -47,7 +47,7 @@ class Structure:
         self._owners.append([])
 
     def paragraph(self, copy: str, number: int, place: Place, language: str, spoken: str = "") -> str:
-        """What begins content of a paragraph (by its number) of a run of copy; END ends it. It is `spoken` as said where its
+        """What begins content of a paragraph (by its number) of a run of copy; ENDED ends it. It is `spoken` as said where its
         glyphs alone do not tell (ISO 32000-2, 14.9.4).
         """
         group = self._groups.setdefault(f"copy {copy}", _Group(place))

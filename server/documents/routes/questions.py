@@ -12,8 +12,10 @@ from documents.asked import Asked
 from documents.errors import ErrorOut
 from documents.routes.answers import json
 from documents.store import own_document, state_of
-from documents.wire import EndingOut, EndingsIn, TriesIn, TryOut, WhyIn, WhyOut
+from documents.studios import finder_of
+from documents.wire import CuresIn, EndingOut, EndingsIn, FindingsOut, TriedOut, TriesIn, TryOut, WhyIn, WhyOut
 from nestline.acts import offers
+from nestline.findings.finding import KINDS
 from nestline.nesting.causes import why_here
 
 router = Router(tags=["documents"])
@@ -33,6 +35,52 @@ def why(request: Asked, document_id: int, given: WhyIn) -> HttpResponse:
             "causes": [{name: getattr(cause, name) for name in fields} for cause in causes],
         }
     )
+
+
+@router.get("/{document_id}/findings", response={200: FindingsOut, 400: ErrorOut, 404: ErrorOut})
+def findings(request: Asked, document_id: int) -> HttpResponse:
+    """What is wrong in a document as it is stored, what is set aside with it; marks are given where they are few."""
+    row = own_document(request.user.id, document_id)
+    state = state_of(row)
+    with state.lock:
+        found = finder_of(state.studio).find(state.scene.document, state.scene.nests)
+    return json(
+        {
+            "revision": state.revision,
+            "findings": [
+                {
+                    "kind": one.kind, "title": KINDS[one.kind].title, "object": one.object, "page": one.page, "figure": one.figure,
+                    "limit": one.limit, "unit": KINDS[one.kind].unit, "message": one.message, "words": one.words[:200],
+                    "range": one.range, "marks": [[round(v, 2) for v in box] for box in one.marks[:MOST_MARKS]],
+                    "fault": one.fault, "neverMind": one.never_mind, "hasCures": bool(one.cures),
+                }
+                for one in found
+            ],
+        }
+    )  # fmt: skip
+
+
+MOST_MARKS = 200
+
+
+@router.post("/{document_id}/cures", response={200: list[TriedOut], 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})
+def cures(request: Asked, document_id: int, given: CuresIn) -> list[dict[str, Any]]:
+    """What can be done about a finding, each tried: those that mend it first."""
+    state = state_of(own_document(request.user.id, document_id))
+    with state.lock:
+        document, finder = state.scene.document, finder_of(state.studio)
+        found = finder.find(document, state.scene.nests)
+        asked = (given.kind, given.object, given.page, given.range)
+        one = next((f for f in found if (f.kind, f.object, f.page, f.range) == asked), None)
+        if one is None:
+            return []
+        return [
+            {
+                "label": t.cure.label, "operations": list(t.cure.operations), "mends": t.mends, "more": t.more,
+                "fewer": t.fewer,
+            }
+            for t in finder.tried(state.studio, document, one, found)
+        ]  # fmt: skip
 
 
 @router.post("/{document_id}/tries", response={200: list[TryOut], 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})

@@ -344,6 +344,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/documents/{document_id}/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Findings
+         * @description What is wrong in a document as it is stored, what is set aside with it; marks are given where they are few.
+         */
+        get: operations["documents_routes_questions_findings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{document_id}/cures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cures
+         * @description What can be done about a finding, each tried: those that mend it first.
+         */
+        post: operations["documents_routes_questions_cures"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/documents/{document_id}/tries": {
         parameters: {
             query?: never;
@@ -1937,6 +1977,94 @@ export interface components {
                 number
             ];
         };
+        /**
+         * FindingOut
+         * @description Something that was measured on a page (nestline.findings.finding): pages counted from 0, marks are boxes there.
+         */
+        FindingOut: {
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            /** Object */
+            object: string;
+            /** Page */
+            page: number;
+            /** Figure */
+            figure: number | null;
+            /** Limit */
+            limit: number | null;
+            /** Unit */
+            unit: string;
+            /** Message */
+            message: string;
+            /** Words */
+            words: string;
+            /** Range */
+            range: [
+                number,
+                number
+            ] | null;
+            /** Marks */
+            marks: [
+                number,
+                number,
+                number,
+                number
+            ][];
+            /** Fault */
+            fault: boolean;
+            /** Nevermind */
+            neverMind: boolean;
+            /** Hascures */
+            hasCures: boolean;
+        };
+        /** FindingsOut */
+        FindingsOut: {
+            /** Revision */
+            revision: number;
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
+        };
+        /**
+         * TriedOut
+         * @description A cure that was tried: whether it mends what it is for, and how many other findings come and go with it.
+         */
+        TriedOut: {
+            /** Label */
+            label: string;
+            /** Operations */
+            operations: {
+                [key: string]: unknown;
+            }[];
+            /** Mends */
+            mends: boolean;
+            /** More */
+            more: number;
+            /** Fewer */
+            fewer: number;
+        };
+        /**
+         * CuresIn
+         * @description Which finding is to be mended.
+         */
+        CuresIn: {
+            /** Base */
+            base: number;
+            /** Kind */
+            kind: string;
+            /** Object */
+            object: string;
+            /** Page */
+            page: number;
+            /** Range */
+            range?: [
+                number,
+                number
+            ] | null;
+            /** Version */
+            version?: string | null;
+        };
         /** TryOut */
         TryOut: {
             /** Across */
@@ -2331,6 +2459,13 @@ export interface components {
             tint?: number;
             opacity?: number;
         };
+        /** @description What is set aside among a document's findings, and limits of its own for kinds of them. */
+        FindingRules: {
+            never_mind?: components["schemas"]["NeverMind"][];
+            limits?: {
+                [key: string]: number;
+            };
+        };
         /**
          * @description One factor on all sizes of the copy, the largest that leaves nothing over: between a least and a greatest type
          *     size of its first paragraph. Frames of one `set` share the smallest of their factors.
@@ -2416,6 +2551,7 @@ export interface components {
             };
             showing?: string | null;
             chains?: string[][];
+            findings?: components["schemas"]["FindingRules"];
             facing?: boolean;
         };
         /** @description Limits of hyphenation: least letters before and after the hyphen, least letters of a word, hyphens in a row. */
@@ -2471,6 +2607,12 @@ export interface components {
             kind?: "bullets" | "numbers";
             mark?: string | null;
             indent?: number | string;
+        };
+        /** @description Findings that are set aside: those of a kind, in one object where it is named, of some words where these are. */
+        NeverMind: {
+            kind: string;
+            object?: string | null;
+            words?: string | null;
         };
         /** @description The closed path of an object: a ready kind with its figures, or path data. */
         Outline: {
@@ -3460,6 +3602,99 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_routes_questions_findings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_routes_questions_cures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CuresIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

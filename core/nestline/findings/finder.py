@@ -1,0 +1,354 @@
+"""All that is found in a document, in the order of its pages; what lines, words and objects have is looked for in rooms of their own."""
+
+from __future__ import annotations
+
+from collections import Counter, OrderedDict
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from dataclasses import replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from nestline import rows as k
+from nestline.acts.expanding import expanded
+from nestline.document import edits
+from nestline.document.contrast import ratios
+from nestline.document.model import OBJECT, PageObject
+from nestline.document.reading import Document, color_figure
+from nestline.errors import NestLineError
+from nestline.findings import said
+from nestline.findings.cures import cures_of
+from nestline.findings.finding import KINDS, Box, Finding, Medium, Tried
+from nestline.findings.lines import marked, parted
+from nestline.findings.sight import Seen, Sight
+from nestline.findings.words import SetWords, set_words
+from nestline.nesting.nester import Nests, settled
+from nestline.nesting.placed import PlacedNest
+from nestline.outlines import placing
+from nestline.pictures.files import PictureFile
+from nestline.pictures.placed import resolution
+from nestline.remembering import remember
+from nestline.studio import Studio
+
+LARGE, LARGE_BOLD, LARGE_RATIO = 18.0, 14.0, 3.0
+"""Large type by WCAG 2.2: so many points, or so many where it is bold; and the contrast that it needs."""
+ACROSS, DOWN = 9, 5
+"""How many points each word is looked at in."""
+OFF = 0.01
+MOST_FRAMES = 600
+"""Frames whose findings are remembered."""
+
+
+class Finder:
+    """Finds what is wrong in a studio's documents. Keep one a studio: it remembers pictures."""
+
+    def __init__(self, studio: Studio) -> None:
+        self._pictures, self._contours, self._fonts = studio.pictures, studio.contours, studio.fonts
+        self._sight = Sight(studio.pictures, studio.contours)
+        self._words_of: OrderedDict[tuple[object, ...], tuple[PlacedNest, list[Finding]]] = OrderedDict()
+        self._lines_of: OrderedDict[int, tuple[PlacedNest, list[Finding]]] = OrderedDict()
+
+    def find(self, document: Document, nests: Nests) -> list[Finding]:
+        """What is found in a document and its nests, what is set aside with it."""
+        rested = settled(document, nests)
+        medium: Medium = "screen" if document.head.unit == "px" else "print"
+        found = [*self._words(rested, nests), *self._lines(rested, nests), *self._things(rested, document, nests)]
+        order = {name: place for place, name in enumerate(KINDS)}
+        kept = []
+        for one in found:
+            limit = document.head.findings.limits.get(one.kind, KINDS[one.kind].limit(medium))
+            if one.limit is not None and one.kind == "pale" and one.limit == LARGE_RATIO:
+                limit = LARGE_RATIO if one.kind not in document.head.findings.limits else limit
+            if limit is not None and one.figure is not None and _will_do(one, limit):
+                continue
+            kept.append(replace(one, limit=limit))
+        kept = [_complete(one, document, rested, nests) for one in _as_one(kept)]
+        return sorted(kept, key=lambda one: (one.page, order[one.kind], one.object, one.range or (0, 0)))
+
+    def tried(self, studio: Studio, document: Document, one: Finding, found: Sequence[Finding]) -> list[Tried]:
+        """What each cure of a finding comes to: done, nested and looked at again. Those that mend it come first; one that cannot
+        be done is left out."""
+        out = []
+        for cure in one.cures:
+            try:
+                operations = expanded(studio, document.raw, list(cure.operations))
+                after = studio.read(edits.apply(document.raw, operations).document)
+                left = self.find(after, studio.nest(after))
+            except NestLineError:
+                continue
+            before, now = Counter(_about(f) for f in open_ones(found)), Counter(_about(f) for f in open_ones(left))
+            mends = now[_about(one)] < before[_about(one)]
+            out.append(Tried(cure, mends, sum((now - before).values()), sum((before - now).values())))
+        return sorted(out, key=lambda tried: (not tried.mends, tried.more - tried.fewer))
+
+    # Words: seen at all, read, on the page, large enough
+
+    def _words(self, document: Document, nests: Nests) -> Iterator[Finding]:
+        places = [{t.id: at for at, t in enumerate(page.objects)} for page in document.pages]
+        for placed in nests:
+            if placed.thing.hidden or placed.thing.id not in places[placed.page]:
+                continue
+            page = document.pages[placed.page]
+            # What words look like depends on their nest, and on all that is painted on their page.
+            painted = tuple((t.id, t.box, t.turn, t.hidden, t.paint, _written(t)) for t in page.objects)
+            key = (id(placed.nest), id(document.head), page.sheet.written, painted)
+            if (known := self._words_of.get(key)) is None:
+                place = places[placed.page][placed.thing.id]
+                known = (placed, list(self._of_words(document, set_words(placed), place)))
+                remember(self._words_of, key, known, MOST_FRAMES)
+            yield from known[1]
+
+    def _of_words(self, document: Document, words: SetWords, place: int) -> Iterator[Finding]:
+        if not len(words):
+            return
+        points = words.points(ACROSS, DOWN).reshape(-1, 2)
+        yield from self._seen(document, words, self._sight.seen(document, words.placed.page, place, points))
+        yield from self._cut_off(document, words)
+        yield from self._small(words)
+
+    def _seen(self, document: Document, words: SetWords, seen: Seen) -> Iterator[Finding]:
+        looks = words.placed.nest.copy.segments.looks
+        inks = np.array([color_figure(document.head, look.color) for _, look in looks])[words.look]
+        each = (len(words), ACROSS * DOWN)
+        covered = 1 - seen.through.reshape(each).mean(axis=1)
+        ink = seen.of(np.repeat(inks, each[1], axis=0))
+        told = np.percentile(ratios(ink, seen.behind_seen).reshape(each), 10, axis=1)
+        bold = np.array([look.weight >= 700 for _, look in looks])[words.look]
+        large = (words.size >= LARGE) | (bold & (words.size >= LARGE_BOLD))
+        hidden = covered > 0.5
+        yield from _gathered("hidden", words, hidden, covered, None, np.max)
+        stroked = np.array([look.stroke is not None for _, look in looks])[words.look]
+        for is_large, limit in ((False, KINDS["pale"].print), (True, LARGE_RATIO)):
+            pale = ~hidden & ~stroked & (large == is_large) & (told < (limit or 0))
+            yield from _gathered("pale", words, pale, told, limit, np.min)
+
+    @staticmethod
+    def _cut_off(document: Document, words: SetWords) -> Iterator[Finding]:
+        width, height = document.pages[words.placed.page].sheet.size
+        boxes = np.array([words.box(n) for n in range(len(words))])
+        left, top, right, bottom = boxes.T
+        over = np.maximum.reduce([-left, -top, right - width, bottom - height])
+        yield from _gathered("cut-off", words, over > OFF, over, None, np.max)
+
+    @staticmethod
+    def _small(words: SetWords) -> Iterator[Finding]:
+        least = max(KINDS["small"].print or 0, KINDS["small"].screen or 0)
+        yield from _gathered("small", words, words.size < least, words.size, None, np.min)
+
+    # Lines
+
+    def _lines(self, document: Document, nests: Nests) -> Iterator[Finding]:
+        runs: dict[str, list[PlacedNest]] = {}
+        for placed in nests:
+            chain = document.chain_of.get(placed.thing.id)
+            runs.setdefault(chain[0] if chain else placed.thing.id, []).append(placed)
+            if (known := self._lines_of.get(id(placed.nest))) is None:
+                found = [_of(placed, one.kind, one.figure, one.range, one.marks) for one in marked(placed)]
+                known = (placed, found)
+                remember(self._lines_of, id(placed.nest), known, MOST_FRAMES)
+            yield from known[1]
+        for run in runs.values():
+            chain = document.chain_of.get(run[0].thing.id)
+            if chain:
+                run.sort(key=lambda placed: chain.index(placed.thing.id))
+            for one in parted(run):
+                yield _of(one.placed, one.kind, one.figure, one.range, one.marks)
+
+    # Objects
+
+    def _things(self, document: Document, written: Document, nests: Nests) -> Iterator[Finding]:
+        nest_of = {placed.thing.id: placed for placed in nests}
+        for number, page in enumerate(document.pages):
+            for thing in page.objects:
+                placed = nest_of.get(thing.id)
+                if thing.hidden:
+                    if thing.anchor is not None and thing.id in nests.anchors or _waits(thing, written):
+                        yield Finding("waiting", thing.id, number, None, None, "")
+                    continue
+                bounds = placing.bounds_on_page(thing)
+                yield from self._off_page(document, number, thing, bounds)
+                if thing.picture is not None:
+                    yield from self._picture(thing, number, bounds)
+                if placed is not None:
+                    yield from self._frame(document, placed, bounds)
+        for frame, why in nests.nowhere.items():
+            if frame in nest_of:
+                yield Finding("nowhere", frame, nest_of[frame].page, None, None, why)
+
+    @staticmethod
+    def _off_page(document: Document, number: int, thing: PageObject, bounds: Box) -> Iterator[Finding]:
+        """What lies wholly off its page, or reaches past it without reaching into the bleed."""
+        width, height = document.pages[number].sheet.size
+        bleed = document.pages[number].sheet.bleed.pt
+        left, top, right, bottom = bounds
+        over = (-left, -top, right - width, bottom - height)
+        if right <= OFF or bottom <= OFF or left >= width - OFF or top >= height - OFF:
+            yield Finding("off-page", thing.id, number, round(max(over), 2), None, "", marks=(bounds,))
+            return
+        painted = thing.picture is not None or (thing.paint and (thing.fill is not None or thing.stroke is not None))
+        short = [reach for reach in over if OFF < reach < bleed - OFF] if painted else []
+        frame_over = [reach for reach in over if reach > OFF] if thing.frame is not None and not painted else []
+        if short or frame_over:
+            yield Finding("off-page", thing.id, number, round(max(short or frame_over), 2), None, "", marks=(bounds,))
+
+    def _picture(self, thing: PageObject, number: int, bounds: Box) -> Iterator[Finding]:
+        assert thing.picture is not None
+        file: PictureFile | None
+        try:
+            file = self._pictures(thing.picture.file)
+        except NestLineError:
+            return
+        finest = resolution(thing.picture, (file.width, file.height), thing.box[2], thing.box[3])
+        yield Finding("coarse", thing.id, number, round(finest, 1), None, "", marks=(bounds,))
+        if thing.wrap.by == "contour" or thing.picture.clip == "contour":
+            try:
+                sure = self._contours.found(thing).confidence
+            except NestLineError as error:
+                yield Finding("no-contour", thing.id, number, None, None, str(error), marks=(bounds,))
+                return
+            if sure is not None:
+                yield Finding("doubtful", thing.id, number, round(sure, 2), None, "", marks=(bounds,))
+
+    def _frame(self, document: Document, placed: PlacedNest, bounds: Box) -> Iterator[Finding]:
+        nest, id = placed.nest, placed.thing.id
+        if nest.leftover_words:
+            told = _of(placed, "leftover", nest.leftover_words, (nest.leftover_start, len(nest.copy.text)), (bounds,))
+            yield replace(told, fault=nest.mark is None)
+        if not nest.copy.text.strip():
+            yield Finding("empty", id, placed.page, None, None, "", marks=(bounds,))
+            return
+        missing = sorted({p.text[at] for p in nest.copy.paragraphs for at in p.missing})
+        if missing:
+            yield replace(_of(placed, "no-letter", len(missing), None, (bounds,)), message="".join(missing))
+        absent = sorted({s.look.font for p in nest.copy.paragraphs for s in p.stretches})
+        absent = [family for family in absent if not self._fonts.has_family(family)]
+        if absent:
+            yield replace(_of(placed, "stand-in", None, None, (bounds,)), message=", ".join(absent))
+        if placed.unsettled:
+            yield _of(placed, "unsettled", None, None, (bounds,))
+        yield from self._padding(placed, bounds)
+        if nest.wrap_ids and nest.leftover_words:
+            inside = nest.records[~nest.past]
+            taken = (inside[:, k.RIGHT] - inside[:, k.LEFT]) * (inside[:, k.BOTTOM] - inside[:, k.TOP])
+            area = max(placing.area(placed.thing).area, 1e-9)
+            yield _of(placed, "no-room", round(float(taken.sum()) / area, 3), None, (bounds,))
+
+    @staticmethod
+    def _padding(placed: PlacedNest, bounds: Box) -> Iterator[Finding]:
+        """A filled or stroked frame whose lines come close to its edge: the least room beside them, in ems."""
+        thing, nest = placed.thing, placed.nest
+        painted = thing.paint and (
+            (thing.fill is not None and thing.fill.opacity > 0)
+            or (thing.stroke is not None and thing.stroke.width.pt > 0)
+        )
+        if not painted or thing.frame is None or not len(nest.records) or nest.copy.size <= 0:
+            return
+        if thing.outline.kind != "rectangle" or placed.matrix is not None:
+            return
+        x, y, width, height = thing.box
+        kept = ~nest.past
+        if not kept.any():
+            return
+        sides = (float(nest.left[kept].min()) - x, x + width - float(nest.right[kept].max()))
+        yield _of(placed, "tight-padding", round(min(sides) / nest.copy.size, 3), None, (bounds,))
+
+
+TOLD_ONCE = {"loose", "unfilled", "last-word", "lone-slot"}
+"""What is told once a frame, however many lines have it."""
+
+
+def _as_one(found: Sequence[Finding]) -> list[Finding]:
+    """Findings of lines that are alike in one frame made one: with the worst figure, or how many they are, and all their places."""
+    out: list[Finding] = []
+    first: dict[tuple[str, str], int] = {}
+    for one in found:
+        key = (one.kind, one.object)
+        if one.kind not in TOLD_ONCE or key not in first:
+            first.setdefault(key, len(out))
+            out.append(one)
+            continue
+        before = out[first[key]]
+        worst = before if one.kind != "loose" or (before.figure or 0) >= (one.figure or 0) else one
+        marks, figure = before.marks + one.marks, worst.figure
+        if one.kind != "loose":
+            figure = float(len(marks))
+        out[first[key]] = replace(worst, marks=marks, figure=figure)
+    return out
+
+
+def _written(thing: PageObject) -> tuple[object, ...]:
+    """What an object is painted by."""
+    parts = (thing.outline, thing.fill, thing.picture, thing.contour)
+    return tuple(part and part.written for part in parts)
+
+
+def _waits(thing: PageObject, written: Document) -> bool:
+    """Whether an object is hidden because its place in a copy is set nowhere."""
+    own = next((t for page in written.pages for t in page.objects if t.id == thing.id), None)
+    return thing.anchor is not None and own is not None and not own.hidden
+
+
+def _will_do(one: Finding, limit: float) -> bool:
+    assert one.figure is not None
+    return one.figure >= limit - 1e-9 if KINDS[one.kind].least else one.figure <= limit + 1e-9
+
+
+def _of(
+    placed: PlacedNest, kind: str, figure: float | None, range: tuple[int, int] | None, marks: tuple[Box, ...]
+) -> Finding:
+    words = " ".join(placed.nest.copy.text[range[0] : range[1]].replace(OBJECT, "").split()) if range else ""
+    return Finding(kind, placed.thing.id, placed.page, figure, None, "", range, words, marks, fault=KINDS[kind].fault)
+
+
+def _gathered(
+    kind: str, words: SetWords, which: NDArray[np.bool_], figures: NDArray[np.float64], limit: float | None,
+    worst: Callable[[NDArray[np.float64]], float],
+) -> Iterator[Finding]:  # fmt: skip
+    """A finding for each stretch of neighbouring words that are so, with the worst figure of them."""
+    stretch: list[int] = []
+    order = np.argsort(words.start, kind="stable").tolist()
+    for at in [*order, None]:
+        if at is not None and which[at]:
+            stretch.append(at)
+        elif stretch:
+            range_ = (int(words.start[stretch[0]]), int(words.end[stretch[-1]]))
+            figure = round(float(worst(figures[stretch])), 3)
+            found = _of(words.placed, kind, figure, range_, tuple(words.box(n) for n in stretch))
+            yield replace(found, limit=limit)
+            stretch = []
+
+
+def _complete(one: Finding, document: Document, rested: Document, nests: Nests) -> Finding:
+    """With its sentence, its cures, and whether it is set aside."""
+    aside = any(
+        rule.kind == one.kind and rule.object in (None, one.object) and rule.words in (None, one.words)
+        for rule in document.head.findings.never_mind
+    )
+    placed = next((n for n in nests if n.thing.id == one.object), None)
+    fault = one.fault and KINDS[one.kind].fault
+    told = replace(one, never_mind=aside, fault=fault, message=said.message(one, document, placed))
+    return replace(told, cures=cures_of(told, rested, placed))
+
+
+def _about(one: Finding) -> tuple[str, str]:
+    return one.kind, one.object
+
+
+def open_ones(findings: Iterable[Finding]) -> list[Finding]:
+    """Those that are not set aside."""
+    return [one for one in findings if not one.never_mind]
+
+
+def findings_report(findings: Iterable[Finding]) -> list[dict[str, object]]:
+    """The list of `--findings`, as docs/document-format.md describes it: pages counted from 1, what is set aside left out."""
+    return [
+        {
+            "kind": one.kind, "frame": one.object, "page": one.page + 1, "range": list(one.range) if one.range else None,
+            "figure": one.figure, "limit": one.limit, "message": one.message, "fault": one.fault,
+        }
+        for one in open_ones(findings)
+    ]  # fmt: skip
+
+
+def faults_in(findings: Sequence[Finding]) -> list[Finding]:
+    return [one for one in open_ones(findings) if one.fault]
