@@ -21,6 +21,7 @@ import { linking, objectsAt, pageAt, pointsCoarsely } from "./hand";
 import { marksNow } from "./marking";
 import { OthersChosen } from "./OthersChosen";
 import { paint, readColors } from "./paint";
+import { FindingMarks } from "../findings/FindingMarks";
 import { bringFile, intoSaid, placeFromShelf, SHELF } from "./place";
 import { PageStrip } from "./PageStrip";
 import { EndTag, type GoOn, LeftoverTags, mayGoOn } from "./Tags";
@@ -462,6 +463,7 @@ export function Bench() {
           <EndTag goOn={goOn} />
         </div>
       )}
+      <FindingMarks />
       <WhyCard />
       <ReadoutCard />
       {box && (

@@ -18,6 +18,8 @@ import { Notices } from "./Notices";
 import { Side } from "./Side";
 import { useShortcuts } from "./shortcuts";
 import { TopBar } from "./TopBar";
+import { FindingsCard } from "../findings/FindingsCard";
+import { followFindings } from "../findings/findings";
 import { TryThis } from "./TryThis";
 
 async function load(id: number) {
@@ -76,6 +78,7 @@ export function Workshop({ id, onLeave }: { id: number; onLeave: () => void }) {
     );
     return () => ((over = true), end());
   }, [id, ready]);
+  useEffect(() => (ready ? followFindings() : undefined), [ready]);
   useEffect(() => {
     document.title = title ? `${title} · Nest Line` : "Nest Line";
   }, [title]);
@@ -102,6 +105,7 @@ export function Workshop({ id, onLeave }: { id: number; onLeave: () => void }) {
         <div className="relative min-h-0 min-w-0 flex-1">
           <Bench />
           <TryThis />
+          <FindingsCard />
         </div>
         <Side which="tally">
           <Tally />

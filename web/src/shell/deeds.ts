@@ -31,6 +31,7 @@ import {
   undo,
   useStore,
 } from "../state/store";
+import { walk } from "../findings/findings";
 import { askForPicture, chooseOutline, OUTLINES } from "./making";
 
 /** What a deed is for; where that is not chosen it says so. */
@@ -494,6 +495,22 @@ export const DEEDS: Deed[] = [
     also: "explain reason inspect",
     keys: "Y",
     run: whyHere,
+  },
+  {
+    id: "next finding",
+    name: "What is wrong: the next",
+    head: "Look",
+    also: "findings faults check preflight problems errors",
+    keys: "W",
+    run: () => walk(1),
+  },
+  {
+    id: "finding before",
+    name: "What is wrong: the one before",
+    head: "Look",
+    also: "findings faults back",
+    keys: "Shift+W",
+    run: () => walk(-1),
   },
   { id: "to bench", name: "To the bench", head: "Go", also: "focus page area", keys: "T B", run: () => go("bench") },
   { id: "to galley", name: "To the galley", head: "Go", also: "focus text area", keys: "T G", run: () => go("galley") },

@@ -4,6 +4,7 @@ import { type DragEvent, type ReactNode, useRef, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 import { act } from "../api/client";
 import { labelOf, leavesOf, type Thing, thingsOf } from "../state/document";
+import { countSaid, faultsOf, read, useFindings } from "../findings/findings";
 import { leftoverSaid } from "./leftover";
 import { bringIntoView } from "../bench/view";
 import { openMenu } from "../shell/ContextMenu";
@@ -20,6 +21,7 @@ export function Tally() {
   return (
     <section aria-label="Tally" data-tally className="flex h-full min-h-0 flex-col overflow-y-auto bg-card px-3 py-3">
       <h2 className="eyebrow">Tally</h2>
+      <WrongSaid />
       {!complete && (
         <p className="mt-2 text-sm text-soft" role="status">
           The pages behind the first are being nested …
@@ -59,6 +61,26 @@ export function Tally() {
         );
       })}
     </section>
+  );
+}
+
+/** How much is wrong; pressed, the list of it. */
+function WrongSaid() {
+  const { found, open } = useFindings();
+  const said = countSaid(found);
+  if (!said && !open) return null;
+  return (
+    <button
+      className="-mx-2 mt-1 flex min-h-7 items-center gap-2 rounded-md px-2 text-left text-sm hover:bg-slot-wash"
+      aria-expanded={open}
+      title="What is wrong, and what mends it ( W )"
+      onClick={() =>
+        open ? (useFindings.setState({ open: false }), read(null)) : useFindings.setState({ open: true })
+      }
+    >
+      <span className={`size-2 shrink-0 rounded-full ${faultsOf(found).length ? "bg-coral" : "border border-edge"}`} />
+      {said || "nothing is wrong"}
+    </button>
   );
 }
 
@@ -123,11 +145,13 @@ function GroupRow({ group }: { group: Thing }) {
 
 function FrameRow({ thing, inside }: { thing: Thing; inside?: boolean }) {
   const [figure, percent, over, why] = useStore(useShallow((s) => filled(thing, s)));
+  const wrong = useFindings((s) => faultsOf(s.found, thing.id)[0]?.message);
   const pushed = useStore((s) =>
     over ? (shownScene(s)?.nests[thing.id]?.pushedBy ?? []).map((id) => s.scene?.labels[id] ?? id).join(", ") : "",
   );
   return (
-    <Row thing={thing} inside={inside} figure={figure} fault={over || !!why} why={why}>
+    <Row thing={thing} inside={inside} figure={figure} fault={over || !!why} why={why ?? wrong}>
+      {wrong && !over && <span className="absolute top-2.5 left-0.5 size-1.5 rounded-full bg-coral" title={wrong} />}
       {pushed && <p className="truncate text-xs text-coral-text">pushed by {pushed}</p>}
       <div className="mt-1 h-1.5 overflow-hidden rounded-full bg-inset">
         <div className={`h-full rounded-full ${over ? "bg-coral" : "bg-ink"}`} style={{ width: `${percent}%` }} />

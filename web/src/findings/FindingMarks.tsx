@@ -1,0 +1,49 @@
+import { apply, pagePlaces, type Point } from "../drawing/geometry";
+import { pageMatrix } from "../bench/paint";
+import { shownScene, useStore } from "../state/store";
+import { about, faultsOf, type Finding, useFindings } from "./findings";
+
+/** Kinds whose places are frames or objects: a frame of its own says it already. */
+const WHOLE = ["leftover", "empty", "stand-in", "no-letter", "unsettled", "coarse", "doubtful", "no-contour"];
+
+/** Thin marks on the page at the words that faults speak of; what is read is drawn round. */
+export function FindingMarks() {
+  const { found, at, revision, of } = useFindings();
+  const view = useStore((s) => s.view);
+  const hidden = useStore((s) => s.clean || s.quiet || s.tried !== null || s.revision !== revision || s.id !== of);
+  const scene = shownScene();
+  if (hidden || !scene) return null;
+  const tops = pagePlaces(scene);
+  const boxes = (one: Finding) =>
+    one.marks.flatMap((mark, index) => {
+      if (!tops[one.page]) return [];
+      const m = pageMatrix(view, tops[one.page]);
+      const [left, top] = apply(m, [mark[0], mark[1]] as Point);
+      const [right, bottom] = apply(m, [mark[2], mark[3]] as Point);
+      return [{ key: `${about(one)} ${index}`, left, top, width: right - left, height: bottom - top }];
+    });
+  const read = found.find((one) => about(one) === at);
+  return (
+    <div aria-hidden className="pointer-events-none absolute inset-0 overflow-hidden">
+      {faultsOf(found)
+        .filter((one) => !WHOLE.includes(one.kind) && about(one) !== at)
+        .flatMap((one) =>
+          boxes(one).map(({ key, left, top, width, height }) => (
+            <span
+              key={key}
+              className="absolute border-b-2 border-dotted border-coral"
+              style={{ left, top, width, height: height + 1 }}
+            />
+          )),
+        )}
+      {read &&
+        boxes(read).map(({ key, left, top, width, height }) => (
+          <span
+            key={key}
+            className="absolute rounded-[3px] border-2 border-coral bg-coral/10"
+            style={{ left: left - 2, top: top - 2, width: width + 4, height: height + 4 }}
+          />
+        ))}
+    </div>
+  );
+}

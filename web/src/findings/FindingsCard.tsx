@@ -1,0 +1,149 @@
+import { ChevronDown, ChevronUp, X } from "lucide-react";
+import { useEffect, useRef, useState } from "react";
+import { keysOf, deed } from "../shell/deeds";
+import { useStore } from "../state/store";
+import {
+  about,
+  bringBack,
+  comesTo,
+  countSaid,
+  cure,
+  type Finding,
+  neverMind,
+  openOnes,
+  read,
+  useFindings,
+  walk,
+} from "./findings";
+
+/** All that is wrong, by page and kind; one at a time is read, with what can be done about it. */
+export function FindingsCard() {
+  const { open, found, at } = useFindings();
+  const several = useStore((s) => (s.document?.pages.length ?? 0) > 1);
+  const clean = useStore((s) => s.clean);
+  const [aside, setAside] = useState(false);
+  if (!open || clean) return null;
+  const all = openOnes(found);
+  const set = found.filter((one) => one.neverMind);
+  const shown = aside ? set : all;
+  const pages = [...new Set(shown.map((one) => one.page))];
+  return (
+    <aside
+      aria-label="What is wrong"
+      className="card absolute top-3 right-3 z-10 flex max-h-[calc(100%-24px)] w-[296px] flex-col"
+    >
+      <div className="flex items-center gap-1 border-b border-line py-2 pr-2 pl-4">
+        <h2 className="eyebrow flex-1">{aside ? "Set aside" : "What is wrong"}</h2>
+        {!aside && all.length > 1 && (
+          <>
+            <Small label={`The one before (${keysOf(deed("finding before"))})`} onClick={() => walk(-1)}>
+              <ChevronUp size={16} aria-hidden />
+            </Small>
+            <Small label={`The next (${keysOf(deed("next finding"))})`} onClick={() => walk(1)}>
+              <ChevronDown size={16} aria-hidden />
+            </Small>
+          </>
+        )}
+        <Small label="Close the list" onClick={() => (useFindings.setState({ open: false }), read(null))}>
+          <X size={16} aria-hidden />
+        </Small>
+      </div>
+      <div className="min-h-0 flex-1 overflow-y-auto px-2 py-2 text-sm leading-snug">
+        {shown.length === 0 && (
+          <p className="px-2 py-2 text-soft">
+            {aside ? "Nothing is set aside." : "Every line, word and object was looked at: nothing is wrong."}
+          </p>
+        )}
+        {pages.map((page) => (
+          <section key={page} aria-label={`Page ${page + 1}`}>
+            {several && <h3 className="px-2 pt-1 text-xs text-soft">Page {page + 1}</h3>}
+            <ul>
+              {shown
+                .filter((one) => one.page === page)
+                .map((one) => (
+                  <One key={about(one)} one={one} open={about(one) === at} />
+                ))}
+            </ul>
+          </section>
+        ))}
+      </div>
+      {(set.length > 0 || aside) && (
+        <button className="border-t border-line px-4 py-2 text-left text-xs text-soft" onClick={() => setAside(!aside)}>
+          {aside ? `Back to what is wrong${all.length ? `: ${countSaid(found)}` : ""}` : `${set.length} set aside`}
+        </button>
+      )}
+    </aside>
+  );
+}
+
+function Small({ label, onClick, children }: { label: string; onClick: () => void; children: React.ReactNode }) {
+  return (
+    <button className="grid size-6 place-items-center rounded-md" aria-label={label} title={label} onClick={onClick}>
+      {children}
+    </button>
+  );
+}
+
+function One({ one, open }: { one: Finding; open: boolean }) {
+  const line = useRef<HTMLLIElement>(null);
+  useEffect(() => {
+    if (open) line.current?.scrollIntoView({ block: "nearest" });
+  }, [open]);
+  return (
+    <li ref={line} className={`rounded-md ${open ? "bg-slot-wash" : ""}`}>
+      <button
+        className="flex w-full items-baseline gap-2 rounded-md px-2 py-1.5 text-left"
+        aria-expanded={open}
+        onClick={() => read(open ? null : one)}
+      >
+        <span
+          aria-label={one.fault ? "fault" : "note"}
+          className={`mt-1 size-2 shrink-0 self-start rounded-full ${one.fault ? "bg-coral" : "border border-edge"}`}
+        />
+        <span className="min-w-0 [overflow-wrap:anywhere]">{sentence(one.message)}</span>
+      </button>
+      {open && <Mending one={one} />}
+    </li>
+  );
+}
+
+function Mending({ one }: { one: Finding }) {
+  const cures = useFindings((s) => s.cures);
+  return (
+    <div className="px-2 pb-2 pl-6">
+      {one.neverMind ? (
+        <button className="button -ml-2 px-2" onClick={() => void bringBack(one)}>
+          Bring it back
+        </button>
+      ) : (
+        <>
+          {cures === null && <p className="text-xs text-soft">Looking for what mends it …</p>}
+          {cures?.length === 0 && <p className="text-xs text-soft">No act mends this: it is yours to settle.</p>}
+          <ul className="space-y-0.5">
+            {cures?.map((made) => (
+              <li key={made.label}>
+                <button
+                  className="block w-full rounded-md px-2 py-1 text-left hover:bg-card"
+                  onClick={() => void cure(made)}
+                >
+                  <span className="font-bold text-slot-text">{made.label}</span>
+                  <span className="block text-xs text-soft">{comesTo(made)}</span>
+                </button>
+              </li>
+            ))}
+          </ul>
+          <p className="mt-1.5 flex flex-wrap gap-x-3 text-xs">
+            <button className="min-h-6 text-soft underline" onClick={() => void neverMind(one, false)}>
+              Never mind this one
+            </button>
+            <button className="min-h-6 text-soft underline" onClick={() => void neverMind(one, true)}>
+              Never mind this kind here
+            </button>
+          </p>
+        </>
+      )}
+    </div>
+  );
+}
+
+const sentence = (text: string) => `${text[0].toUpperCase()}${text.slice(1)}.`;
