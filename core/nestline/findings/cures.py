@@ -79,7 +79,10 @@ def _colours(one: Finding, document: Document, placed: PlacedNest) -> tuple[Cure
     now = color_figure(document.head, looks[0][1].color) if looks else (0.0, 0.0, 0.0)
     names = dict.fromkeys(["paper", "ink", *document.head.colors])
     far = sorted(names, key=lambda name: -contrast(color_figure(document.head, name), now))
-    return tuple(_letters(f"{name} copy", one, placed, {"color": name}) for name in far[:3])
+    copies = [_letters(f"{name} copy", one, placed, {"color": name}) for name in far[:3]]
+    ground = max(("paper", "ink"), key=lambda name: contrast(color_figure(document.head, name), now))
+    fill: Operation = {"do": "put", "at": ["objects", one.object, "fill"], "value": {"color": ground, "opacity": 0.9}}
+    return (*copies, Cure(f"fill its frame with {ground}", (fill,)))
 
 
 def _onto_page(one: Finding, document: Document) -> tuple[Cure, ...]:

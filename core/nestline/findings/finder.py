@@ -14,13 +14,14 @@ from nestline.acts.expanding import expanded
 from nestline.document import edits
 from nestline.document.contrast import ratios
 from nestline.document.model import OBJECT, PageObject
+from nestline.document.naming import labels_of
 from nestline.document.reading import Document, color_figure
 from nestline.errors import NestLineError
 from nestline.findings import said
 from nestline.findings.cures import cures_of
 from nestline.findings.finding import KINDS, Box, Finding, Medium, Tried
 from nestline.findings.lines import marked, parted
-from nestline.findings.sight import Seen, Sight
+from nestline.findings.sight import Seen, Sight, touch
 from nestline.findings.words import SetWords, set_words
 from nestline.nesting.nester import Nests, settled
 from nestline.nesting.placed import PlacedNest
@@ -32,7 +33,7 @@ from nestline.studio import Studio
 
 LARGE, LARGE_BOLD, LARGE_RATIO = 18.0, 14.0, 3.0
 """Large type by WCAG 2.2: so many points, or so many where it is bold; and the contrast that it needs."""
-ACROSS, DOWN = 9, 5
+ACROSS, DOWN = 13, 7
 """How many points each word is looked at in."""
 OFF = 0.01
 MOST_FRAMES = 600
@@ -51,18 +52,17 @@ class Finder:
     def find(self, document: Document, nests: Nests) -> list[Finding]:
         """What is found in a document and its nests, what is set aside with it."""
         rested = settled(document, nests)
-        medium: Medium = "screen" if document.head.unit == "px" else "print"
         found = [*self._words(rested, nests), *self._lines(rested, nests), *self._things(rested, document, nests)]
         order = {name: place for place, name in enumerate(KINDS)}
         kept = []
         for one in found:
-            limit = document.head.findings.limits.get(one.kind, KINDS[one.kind].limit(medium))
-            if one.limit is not None and one.kind == "pale" and one.limit == LARGE_RATIO:
-                limit = LARGE_RATIO if one.kind not in document.head.findings.limits else limit
+            limit = _limit(document, one.kind) if one.limit is None else one.limit
             if limit is not None and one.figure is not None and _will_do(one, limit):
                 continue
             kept.append(replace(one, limit=limit))
-        kept = [_complete(one, document, rested, nests) for one in _as_one(kept)]
+        names = labels_of(document) if kept else {}
+        placed_of = {placed.thing.id: placed for placed in nests}
+        kept = [_complete(one, rested, names, placed_of.get(one.object)) for one in _as_one(kept)]
         return sorted(kept, key=lambda one: (one.page, order[one.kind], one.object, one.range or (0, 0)))
 
     def tried(self, studio: Studio, document: Document, one: Finding, found: Sequence[Finding]) -> list[Tried]:
@@ -85,16 +85,20 @@ class Finder:
 
     def _words(self, document: Document, nests: Nests) -> Iterator[Finding]:
         places = [{t.id: at for at, t in enumerate(page.objects)} for page in document.pages]
+        bounds = [[placing.bounds_on_page(t) for t in page.objects] for page in document.pages]
         for placed in nests:
             if placed.thing.hidden or placed.thing.id not in places[placed.page]:
                 continue
             page = document.pages[placed.page]
-            # What words look like depends on their nest, and on all that is painted on their page.
-            painted = tuple((t.id, t.box, t.turn, t.hidden, t.paint, _written(t)) for t in page.objects)
+            # What words look like depends on their nest, and on what is painted where they stand.
+            words = set_words(placed)
+            place = places[placed.page][placed.thing.id]
+            touching = [touch(box, words.reach) for box in bounds[placed.page]]
+            near = [(at <= place, t) for at, t in enumerate(page.objects) if touching[at] and not t.hidden]
+            painted = tuple((below, t.id, t.box, t.turn, t.paint, _written(t)) for below, t in near)
             key = (id(placed.nest), id(document.head), page.sheet.written, painted)
             if (known := self._words_of.get(key)) is None:
-                place = places[placed.page][placed.thing.id]
-                known = (placed, list(self._of_words(document, set_words(placed), place)))
+                known = (placed, list(self._of_words(document, words, place)))
                 remember(self._words_of, key, known, MOST_FRAMES)
             yield from known[1]
 
@@ -104,7 +108,7 @@ class Finder:
         points = words.points(ACROSS, DOWN).reshape(-1, 2)
         yield from self._seen(document, words, self._sight.seen(document, words.placed.page, place, points))
         yield from self._cut_off(document, words)
-        yield from self._small(words)
+        yield from self._small(document, words)
 
     def _seen(self, document: Document, words: SetWords, seen: Seen) -> Iterator[Finding]:
         looks = words.placed.nest.copy.segments.looks
@@ -118,8 +122,9 @@ class Finder:
         hidden = covered > 0.5
         yield from _gathered("hidden", words, hidden, covered, None, np.max)
         stroked = np.array([look.stroke is not None for _, look in looks])[words.look]
-        for is_large, limit in ((False, KINDS["pale"].print), (True, LARGE_RATIO)):
-            pale = ~hidden & ~stroked & (large == is_large) & (told < (limit or 0))
+        least = _limit(document, "pale") or 0.0
+        for is_large, limit in ((False, least), (True, min(least, LARGE_RATIO) if least <= 4.5 else least)):
+            pale = ~hidden & ~stroked & (large == is_large) & (told < limit)
             yield from _gathered("pale", words, pale, told, limit, np.min)
 
     @staticmethod
@@ -131,8 +136,8 @@ class Finder:
         yield from _gathered("cut-off", words, over > OFF, over, None, np.max)
 
     @staticmethod
-    def _small(words: SetWords) -> Iterator[Finding]:
-        least = max(KINDS["small"].print or 0, KINDS["small"].screen or 0)
+    def _small(document: Document, words: SetWords) -> Iterator[Finding]:
+        least = _limit(document, "small") or 0.0
         yield from _gathered("small", words, words.size < least, words.size, None, np.min)
 
     # Lines
@@ -186,10 +191,11 @@ class Finder:
             yield Finding("off-page", thing.id, number, round(max(over), 2), None, "", marks=(bounds,))
             return
         painted = thing.picture is not None or (thing.paint and (thing.fill is not None or thing.stroke is not None))
-        short = [reach for reach in over if OFF < reach < bleed - OFF] if painted else []
-        frame_over = [reach for reach in over if reach > OFF] if thing.frame is not None and not painted else []
-        if short or frame_over:
-            yield Finding("off-page", thing.id, number, round(max(short or frame_over), 2), None, "", marks=(bounds,))
+        # Paint may reach over the edge: into all of the bleed where there is one. A frame for copy stays on its page.
+        bleeds = painted and (bleed > 0 or thing.frame is None)
+        short = [reach for reach in over if reach > OFF and not (bleeds and reach >= bleed - OFF)]
+        if short:
+            yield Finding("off-page", thing.id, number, round(max(short), 2), None, "", marks=(bounds,))
 
     def _picture(self, thing: PageObject, number: int, bounds: Box) -> Iterator[Finding]:
         assert thing.picture is not None
@@ -282,6 +288,12 @@ def _written(thing: PageObject) -> tuple[object, ...]:
     return tuple(part and part.written for part in parts)
 
 
+def _limit(document: Document, kind: str) -> float | None:
+    """The limit of a kind in a document: its own, else that of print or of screens."""
+    medium: Medium = "screen" if document.head.unit == "px" else "print"
+    return document.head.findings.limits.get(kind, KINDS[kind].limit(medium))
+
+
 def _waits(thing: PageObject, written: Document) -> bool:
     """Whether an object is hidden because its place in a copy is set nowhere."""
     own = next((t for page in written.pages for t in page.objects if t.id == thing.id), None)
@@ -318,16 +330,17 @@ def _gathered(
             stretch = []
 
 
-def _complete(one: Finding, document: Document, rested: Document, nests: Nests) -> Finding:
+def _complete(one: Finding, document: Document, names: dict[str, str], placed: PlacedNest | None) -> Finding:
     """With its sentence, its cures, and whether it is set aside."""
     aside = any(
         rule.kind == one.kind and rule.object in (None, one.object) and rule.words in (None, one.words)
         for rule in document.head.findings.never_mind
     )
-    placed = next((n for n in nests if n.thing.id == one.object), None)
     fault = one.fault and KINDS[one.kind].fault
-    told = replace(one, never_mind=aside, fault=fault, message=said.message(one, document, placed))
-    return replace(told, cures=cures_of(told, rested, placed))
+    told = replace(
+        one, never_mind=aside, fault=fault, message=said.message(one, names.get(one.object, one.object), placed)
+    )
+    return replace(told, cures=cures_of(told, document, placed))
 
 
 def _about(one: Finding) -> tuple[str, str]:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from nestline.document.naming import labels_of
-from nestline.document.reading import Document
 from nestline.findings.finding import Finding
 from nestline.nesting.placed import PlacedNest
 
@@ -22,9 +20,8 @@ def count(number: float, one: str, more: str | None = None) -> str:
     return f"{number:g} {one if number == 1 else more or one + 's'}"
 
 
-def message(one: Finding, document: Document, placed: PlacedNest | None) -> str:
-    """A finding as a sentence."""
-    name = labels_of(document).get(one.object, one.object)
+def message(one: Finding, name: str, placed: PlacedNest | None) -> str:
+    """A finding as a sentence; `name` is what its object is called."""
     words, figure, limit = quoted(one.words), one.figure or 0.0, one.limit or 0.0
     match one.kind:
         case "leftover" if placed is not None and placed.nest.mark is not None:

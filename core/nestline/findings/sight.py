@@ -17,6 +17,7 @@ from nestline.document.lengths import Sides
 from nestline.document.model import PageObject
 from nestline.document.reading import Document, color_figure, tinted
 from nestline.errors import NestLineError
+from nestline.findings.finding import Box
 from nestline.outlines import placing
 from nestline.outlines.polygons import area_of
 from nestline.pictures.placed import Contours, PictureSource, clip_of, placement
@@ -61,9 +62,10 @@ class Sight:
         through, over = np.ones(len(points)), np.zeros((len(points), 3))
         if not len(points):
             return Seen(behind, through, over)
-        reach = (*points.min(axis=0), *points.max(axis=0))
+        (left, top), (right, bottom) = points.min(axis=0).tolist(), points.max(axis=0).tolist()
+        reach = (left, top, right, bottom)
         for at, thing in enumerate(document.pages[page].objects):
-            if thing.hidden or not _near(thing, reach):
+            if thing.hidden or not touch(placing.bounds_on_page(thing), reach):
                 continue
             for where, rgb, alpha in self._paint(document, thing, points):
                 if at <= place:
@@ -132,6 +134,7 @@ def _within(thing: PageObject, own: Floats) -> NDArray[np.bool_]:
     return found
 
 
-def _near(thing: PageObject, reach: tuple[float, ...]) -> bool:
-    left, top, right, bottom = placing.bounds_on_page(thing)
-    return left <= reach[2] and right >= reach[0] and top <= reach[3] and bottom >= reach[1]
+def touch(box: Box, other: Box) -> bool:
+    """Whether two boxes of a page touch."""
+    (left, top, right, bottom), (from_, above, to, below) = box, other
+    return left <= to and right >= from_ and top <= below and bottom >= above

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -32,6 +33,18 @@ class SetWords:
 
     def __len__(self) -> int:
         return len(self.start)
+
+    @cached_property
+    def reach(self) -> Box:
+        """The box round all of them, and what is looked at round them, on the page."""
+        if not len(self):
+            return 0.0, 0.0, 0.0, 0.0
+        ex = self.ex
+        left, right = float((self.left - ex / 2).min()), float((self.right + ex / 2).max())
+        top, bottom = float((self.baseline - 1.5 * ex).min()), float((self.baseline + ex / 2).max())
+        corners = [on_page(self.placed, (x, y)) for x in (left, right) for y in (top, bottom)]
+        across, down = zip(*corners, strict=True)
+        return min(across), min(down), max(across), max(down)
 
     def box(self, word: int) -> Box:
         """A word from its baseline to its x-height, on the page."""

@@ -26,12 +26,10 @@ export function FindingsCard() {
   const all = openOnes(found);
   const set = found.filter((one) => one.neverMind);
   const shown = aside ? set : all;
+  const here = all.findIndex((one) => about(one) === at);
   const pages = [...new Set(shown.map((one) => one.page))];
   return (
-    <aside
-      aria-label="What is wrong"
-      className="card absolute top-3 right-3 z-10 flex max-h-[calc(100%-24px)] w-[296px] flex-col"
-    >
+    <aside aria-label="What is wrong" className="flex w-[272px] shrink-0 flex-col border-l border-line bg-card">
       <div className="flex items-center gap-1 border-b border-line py-2 pr-2 pl-4">
         <h2 className="eyebrow flex-1">{aside ? "Set aside" : "What is wrong"}</h2>
         {!aside && all.length > 1 && (
@@ -48,6 +46,9 @@ export function FindingsCard() {
           <X size={16} aria-hidden />
         </Small>
       </div>
+      <p role="status" className="sr-only">
+        {here >= 0 && `${here + 1} of ${all.length}: ${sentence(all[here].message)}`}
+      </p>
       <div className="min-h-0 flex-1 overflow-y-auto px-2 py-2 text-sm leading-snug">
         {shown.length === 0 && (
           <p className="px-2 py-2 text-soft">
@@ -109,6 +110,7 @@ function One({ one, open }: { one: Finding; open: boolean }) {
 
 function Mending({ one }: { one: Finding }) {
   const cures = useFindings((s) => s.cures);
+  const mending = cures?.filter((made) => made.mends) ?? [];
   return (
     <div className="px-2 pb-2 pl-6">
       {one.neverMind ? (
@@ -118,9 +120,15 @@ function Mending({ one }: { one: Finding }) {
       ) : (
         <>
           {cures === null && <p className="text-xs text-soft">Looking for what mends it …</p>}
-          {cures?.length === 0 && <p className="text-xs text-soft">No act mends this: it is yours to settle.</p>}
+          {cures && !mending.length && (
+            <p className="text-xs text-soft">
+              {cures.length
+                ? `Tried, and no help: ${cures.map((made) => made.label).join(", ")}.`
+                : "No act mends this: it is yours to settle."}
+            </p>
+          )}
           <ul className="space-y-0.5">
-            {cures?.map((made) => (
+            {mending.map((made) => (
               <li key={made.label}>
                 <button
                   className="block w-full rounded-md px-2 py-1 text-left hover:bg-card"

@@ -117,7 +117,6 @@ export function walk(by: 1 | -1) {
   const here = all.findIndex((one) => about(one) === at);
   const next = here < 0 ? (by > 0 ? 0 : all.length - 1) : (here + by + all.length) % all.length;
   read(all[next]);
-  say(`${next + 1} of ${all.length}: ${all[next].message}`);
 }
 
 async function tryCures() {
@@ -135,9 +134,8 @@ async function tryCures() {
 }
 
 /** What a cure comes to, in words. */
-export function comesTo({ mends, more, fewer }: TriedCure): string {
-  const others = fewer - (mends ? 1 : 0) - more;
-  if (!mends) return "does not mend it alone";
+export function comesTo({ more, fewer }: TriedCure): string {
+  const others = fewer - 1 - more;
   if (more) return `mends it; ${more} other${more === 1 ? "" : "s"} come${more === 1 ? "s" : ""} of it`;
   return others > 0 ? `mends it and ${others} more` : "mends it";
 }
@@ -151,6 +149,7 @@ export function neverMind(one: Finding, all: boolean) {
   const rules = (useStore.getState().document?.findings ?? {}) as Rules;
   const rule = all ? { kind: one.kind } : { kind: one.kind, object: one.object, words: one.words };
   const value = { ...rules, never_mind: [...(rules.never_mind ?? []), rule] };
+  read(null);
   return edit([{ do: "put", at: ["findings"], value }], "Never mind");
 }
 

@@ -5,6 +5,7 @@ import { type ReactNode, useRef, useState } from "react";
 import { bringFile } from "../bench/place";
 import { bringIntoView, showAll, zoomBy, zoomTo } from "../bench/view";
 import { answer, api, type Schemas } from "../api/client";
+import { faultsOf, useFindings } from "../findings/findings";
 import { absentSaid } from "../state/fonts";
 import { exportDocument } from "../state/jobs";
 import { edit, redo, undo, useStore } from "../state/store";
@@ -23,6 +24,10 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
   const page = useStore((s) => s.page);
   const several = useStore((s) => (s.document?.pages.length ?? 1) > 1);
   const absent = useStore((s) => absentSaid(s.scene));
+  const wrong = useFindings((s) => faultsOf(s.found).length);
+  const revision = useStore((s) => s.revision);
+  /** The revision at which it was said that faults are open: after that an export goes ahead. */
+  const [warned, setWarned] = useState(-1);
   const drawing = tool.kind === "outline";
   return (
     <header className="flex h-11 items-center gap-1.5 border-b border-line bg-card pr-3 pl-4 whitespace-nowrap *:shrink-0 max-[1100px]:gap-0.5 max-[1100px]:pr-2 max-[1100px]:pl-2">
@@ -163,14 +168,30 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
       <Menu>
         <MenuButton className="button-main max-[1100px]:px-2.5">Export</MenuButton>
         <MenuItems anchor={{ to: "bottom end", gap: 8 }} className="card z-40 max-h-[80vh] w-80 overflow-y-auto p-1.5">
+          {wrong > 0 && (
+            <MenuItem>
+              <button
+                className="mb-1 block w-full rounded-md bg-coral-wash px-3 py-1.5 text-left text-sm text-coral-text data-focus:underline"
+                onClick={() => useFindings.setState({ open: true })}
+              >
+                {wrong === 1 ? "One fault is open" : `${wrong} faults are open`}
+                {warned === revision ? "; press again to export all the same" : ""}.{" "}
+                <b>Look at {wrong === 1 ? "it" : "them"}</b>
+              </button>
+            </MenuItem>
+          )}
           {absent && <p className="px-3 pt-1.5 pb-2 text-xs whitespace-normal text-coral-text">{absent}</p>}
           {EXPORTS.map(([kind, more, label, hint]) => (
             <MenuItem key={label}>
               <button
                 className="block w-full rounded-md px-3 py-1.5 text-left data-focus:bg-slot-wash"
-                onClick={() =>
-                  void exportDocument(id!, { kind, page: page + 1, dpi: 150, letters: "outlines", ...more }, label)
-                }
+                onClick={(event) => {
+                  if (wrong && warned !== revision) {
+                    event.preventDefault();
+                    return setWarned(revision);
+                  }
+                  void exportDocument(id!, { kind, page: page + 1, dpi: 150, letters: "outlines", ...more }, label);
+                }}
               >
                 {label}
                 <span className="block text-xs text-soft">{hint(several ? `page ${page + 1}` : "the page")}</span>

@@ -1,5 +1,6 @@
 import { Check, X } from "lucide-react";
 import { useEffect, useState } from "react";
+import { useFindings } from "../findings/findings";
 import { useStore } from "../state/store";
 import { deed, keysOf } from "./deeds";
 
@@ -56,7 +57,8 @@ export function TryThis() {
           });
     });
   }, [shown]);
-  if (!shown || clean) return null;
+  const wrong = useFindings((s) => s.open);
+  if (!shown || clean || wrong) return null;
   const close = () => {
     localStorage.setItem("tried-this", "yes");
     setOpen(false);

@@ -105,8 +105,8 @@ export function Workshop({ id, onLeave }: { id: number; onLeave: () => void }) {
         <div className="relative min-h-0 min-w-0 flex-1">
           <Bench />
           <TryThis />
-          <FindingsCard />
         </div>
+        <FindingsCard />
         <Side which="tally">
           <Tally />
         </Side>

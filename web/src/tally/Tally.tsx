@@ -151,7 +151,7 @@ function FrameRow({ thing, inside }: { thing: Thing; inside?: boolean }) {
   );
   return (
     <Row thing={thing} inside={inside} figure={figure} fault={over || !!why} why={why ?? wrong}>
-      {wrong && !over && <span className="absolute top-2.5 left-0.5 size-1.5 rounded-full bg-coral" title={wrong} />}
+      {wrong && !over && <span className="absolute top-[11px] left-0 size-[5px] rounded-full bg-coral" title={wrong} />}
       {pushed && <p className="truncate text-xs text-coral-text">pushed by {pushed}</p>}
       <div className="mt-1 h-1.5 overflow-hidden rounded-full bg-inset">
         <div className={`h-full rounded-full ${over ? "bg-coral" : "bg-ink"}`} style={{ width: `${percent}%` }} />

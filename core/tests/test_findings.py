@@ -1,0 +1,358 @@
+"""What is found: planted faults are, clean documents have none, contrast is that of the exported page's pixels.
+
+The planter writes documents by figures of its own and shares nothing with what finds. The W3C's worked examples of contrast are in
+WCAG 2.2's "Understanding 1.4.3" (from memory); pixels are those of the PDF as pdfium paints it.
+"""
+
+import io
+import random
+import unittest
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+import pypdfium2
+from PIL import Image
+
+from demo.documents import DEMO
+from demo.pictures import draw
+from nestline.document.contrast import contrast
+from nestline.findings.finder import Finder, faults_in, findings_report, open_ones
+from nestline.findings.finding import KINDS, Finding
+from nestline.fonts.library import shipped_fonts
+from nestline.pictures.files import PictureFile, read_picture
+from nestline.studio import Studio
+
+FILES = draw()
+READ: dict[str, PictureFile] = {}
+
+
+def picture(file: str) -> PictureFile:
+    if file not in READ:
+        READ[file] = read_picture(FILES[file])
+    return READ[file]
+
+
+STUDIO = Studio(picture, shipped_fonts())
+FINDER = Finder(STUDIO)
+WORDS = "the wind on the common comes when it comes and lifts what is light and leaves the rest for the people with string".split()
+
+
+def found(raw: dict[str, Any]) -> list[Finding]:
+    document = STUDIO.read(raw)
+    return FINDER.find(document, STUDIO.nest(document))
+
+
+def words(draws: random.Random, count: int) -> str:
+    return " ".join(draws.choices(WORDS, k=count)) + " indeed altogether."
+
+
+def clean(draws: random.Random) -> dict[str, Any]:
+    """A page that no one would object to: dark copy of some size, flush left in roomy frames that hold it, apart from each other."""
+    objects, copies = [], {}
+    for n in range(draws.randint(1, 4)):
+        size = draws.choice([11, 12, 14])
+        copies[f"c{n}"] = {
+            "versions": {
+                "en": {
+                    "language": "en",
+                    "paragraphs": [{"size": size, "runs": [{"text": words(draws, draws.randint(4, 8))}]}],
+                }
+            }
+        }
+        fill = draws.choice([None, {"color": "#f6dfa4"}, {"color": "#dcebe9", "opacity": 0.5}])
+        objects.append(
+            {
+                "id": f"f{n}",
+                "x": 40,
+                "y": 40 + 130 * n,
+                "width": 330,
+                "height": 110,
+                "frame": {"copy": f"c{n}", "padding": 14},
+            }
+            | ({"fill": fill} if fill else {})
+        )
+    if draws.random() < 0.5:
+        objects.append(
+            {"id": "kite", "x": 40, "y": 600, "width": 80, "height": 80, "picture": {"file": "pictures/box-kite.png"}}
+        )
+    pages = [{"width": 420, "height": 720, "objects": objects}]
+    return {"format": "nest-line", "version": 1, "language": "en", "copies": copies, "pages": pages}
+
+
+def first(raw: dict[str, Any]) -> dict[str, Any]:
+    return next(o for o in raw["pages"][0]["objects"] if "frame" in o)
+
+
+def paragraph(raw: dict[str, Any]) -> dict[str, Any]:
+    return raw["copies"]["c0"]["versions"]["en"]["paragraphs"][0]
+
+
+def plant_lid(raw: dict[str, Any], draws: random.Random) -> None:
+    frame = first(raw)
+    lid = {
+        "id": "lid",
+        "x": frame["x"],
+        "y": frame["y"],
+        "width": 330,
+        "height": 70,
+        "fill": {"color": draws.choice(["#1d3a33", "#ffffff"])},
+    }
+    raw["pages"][0]["objects"].append(lid)
+
+
+def plant_pale(raw: dict[str, Any], draws: random.Random) -> None:
+    paragraph(raw)["color"] = draws.choice(["#c9c5b8", "#bfe0dc", "#e8b9a8"])
+
+
+def plant_small(raw: dict[str, Any], draws: random.Random) -> None:
+    paragraph(raw)["size"] = draws.choice([3.5, 4, 5])
+
+
+def plant_too_much(raw: dict[str, Any], draws: random.Random) -> None:
+    paragraph(raw)["runs"][0]["text"] = words(draws, 300)
+
+
+def plant_off(raw: dict[str, Any], draws: random.Random) -> None:
+    first(raw)["x"] = draws.choice([-60, 220])
+
+
+def plant_cut(raw: dict[str, Any], draws: random.Random) -> None:
+    first(raw)["x"] = -40
+
+
+def plant_letter(raw: dict[str, Any], draws: random.Random) -> None:
+    paragraph(raw)["runs"][0]["text"] += draws.choice([" ⽤", " 𓀀"])
+
+
+def plant_coarse(raw: dict[str, Any], draws: random.Random) -> None:
+    thing = {
+        "id": "big",
+        "x": 0,
+        "y": 0,
+        "width": 420,
+        "height": 720,
+        "picture": {"file": "pictures/reel.png", "scale": 12},
+    }
+    raw["pages"][0]["objects"].insert(0, thing | {"wrap": {"by": "none"}})
+
+
+def plant_last_word(raw: dict[str, Any], draws: random.Random) -> None:
+    frame = first(raw)
+    frame["frame"]["padding"] = 0
+    frame["width"], frame["height"] = 200, 110
+    raw["copies"]["c0"]["versions"]["en"]["paragraphs"] = [
+        {
+            "size": 12,
+            "breaking": "first-fit",
+            "runs": [{"text": "nine bound reels of red twine for a kite \u2028indeed"}],
+        }
+    ]
+
+
+def plant_widow(raw: dict[str, Any], draws: random.Random) -> None:
+    frame = first(raw)
+    frame |= {"height": 60}
+    frame["frame"] |= {"columns": 2, "padding": 0}
+    lines = "one two three\u2028four five six\u2028seven eight nine\u2028ten eleven"
+    raw["copies"]["c0"]["versions"]["en"]["paragraphs"] = [
+        {"size": 14, "leading": 20, "keep": {"start": 1, "end": 1}, "runs": [{"text": lines}]}
+    ]
+
+
+def plant_stand_in(raw: dict[str, Any], draws: random.Random) -> None:
+    paragraph(raw)["font"] = "Quarrow Grotesque"
+
+
+PLANTED: dict[str, Callable[[dict[str, Any], random.Random], None]] = {
+    "hidden": plant_lid, "pale": plant_pale, "small": plant_small, "leftover": plant_too_much, "off-page": plant_off,
+    "cut-off": plant_cut, "no-letter": plant_letter, "coarse": plant_coarse, "last-word": plant_last_word, "widow": plant_widow,
+}  # fmt: skip
+
+
+class Planted(unittest.TestCase):
+    def test_clean_documents_have_no_fault_and_each_planted_one_is_found(self) -> None:
+        for seed in range(20):
+            before = [f.message for f in faults_in(found(clean(random.Random(seed))))]
+            self.assertEqual(before, [], seed)
+        missed = []
+        for kind, plant in PLANTED.items():
+            for seed in range(8):
+                raw = clean(random.Random(seed))
+                plant(raw, random.Random(seed))
+                kinds = {one.kind for one in found(raw)}
+                missed += [(kind, seed, sorted(kinds))] if kind not in kinds else []
+        self.assertEqual(missed, [])
+
+    def test_what_is_found_says_words_figure_and_limit(self) -> None:
+        raw = clean(random.Random(3))
+        plant_pale(raw, random.Random(3))
+        one = next(f for f in found(raw) if f.kind == "pale")
+        self.assertEqual(one.limit, 4.5)
+        assert one.figure is not None
+        self.assertLess(one.figure, 4.5)
+        self.assertIn(f"{one.figure:.1f} : 1", one.message)
+        self.assertIn(one.words.split()[0], one.message)
+        report = findings_report([one])[0]
+        self.assertEqual(set(report), {"kind", "frame", "page", "range", "figure", "limit", "message", "fault"})
+
+    def test_every_kind_says_itself_and_the_demo_is_clean(self) -> None:
+        told: dict[str, list[str]] = {}
+        for made in DEMO:
+            raw = made()
+            for one in found(raw):
+                self.assertIn(one.kind, KINDS)
+                self.assertNotIn("None", one.message)
+                told.setdefault(raw["title"], []).extend([one.kind] if one.fault else [])
+        self.assertEqual(told.get("Quarrowby Kite Day, poster", []), [])
+        self.assertEqual(told.get("Ticket screens", []), [])
+        self.assertEqual(set(told["Kite Day, flyer"]), {"loose"})
+        self.assertTrue({"leftover", "pale", "unfilled", "loose", "widow"} <= set(told["Workshop sheet"]))
+
+
+class Aside(unittest.TestCase):
+    def test_one_or_all_of_a_kind_are_set_aside_and_limits_are_a_documents_own(self) -> None:
+        raw = clean(random.Random(4))
+        plant_pale(raw, random.Random(4))
+        one = next(f for f in found(raw) if f.kind == "pale")
+        for rule in (
+            {"kind": "pale", "object": "f0", "words": one.words},
+            {"kind": "pale", "object": "f0"},
+            {"kind": "pale"},
+        ):
+            all_ = found({**raw, "findings": {"never_mind": [rule]}})
+            self.assertTrue(next(f for f in all_ if f.kind == "pale").never_mind)
+            self.assertNotIn("pale", {f.kind for f in open_ones(all_)})
+        for rule in (
+            {"kind": "pale", "object": "f9"},
+            {"kind": "pale", "object": "f0", "words": "others"},
+            {"kind": "small"},
+        ):
+            self.assertIn("pale", {f.kind for f in open_ones(found({**raw, "findings": {"never_mind": [rule]}}))})
+        assert one.figure is not None
+        self.assertNotIn("pale", {f.kind for f in found({**raw, "findings": {"limits": {"pale": one.figure - 0.1}}})})
+        self.assertIn("small", {f.kind for f in found({**raw, "findings": {"limits": {"small": 20}}})})
+
+    def test_screens_have_limits_of_their_own(self) -> None:
+        raw = clean(random.Random(5))
+        paragraph(raw)["size"] = 7
+        self.assertNotIn("small", {f.kind for f in found(raw)})
+        self.assertIn("small", {f.kind for f in found({**raw, "unit": "px"})})
+
+
+class Cures(unittest.TestCase):
+    def test_they_mend_what_they_are_for(self) -> None:
+        for kind, mended in (("hidden", True), ("pale", True), ("small", True), ("leftover", True), ("off-page", True)):
+            for seed in range(3):
+                raw = clean(random.Random(seed))
+                PLANTED[kind](raw, random.Random(seed))
+                document = STUDIO.read(raw)
+                all_ = FINDER.find(document, STUDIO.nest(document))
+                one = next(f for f in all_ if f.kind == kind)
+                tried = FINDER.tried(STUDIO, document, one, all_)
+                self.assertTrue(tried, kind)
+                self.assertEqual(tried[0].mends, mended, (kind, seed, [(t.cure.label, t.mends) for t in tried]))
+
+
+class Contrast(unittest.TestCase):
+    def test_worked_examples(self) -> None:
+        def rgb(figure: str) -> tuple[float, float, float]:
+            return tuple(int(figure[i : i + 2], 16) / 255 for i in (1, 3, 5))  # type: ignore[return-value]
+
+        for one, other, ratio in (
+            ("#000000", "#ffffff", 21.0), ("#777777", "#ffffff", 4.48), ("#767676", "#ffffff", 4.54), ("#ff0000", "#ffffff", 4.0),
+            ("#0000ff", "#ffffff", 8.59), ("#ffffff", "#ffffff", 1.0),
+        ):  # fmt: skip
+            self.assertAlmostEqual(contrast(rgb(one), rgb(other)), ratio, delta=0.006)
+
+    def test_that_of_words_is_that_of_the_pages_pixels(self) -> None:
+        """Words over fills, pictures and opacities, told against the page painted without the words by pdfium."""
+        compared = 0
+        for seed in range(8):
+            draws = random.Random(seed)
+            raw = behind_words(draws)
+            document = STUDIO.read(raw)
+            nests = STUDIO.nest(document)
+            all_ = FINDER.find(STUDIO.read({**raw, "findings": {"limits": {"pale": 21.5}}}), nests)
+            bare = {
+                **raw,
+                "pages": [{**raw["pages"][0], "objects": [o for o in raw["pages"][0]["objects"] if "frame" not in o]}],
+            }
+            pixels = painted(STUDIO.pdf(STUDIO.read(bare)))
+            for one in (f for f in all_ if f.kind == "pale"):
+                # Each word alone is told by its worst; of one finding the worst word.
+                ink = raw["copies"]["c"]["versions"]["en"]["paragraphs"][0]["color"]
+                own = np.array([int(ink[i : i + 2], 16) / 255 for i in (1, 3, 5)])
+                worst = min(reckoned(pixels, box, own) for box in one.marks)
+                assert one.figure is not None
+                self.assertAlmostEqual(one.figure / worst, 1, delta=0.08, msg=(seed, one.message))
+                compared += len(one.marks)
+        self.assertGreater(compared, 60)
+
+
+def behind_words(draws: random.Random) -> dict[str, Any]:
+    """Words over a photograph or a fill, with something half opaque between."""
+    objects: list[dict[str, Any]] = [
+        {
+            "id": "photo",
+            "x": 0,
+            "y": 0,
+            "width": 400,
+            "height": 300,
+            "picture": {"file": "pictures/dragon-kite-in-the-sky.jpg"},
+            "wrap": {"by": "none"},
+        }
+        if draws.random() < 0.6
+        else {
+            "id": "ground",
+            "x": 0,
+            "y": 0,
+            "width": 400,
+            "height": 300,
+            "fill": {"color": draws.choice(["#cf4a32", "#2f6f8f"]), "tint": draws.randint(30, 100)},
+        },
+        {
+            "id": "veil",
+            "x": 60,
+            "y": 20,
+            "width": 160,
+            "height": 200,
+            "turn": draws.randint(-20, 20),
+            "fill": {"color": "#fffdf8", "opacity": draws.uniform(0.3, 0.9)},
+        },
+    ]
+    objects.append({"id": "f", "x": 30, "y": 30, "width": 330, "height": 240, "frame": {"copy": "c"}})
+    text = {"size": 13, "color": draws.choice(["#1d2b27", "#fffdf8", "#b4361f"]), "runs": [{"text": words(draws, 20)}]}
+    copies = {"c": {"versions": {"en": {"language": "en", "paragraphs": [text]}}}}
+    return {
+        "format": "nest-line",
+        "version": 1,
+        "copies": copies,
+        "pages": [{"width": 400, "height": 300, "objects": objects}],
+    }
+
+
+DOTS = 3.0
+"""Pixels a point."""
+
+
+def painted(pdf: bytes) -> np.ndarray:
+    with pypdfium2.PdfDocument(io.BytesIO(pdf)) as opened:
+        image: Image.Image = opened[0].render(scale=DOTS).to_pil().convert("RGB")
+    return np.asarray(image, float) / 255
+
+
+def reckoned(pixels: np.ndarray, box: tuple[float, float, float, float], ink: np.ndarray) -> float:
+    """The tenth percentile of contrast between ink and the pixels round a word, by WCAG's formula written again."""
+    left, top, right, bottom = box
+    ex = (bottom - top) / 1.8  # boxes reach from .4 below the baseline to 1.4 x-heights above it
+    rows = slice(max(int((top - 0.1 * ex) * DOTS), 0), int((bottom + 0.1 * ex) * DOTS))
+    columns = slice(max(int((left - ex / 2) * DOTS), 0), int((right + ex / 2) * DOTS))
+
+    def luminance(rgb: np.ndarray) -> np.ndarray:
+        linear = np.where(rgb <= 0.04045, rgb / 12.92, ((rgb + 0.055) / 1.055) ** 2.4)
+        return linear @ np.array([0.2126, 0.7152, 0.0722])
+
+    behind, own = luminance(pixels[rows, columns].reshape(-1, 3)), luminance(ink)
+    ratios = (np.maximum(behind, own) + 0.05) / (np.minimum(behind, own) + 0.05)
+    return float(np.percentile(ratios, 10))

@@ -1,0 +1,98 @@
+"""What is wrong is seen, walked through, mended and set aside; an export says what is open."""
+
+from typing import Any
+
+from e2e.support import BrowserCase
+
+WORDS = "Bring string and friends and a kite if you have one"
+
+
+def copy(text: str, **rules: Any) -> dict[str, Any]:
+    return {"versions": {"en": {"language": "en", "paragraphs": [{**rules, "runs": [{"text": text}]}]}}}
+
+
+def planted() -> dict[str, Any]:
+    """A clean frame, one whose words lie under a painted object, one whose words are pale, and one of four points."""
+    frames = {"clean": (40, {}), "under": (160, {}), "pale": (280, {"color": "#ddd9cc"}), "tiny": (400, {"size": 4})}
+    objects = [
+        {"id": name, "x": 40, "y": y, "width": 300, "height": 80, "frame": {"copy": name}}
+        for name, (y, _) in frames.items()
+    ]
+    objects.append({"id": "lid", "x": 30, "y": 150, "width": 330, "height": 60, "fill": {"color": "#f6dfa4"}})
+    return {
+        "format": "nest-line", "version": 1, "language": "en",
+        "copies": {name: copy(WORDS, size=14, **rules) if "size" not in rules else copy(WORDS, **rules) for name, (_, rules) in frames.items()},
+        "pages": [{"width": 400, "height": 560, "objects": objects}],
+    }  # fmt: skip
+
+
+class WhatIsWrong(BrowserCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.sign_in()
+        self.open_raw(planted())
+        self.tally = self.page.get_by_role("region", name="Tally")
+
+    def counted(self, said: str) -> None:
+        self.tally.get_by_role("button", name=said, exact=True).wait_for()
+
+    def test_it_is_walked_through_mended_and_set_aside(self) -> None:
+        page = self.page
+        self.counted("3 faults")
+        page.get_by_role("application").focus()
+        page.keyboard.press("w")
+        wrong = page.get_by_role("complementary", name="What is wrong")
+        wrong.get_by_text("cannot be seen").last.wait_for()
+        self.assertEqual(self.state("selected"), "under")
+        # What mends it was tried: taken, it is gone, and undone, it is back.
+        wrong.get_by_role("button", name="put it before what covers it").click()
+        self.settled()
+        self.counted("2 faults")
+        self.assertEqual([o["id"] for o in self.state("document.pages[0].objects")][-1], "under")
+        page.get_by_role("application").focus()
+        page.keyboard.press("Control+z")
+        self.settled()
+        self.counted("3 faults")
+        seen = []
+        for key in ("w", "w", "Shift+W"):
+            page.get_by_role("application").focus()
+            page.keyboard.press(key)
+            page.wait_for_timeout(150)
+            seen.append(self.state("selected"))
+        self.assertEqual(len(set(seen)), 2)
+        self.assertEqual(seen[0], seen[2])
+        # Set aside, and brought back.
+        page.get_by_role("button", name="Never mind this one").click()
+        self.settled()
+        self.counted("2 faults")
+        wrong.get_by_role("button", name="1 set aside").click()
+        page.get_by_role("complementary", name="What is wrong").get_by_role("listitem").get_by_role(
+            "button"
+        ).first.click()
+        page.get_by_role("button", name="Bring it back").click()
+        self.settled()
+        self.counted("3 faults")
+
+    def test_an_export_says_what_is_open_and_goes_ahead(self) -> None:
+        page = self.page
+        self.counted("3 faults")
+        page.get_by_role("button", name="Export").click()
+        page.get_by_role("menuitem", name="3 faults are open").wait_for()
+        page.get_by_role("menuitem", name="PDF", exact=False).first.click()
+        page.get_by_text("press again to export all the same").wait_for()
+        with page.expect_download() as download:
+            page.get_by_role("menuitem", name="PDF", exact=False).first.click()
+        self.assertTrue(download.value.suggested_filename.endswith(".pdf"))
+
+    def test_it_follows_what_is_typed_and_says_when_all_is_well(self) -> None:
+        page = self.page
+        self.counted("3 faults")
+        for id in ("under", "pale", "tiny"):
+            page.evaluate(f"nestLine.store.setState({{ selected: '{id}', others: [] }})")
+            page.get_by_role("application").focus()
+            page.keyboard.press("Delete")
+            self.settled()
+        self.tally.get_by_text("fault").wait_for(state="detached")
+        page.get_by_role("application").focus()
+        page.keyboard.press("w")
+        page.get_by_text("nothing is wrong", exact=False).first.wait_for()
