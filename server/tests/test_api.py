@@ -819,6 +819,32 @@ class Why(ApiCase):
         )
 
 
+class Findings(ApiCase):
+    def test_they_are_told_mended_set_aside_and_nobody_elses(self) -> None:
+        id = self.new()
+        path = f"/api/documents/{id}/findings"
+        before = self.client.get(path).json()
+        self.assertEqual(before["revision"], self.open(id)["revision"])
+        faults = lambda: [f for f in self.client.get(path).json()["findings"] if f["fault"] and not f["neverMind"]]  # noqa: E731
+        self.assertEqual(faults(), [])
+        lid = {"id": "lid", "x": 0, "y": 0, "width": 500, "height": 700, "fill": {"color": "#ffffff"}}
+        splice = {"do": "splice", "at": ["pages", 0, "objects"], "from": 1, "remove": 0, "insert": [lid]}
+        made = self.edit(id, before["revision"], splice)
+        self.assertEqual(made.status_code, 200, made.content)
+        one = next(f for f in faults() if f["kind"] == "hidden")
+        self.assertTrue(one["hasCures"] and one["marks"])
+        asked = {name: one[name] for name in ("kind", "object", "page", "range")}
+        cures = self.send(f"/api/documents/{id}/cures", {"base": before["revision"] + 1, **asked}).json()
+        self.assertTrue(cures[0]["mends"])
+        self.edit(id, before["revision"] + 1, *cures[0]["operations"])
+        self.assertEqual([f for f in faults() if f["kind"] == "hidden"], [])
+        aside = put(["findings"], {"never_mind": [{"kind": "hidden"}]})
+        self.edit(id, before["revision"] + 2, aside)
+        self.client.force_login(self.ben)
+        self.assertEqual(self.client.get(path).status_code, 404)
+        self.assertEqual(self.send(f"/api/documents/{id}/cures", {"base": 1, **asked}).status_code, 404)
+
+
 class Shelf(ApiCase):
     def test_pictures_are_searched_and_taken(self) -> None:
         from assets.shelf import fill_shelf

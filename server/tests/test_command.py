@@ -58,4 +58,25 @@ class Command(unittest.TestCase):
             lines = json.loads((Path(folder) / "l.json").read_text())["frames"][0]["lines"]
             self.assertEqual(lines[0]["text"], "Kite")
             self.assertIn("no file", self.refused("set", f"{folder}/none.json"))
-            self.assertIn("not built yet", self.refused("set", f"{folder}/d.json", "--findings", f"{folder}/f.json"))
+
+    def test_set_tells_what_is_wrong_and_fails_on_it_when_asked(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            run = {"text": "Kite", "color": "#e8e4d8"}
+            document = {
+                "format": "nest-line", "version": 1, "copies": {"s": {"versions": {"en": {"paragraphs": [{"runs": [run]}]}}}},
+                "pages": [{"width": 100, "height": 100, "objects": [{"id": "f", "x": 0, "y": 0, "width": 90, "height": 90, "frame": {"copy": "s"}}]}],
+            }  # fmt: skip
+            for aside, left in ([], 3), ([{"kind": "pale"}], 0):
+                document["findings"] = {"never_mind": aside}
+                (Path(folder) / "d.json").write_text(json.dumps(document))
+                asked = [str(ROOT / "nest"), "set", "d.json", "--findings", "f.json"]
+                done = subprocess.run(asked, cwd=folder, capture_output=True, text=True, check=False)
+                self.assertEqual((done.returncode, done.stderr), (0, ""))
+                found = json.loads((Path(folder) / "f.json").read_text())
+                self.assertEqual(
+                    [(f["kind"], f["frame"], f["page"], f["range"], f["limit"]) for f in found],
+                    [("pale", "f", 1, [0, 4], 4.5)] * (left > 0),
+                )
+                strict = subprocess.run([*asked, "--strict"], cwd=folder, capture_output=True, text=True, check=False)
+                self.assertEqual(strict.returncode, left)
+                self.assertEqual("hard to read" in strict.stderr, left > 0)
