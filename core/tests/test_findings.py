@@ -19,7 +19,7 @@ from demo.pictures import draw
 from nestline.document.contrast import contrast
 from nestline.findings.finder import Finder, faults_in, findings_report, open_ones
 from nestline.findings.finding import KINDS, Finding
-from nestline.fonts.library import shipped_fonts
+from nestline.fonts.library import FontLibrary, shipped_fonts
 from nestline.pictures.files import PictureFile, read_picture
 from nestline.studio import Studio
 
@@ -33,7 +33,7 @@ def picture(file: str) -> PictureFile:
     return READ[file]
 
 
-STUDIO = Studio(picture, shipped_fonts())
+STUDIO = Studio(picture, FontLibrary(list(shipped_fonts().faces.values()), stands_in=True))
 FINDER = Finder(STUDIO)
 WORDS = "the wind on the common comes when it comes and lifts what is light and leaves the rest for the people with string".split()
 
@@ -164,9 +164,68 @@ def plant_stand_in(raw: dict[str, Any], draws: random.Random) -> None:
     paragraph(raw)["font"] = "Quarrow Grotesque"
 
 
+def plant_empty(raw: dict[str, Any], draws: random.Random) -> None:
+    paragraph(raw)["runs"][0]["text"] = " " * draws.randint(0, 2)
+
+
+def plant_tight(raw: dict[str, Any], draws: random.Random) -> None:
+    first(raw)["fill"] = {"color": "#f6dfa4"}
+    first(raw)["frame"]["padding"] = draws.choice([0, 1, 3])
+
+
+def plant_curved(raw: dict[str, Any], draws: random.Random) -> None:
+    first(raw)["outline"] = {"kind": draws.choice(["heart", "ellipse", "leaf"])}
+    first(raw).update({"y": 40, "height": 600})
+    paragraph(raw).update({"size": 8, "runs": [{"text": words(draws, 250)}]})
+
+
+def plant_near(raw: dict[str, Any], draws: random.Random) -> None:
+    raw["copies"]["beside"] = {
+        "versions": {"en": {"language": "en", "paragraphs": [{"size": 12, "runs": [{"text": "Bring string"}]}]}}
+    }
+    edge = first(raw)["x"] + draws.choice([0.4, 1.0, 1.8])
+    thing = {"id": "beside", "x": edge, "y": 600, "width": 200, "height": 60, "frame": {"copy": "beside"}}
+    raw["pages"][0]["objects"].append(thing)
+
+
+def plant_unlike(raw: dict[str, Any], draws: random.Random) -> None:
+    odd = draws.randrange(4)
+    for n in range(4):
+        raw["copies"][f"b{n}"] = {
+            "versions": {"en": {"language": "en", "paragraphs": [{"size": 11, "runs": [{"text": "Buy"}]}]}}
+        }
+        frame = {"copy": f"b{n}", "padding": 9 if n == odd else 8}
+        raw["pages"][0]["objects"].append(
+            {
+                "id": f"b{n}",
+                "x": 20 + 95 * n,
+                "y": 660,
+                "width": 80,
+                "height": 40,
+                "fill": {"color": "#f6dfa4"},
+                "frame": frame,
+            }
+        )
+
+
+def plant_version(raw: dict[str, Any], draws: random.Random) -> None:
+    raw["showing"] = draws.choice(["de", "fi"])
+
+
+def plant_ladder(raw: dict[str, Any], draws: random.Random) -> None:
+    first(raw).update({"width": 90, "height": 110})
+    first(raw)["frame"]["padding"] = 0
+    text = " ".join(["un\u00adfor\u00adget\u00adta\u00adbly"] * 8)
+    paragraph(raw).update(
+        {"size": 13, "breaking": "first-fit", "hyphenate": {"ladder": 9}, "align": "justify", "runs": [{"text": text}]}
+    )
+
+
 PLANTED: dict[str, Callable[[dict[str, Any], random.Random], None]] = {
     "hidden": plant_lid, "pale": plant_pale, "small": plant_small, "leftover": plant_too_much, "off-page": plant_off,
     "cut-off": plant_cut, "no-letter": plant_letter, "coarse": plant_coarse, "last-word": plant_last_word, "widow": plant_widow,
+    "stand-in": plant_stand_in, "empty": plant_empty, "tight-padding": plant_tight, "curved": plant_curved, "near": plant_near,
+    "unlike": plant_unlike, "no-version": plant_version, "ladder": plant_ladder,
 }  # fmt: skip
 
 

@@ -9,25 +9,23 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
-from nestline import rows as k
 from nestline.acts.expanding import expanded
 from nestline.document import edits
 from nestline.document.contrast import ratios
-from nestline.document.model import OBJECT, PageObject
+from nestline.document.model import PageObject
 from nestline.document.naming import labels_of
 from nestline.document.reading import Document, color_figure
 from nestline.errors import NestLineError
 from nestline.findings import said
 from nestline.findings.cures import cures_of
-from nestline.findings.finding import KINDS, Box, Finding, Medium, Tried
+from nestline.findings.finding import KINDS, Finding, Medium, Tried
 from nestline.findings.lines import marked, parted
 from nestline.findings.sight import Seen, Sight, touch
+from nestline.findings.things import OFF, Things, of_frame
 from nestline.findings.words import SetWords, set_words
 from nestline.nesting.nester import Nests, settled
 from nestline.nesting.placed import PlacedNest
 from nestline.outlines import placing
-from nestline.pictures.files import PictureFile
-from nestline.pictures.placed import resolution
 from nestline.remembering import remember
 from nestline.studio import Studio
 
@@ -35,7 +33,6 @@ LARGE, LARGE_BOLD, LARGE_RATIO = 18.0, 14.0, 3.0
 """Large type by WCAG 2.2: so many points, or so many where it is bold; and the contrast that it needs."""
 ACROSS, DOWN = 13, 7
 """How many points each word is looked at in."""
-OFF = 0.01
 MOST_FRAMES = 600
 """Frames whose findings are remembered."""
 
@@ -44,7 +41,7 @@ class Finder:
     """Finds what is wrong in a studio's documents. Keep one a studio: it remembers pictures."""
 
     def __init__(self, studio: Studio) -> None:
-        self._pictures, self._contours, self._fonts = studio.pictures, studio.contours, studio.fonts
+        self._things = Things(studio.pictures, studio.contours, studio.fonts)
         self._sight = Sight(studio.pictures, studio.contours)
         self._words_of: OrderedDict[tuple[object, ...], tuple[PlacedNest, list[Finding]]] = OrderedDict()
         self._lines_of: OrderedDict[int, tuple[PlacedNest, list[Finding]]] = OrderedDict()
@@ -52,7 +49,7 @@ class Finder:
     def find(self, document: Document, nests: Nests) -> list[Finding]:
         """What is found in a document and its nests, what is set aside with it."""
         rested = settled(document, nests)
-        found = [*self._words(rested, nests), *self._lines(rested, nests), *self._things(rested, document, nests)]
+        found = [*self._words(rested, nests), *self._lines(rested, nests), *self._things.find(rested, document, nests)]
         order = {name: place for place, name in enumerate(KINDS)}
         kept = []
         for one in found:
@@ -148,7 +145,7 @@ class Finder:
             chain = document.chain_of.get(placed.thing.id)
             runs.setdefault(chain[0] if chain else placed.thing.id, []).append(placed)
             if (known := self._lines_of.get(id(placed.nest))) is None:
-                found = [_of(placed, one.kind, one.figure, one.range, one.marks) for one in marked(placed)]
+                found = [of_frame(placed, one.kind, one.figure, one.range, one.marks) for one in marked(placed)]
                 known = (placed, found)
                 remember(self._lines_of, id(placed.nest), known, MOST_FRAMES)
             yield from known[1]
@@ -157,106 +154,13 @@ class Finder:
             if chain:
                 run.sort(key=lambda placed: chain.index(placed.thing.id))
             for one in parted(run):
-                yield _of(one.placed, one.kind, one.figure, one.range, one.marks)
+                yield of_frame(one.placed, one.kind, one.figure, one.range, one.marks)
 
-    # Objects
 
-    def _things(self, document: Document, written: Document, nests: Nests) -> Iterator[Finding]:
-        nest_of = {placed.thing.id: placed for placed in nests}
-        for number, page in enumerate(document.pages):
-            for thing in page.objects:
-                placed = nest_of.get(thing.id)
-                if thing.hidden:
-                    if thing.anchor is not None and thing.id in nests.anchors or _waits(thing, written):
-                        yield Finding("waiting", thing.id, number, None, None, "")
-                    continue
-                bounds = placing.bounds_on_page(thing)
-                yield from self._off_page(document, number, thing, bounds)
-                if thing.picture is not None:
-                    yield from self._picture(thing, number, bounds)
-                if placed is not None:
-                    yield from self._frame(document, placed, bounds)
-        for frame, why in nests.nowhere.items():
-            if frame in nest_of:
-                yield Finding("nowhere", frame, nest_of[frame].page, None, None, why)
-
-    @staticmethod
-    def _off_page(document: Document, number: int, thing: PageObject, bounds: Box) -> Iterator[Finding]:
-        """What lies wholly off its page, or reaches past it without reaching into the bleed."""
-        width, height = document.pages[number].sheet.size
-        bleed = document.pages[number].sheet.bleed.pt
-        left, top, right, bottom = bounds
-        over = (-left, -top, right - width, bottom - height)
-        if right <= OFF or bottom <= OFF or left >= width - OFF or top >= height - OFF:
-            yield Finding("off-page", thing.id, number, round(max(over), 2), None, "", marks=(bounds,))
-            return
-        painted = thing.picture is not None or (thing.paint and (thing.fill is not None or thing.stroke is not None))
-        # Paint may reach over the edge: into all of the bleed where there is one. A frame for copy stays on its page.
-        bleeds = painted and (bleed > 0 or thing.frame is None)
-        short = [reach for reach in over if reach > OFF and not (bleeds and reach >= bleed - OFF)]
-        if short:
-            yield Finding("off-page", thing.id, number, round(max(short), 2), None, "", marks=(bounds,))
-
-    def _picture(self, thing: PageObject, number: int, bounds: Box) -> Iterator[Finding]:
-        assert thing.picture is not None
-        file: PictureFile | None
-        try:
-            file = self._pictures(thing.picture.file)
-        except NestLineError:
-            return
-        finest = resolution(thing.picture, (file.width, file.height), thing.box[2], thing.box[3])
-        yield Finding("coarse", thing.id, number, round(finest, 1), None, "", marks=(bounds,))
-        if thing.wrap.by == "contour" or thing.picture.clip == "contour":
-            try:
-                sure = self._contours.found(thing).confidence
-            except NestLineError as error:
-                yield Finding("no-contour", thing.id, number, None, None, str(error), marks=(bounds,))
-                return
-            if sure is not None:
-                yield Finding("doubtful", thing.id, number, round(sure, 2), None, "", marks=(bounds,))
-
-    def _frame(self, document: Document, placed: PlacedNest, bounds: Box) -> Iterator[Finding]:
-        nest, id = placed.nest, placed.thing.id
-        if nest.leftover_words:
-            told = _of(placed, "leftover", nest.leftover_words, (nest.leftover_start, len(nest.copy.text)), (bounds,))
-            yield replace(told, fault=nest.mark is None)
-        if not nest.copy.text.strip():
-            yield Finding("empty", id, placed.page, None, None, "", marks=(bounds,))
-            return
-        missing = sorted({p.text[at] for p in nest.copy.paragraphs for at in p.missing})
-        if missing:
-            yield replace(_of(placed, "no-letter", len(missing), None, (bounds,)), message="".join(missing))
-        absent = sorted({s.look.font for p in nest.copy.paragraphs for s in p.stretches})
-        absent = [family for family in absent if not self._fonts.has_family(family)]
-        if absent:
-            yield replace(_of(placed, "stand-in", None, None, (bounds,)), message=", ".join(absent))
-        if placed.unsettled:
-            yield _of(placed, "unsettled", None, None, (bounds,))
-        yield from self._padding(placed, bounds)
-        if nest.wrap_ids and nest.leftover_words:
-            inside = nest.records[~nest.past]
-            taken = (inside[:, k.RIGHT] - inside[:, k.LEFT]) * (inside[:, k.BOTTOM] - inside[:, k.TOP])
-            area = max(placing.area(placed.thing).area, 1e-9)
-            yield _of(placed, "no-room", round(float(taken.sum()) / area, 3), None, (bounds,))
-
-    @staticmethod
-    def _padding(placed: PlacedNest, bounds: Box) -> Iterator[Finding]:
-        """A filled or stroked frame whose lines come close to its edge: the least room beside them, in ems."""
-        thing, nest = placed.thing, placed.nest
-        painted = thing.paint and (
-            (thing.fill is not None and thing.fill.opacity > 0)
-            or (thing.stroke is not None and thing.stroke.width.pt > 0)
-        )
-        if not painted or thing.frame is None or not len(nest.records) or nest.copy.size <= 0:
-            return
-        if thing.outline.kind != "rectangle" or placed.matrix is not None:
-            return
-        x, y, width, height = thing.box
-        kept = ~nest.past
-        if not kept.any():
-            return
-        sides = (float(nest.left[kept].min()) - x, x + width - float(nest.right[kept].max()))
-        yield _of(placed, "tight-padding", round(min(sides) / nest.copy.size, 3), None, (bounds,))
+def _limit(document: Document, kind: str) -> float | None:
+    """The limit of a kind in a document: its own, else that of print or of screens."""
+    medium: Medium = "screen" if document.head.unit == "px" else "print"
+    return document.head.findings.limits.get(kind, KINDS[kind].limit(medium))
 
 
 TOLD_ONCE = {"loose", "unfilled", "last-word", "lone-slot"}
@@ -288,28 +192,9 @@ def _written(thing: PageObject) -> tuple[object, ...]:
     return tuple(part and part.written for part in parts)
 
 
-def _limit(document: Document, kind: str) -> float | None:
-    """The limit of a kind in a document: its own, else that of print or of screens."""
-    medium: Medium = "screen" if document.head.unit == "px" else "print"
-    return document.head.findings.limits.get(kind, KINDS[kind].limit(medium))
-
-
-def _waits(thing: PageObject, written: Document) -> bool:
-    """Whether an object is hidden because its place in a copy is set nowhere."""
-    own = next((t for page in written.pages for t in page.objects if t.id == thing.id), None)
-    return thing.anchor is not None and own is not None and not own.hidden
-
-
 def _will_do(one: Finding, limit: float) -> bool:
     assert one.figure is not None
     return one.figure >= limit - 1e-9 if KINDS[one.kind].least else one.figure <= limit + 1e-9
-
-
-def _of(
-    placed: PlacedNest, kind: str, figure: float | None, range: tuple[int, int] | None, marks: tuple[Box, ...]
-) -> Finding:
-    words = " ".join(placed.nest.copy.text[range[0] : range[1]].replace(OBJECT, "").split()) if range else ""
-    return Finding(kind, placed.thing.id, placed.page, figure, None, "", range, words, marks, fault=KINDS[kind].fault)
 
 
 def _gathered(
@@ -325,7 +210,7 @@ def _gathered(
         elif stretch:
             range_ = (int(words.start[stretch[0]]), int(words.end[stretch[-1]]))
             figure = round(float(worst(figures[stretch])), 3)
-            found = _of(words.placed, kind, figure, range_, tuple(words.box(n) for n in stretch))
+            found = of_frame(words.placed, kind, figure, range_, tuple(words.box(n) for n in stretch))
             yield replace(found, limit=limit)
             stretch = []
 

@@ -59,6 +59,11 @@ KINDS = {
         Kind("no-contour", "Contours that were not found"),
         Kind("unsettled", "Objects that do not come to rest"),
         Kind("waiting", "Objects whose place in the copy is not set"),
+        Kind("no-embed", "Fonts that must not go out"),
+        Kind("no-version", "Versions that are missing"),
+        Kind("curved", "Long copy in a curved outline", fault=False, print=180, screen=180, least=False, unit="words"),
+        Kind("unlike", "Padding unlike its siblings’", fault=False),
+        Kind("near", "Edges that nearly meet", fault=False, print=2, screen=2, unit="pt"),
         Kind("nowhere", "Page numbers that lead nowhere"),
     )
 }

@@ -87,6 +87,17 @@ def message(one: Finding, name: str, placed: PlacedNest | None) -> str:
             return f"“{name}” does not come to rest: what it hangs on pushes it back"
         case "waiting":
             return f"“{name}” waits: its place in the copy is set nowhere"
+        case "no-embed":
+            return f"{one.message} in “{name}” may not be embedded: its maker forbids it to go out with a PDF"
+        case "no-version":
+            has, wanted = one.message.split("|")
+            return f"“{name}” has no version “{wanted}”; “{has}” stands in"
+        case "curved":
+            return f"{figure:.0f} words stand in “{name}”, whose every line begins elsewhere: long to read"
+        case "unlike":
+            return f"the padding of “{name}” is not that of others like it"
+        case "near":
+            return f"{one.message} of “{name}” and of a frame beside it differ by {figure:.1f} pt"
         case "nowhere":
             return f"a page number in “{name}” leads nowhere: {one.message}"
         case _:

@@ -85,6 +85,8 @@ class Face:
     metrics: Metrics = field(repr=False)
     units_per_em: int
     cff: bool
+    may_embed: bool = True
+    """Whether its maker lets it go out with a document (OS/2 fsType)."""
     axes: Axes = Axes()
     at: tuple[tuple[str, float], ...] = ()
 
@@ -155,7 +157,10 @@ def read_face(path: Path, family: str, weight: int, slope: str, width: float = N
         metrics = Metrics(*(v / em for v in heights_))
         weight = round(at.get(WEIGHT, weight))
         cff = "CFF " in font or "CFF2" in font
-        return Face(path.stem, family, weight, slope, path, metrics, em, cff, axes, tuple(sorted(at.items())))
+        may_embed = not os2.fsType & 0x0002
+        return Face(
+            path.stem, family, weight, slope, path, metrics, em, cff, may_embed, axes, tuple(sorted(at.items()))
+        )  # fmt: skip
 
 
 MOST_INSTANCES = 100

@@ -8,6 +8,8 @@ import {
   comesTo,
   countSaid,
   cure,
+  hasOwnLimit,
+  limitKind,
   type Finding,
   neverMind,
   openOnes,
@@ -140,6 +142,7 @@ function Mending({ one }: { one: Finding }) {
               </li>
             ))}
           </ul>
+          {one.limit !== null && <Limit one={one} />}
           <p className="mt-1.5 flex flex-wrap gap-x-3 text-xs">
             <button className="min-h-6 text-soft underline" onClick={() => void neverMind(one, false)}>
               Never mind this one
@@ -151,6 +154,41 @@ function Mending({ one }: { one: Finding }) {
         </>
       )}
     </div>
+  );
+}
+
+/** From which figure on this is found in the document. */
+function Limit({ one }: { one: Finding }) {
+  const [text, setText] = useState<string | null>(null);
+  const own = useStore(() => hasOwnLimit(one.kind));
+  const keep = () => {
+    const figure = Number.parseFloat((text ?? "").replace(",", "."));
+    if (text !== null && Number.isFinite(figure) && figure >= 0 && figure !== one.limit)
+      void limitKind(one.kind, figure);
+    setText(null);
+  };
+  return (
+    <p className="mt-1.5 flex flex-wrap items-center gap-x-2 text-xs text-soft">
+      <label className="flex items-center gap-2">
+        Told from
+        <input
+          className="field w-14 px-1.5 py-0.5 text-right tabular-nums"
+          aria-label={`Limit: ${one.title}`}
+          inputMode="decimal"
+          value={text ?? String(one.limit)}
+          onFocus={(event) => event.target.select()}
+          onChange={(event) => setText(event.target.value)}
+          onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+          onBlur={keep}
+        />
+      </label>
+      {one.unit}
+      {own && (
+        <button className="min-h-6 underline" onClick={() => void limitKind(one.kind, null)}>
+          as usual
+        </button>
+      )}
+    </p>
   );
 }
 

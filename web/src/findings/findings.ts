@@ -142,7 +142,22 @@ export function comesTo({ more, fewer }: TriedCure): string {
 
 export const cure = (made: TriedCure) => edit(made.operations as Operation[], capital(made.label));
 
-type Rules = { never_mind?: { kind: string; object?: string | null; words?: string | null }[] };
+/** A limit of the document's own for a kind of finding; null goes back to the usual one. */
+export function limitKind(kind: string, limit: number | null) {
+  const rules = (useStore.getState().document?.findings ?? {}) as Rules;
+  const limits = { ...(rules.limits ?? {}) };
+  if (limit === null) delete limits[kind];
+  else limits[kind] = limit;
+  return edit([{ do: "put", at: ["findings"], value: { ...rules, limits } }], "Limit of findings");
+}
+
+export const hasOwnLimit = (kind: string) =>
+  ((useStore.getState().document?.findings ?? {}) as Rules).limits?.[kind] !== undefined;
+
+type Rules = {
+  limits?: Record<string, number>;
+  never_mind?: { kind: string; object?: string | null; words?: string | null }[];
+};
 
 /** Set a finding aside: this one, or all of its kind. */
 export function neverMind(one: Finding, all: boolean) {
