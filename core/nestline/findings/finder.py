@@ -18,7 +18,7 @@ from nestline.document.reading import Document, color_figure
 from nestline.errors import NestLineError
 from nestline.findings import said
 from nestline.findings.cures import cures_of
-from nestline.findings.finding import KINDS, Finding, Medium, Tried
+from nestline.findings.finding import KINDS, QUOTED, Finding, Medium, Tried
 from nestline.findings.lines import marked, parted
 from nestline.findings.sight import Seen, Sight, touch
 from nestline.findings.things import OFF, Things, of_frame
@@ -218,7 +218,7 @@ def _gathered(
 def _complete(one: Finding, document: Document, names: dict[str, str], placed: PlacedNest | None) -> Finding:
     """With its sentence, its cures, and whether it is set aside."""
     aside = any(
-        rule.kind == one.kind and rule.object in (None, one.object) and rule.words in (None, one.words)
+        rule.kind == one.kind and rule.object in (None, one.object) and rule.words in (None, one.words[:QUOTED])
         for rule in document.head.findings.never_mind
     )
     fault = one.fault and KINDS[one.kind].fault

@@ -71,6 +71,10 @@ KINDS = {
 contrast are WCAG 2.2's (1.4.3), 3 : 1 for large type."""
 
 
+QUOTED = 200
+"""So many letters of its words tell a finding from others."""
+
+
 @dataclass(frozen=True)
 class Cure:
     """An act that mends a finding: what it is called, and what it does."""

@@ -15,7 +15,7 @@ from documents.store import own_document, state_of
 from documents.studios import finder_of
 from documents.wire import CuresIn, EndingOut, EndingsIn, FindingsOut, TriedOut, TriesIn, TryOut, WhyIn, WhyOut
 from nestline.acts import offers
-from nestline.findings.finding import KINDS
+from nestline.findings.finding import KINDS, QUOTED
 from nestline.nesting.causes import why_here
 
 router = Router(tags=["documents"])
@@ -50,7 +50,7 @@ def findings(request: Asked, document_id: int) -> HttpResponse:
             "findings": [
                 {
                     "kind": one.kind, "title": KINDS[one.kind].title, "object": one.object, "page": one.page, "figure": one.figure,
-                    "limit": one.limit, "unit": KINDS[one.kind].unit, "message": one.message, "words": one.words[:200],
+                    "limit": one.limit, "unit": KINDS[one.kind].unit, "message": one.message, "words": one.words[:QUOTED],
                     "range": one.range, "marks": [[round(v, 2) for v in box] for box in one.marks[:MOST_MARKS]],
                     "fault": one.fault, "neverMind": one.never_mind, "hasCures": bool(one.cures),
                 }

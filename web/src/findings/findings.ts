@@ -144,24 +144,20 @@ export const cure = (made: TriedCure) => edit(made.operations as Operation[], ca
 
 /** A limit of the document's own for a kind of finding; null goes back to the usual one. */
 export function limitKind(kind: string, limit: number | null) {
-  const rules = (useStore.getState().document?.findings ?? {}) as Rules;
+  const rules = rulesNow();
   const limits = { ...(rules.limits ?? {}) };
   if (limit === null) delete limits[kind];
   else limits[kind] = limit;
   return edit([{ do: "put", at: ["findings"], value: { ...rules, limits } }], "Limit of findings");
 }
 
-export const hasOwnLimit = (kind: string) =>
-  ((useStore.getState().document?.findings ?? {}) as Rules).limits?.[kind] !== undefined;
+export const hasOwnLimit = (kind: string) => rulesNow().limits?.[kind] !== undefined;
 
-type Rules = {
-  limits?: Record<string, number>;
-  never_mind?: { kind: string; object?: string | null; words?: string | null }[];
-};
+const rulesNow = () => useStore.getState().document?.findings ?? {};
 
 /** Set a finding aside: this one, or all of its kind. */
 export function neverMind(one: Finding, all: boolean) {
-  const rules = (useStore.getState().document?.findings ?? {}) as Rules;
+  const rules = rulesNow();
   const rule = all ? { kind: one.kind } : { kind: one.kind, object: one.object, words: one.words };
   const value = { ...rules, never_mind: [...(rules.never_mind ?? []), rule] };
   read(null);
@@ -170,7 +166,7 @@ export function neverMind(one: Finding, all: boolean) {
 
 /** Bring back what was set aside: a finding and all that was set aside with it. */
 export function bringBack(one: Finding) {
-  const rules = (useStore.getState().document?.findings ?? {}) as Rules;
+  const rules = rulesNow();
   const left = (rules.never_mind ?? []).filter(
     (rule) =>
       !(
