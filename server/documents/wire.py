@@ -12,6 +12,7 @@ from pydantic import ConfigDict, Field
 from documents.exports import Kind, Letters
 from nestline.acts.offers import Allowed, TryKind
 from nestline.document.model import Breaking, Contour
+from nestline.findings.strain import GREATEST, LEAST
 
 
 class DocumentOut(Schema):
@@ -165,6 +166,27 @@ class TriedOut(CureOut):
     mends: bool
     more: int
     fewer: int
+
+
+class StrainIn(Schema):
+    """How much longer copy is to be, in per cent, and in the words of which language."""
+
+    by: float = Field(ge=LEAST, le=GREATEST)
+    language: str | None = Field(default=None, max_length=35)
+    version: str | None = None
+
+
+class StrainOut(Schema):
+    """What makes the document so, to be previewed: nothing of it is to be stored."""
+
+    operations: list[dict[str, Any]]
+
+
+class HoldsOut(Schema):
+    """Up to which strain a frame holds its copy, in per cent: below nothing where it lacks room as it is, null where it holds all."""
+
+    object: str
+    upTo: float | None
 
 
 class EndingsIn(Schema):

@@ -73,6 +73,23 @@ class WhatIsWrong(BrowserCase):
         self.settled()
         self.counted("3 faults")
 
+    def test_strain_is_seen_and_leaves_the_document_as_it_is(self) -> None:
+        page = self.page
+        self.counted("3 faults")
+        revision, before = self.state("revision"), self.lines("clean")
+        by = page.get_by_label("Strain: how much longer copy is, typed")
+        by.fill("60")
+        page.get_by_text("nothing is changed").wait_for()
+        page.wait_for_function("nestLine.store.getState().tried !== null")
+        page.get_by_label("In which words").select_option("de")
+        page.wait_for_function("JSON.stringify(nestLine.store.getState().tried?.shapes ?? {}).includes('Der Wind')")
+        page.get_by_role("region", name="Strain").get_by_role("button", name="Back").click()
+        page.wait_for_function("nestLine.store.getState().tried === null")
+        self.assertEqual((self.state("revision"), self.lines("clean")), (revision, before))
+        page.get_by_role("button", name="How far does each hold?").click()
+        self.tally.get_by_text("holds").first.wait_for()
+        self.assertEqual(self.state("revision"), revision)
+
     def test_an_export_says_what_is_open_and_goes_ahead(self) -> None:
         page = self.page
         self.counted("3 faults")

@@ -845,6 +845,24 @@ class Findings(ApiCase):
         self.assertEqual(self.send(f"/api/documents/{id}/cures", {"base": 1, **asked}).status_code, 404)
 
 
+class Strain(ApiCase):
+    def test_it_is_previewed_and_nothing_is_stored(self) -> None:
+        id = self.new()
+        before = self.open(id)
+        operations = self.send(f"/api/documents/{id}/strain", {"by": 60}).json()["operations"]
+        self.assertTrue(operations)
+        seen = self.send(f"/api/documents/{id}/preview", {"base": before["revision"], "operations": operations})
+        self.assertEqual(seen.status_code, 200, seen.content)
+        self.assertEqual(self.open(id)["document"], before["document"])
+        for by in (-51, 201, "much"):
+            self.assertIn(self.send(f"/api/documents/{id}/strain", {"by": by}).status_code, (400, 422))
+        frames = self.send(f"/api/documents/{id}/holds", {}).json()
+        self.assertEqual({f["object"] for f in frames}, {"f"})
+        self.client.force_login(self.ben)
+        for path in ("strain", "holds"):
+            self.assertEqual(self.send(f"/api/documents/{id}/{path}", {"by": 5}).status_code, 404)
+
+
 class Shelf(ApiCase):
     def test_pictures_are_searched_and_taken(self) -> None:
         from assets.shelf import fill_shelf

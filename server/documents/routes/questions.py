@@ -13,9 +13,24 @@ from documents.errors import ErrorOut
 from documents.routes.answers import json
 from documents.store import own_document, state_of
 from documents.studios import finder_of
-from documents.wire import CuresIn, EndingOut, EndingsIn, FindingsOut, TriedOut, TriesIn, TryOut, WhyIn, WhyOut
+from documents.wire import (
+    CuresIn,
+    EndingOut,
+    EndingsIn,
+    FindingsOut,
+    HoldsOut,
+    StrainIn,
+    StrainOut,
+    TriedOut,
+    TriesIn,
+    TryOut,
+    WhyIn,
+    WhyOut,
+)
 from nestline.acts import offers
+from nestline.errors import NestLineError
 from nestline.findings.finding import KINDS, QUOTED
+from nestline.findings.strain import holds, strained
 from nestline.nesting.causes import why_here
 
 router = Router(tags=["documents"])
@@ -81,6 +96,31 @@ def cures(request: Asked, document_id: int, given: CuresIn) -> list[dict[str, An
             }
             for t in finder.tried(state.studio, document, one, found)
         ]  # fmt: skip
+
+
+@router.post("/{document_id}/strain", response={200: StrainOut, 400: ErrorOut, 404: ErrorOut})
+def strain(request: Asked, document_id: int, given: StrainIn) -> dict[str, Any]:
+    """The document under longer or shorter copy, as operations for a preview."""
+    state = state_of(own_document(request.user.id, document_id))
+    with state.lock:
+        return {"operations": strained(state.scene.document, given.by, given.language, given.version)}
+
+
+MOST_STRAINED = 8
+"""Pages of a document whose frames are all tried under strain in one request."""
+
+
+@router.post("/{document_id}/holds", response={200: list[HoldsOut], 400: ErrorOut, 404: ErrorOut})
+def how_far_frames_hold(request: Asked, document_id: int) -> list[dict[str, Any]]:
+    """Up to which strain each frame holds its copy, those that break first before others."""
+    state = state_of(own_document(request.user.id, document_id))
+    with state.lock:
+        document = state.scene.document
+        if len(document.pages) > MOST_STRAINED:
+            raise NestLineError(
+                f"this document has {len(document.pages)} pages; how far frames hold is tried for {MOST_STRAINED} at most"
+            )
+        return [{"object": one.object, "upTo": one.up_to} for one in holds(state.studio, document)]
 
 
 @router.post("/{document_id}/tries", response={200: list[TryOut], 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})

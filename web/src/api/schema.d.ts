@@ -384,6 +384,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/documents/{document_id}/strain": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Strain
+         * @description The document under longer or shorter copy, as operations for a preview.
+         */
+        post: operations["documents_routes_questions_strain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{document_id}/holds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * How Far Frames Hold
+         * @description Up to which strain each frame holds its copy, those that break first before others.
+         */
+        post: operations["documents_routes_questions_how_far_frames_hold"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/documents/{document_id}/tries": {
         parameters: {
             query?: never;
@@ -2065,6 +2105,38 @@ export interface components {
             /** Version */
             version?: string | null;
         };
+        /**
+         * StrainOut
+         * @description What makes the document so, to be previewed: nothing of it is to be stored.
+         */
+        StrainOut: {
+            /** Operations */
+            operations: {
+                [key: string]: unknown;
+            }[];
+        };
+        /**
+         * StrainIn
+         * @description How much longer copy is to be, in per cent, and in the words of which language.
+         */
+        StrainIn: {
+            /** By */
+            by: number;
+            /** Language */
+            language?: string | null;
+            /** Version */
+            version?: string | null;
+        };
+        /**
+         * HoldsOut
+         * @description Up to which strain a frame holds its copy, in per cent: below nothing where it lacks room as it is, null where it holds all.
+         */
+        HoldsOut: {
+            /** Object */
+            object: string;
+            /** Upto */
+            upTo: number | null;
+        };
         /** TryOut */
         TryOut: {
             /** Across */
@@ -3695,6 +3767,90 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_routes_questions_strain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StrainIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StrainOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_routes_questions_how_far_frames_hold: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoldsOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

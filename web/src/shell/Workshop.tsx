@@ -20,6 +20,7 @@ import { useShortcuts } from "./shortcuts";
 import { TopBar } from "./TopBar";
 import { FindingsCard } from "../findings/FindingsCard";
 import { followFindings } from "../findings/findings";
+import { followStrain } from "../strain/strain";
 import { TryThis } from "./TryThis";
 
 async function load(id: number) {
@@ -79,6 +80,7 @@ export function Workshop({ id, onLeave }: { id: number; onLeave: () => void }) {
     return () => ((over = true), end());
   }, [id, ready]);
   useEffect(() => (ready ? followFindings() : undefined), [ready]);
+  useEffect(followStrain, []);
   useEffect(() => {
     document.title = title ? `${title} · Nest Line` : "Nest Line";
   }, [title]);

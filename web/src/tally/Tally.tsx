@@ -5,6 +5,8 @@ import { useShallow } from "zustand/react/shallow";
 import { act } from "../api/client";
 import { labelOf, leavesOf, type Thing, thingsOf } from "../state/document";
 import { countSaid, faultsOf, read, useFindings } from "../findings/findings";
+import { Strain } from "../strain/Strain";
+import { holdsSaid, useStrain } from "../strain/strain";
 import { leftoverSaid } from "./leftover";
 import { bringIntoView } from "../bench/view";
 import { openMenu } from "../shell/ContextMenu";
@@ -19,47 +21,50 @@ export function Tally() {
   if (!document) return null;
   const several = document.pages.length > 1;
   return (
-    <section aria-label="Tally" data-tally className="flex h-full min-h-0 flex-col overflow-y-auto bg-card px-3 py-3">
-      <h2 className="eyebrow">Tally</h2>
-      <WrongSaid />
-      {!complete && (
-        <p className="mt-2 text-sm text-soft" role="status">
-          The pages behind the first are being nested …
-        </p>
-      )}
-      {thingsOf(document).length === 0 && (
-        <p className="mt-3 text-soft">
-          Nothing on the page yet. Draw an <b>outline</b>, type into it, and see it here.
-        </p>
-      )}
-      {document.pages.map((page, index) => {
-        const front = [...page.objects].reverse();
-        const holds = (thing: Thing) => leavesOf(thing).some((leaf) => leaf.frame);
-        const others = front.filter((t) => !holds(t));
-        return (
-          <div key={index} className="mt-2">
-            {several && <PageHead index={index} />}
-            <ul className="mt-1 space-y-0.5">
-              {front.filter(holds).map((thing) => (
-                <Entry key={thing.id} thing={thing} />
-              ))}
-            </ul>
-            {others.length > 0 && (
-              <Disclosure as="div" className="mt-2" defaultOpen={others.length <= 6}>
-                <DisclosureButton className="group flex w-full items-center gap-1 rounded-md py-1 text-left text-soft">
-                  <ChevronRight size={14} className="group-data-open:rotate-90" />
-                  {others.length} without copy
-                </DisclosureButton>
-                <DisclosurePanel as="ul" className="space-y-0.5">
-                  {others.map((thing) => (
-                    <Entry key={thing.id} thing={thing} />
-                  ))}
-                </DisclosurePanel>
-              </Disclosure>
-            )}
-          </div>
-        );
-      })}
+    <section aria-label="Tally" data-tally className="flex h-full min-h-0 flex-col bg-card px-3 pt-3">
+      <div className="-mx-3 min-h-0 flex-1 overflow-y-auto px-3 pb-3">
+        <h2 className="eyebrow">Tally</h2>
+        <WrongSaid />
+        {!complete && (
+          <p className="mt-2 text-sm text-soft" role="status">
+            The pages behind the first are being nested …
+          </p>
+        )}
+        {thingsOf(document).length === 0 && (
+          <p className="mt-3 text-soft">
+            Nothing on the page yet. Draw an <b>outline</b>, type into it, and see it here.
+          </p>
+        )}
+        {document.pages.map((page, index) => {
+          const front = [...page.objects].reverse();
+          const holds = (thing: Thing) => leavesOf(thing).some((leaf) => leaf.frame);
+          const others = front.filter((t) => !holds(t));
+          return (
+            <div key={index} className="mt-2">
+              {several && <PageHead index={index} />}
+              <ul className="mt-1 space-y-0.5">
+                {front.filter(holds).map((thing) => (
+                  <Entry key={thing.id} thing={thing} />
+                ))}
+              </ul>
+              {others.length > 0 && (
+                <Disclosure as="div" className="mt-2" defaultOpen={others.length <= 6}>
+                  <DisclosureButton className="group flex w-full items-center gap-1 rounded-md py-1 text-left text-soft">
+                    <ChevronRight size={14} className="group-data-open:rotate-90" />
+                    {others.length} without copy
+                  </DisclosureButton>
+                  <DisclosurePanel as="ul" className="space-y-0.5">
+                    {others.map((thing) => (
+                      <Entry key={thing.id} thing={thing} />
+                    ))}
+                  </DisclosurePanel>
+                </Disclosure>
+              )}
+            </div>
+          );
+        })}
+      </div>
+      {thingsOf(document).some((thing) => leavesOf(thing).some((leaf) => leaf.frame)) && <Strain />}
     </section>
   );
 }
@@ -146,12 +151,15 @@ function GroupRow({ group }: { group: Thing }) {
 function FrameRow({ thing, inside }: { thing: Thing; inside?: boolean }) {
   const [figure, percent, over, why] = useStore(useShallow((s) => filled(thing, s)));
   const wrong = useFindings((s) => faultsOf(s.found, thing.id)[0]?.message);
+  const revision = useStore((s) => s.revision);
+  const held = useStrain((s) => holdsSaid(thing.id, s, revision));
   const pushed = useStore((s) =>
     over ? (shownScene(s)?.nests[thing.id]?.pushedBy ?? []).map((id) => s.scene?.labels[id] ?? id).join(", ") : "",
   );
   return (
     <Row thing={thing} inside={inside} figure={figure} fault={over || !!why} why={why ?? wrong}>
       {wrong && !over && <span className="absolute top-[11px] left-0 size-[5px] rounded-full bg-coral" title={wrong} />}
+      {held && <p className="truncate text-xs text-soft">{held}</p>}
       {pushed && <p className="truncate text-xs text-coral-text">pushed by {pushed}</p>}
       <div className="mt-1 h-1.5 overflow-hidden rounded-full bg-inset">
         <div className={`h-full rounded-full ${over ? "bg-coral" : "bg-ink"}`} style={{ width: `${percent}%` }} />
