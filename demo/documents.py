@@ -396,7 +396,7 @@ def flyer() -> Raw:
     styles = {
         "Title": {"font": "Abril Fatface", "size": 34, "leading": 38, "color": "night hill"},
         "Lead": {"font": "EB Garamond", "size": 14, "leading": 18, "slope": "italic", "color": "kite red"},
-        "Body": {"font": "EB Garamond", "size": 10.25, "leading": 13, "align": "justify", "hyphenate": True, "first_indent": 10,
+        "Body": {"font": "EB Garamond", "size": 10.5, "leading": 13, "align": "justify", "hyphenate": True, "first_indent": 10,
                  "stretch": {"letter_space": 0.02, "letter_width": 0.015},
                  "keep": {"start": 2, "end": 2}},
         "Side head": {"font": "Oswald", "size": 12, "leading": 16, "color": "kite red", "space_after": 2},

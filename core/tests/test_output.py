@@ -242,8 +242,3 @@ class Set(unittest.TestCase):
                 self.assertIn(said, done.stderr)
                 self.assertEqual(done.stderr.count("\n"), 1)
                 self.assertEqual([p.name for p in folder.iterdir()], ["document.json"])
-
-    def test_outputs_that_are_not_built_yet_are_refused(self) -> None:
-        done, _ = self.set(document([frame()], paragraph("Kite")), "--findings", "out")
-        self.assertEqual(done.returncode, 2)
-        self.assertIn("not built yet", done.stderr)

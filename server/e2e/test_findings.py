@@ -77,7 +77,7 @@ class WhatIsWrong(BrowserCase):
         page = self.page
         self.counted("3 faults")
         revision, before = self.state("revision"), self.lines("clean")
-        by = page.get_by_label("Strain: how much longer copy is, typed")
+        by = page.get_by_label("Strain, typed")
         by.fill("60")
         page.get_by_text("nothing is changed").wait_for()
         page.wait_for_function("nestLine.store.getState().tried !== null")

@@ -166,7 +166,7 @@ class Poster(BrowserCase):
             slider.press("ArrowRight")
         self.settled()
         self.close()
-        self.color("fill", "#cf4a32", "kite red")
+        self.color("fill", "#b4361f", "kite red")
         self.write("Free")
         self.choose("align", "centred")
         self.choose("sit", "middle")

@@ -624,7 +624,7 @@ class AStoryThatRunsOn(Work):
         self.assertEqual(self.state(f"scene.objects.{overleaf}.page"), 1)
         self.near(self.box(side), now, 0.05)
         # A jump line knows its page, also after the pages were swapped.
-        page.get_by_role("region", name="Tally").get_by_role("button").first.click()
+        page.get_by_role("region", name="Tally").get_by_role("listitem").first.get_by_role("button").first.click()
         self.part("chain")
         page.get_by_role("button", name="below this frame").click()
         page.wait_for_function("Object.keys(nestLine.store.getState().scene.objects).length === 3")

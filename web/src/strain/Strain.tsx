@@ -23,7 +23,7 @@ export function Strain() {
       <div className="flex flex-wrap items-center justify-end gap-x-1.5">
         <Slider
           className="basis-full"
-          label="Strain: how much longer copy is"
+          label="Strain"
           unit="%"
           min={-50}
           max={200}
@@ -33,7 +33,7 @@ export function Strain() {
         />
       </div>
       <select
-        className="field mt-1 w-full px-1.5 py-0.5 text-sm"
+        className="field mt-1 min-h-7 w-full px-1.5 py-0.5 text-sm"
         aria-label="In which words"
         value={language}
         onChange={(event) => strain({ language: event.target.value })}
