@@ -149,35 +149,6 @@ def _padding(placed: PlacedNest, bounds: Box) -> Iterator[Finding]:
     yield of_frame(placed, "tight-padding", round(min(sides) / nest.copy.size, 3), None, (bounds,))
 
 
-TOLD_ONCE = {"loose", "unfilled", "last-word", "lone-slot"}
-"""What is told once a frame, however many lines have it."""
-
-
-def _as_one(found: Sequence[Finding]) -> list[Finding]:
-    """Findings of lines that are alike in one frame made one: with the worst figure, or how many they are, and all their places."""
-    out: list[Finding] = []
-    first: dict[tuple[str, str], int] = {}
-    for one in found:
-        key = (one.kind, one.object)
-        if one.kind not in TOLD_ONCE or key not in first:
-            first.setdefault(key, len(out))
-            out.append(one)
-            continue
-        before = out[first[key]]
-        worst = before if one.kind != "loose" or (before.figure or 0) >= (one.figure or 0) else one
-        marks, figure = before.marks + one.marks, worst.figure
-        if one.kind != "loose":
-            figure = float(len(marks))
-        out[first[key]] = replace(worst, marks=marks, figure=figure)
-    return out
-
-
-def _written(thing: PageObject) -> tuple[object, ...]:
-    """What an object is painted by."""
-    parts = (thing.outline, thing.fill, thing.picture, thing.contour)
-    return tuple(part and part.written for part in parts)
-
-
 def _near(number: int, frames: Sequence[PageObject]) -> Iterator[Finding]:
     """Left edges or first lines of frames that nearly meet, and do not: the later one is told."""
     for axis, name in ((0, "left edges"), (1, "tops")):

@@ -22,7 +22,7 @@ export function Strain() {
       <h3 className="eyebrow">Strain</h3>
       <div className="flex flex-wrap items-center justify-end gap-x-1.5">
         <Slider
-          className="basis-full"
+          className="min-w-0 basis-full"
           label="Strain"
           unit="%"
           min={-50}
