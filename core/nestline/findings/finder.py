@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from nestline.acts.expanding import expanded
 from nestline.document import edits
 from nestline.document.contrast import ratios
-from nestline.document.model import PageObject
+from nestline.document.model import Head, PageObject
 from nestline.document.naming import labels_of
 from nestline.document.reading import Document, color_figure
 from nestline.errors import NestLineError
@@ -43,7 +43,7 @@ class Finder:
     def __init__(self, studio: Studio) -> None:
         self._things = Things(studio.pictures, studio.contours, studio.fonts)
         self._sight = Sight(studio.pictures, studio.contours)
-        self._words_of: OrderedDict[tuple[object, ...], tuple[PlacedNest, list[Finding]]] = OrderedDict()
+        self._words_of: OrderedDict[tuple[object, ...], tuple[PlacedNest, Head, list[Finding]]] = OrderedDict()
         self._lines_of: OrderedDict[int, tuple[PlacedNest, list[Finding]]] = OrderedDict()
 
     def find(self, document: Document, nests: Nests) -> list[Finding]:
@@ -95,9 +95,10 @@ class Finder:
             painted = tuple((below, t.id, t.box, t.turn, t.paint, _written(t)) for below, t in near)
             key = (id(placed.nest), id(document.head), page.sheet.written, painted)
             if (known := self._words_of.get(key)) is None:
-                known = (placed, list(self._of_words(document, words, place)))
+                # What is known by its identity is kept with it.
+                known = (placed, document.head, list(self._of_words(document, words, place)))
                 remember(self._words_of, key, known, MOST_FRAMES)
-            yield from known[1]
+            yield from known[-1]
 
     def _of_words(self, document: Document, words: SetWords, place: int) -> Iterator[Finding]:
         if not len(words):
