@@ -16,6 +16,29 @@ from e2e.support import BrowserCase
 AXE = Path(settings.WEB_DIST).parent / "node_modules" / "axe-core" / "axe.min.js"
 TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
 
+CUT_RINGS = """() => {
+    const cut = [];
+    for (const e of document.querySelector('[role=dialog]').querySelectorAll('button, input, select, textarea, [tabindex="0"]')) {
+        if (!e.getClientRects().length || e.disabled) continue;
+        e.focus({ focusVisible: true });
+        e.scrollIntoView({ block: 'nearest' });
+        // A hidden control shows its ring on what stands for it.
+        if (document.activeElement !== e || getComputedStyle(e).outlineStyle === 'none') continue;
+        const ring = parseFloat(getComputedStyle(e).outlineWidth) + parseFloat(getComputedStyle(e).outlineOffset);
+        const box = e.getBoundingClientRect();
+        for (let over = e.parentElement; over && over !== document.body; over = over.parentElement) {
+            if (getComputedStyle(over).overflowX === 'visible') continue;
+            const frame = over.getBoundingClientRect();
+            const left = frame.x + over.clientLeft, top = frame.y + over.clientTop;
+            const lacks = [left - box.x + ring, box.right + ring - left - over.clientWidth, top - box.y + ring,
+                           box.bottom + ring - top - over.clientHeight];
+            if (Math.max(...lacks) > 0.6) cut.push([e.outerHTML.slice(0, 120), over.className, lacks.map(Math.round).join()]);
+        }
+    }
+    return cut;
+}"""
+"""Controls of the open popover whose ring, when they have the keys, is cut by something that scrolls or clips."""
+
 
 class ByKeyboard(BrowserCase):
     def setUp(self) -> None:
@@ -160,6 +183,59 @@ class ByKeyboard(BrowserCase):
                 self.state(f"document.pages[0].objects.find((o) => o.id === '{picture}').anchor.place"), place
             )
             page.get_by_role("application").focus()
+
+    def to(self, what: str) -> None:
+        """The object is chosen, by going from one to the next."""
+        for _ in range(6):
+            if self.state("selected") == what:
+                return
+            self.press("j")
+        self.fail(f"{what} is not reached")
+
+    def tab_to(self, text: str) -> None:
+        """Tab until a control of this name has the keys."""
+        for _ in range(14):
+            if self.page.evaluate("document.activeElement.textContent").startswith(text):
+                return
+            self.press("Tab")
+        self.fail(f"{text!r} is not reached")
+
+    def test_frames_are_chained_and_tied(self) -> None:
+        page = self.page
+        self.press("n", "r", "Enter")
+        page.wait_for_function("nestLine.store.getState().justMade")
+        page.keyboard.type("Bring string, bring friends and a kite that can bear the wind up on the hill. " * 9)
+        self.settled()
+        self.press("Escape")
+        first = self.state("selected")
+        self.press("n", "r", "Enter")
+        page.wait_for_function("nestLine.store.getState().justMade")
+        self.press("Escape", *["Shift+ArrowDown"] * 20, *["Shift+ArrowRight"] * 4)
+        second = self.state("selected")
+        # The copy goes on in the second; no word is left over.
+        self.to(first)
+        self.assertGreater(self.state(f"scene.nests['{first}'].leftover"), 0)
+        self.press("r", "n")
+        self.tab_to("Rectangle 1")
+        self.press("Enter")
+        self.assertEqual(self.state("document.chains"), [[first, second]])
+        self.assertEqual(self.state(f"scene.nests['{second}'].leftover"), 0)
+        # The second is tied under the first, and goes along when that is moved.
+        page.get_by_role("application").focus()
+        self.to(second)
+        self.press("d")
+        page.keyboard.type("pin")
+        self.press("Enter")
+        page.get_by_role("combobox", name="What it goes by").wait_for()
+        self.tab_to("Add a tie")
+        self.press("Enter", "Escape")
+        of = f"document.pages[0].objects.find((o) => o.id === '{second}').ties"
+        self.assertEqual([(t["edge"], t["to"]) for t in self.state(of)], [("top", first)])
+        page.get_by_role("application").focus()
+        self.to(first)
+        before = self.state(f"scene.objects['{second}'].box")[1]
+        self.press(*["ArrowDown"] * 3)
+        self.assertAlmostEqual(self.state(f"scene.objects['{second}'].box")[1], before + 3, 3)
 
     def test_keys_are_looked_for_changed_and_switched_off(self) -> None:
         page = self.page
@@ -336,6 +412,8 @@ class Axe(BrowserCase):
                 self.part(part)
                 page.wait_for_function("document.querySelector('.part[data-open]')")
                 self.check(f"{dark}: {part}", "[role=dialog]")
+                if dark == "light":
+                    self.assertEqual(self.page.evaluate(CUT_RINGS), [], part)
                 page.keyboard.press("Escape")
                 page.wait_for_function("!document.querySelector('.part[data-open]')")
             for asks in ("do", "keys", "words", "screen"):

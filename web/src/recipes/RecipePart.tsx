@@ -33,7 +33,7 @@ export function RecipePart({ thing }: { thing: Thing }) {
             onDone={() => (setSaving(false), close())}
           />
         ) : (
-          <div className="-mx-1 max-h-[60vh] space-y-3 overflow-y-auto px-1">
+          <div className="scroller max-h-[60vh] space-y-3">
             <RecipeList ids={[thing.id]} version={nest?.version} chosen={name ?? null} close={close} />
             {name && departs.length > 0 && (
               <div>

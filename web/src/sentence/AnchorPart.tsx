@@ -190,7 +190,7 @@ export function AnchorPart({ thing, along = [] }: { thing: Thing; along?: Thing[
             {frames.length > 1 && (
               <div onMouseLeave={stopTrying}>
                 <h4 className="eyebrow mb-1">In the copy of</h4>
-                <div className="-m-1 max-h-32 overflow-y-auto p-1">
+                <div className="scroller max-h-32">
                   {frames.map((frame) => (
                     <button
                       key={frame.id}

@@ -59,7 +59,7 @@ export function ChainPart({ thing }: { thing: Thing }) {
             )}
             <div>
               <h4 className="eyebrow mb-1">{chain && !last ? "Put a frame in between" : "Let it go on in"}</h4>
-              <div className="-m-1 max-h-40 overflow-y-auto p-1">
+              <div className="scroller max-h-40">
                 <button
                   className="button -ml-3 block w-full text-left"
                   onMouseEnter={() => tryOut(act("go-on", { frame: thing.id }))}

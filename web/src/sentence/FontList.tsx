@@ -100,7 +100,7 @@ export function FontList({
           </button>
         </p>
       ))}
-      <div role="radiogroup" aria-label="Font" className="-mx-1.5 mt-2 max-h-72 overflow-y-auto px-1.5 py-1">
+      <div role="radiogroup" aria-label="Font" className="scroller mt-2 max-h-72">
         {shown.map((family, index) => (
           <button
             key={family}

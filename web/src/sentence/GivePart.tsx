@@ -48,7 +48,7 @@ export function GivePart({ thing, frame }: { thing: Thing; frame: Frame }) {
   return (
     <Part name="give" title="Which edges give when the copy changes" said={giveSaid(frame)} width="w-[340px]">
       {(shut) => (
-        <div className="-m-1.5 max-h-[60vh] space-y-3 overflow-y-auto p-1.5">
+        <div className="scroller max-h-[60vh] space-y-3">
           <Drawing give={give} onToggle={toggle} />
           <label className="flex items-center gap-2 text-soft">
             <input
@@ -143,7 +143,7 @@ function Drawing({ give, onToggle }: { give: Give[]; onToggle: (edge: Edge) => v
   return (
     <svg
       viewBox="0 0 292 158"
-      className="w-full select-none"
+      className="w-full overflow-visible select-none"
       onPointerEnter={() => setGrown(true)}
       onPointerLeave={() => setGrown(false)}
       role="group"

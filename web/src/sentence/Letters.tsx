@@ -88,7 +88,7 @@ export function LettersPart({ picked, faces, attempt, keep, put }: Props) {
       {"\u2060, "}
       <Part name="letters" title="Letters" said={said || "letters as they are"} width="w-80">
         {() => (
-          <div className="-m-1.5 max-h-[58vh] space-y-3 overflow-y-auto p-1.5">
+          <div className="scroller max-h-[58vh] space-y-3">
             {varies?.weights && (
               <Axis
                 name="Weight"

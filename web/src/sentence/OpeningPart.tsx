@@ -47,7 +47,7 @@ export function OpeningPart({
   return (
     <Part name="opening" title="How paragraphs open and hold together" said={said || "opened plainly"} width="w-80">
       {() => (
-        <div className="-m-1.5 max-h-[58vh] space-y-4 overflow-y-auto p-1.5">
+        <div className="scroller max-h-[58vh] space-y-4">
           <div>
             <h4 className="eyebrow mb-1.5">First letters</h4>
             <Choice

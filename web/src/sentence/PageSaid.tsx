@@ -50,7 +50,7 @@ export function PageSaid() {
             width="w-80"
           >
             {() => (
-              <div className="-m-1.5 max-h-96 space-y-3 overflow-y-auto p-1.5">
+              <div className="scroller max-h-96 space-y-3">
                 {size("width", "Width")}
                 {size("height", "Height")}
                 <button

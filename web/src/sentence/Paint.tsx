@@ -204,7 +204,7 @@ export function ColorsPart() {
       said={`${entries.length || "no"} named ${entries.length === 1 ? "colour" : "colours"}`}
     >
       {() => (
-        <div className="-m-1.5 max-h-72 space-y-1.5 overflow-y-auto p-1.5">
+        <div className="scroller max-h-72 space-y-1.5">
           {entries.map(([name, figure]) => (
             <div key={name} className="flex items-center gap-2">
               <input
@@ -337,7 +337,7 @@ export function StrokePart({ id, stroke }: { id: string; stroke: Stroke | null }
   return (
     <Part name="stroke" width="w-80" title="Stroke of the outline" said={stroke ? strokeSaid(stroke) : "no stroke"}>
       {(close) => (
-        <div className="-m-1.5 max-h-[58vh] space-y-3 overflow-y-auto p-1.5">
+        <div className="scroller max-h-[58vh] space-y-3">
           <LengthField
             label="Width"
             value={shown(stroke?.width ?? (stroke ? 1 : 0))}

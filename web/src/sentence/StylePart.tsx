@@ -40,12 +40,7 @@ export function StylePart({ copy, version, numbers, picked }: Props) {
     >
       {(close) => (
         <div className="space-y-3">
-          <div
-            role="radiogroup"
-            aria-label="Style"
-            className="-m-1 max-h-56 overflow-y-auto p-1"
-            onMouseLeave={stopTrying}
-          >
+          <div role="radiogroup" aria-label="Style" className="scroller max-h-56" onMouseLeave={stopTrying}>
             {[...Object.keys(styles), null].map((one) => (
               <button
                 key={one ?? ""}

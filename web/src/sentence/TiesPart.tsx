@@ -44,7 +44,7 @@ export function TiesPart({ thing }: { thing: Thing }) {
       width="w-[340px]"
     >
       {(close) => (
-        <div className="-m-1.5 max-h-[58vh] space-y-3 overflow-y-auto p-1.5">
+        <div className="scroller max-h-[58vh] space-y-3">
           {ties.map((tie, index) => (
             <div key={`${index} ${tie.edge} ${tie.to}`} className="space-y-2 border-b border-line pb-3">
               <div className="flex flex-wrap items-center gap-1.5 text-soft">
