@@ -13,7 +13,7 @@ ROOT = Path(__file__).resolve().parents[2]
 FLOORS = (
     {"errors", "rows", "alike", "remembering"},
     {"document", "outlines", "fonts", "pictures"},
-    {"copy"},
+    {"copy", "translating"},
     {"nesting"},
     {"output"},
     {"studio", "warming"},

@@ -42,13 +42,14 @@ class Page(models.Model):
 
 
 class Copy(models.Model):
-    """One version of a copy: its language and paragraphs."""
+    """One version of a copy: its language and paragraphs, and what it was translated from."""
 
     document = models.ForeignKey(Document, on_delete=models.CASCADE, related_name="copies")
     name = models.CharField(max_length=200)
     version = models.CharField(max_length=80)
     language = models.CharField(max_length=40)
     paragraphs = models.JSONField(default=list)
+    source = models.JSONField(null=True, default=None)
     position = models.PositiveIntegerField(default=0)
 
     class Meta:

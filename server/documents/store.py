@@ -92,7 +92,8 @@ def raw_of(row: Document) -> Raw:
     copies: Raw = {}
     for copy in row.copies.all():
         versions = copies.setdefault(copy.name, {"versions": {}})["versions"]
-        versions[copy.version] = {"language": copy.language, "paragraphs": copy.paragraphs}
+        known = {"language": copy.language, "paragraphs": copy.paragraphs}
+        versions[copy.version] = known if copy.source is None else {**known, "source": copy.source}
     pages = [{**page.sheet, "objects": page.objects_json} for page in row.pages.all()]
     return {"format": "nest-line", "version": 1, "title": row.title, **row.head, "copies": copies, "pages": pages}
 
@@ -259,7 +260,10 @@ def write(row: Document, before: Raw, raw: Raw, touched: frozenset[tuple[Any, ..
             found = Copy.objects.filter(document=row, name=part[1], version=part[2])
             if version is None:  # made and typed into in one step, which was undone
                 found.delete()
-            elif not found.update(paragraphs=_paragraphs(before, raw, part), language=version.get("language", part[2])):
+            elif not found.update(
+                paragraphs=_paragraphs(before, raw, part), language=version.get("language", part[2]),
+                source=Value(version.get("source"), JSONField()),
+            ):  # fmt: skip
                 _write_copy(row, raw, part[1])
         elif part[0] == "copy" and "copies" not in kinds:
             row.copies.filter(name=part[1]).delete()
@@ -306,7 +310,7 @@ def _write_copy(row: Document, raw: Raw, name: str) -> None:
     Copy.objects.bulk_create(
         Copy(
             document=row, name=name, version=version, position=position, language=value.get("language", version),
-            paragraphs=value.get("paragraphs", []),
+            paragraphs=value.get("paragraphs", []), source=value.get("source"),
         )
         for version, value in raw["copies"][name]["versions"].items()
     )  # fmt: skip

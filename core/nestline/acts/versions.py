@@ -10,6 +10,8 @@ from nestline.acts.acting import ActError, Acting, Given, act
 from nestline.acts.copying import decoded
 from nestline.copy.imports import read_text
 from nestline.document.edits import Operation, Raw
+from nestline.translating.home import homecoming, read_letter
+from nestline.translating.states import pairs, paragraphs_of, recorded, source_of, texts_of
 
 VersionName = Annotated[str, Field(min_length=1, max_length=80)]
 Language = Annotated[str, Field(pattern=r"^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$")]
@@ -47,7 +49,9 @@ def add_version(at: Acting, given: AddVersion) -> list[Operation]:
             continue
         begins, _ = at.document.version_of(copy, given.like)
         language = given.language or at.document.language_of(name)
-        value = {"language": language, "paragraphs": versions[begins].get("paragraphs", [])}
+        paragraphs = versions[begins].get("paragraphs", [])
+        source = {"version": begins, "paragraphs": texts_of(paragraphs)}
+        value = {"language": language, "paragraphs": paragraphs, "source": source}
         out.append({"do": "put", "at": ["copies", copy, "versions", name], "value": value})
     if given.show:
         out.append({"do": "put", "at": ["showing"], "value": name})
@@ -77,10 +81,61 @@ def bring_version(at: Acting, given: BringVersion) -> list[Operation]:
     for index, paragraph in enumerate(p for p in paragraphs if any(r.get("text") for r in p.get("runs", []))):
         known = {k: v for k, v in paragraph.items() if k != "style" or v in at.document.head.styles}
         made.append({**looks[min(index, len(looks) - 1)], **known})
-    value = {"language": given.language, "paragraphs": made}
+    value: Raw = {"language": given.language, "paragraphs": made}
+    if begins != given.version.strip() and len(made) == len(versions[begins].get("paragraphs", [])):
+        value["source"] = {"version": begins, "paragraphs": texts_of(versions[begins]["paragraphs"])}
     path = ["copies", given.copy_name, "versions", given.version.strip()]
     shown: list[Operation] = [{"do": "put", "at": ["showing"], "value": given.version.strip()}] if given.show else []
     return [{"do": "put", "at": path, "value": value}, *shown]
+
+
+class TakeTranslation(Given):
+    name: str = ""
+    content: Annotated[str, Field(max_length=45_000_000)]
+    """The file that came home, in base 64."""
+    version: VersionName | None = None
+    """The version that it is taken as; that which the file names, or one of its language, when left out."""
+    only: Annotated[list[str], Field(max_length=100_000)] | None = None
+    """The changes to be taken; all that can be when left out."""
+    show: bool = True
+
+
+@act("take-translation", TakeTranslation)
+def take_translation(at: Acting, given: TakeTranslation) -> list[Operation]:
+    """Take a translation that came home: XLIFF, a table, an archive. What its paragraphs were made from is kept with them."""
+    letter = read_letter(given.name, decoded(given.content))
+    found = homecoming(at.document, letter, given.version, None if given.only is None else set(given.only))
+    if not found.operations:
+        raise ActError("there is nothing in it to be taken")
+    shown: list[Operation] = [{"do": "put", "at": ["showing"], "value": found.version}] if given.show else []
+    return [*found.operations, *shown]
+
+
+class KeepTranslation(Given):
+    copy_name: Annotated[str, Field(alias="copy")]
+    version: str
+    paragraphs: list[int]
+    """Of the version's own paragraphs, those whose words are right as they are."""
+
+
+@act("keep-translation", KeepTranslation)
+def keep_translation(at: Acting, given: KeepTranslation) -> list[Operation]:
+    """Say that a version's words are right for what its source says now."""
+    _versions(at, given.copy_name)
+    source = source_of(at.document, given.copy_name, given.version)
+    if source is None or given.version not in at.document.copies[given.copy_name]:
+        raise ActError(f"“{given.copy_name}” has no other version that “{given.version}” could come from")
+    there = paragraphs_of(at.document, given.copy_name, given.version)
+    right = [
+        pair
+        for pair in pairs(at.document, given.copy_name, source, given.version)
+        if pair.there in given.paragraphs and pair.state != "done"
+    ]
+    if not right:
+        raise ActError("it is right already")
+    made = {pair.number: {"runs": there[pair.there or 0].get("runs", [])} for pair in right}
+    kept = {pair.text for pair in right if pair.state == "new"}
+    return recorded(at.document, given.copy_name, given.version, source, made, {}, kept)
 
 
 class DropVersion(Given):
@@ -129,9 +184,17 @@ def rename_version(at: Acting, given: RenameVersion) -> list[Operation]:
             continue
         if new != given.version and new in versions:
             raise ActError(f"there is a version “{new}” already")
-        made = {(new if k == given.version else k): v for k, v in versions.items()}
+        made = {(new if k == given.version else k): _told_anew(v, given.version, new) for k, v in versions.items()}
         made[new] = {"language": given.version, **made[new], **({"language": given.language} if given.language else {})}
         out.append({"do": "put", "at": ["copies", copy, "versions"], "value": made})
     if out and _shown(at) == given.version:
         out.append({"do": "put", "at": ["showing"], "value": new})
     return out
+
+
+def _told_anew(version: Raw, old: str, new: str) -> Raw:
+    """A version that says another name for the one it was translated from, where that is called otherwise now."""
+    source = version.get("source")
+    if not source or source["version"] != old:
+        return version
+    return {**version, "source": {**source, "version": new}}

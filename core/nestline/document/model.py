@@ -344,6 +344,17 @@ class Paragraph(ParagraphRules):
         return "".join(OBJECT if run.object else run.text for run in self.runs)
 
 
+class Source(Part):
+    """What a version of a copy was translated from: another version, and what its paragraphs read then, one for each of this
+    version's. `kept` are those whose words stay as they are in this language."""
+
+    version: Annotated[str, StringConstraints(min_length=1, max_length=80)]
+    paragraphs: Annotated[
+        tuple[Annotated[str, StringConstraints(max_length=1_000_000)], ...], Field(max_length=100_000)
+    ] = ()
+    kept: Annotated[tuple[Annotated[str, StringConstraints(max_length=1_000_000)], ...], Field(max_length=100_000)] = ()
+
+
 class Outline(Part):
     """The closed path of an object: a ready kind with its figures, or path data."""
 

@@ -17,7 +17,7 @@ from pydantic import BaseModel, ValidationError
 
 from nestline.document import recipes
 from nestline.document.loops import loop_of
-from nestline.document.model import Group, Head, PageObject, PageSheet, Paragraph, TextStyle
+from nestline.document.model import Group, Head, PageObject, PageSheet, Paragraph, Source, TextStyle
 from nestline.document.naming import labels_of
 from nestline.errors import DocumentError, json_path
 from nestline.remembering import remember
@@ -47,6 +47,7 @@ class Version:
 
     language: str
     paragraphs: tuple[Paragraph, ...]
+    source: Source | None = None
 
 
 @dataclass(frozen=True)
@@ -247,14 +248,16 @@ class Reader:
         for key, value in versions.items():
             here = (*at, "versions", key)
             value = self._mapping(value, here)
-            _only(value, {"language", "paragraphs"}, here)
+            _only(value, {"language", "paragraphs", "source"}, here)
             language = value.get("language", key)
             _check_name(key, MOST_VERSION_NAME, "version", here)
             if not isinstance(language, str) or len(language) > MOST_TAG or not language.replace("-", "a").isalnum():
                 raise DocumentError(json_path((*here, "language")), "is not a language tag; write for example en or fi")
             paragraphs = self._list(value.get("paragraphs", []), (*here, "paragraphs"))
             read = tuple(self._part(Paragraph, p, (*here, "paragraphs", i)) for i, p in enumerate(paragraphs))
-            out[key] = Version(language, read)
+            source = value.get("source")
+            told = None if source is None else self._part(Source, source, (*here, "source"))
+            out[key] = Version(language, read, told)
         return out
 
     def _page(self, index: int, raw: Any, whole: Raw) -> Page:

@@ -26,6 +26,7 @@ from nestline.document.model import (
     PageSheet,
     Paragraph,
     Picture,
+    Source,
     StretchLimits,
     Stroke,
     Wrap,
@@ -51,7 +52,7 @@ def _without(keyword: str, part: Any, inside: str = "") -> Any:
 def _parts(template: str) -> dict[str, Any]:
     """The schemas of a document's parts, by name; they name one another by the template."""
     models: list[tuple[type[BaseModel], Any]] = [
-        (m, "validation") for m in (Head, PageSheet, PageObject, Group, Paragraph)
+        (m, "validation") for m in (Head, PageSheet, PageObject, Group, Paragraph, Source)
     ]
     _, schema = models_json_schema(models, ref_template=template, by_alias=True, schema_generator=_Schema)
     parts: dict[str, Any] = _without("title", schema["$defs"], "properties")  # fields are named by themselves
@@ -95,7 +96,11 @@ def document_schema() -> dict[str, Any]:
     ref = {name: {"$ref": f"#/$defs/{name}"} for name in parts}
     version = {
         "type": "object",
-        "properties": {"language": {"type": "string"}, "paragraphs": {"type": "array", "items": ref["Paragraph"]}},
+        "properties": {
+            "language": {"type": "string"},
+            "paragraphs": {"type": "array", "items": ref["Paragraph"]},
+            "source": ref["Source"],
+        },
         "additionalProperties": False,
     }
     copy = {
