@@ -224,4 +224,18 @@ def _trace(job: Job, tell: Tell) -> None:
     _done(job)
 
 
-KINDS: dict[str, Callable[[Job, Tell], None]] = {"export": _export, "import": _import, "trace": _trace}
+def _desk(job: Job, tell: Tell) -> None:
+    from desk.translating import translate
+    from documents.translations import sent_to_desk
+
+    assert job.document is not None
+    given = dict(job.given)
+    seconds, fails = given.pop("seconds"), given.pop("fails")
+    content = translate(sent_to_desk(job.document, **given), seconds, fails, tell)
+    path = folder_of(job) / "result"
+    path.unlink(missing_ok=True)
+    write_whole(path, content)
+    _done(job, name=f"{given['target']}.xlf", media="application/xliff+xml", size=len(content))
+
+
+KINDS: dict[str, Callable[[Job, Tell], None]] = {"export": _export, "import": _import, "trace": _trace, "desk": _desk}

@@ -15,10 +15,12 @@ from documents.store import Gone
 from documents.wire import JobOut
 
 router = Router(tags=["jobs"])
+WITH_FILE = ("export", "desk")
+"""Kinds of jobs whose result is a file."""
 
 
 def job_out(job: Job) -> JobOut:
-    url = f"/api/jobs/{job.id}/result" if job.state == "done" and job.kind == "export" else None
+    url = f"/api/jobs/{job.id}/result" if job.state == "done" and job.kind in WITH_FILE else None
     return JobOut(
         id=job.id, kind=job.kind, state=job.state, share=job.share, said=job.said, path=job.path, name=job.name,  # type: ignore[arg-type]
         size=job.size, document=job.document_id, made=job.made, url=url,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from datetime import datetime
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from ninja import Schema
 from pydantic import ConfigDict, Field
@@ -13,6 +13,7 @@ from documents.exports import Kind, Letters
 from nestline.acts.offers import Allowed, TryKind
 from nestline.document.model import Breaking, Contour
 from nestline.findings.strain import GREATEST, LEAST
+from nestline.output.translations import What
 
 
 class DocumentOut(Schema):
@@ -187,6 +188,64 @@ class HoldsOut(Schema):
 
     object: str
     upTo: float | None
+
+
+Tag = Annotated[str, Field(pattern=r"^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$", max_length=35)]
+
+
+class TranslatedOut(Schema):
+    """How far a version is: how many paragraphs are new, have other words in the source by now (stale), or are done."""
+
+    version: str
+    language: str
+    source: str
+    new: int
+    stale: int
+    done: int
+
+
+class DeskIn(Schema):
+    """What is sent to the stand-in for a translation desk: how long it takes, and whether it gives up in the middle."""
+
+    source: str = Field(max_length=80)
+    target: str = Field(min_length=1, max_length=80)
+    language: Tag
+    what: What = "all"
+    seconds: float = Field(default=8, ge=0, le=120)
+    fails: bool = False
+
+
+class HomecomingIn(Schema):
+    """A file that came home, in base 64, and the version it is for: that which it names when left out."""
+
+    name: str = Field(default="", max_length=400)
+    content: str = Field(max_length=45_000_000)
+    version: str | None = Field(default=None, min_length=1, max_length=80)
+
+
+class ChangeOut(Schema):
+    """A paragraph that came home; `problems` keep it from being taken."""
+
+    id: str
+    copyName: str
+    number: int
+    label: str
+    source: str
+    before: str
+    after: str
+    problems: list[str]
+    notes: list[str]
+
+
+class HomecomingOut(Schema):
+    """What a translation would change: `same` stand there already, `empty` came without one; `told` would be wrong with it."""
+
+    version: str
+    language: str
+    same: int
+    empty: int
+    told: list[str]
+    changes: list[ChangeOut]
 
 
 class EndingsIn(Schema):
@@ -641,7 +700,7 @@ class JobOut(Schema):
     """A job: how far it is from 0 to 1, and when it is done what came of it: a file to be had for a week, or a document."""
 
     id: int
-    kind: Literal["export", "import", "trace"]
+    kind: Literal["export", "import", "trace", "desk"]
     state: Literal["waiting", "running", "done", "failed", "cancelled"]
     share: float
     said: str

@@ -22,6 +22,8 @@ class SetStyle(Given):
     style: str | None
     keep: bool = False
     """Whether what a paragraph sets itself stays."""
+    only: bool = False
+    """Whether other versions stay as they are: how copy looks is one in all of them, unless it is to be otherwise in one."""
 
 
 @act("set-style", SetStyle)
@@ -30,14 +32,61 @@ def set_style(at: Acting, given: SetStyle) -> list[Operation]:
     if given.style is not None and given.style not in at.document.head.styles:
         raise ActError(f"there is no style “{given.style}” any more")
     out: list[Operation] = []
-    for index in given.paragraphs:
-        raw = _paragraph(at, given.copy_name, given.version, index)
-        made = dict(raw) if given.keep else {k: v for k, v in raw.items() if k not in OWN}
+    for version, index in _in_versions(at, given.copy_name, given.version, given.paragraphs, given.only):
+        raw = _paragraph(at, given.copy_name, version, index)
+        made = dict(raw) if given.keep else {k: v for k, v in raw.items() if k not in OWN or k in ITS_VERSION}
         made.pop("style", None)
         if given.style is not None:
             made["style"] = given.style
-        path = ["copies", given.copy_name, "versions", given.version, "paragraphs", index]
+        path = ["copies", given.copy_name, "versions", version, "paragraphs", index]
         out.append({"do": "put", "at": path, "value": made})
+    return out
+
+
+ITS_VERSION = {"language", "direction"}
+"""What of a paragraph is of its words, not of its look."""
+
+
+def _in_versions(at: Acting, copy: str, version: str, paragraphs: list[int], only: bool) -> list[tuple[str, int]]:
+    """The paragraphs of a version and, unless these stay as they are, those that stand in their places in the others: all of theirs
+    where all are meant."""
+    out = [(version, index) for index in paragraphs]
+    versions = at.document.copies.get(copy, {})
+    if only or version not in versions:
+        return out
+    every = set(paragraphs) >= set(range(len(versions[version].paragraphs)))
+    for name, other in versions.items():
+        if name != version:
+            count = len(other.paragraphs)
+            out += [(name, index) for index in (range(count) if every else paragraphs) if index < count]
+    return out
+
+
+class SetRule(Given):
+    copy_name: Annotated[str, Field(alias="copy")]
+    version: str
+    paragraphs: Annotated[list[int], Field(max_length=100_000)]
+    rule: str
+    value: Any = None
+    """None takes it away again."""
+    only: bool = False
+    """Whether other versions stay as they are."""
+
+
+@act("set-rule", SetRule)
+def set_rule(at: Acting, given: SetRule) -> list[Operation]:
+    """Give paragraphs a rule, in every version of their copy, unless it is only for one."""
+    if given.rule not in OWN:
+        raise ActError(f"“{given.rule}” is no rule of paragraphs")
+    only = given.only or given.rule in ITS_VERSION
+    out: list[Operation] = []
+    for version, index in _in_versions(at, given.copy_name, given.version, given.paragraphs, only):
+        raw = _paragraph(at, given.copy_name, version, index)
+        path = ["copies", given.copy_name, "versions", version, "paragraphs", index, given.rule]
+        if given.value is not None:
+            out.append({"do": "put", "at": path, "value": given.value})
+        elif given.rule in raw:
+            out.append({"do": "cut", "at": path})
     return out
 
 
@@ -127,6 +176,8 @@ class StyleFrom(Given):
     version: str
     paragraph: int
     name: Annotated[str, Field(min_length=1, max_length=200)]
+    only: bool = False
+    """Whether other versions stay as they are."""
 
 
 @act("style-from", StyleFrom)
@@ -137,11 +188,14 @@ def style_from(at: Acting, given: StyleFrom) -> list[Operation]:
     if raw.get("style"):
         base = at.document.raw.get("styles", {}).get(raw["style"], {})
     style = {**base, **{k: v for k, v in raw.items() if k in OWN and v is not None}}
-    path = ["copies", given.copy_name, "versions", given.version, "paragraphs", given.paragraph]
-    return [
-        {"do": "put", "at": ["styles", given.name.strip()], "value": style},
-        {"do": "put", "at": path, "value": {"style": given.name.strip(), "runs": raw.get("runs", [])}},
-    ]
+    name = given.name.strip()
+    out: list[Operation] = [{"do": "put", "at": ["styles", name], "value": style}]
+    for version, index in _in_versions(at, given.copy_name, given.version, [given.paragraph], given.only):
+        path = ["copies", given.copy_name, "versions", version, "paragraphs", index]
+        there = _paragraph(at, given.copy_name, version, index)
+        own = {k: v for k, v in there.items() if k in ITS_VERSION} if version != given.version else {}
+        out.append({"do": "put", "at": path, "value": {**own, "style": name, "runs": there.get("runs", [])}})
+    return out
 
 
 class RenameColor(Given):

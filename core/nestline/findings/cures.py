@@ -49,22 +49,39 @@ def cures_of(one: Finding, document: Document, placed: PlacedNest | None) -> tup
             return (_paragraphs("keep two lines together", one, placed, "keep", {"start": 2, "end": 2}),)
         case "last-word" if placed is not None:
             return (_paragraphs("never a word alone", one, placed, "last_word_alone", False),)
+        case "stale" if placed is not None and one.range is not None:
+            here = _paragraphs_at(placed, one.range)
+            return (Cure("its words are right as they are", (_kept(placed, here),)),)
+        case "untranslated" if placed is not None:
+            every = list(range(len(placed.nest.copy.paragraphs)))
+            return (Cure("they stay as they are in this language", (_kept(placed, every),)),)
         case "empty":
             return (Cure("take the frame away", ({"do": "act", "act": "delete", "given": {"objects": [id]}},)),)
         case _:
             return ()
 
 
+def _kept(placed: PlacedNest, paragraphs: list[int]) -> Operation:
+    given = {"copy": placed.copy, "version": placed.version, "paragraphs": paragraphs}
+    return {"do": "act", "act": "keep-translation", "given": given}
+
+
+def _paragraphs_at(placed: PlacedNest, range: tuple[int, int]) -> list[int]:
+    """The numbers of the paragraphs that a range begins in."""
+    base, out = 0, []
+    for number, paragraph in enumerate(placed.nest.copy.paragraphs):
+        if base <= range[0] <= base + len(paragraph.text):
+            out.append(number)
+        base += len(paragraph.text) + 1
+    return out
+
+
 def _paragraphs(label: str, one: Finding, placed: PlacedNest | None, rule: str, value: Any) -> Cure:
     """A rule for the paragraphs that a finding speaks of."""
     assert placed is not None and one.range is not None
-    base, out = 0, []
-    for number, paragraph in enumerate(placed.nest.copy.paragraphs):
-        if base <= one.range[0] <= base + len(paragraph.text):
-            path = ["copies", placed.copy, "versions", placed.version, "paragraphs", number, rule]
-            out.append({"do": "put", "at": path, "value": value})
-        base += len(paragraph.text) + 1
-    return Cure(label, tuple(out))
+    path = ["copies", placed.copy, "versions", placed.version, "paragraphs"]
+    numbers = _paragraphs_at(placed, one.range)
+    return Cure(label, tuple({"do": "put", "at": [*path, number, rule], "value": value} for number in numbers))
 
 
 def _letters(label: str, one: Finding, placed: PlacedNest, look: dict[str, Any]) -> Cure:

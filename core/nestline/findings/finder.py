@@ -22,6 +22,7 @@ from nestline.findings.finding import KINDS, QUOTED, Finding, Medium, Tried
 from nestline.findings.lines import marked, parted
 from nestline.findings.sight import Seen, Sight, touch
 from nestline.findings.things import OFF, Things, of_frame
+from nestline.findings.translated import of_versions
 from nestline.findings.words import SetWords, set_words
 from nestline.nesting.nester import Nests, settled
 from nestline.nesting.placed import PlacedNest
@@ -50,6 +51,7 @@ class Finder:
         """What is found in a document and its nests, what is set aside with it."""
         rested = settled(document, nests)
         found = [*self._words(rested, nests), *self._lines(rested, nests), *self._things.find(rested, document, nests)]
+        found += of_versions(document, nests)
         order = {name: place for place, name in enumerate(KINDS)}
         kept = []
         for one in found:

@@ -92,6 +92,12 @@ def message(one: Finding, name: str, placed: PlacedNest | None) -> str:
         case "no-version":
             has, wanted = one.message.split("|")
             return f"“{name}” has no version “{wanted}”; “{has}” stands in"
+        case "stale":
+            was, now = one.message.split("\n")
+            was, now = apart(was, now)
+            return f"{words} was translated from “{was}”, which says “{now}” now"
+        case "untranslated":
+            return f"{count(figure, 'paragraph')} of “{name}” {'has' if figure == 1 else 'have'} the words of another language still"
         case "curved":
             return f"{figure:.0f} words stand in “{name}”, whose every line begins elsewhere: long to read"
         case "unlike":
@@ -102,6 +108,24 @@ def message(one: Finding, name: str, placed: PlacedNest | None) -> str:
             return f"a page number in “{name}” leads nowhere: {one.message}"
         case _:
             return f"{one.kind} in “{name}”"
+
+
+def apart(was: str, now: str) -> tuple[str, str]:
+    """Where two texts differ, with a word on either side: what stood there, and what does."""
+    a, b = was.split(), now.split()
+    same = next((n for n, (x, y) in enumerate(zip(a, b, strict=False)) if x != y), min(len(a), len(b)))
+    tail = 0
+    while tail < min(len(a), len(b)) - same and a[-1 - tail] == b[-1 - tail]:
+        tail += 1
+
+    def part(words: list[str]) -> str:
+        low, high = max(same - 1, 0), min(len(words) - tail + 1, len(words))
+        inner = words[low:high]
+        if len(inner) > 2 * MOST_WORDS:
+            inner = [*inner[:MOST_WORDS], "…", *inner[-MOST_WORDS:]]
+        return f"{'… ' * (low > 0)}{' '.join(inner)}{' …' * (high < len(words))}"
+
+    return part(a), part(b)
 
 
 def _from(number: float, words: str) -> str:

@@ -12,6 +12,8 @@ from nestline.document.reading import Document
 from nestline.translating.segments import content_of
 
 State = Literal["new", "stale", "done"]
+FEW = 50
+"""So many paragraphs are put singly; more of them as a whole."""
 
 
 @dataclass(frozen=True)
@@ -118,7 +120,8 @@ def recorded(
         language = document.language_of(target)
         return [{"do": "put", "at": path, "value": {"language": language, "paragraphs": paragraphs, "source": value}}]
     out: list[Operation] = []
-    if [pair.there for pair in found] == list(range(len(there))):
+    changed = sum(a != b for a, b in zip(paragraphs, there, strict=False))
+    if [pair.there for pair in found] == list(range(len(there))) and changed <= FEW:
         out += [
             {"do": "put", "at": [*path, "paragraphs", n], "value": paragraphs[n]}
             for n, old in enumerate(there)

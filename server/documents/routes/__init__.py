@@ -1,6 +1,6 @@
 """What the API answers about documents, by what is asked for."""
 
-from documents.routes import contours, documents, edits, exports, questions
+from documents.routes import contours, documents, edits, exports, questions, translations
 
-ROUTERS = (documents.router, edits.router, questions.router, contours.router, exports.router)
+ROUTERS = (documents.router, edits.router, questions.router, contours.router, translations.router, exports.router)
 """Exports last: any word behind a document's number may be a kind of file."""

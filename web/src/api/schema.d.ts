@@ -486,6 +486,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/documents/{document_id}/translations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Translated
+         * @description How far each version is that is made from another: paragraphs that are new, stale, done.
+         */
+        get: operations["documents_routes_translations_translated"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{document_id}/translations/home": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Home
+         * @description What a translation that came home would change; nothing is changed yet.
+         */
+        post: operations["documents_routes_translations_look_at_home"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{document_id}/translations/desk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Send To Desk
+         * @description Send copy to the stand-in for a translation desk: a job whose result is an XLIFF file.
+         */
+        post: operations["documents_routes_translations_send_to_desk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/documents/{document_id}/exports": {
         parameters: {
             query?: never;
@@ -956,7 +1016,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "export" | "import" | "trace";
+            kind: "export" | "import" | "trace" | "desk";
             /**
              * State
              * @enum {string}
@@ -2291,6 +2351,109 @@ export interface components {
             contour: components["schemas"]["Contour"];
         };
         /**
+         * TranslatedOut
+         * @description How far a version is: how many paragraphs are new, have other words in the source by now (stale), or are done.
+         */
+        TranslatedOut: {
+            /** Version */
+            version: string;
+            /** Language */
+            language: string;
+            /** Source */
+            source: string;
+            /** New */
+            new: number;
+            /** Stale */
+            stale: number;
+            /** Done */
+            done: number;
+        };
+        /**
+         * ChangeOut
+         * @description A paragraph that came home; `problems` keep it from being taken.
+         */
+        ChangeOut: {
+            /** Id */
+            id: string;
+            /** Copyname */
+            copyName: string;
+            /** Number */
+            number: number;
+            /** Label */
+            label: string;
+            /** Source */
+            source: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Problems */
+            problems: string[];
+            /** Notes */
+            notes: string[];
+        };
+        /**
+         * HomecomingOut
+         * @description What a translation would change: `same` stand there already, `empty` came without one; `told` would be wrong with it.
+         */
+        HomecomingOut: {
+            /** Version */
+            version: string;
+            /** Language */
+            language: string;
+            /** Same */
+            same: number;
+            /** Empty */
+            empty: number;
+            /** Told */
+            told: string[];
+            /** Changes */
+            changes: components["schemas"]["ChangeOut"][];
+        };
+        /**
+         * HomecomingIn
+         * @description A file that came home, in base 64, and the version it is for: that which it names when left out.
+         */
+        HomecomingIn: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Content */
+            content: string;
+            /** Version */
+            version?: string | null;
+        };
+        /**
+         * DeskIn
+         * @description What is sent to the stand-in for a translation desk: how long it takes, and whether it gives up in the middle.
+         */
+        DeskIn: {
+            /** Source */
+            source: string;
+            /** Target */
+            target: string;
+            /** Language */
+            language: string;
+            /**
+             * What
+             * @default all
+             * @enum {string}
+             */
+            what: "all" | "new";
+            /**
+             * Seconds
+             * @default 8
+             */
+            seconds: number;
+            /**
+             * Fails
+             * @default false
+             */
+            fails: boolean;
+        };
+        /**
          * ExportOut
          * @description Where the file is to be had at once, or the job that makes it.
          */
@@ -2824,6 +2987,15 @@ export interface components {
             width?: number | string;
             /** @enum {string} */
             join?: "miter" | "round" | "bevel";
+        };
+        /**
+         * @description What a version of a copy was translated from: another version, and what its paragraphs read then, one for each of this
+         *     version's. `kept` are those whose words stay as they are in this language.
+         */
+        Source: {
+            version: string;
+            paragraphs?: string[];
+            kept?: string[];
         };
         /**
          * @description How far justified lines may open and close: word spaces as shares of the font's own; the spaces between letters, in
@@ -3988,6 +4160,125 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TraceStep"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_routes_translations_translated: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TranslatedOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_routes_translations_look_at_home: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HomecomingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomecomingOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_routes_translations_send_to_desk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeskIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             /** @description Bad Request */

@@ -4,18 +4,9 @@ import { type FormEvent, useRef, useState } from "react";
 import { act } from "../api/client";
 import { LANGUAGES } from "../sentence/CopyClause";
 import { edit, say, useStore } from "../state/store";
+import { askStates, chooseTranslation, stateSaid, useTranslating } from "../translating/translating";
 import { base64, TEXT_FILES } from "./CopyMenu";
-
-const names = new Intl.DisplayNames(["en"], { type: "language", fallback: "none" });
-
-/** What a version is called: a language by its name, anything else as it is. */
-export function versionSaid(version: string): string {
-  try {
-    return names.of(version) ?? version;
-  } catch {
-    return version;
-  }
-}
+import { versionSaid } from "./versions";
 
 /** The versions of all copies: which is shown, another added, a text brought as one. */
 export function VersionMenu({ copy }: { copy: string | null }) {
@@ -27,6 +18,7 @@ export function VersionMenu({ copy }: { copy: string | null }) {
   const all = [...new Set([language, ...Object.values(copies).flatMap((c) => Object.keys(c.versions))])];
   const holding = (version: string) => Object.values(copies).filter((c) => version in c.versions).length;
   const total = Object.keys(copies).length;
+  const states = useTranslating((s) => s.states);
   if (!total) return null;
   return (
     <>
@@ -34,6 +26,7 @@ export function VersionMenu({ copy }: { copy: string | null }) {
         <MenuButton
           className="flex min-h-6 min-w-0 items-center gap-0.5 rounded-md px-1.5 py-0.5 text-xs font-normal tracking-normal text-slot-text normal-case hover:bg-inset"
           aria-label={`Version shown: ${versionSaid(showing)}`}
+          onClick={() => void askStates()}
         >
           <span className="truncate">{versionSaid(showing)}</span> <ChevronDown size={13} className="shrink-0" />
         </MenuButton>
@@ -55,7 +48,9 @@ export function VersionMenu({ copy }: { copy: string | null }) {
                 >
                   <Check size={14} className={version === showing ? "text-slot-text" : "opacity-0"} />
                   <span className="flex-1">{versionSaid(version)}</span>
-                  {missing > 0 && <span className="text-xs text-soft">missing in {missing}</span>}
+                  <span className="text-right text-xs text-soft">
+                    {stateSaid(states, version) ?? (missing > 0 ? `missing in ${missing}` : null)}
+                  </span>
                 </button>
               </MenuItem>
             );
@@ -79,6 +74,25 @@ export function VersionMenu({ copy }: { copy: string | null }) {
               <span className="block text-xs text-soft">Of this copy: TXT, Markdown, DOCX, ODT</span>
             </button>
           </MenuItem>
+          <MenuItem>
+            <button
+              className="block w-full rounded-md px-2.5 py-1.5 text-left data-focus:bg-slot-wash"
+              onClick={() => useStore.setState({ asks: "out" })}
+            >
+              Send out to be translated
+              <span className="block text-xs text-soft">XLIFF, a table, or the translation desk</span>
+            </button>
+          </MenuItem>
+          <MenuItem>
+            <button
+              className="block w-full rounded-md px-2.5 py-1.5 text-left data-focus:bg-slot-wash"
+              onClick={chooseTranslation}
+            >
+              A translation comes home
+              <span className="block text-xs text-soft">What it changes is seen before it is taken</span>
+            </button>
+          </MenuItem>
+          <div className="my-1 border-t border-line" />
           <MenuItem>
             <button
               className="block w-full rounded-md px-2.5 py-1.5 text-left data-focus:bg-slot-wash"

@@ -1,3 +1,4 @@
+import { versionSaid } from "../galley/versions";
 import { act, type Face, type Operation, type Schemas, type ShapeScene } from "../api/client";
 import type { Style, Thing } from "../state/document";
 import { chooseFonts } from "../state/fonts";
@@ -78,6 +79,8 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
   const faces = useStore((s) => s.faces);
   const chosen = useStore((s) => s.paragraphs);
   const stretches = useStore((s) => s.stretches);
+  const onlyShown = useStore((s) => s.onlyShown);
+  const several = useStore((s) => Object.keys(s.document?.copies[nest?.copyName ?? ""]?.versions ?? {}).length > 1);
   if (!nest || !shape) return <p className="text-soft">It is hidden.</p>;
   const [first, last] = chosen ?? [0, shape.ruleOf.length - 1];
   const ruled = [...shape.ruleOf.slice(first, last + 1).map((n) => shape.rules[n]), ...rulesOf(also)];
@@ -95,11 +98,20 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
           stretches: words,
           look: { [field]: value },
         })
-      : numbers.map((n) => ({
-          do: "put",
-          at: ["copies", nest.copyName, "versions", nest.version, "paragraphs", n, field],
-          value,
-        }));
+      : several
+        ? act("set-rule", {
+            copy: nest.copyName,
+            version: nest.version,
+            paragraphs: numbers,
+            rule: field,
+            value,
+            only: onlyShown,
+          })
+        : numbers.map((n) => ({
+            do: "put",
+            at: ["copies", nest.copyName, "versions", nest.version, "paragraphs", n, field],
+            value,
+          }));
   const attempt = (field: string) => (value: unknown) => tryOut(operations(field, value));
   const keep = (field: string, label: string) => (value: unknown) => void keepTried(operations(field, value), label);
   const put = (field: string, label: string) => (value: unknown) => void edit(operations(field, value), label);
@@ -473,8 +485,37 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
       </Rest>
       {"\u2060, "}
       <span className="whitespace-nowrap">
-        <CopyColorPart picked={picked} attempt={attempt("color")} keep={keep("color", "Colour of the copy")} />.
+        <CopyColorPart picked={picked} attempt={attempt("color")} keep={keep("color", "Colour of the copy")} />
+        {several ? "," : "."}
       </span>
+      {several && (
+        <>
+          {" "}
+          <Part
+            name="versions"
+            title="Where its look counts"
+            said={onlyShown ? `only in ${versionSaid(nest.version)}` : "in every version"}
+          >
+            {(close) => (
+              <>
+                <p className="mb-2 text-soft">
+                  How copy looks is one in all its versions; words, their emphasis and their language are each version’s
+                  own.
+                </p>
+                <Choice
+                  value={onlyShown ? "only" : "every"}
+                  options={[
+                    { value: "every", label: "in every version" },
+                    { value: "only", label: `only in ${versionSaid(nest.version)}`, hint: "what is set from now on" },
+                  ]}
+                  onChoose={(value) => (useStore.setState({ onlyShown: value === "only" }), close())}
+                />
+              </>
+            )}
+          </Part>
+          .
+        </>
+      )}
       {nest.loose > 0 && (
         <span className="text-coral-text">
           {" "}

@@ -22,8 +22,10 @@ export function StylePart({ copy, version, numbers, picked }: Props) {
   const same = picked.every((r) => r.style === picked[0].style);
   const style = same ? picked[0].style : null;
   const departs = [...new Set(picked.flatMap((r) => r.departs))];
-  const given = (to: string | null) => act("set-style", { copy, version, paragraphs: numbers, style: to });
-  const make = (to: string) => act("style-from", { copy, version, paragraph: numbers[0], name: to });
+  const given = (to: string | null) =>
+    act("set-style", { copy, version, paragraphs: numbers, style: to, only: useStore.getState().onlyShown });
+  const make = (to: string) =>
+    act("style-from", { copy, version, paragraph: numbers[0], name: to, only: useStore.getState().onlyShown });
   return (
     <Part
       name="style"

@@ -4,6 +4,9 @@ import { useStore } from "../state/store";
 import { DoList } from "./DoList";
 import { KeyList } from "./KeyList";
 import { MeasureScreen } from "./MeasureScreen";
+import { Homecoming } from "../translating/Homecoming";
+import { SendOut } from "../translating/SendOut";
+import { comeHome } from "../translating/translating";
 import { Words } from "./Words";
 
 /** What lies over the screen when it is asked for: "do …", the keyboard, the words, the measuring of the screen. */
@@ -23,6 +26,24 @@ export function Asked() {
       <Over open={asks === "screen"}>
         <MeasureScreen />
       </Over>
+      <Over open={asks === "out"}>
+        <SendOut />
+      </Over>
+      <Over open={asks === "home"}>
+        <Homecoming />
+      </Over>
+      <input
+        id="translation-file"
+        type="file"
+        hidden
+        aria-label="Translation"
+        accept=".xlf,.xliff,.zip,.csv,application/xliff+xml,text/csv"
+        onChange={(event) => {
+          const chosen = event.target.files?.[0];
+          event.target.value = "";
+          if (chosen) void comeHome(chosen);
+        }}
+      />
     </>
   );
 }

@@ -67,6 +67,7 @@ export function Workshop({ id, onLeave }: { id: number; onLeave: () => void }) {
         windows: [],
         notice: null,
         asks: null,
+        onlyShown: false,
       });
   }, [id]);
   useEffect(() => {

@@ -1,4 +1,5 @@
 /** Everything that can be done, once: the keys, the list of keys, the menus and "do …" are made of this table. */
+import { chooseTranslation } from "../translating/translating";
 import { act } from "../api/client";
 import {
   chooseAlike,
@@ -113,6 +114,7 @@ const PARTS: [string, string, string, string, Need][] = [
   ["font", "Font", "typeface family weight", "", "frame"],
   ["size", "Size and leading", "type size line height spacing points", "R Z", "frame"],
   ["letters", "Letters", "tracking kerning capitals small caps figures underline", "", "frame"],
+  ["versions", "Where its look counts", "only in this language version translation", "", "frame"],
   ["color", "Colour of the copy", "text color ink", "", "frame"],
   ["list", "What stands before each paragraph", "bullets numbers list", "", "frame"],
   ["opening", "How paragraphs open", "indent drop cap first line space before after keep", "", "frame"],
@@ -495,6 +497,20 @@ export const DEEDS: Deed[] = [
     also: "explain reason inspect",
     keys: "Y",
     run: whyHere,
+  },
+  {
+    id: "send out",
+    name: "Send copy out to be translated",
+    head: "Page",
+    also: "translation localization localisation xliff csv export languages desk",
+    run: () => set({ asks: "out" }),
+  },
+  {
+    id: "come home",
+    name: "A translation comes home",
+    head: "Page",
+    also: "import translation xliff csv localization languages",
+    run: chooseTranslation,
   },
   {
     id: "next finding",

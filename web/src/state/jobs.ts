@@ -21,7 +21,12 @@ const put = (job: Job, label: string) =>
 const drop = (id: number) =>
   useJobs.setState(({ followed }) => ({ followed: followed.filter((f) => f.job.id !== id) }));
 const open = (job: Job) => job.state === "waiting" || job.state === "running";
-const LABELS = { export: "Making a file", import: "Bringing in a document", trace: "Tracing a contour" };
+const LABELS = {
+  export: "Making a file",
+  import: "Bringing in a document",
+  trace: "Tracing a contour",
+  desk: "At the translation desk",
+};
 
 /** Show a job until it has ended; how it ended. While the server does not answer it is asked again. */
 export async function follow(given: Job, label: string): Promise<Job> {
@@ -56,7 +61,9 @@ export async function takeUpJobs() {
   const jobs = await answer(api.GET("/api/jobs")).catch(() => []);
   for (const job of jobs.filter((one) => open(one) && one.kind !== "trace" && !waiting.has(one.id)))
     void follow(job, LABELS[job.kind]).then((ended) =>
-      ended.kind === "export" ? arrived(ended) : ended.state === "failed" && say(sentence(ended.said), "fault"),
+      ended.kind === "export" || ended.kind === "desk"
+        ? arrived(ended)
+        : ended.state === "failed" && say(sentence(ended.said), "fault"),
     );
 }
 
@@ -81,7 +88,7 @@ function arrived(job: Job) {
   });
 }
 
-async function download(url: string) {
+export async function download(url: string) {
   const answered = await fetch(url);
   if (!answered.ok)
     throw new Refused(
@@ -102,5 +109,5 @@ function save(url: string, name: string) {
   link.click();
 }
 
-const sentence = (said: string) =>
+export const sentence = (said: string) =>
   said ? `${said[0].toUpperCase()}${said.slice(1)}${/[.?!]$/.test(said) ? "" : "."}` : "This could not be worked out.";

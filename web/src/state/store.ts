@@ -99,6 +99,8 @@ interface State {
   page: number;
   /** Whether the sentence says rules too that say nothing special. */
   everyRule: boolean;
+  /** Whether how copy looks is changed in the version shown alone. */
+  onlyShown: boolean;
   view: { scale: number; x: number; y: number };
   saving: boolean;
   /** Since when the server does not answer (ms), how many changes wait for it, and whether that is because of a session that ended. */
@@ -109,7 +111,7 @@ interface State {
   /** Whether handles, slots and tags are out of the way, while a figure is changed. */
   quiet: boolean;
   /** What lies over the whole screen: "do …", the list of keys, the words, the measuring of the screen. */
-  asks: "do" | "keys" | "words" | "screen" | null;
+  asks: "do" | "keys" | "words" | "screen" | "out" | "home" | null;
   /** What collides with another window's change, until a side is chosen. */
   collided: Held | null;
   /** The other windows that the document is open in. */
@@ -163,6 +165,7 @@ export const useStore = create<State>(() => ({
   onRecipe: null,
   page: 0,
   everyRule: localStorage.getItem("every-rule") === "yes",
+  onlyShown: false,
   view: { scale: 1, x: 0, y: 0 },
   saving: false,
   away: null,
