@@ -1,6 +1,6 @@
 """`./nest set`: set a document by hand, without server, database or browser.
 
-    ./nest set DOCUMENT.json [--version en] [--lines OUT.json] [--findings OUT.json] [--strict] [--pdf OUT.pdf] [--png DIR]
+    ./nest set DOCUMENT.json [--version en] [--strain +30] [--lines OUT.json] [--findings OUT.json] [--strict] [--pdf OUT.pdf] [--png DIR]
         [--svg DIR] [--dpi 150]
 
 What is wrong is said in one line that names the field; the exit status is then 2 and nothing is written. With --strict it is 3
@@ -13,11 +13,14 @@ import argparse
 import json
 import sys
 from pathlib import Path
-from typing import NoReturn
+from typing import TYPE_CHECKING, NoReturn
 
 from nestline.document import limits
 from nestline.errors import NestLineError
 from nestline.pictures.files import PictureFile, read_picture
+
+if TYPE_CHECKING:
+    from nestline.findings.strain import Strain
 
 
 class _Arguments(argparse.ArgumentParser):
@@ -45,6 +48,13 @@ def main(arguments: list[str] | None = None) -> int:
     parser = _Arguments(prog="./nest set", description="Set a document of the open format.")
     parser.add_argument("document", type=Path)
     parser.add_argument("--version", help="which version of the copies to set")
+    parser.add_argument(
+        "--strain", type=float, metavar="PERCENT", help="set it as if copy were so much longer: +30, -20"
+    )
+    parser.add_argument(
+        "--words", metavar="LANGUAGE", help="with --strain: in made-up words of this language, such as de or ar"
+    )
+    parser.add_argument("--type", type=float, metavar="PERCENT", help="with --strain: type larger by so much")
     parser.add_argument("--lines", type=Path, help="write what stands where, as JSON")
     parser.add_argument("--pdf", type=Path, help="write a PDF")
     parser.add_argument("--png", type=Path, help="write a PNG of each page into this folder")
@@ -72,7 +82,9 @@ def main(arguments: list[str] | None = None) -> int:
 
 def _outputs(options: argparse.Namespace) -> tuple[list[tuple[Path, bytes]], list[str]]:
     """The files that are asked for, and the faults in words, where they are."""
+    from nestline.document.edits import apply
     from nestline.findings.finder import Finder, faults_in, findings_report
+    from nestline.findings.strain import strained
     from nestline.output.lines import lines_report
     from nestline.output.png import png_pages
     from nestline.studio import Studio
@@ -89,6 +101,9 @@ def _outputs(options: argparse.Namespace) -> tuple[list[tuple[Path, bytes]], lis
         if options.version not in names:
             known = ", ".join(sorted(names)) or "none"
             raise NestLineError(f"no copy has a version “{options.version}”; versions are: {known}")
+    if (strain := _strain(options)) is not None:
+        operations = strained(document, strain, options.version)
+        document = studio.read(apply(document.raw, operations).document)
     nests = studio.nest(document, options.version)
     out: list[tuple[Path, bytes]] = []
     faults: list[str] = []
@@ -113,6 +128,21 @@ def _outputs(options: argparse.Namespace) -> tuple[list[tuple[Path, bytes]], lis
             for number, content in enumerate(png_pages(pdf, options.dpi), 1):
                 out.append((options.png / f"page-{number}.png", content))
     return out, faults
+
+
+def _strain(options: argparse.Namespace) -> Strain | None:
+    """What the document is to be put under; None where nothing is asked for. Raises NestLineError."""
+    from nestline.findings.strain import GREATEST, LARGEST_TYPE, LEAST, TONGUES, Strain
+
+    by, larger = options.strain or 0.0, options.type or 0.0
+    if not LEAST <= by <= GREATEST:
+        raise NestLineError(f"--strain {by:+g} will not do; write a figure from {LEAST:g} to +{GREATEST:g}")
+    if not 0 <= larger <= LARGEST_TYPE:
+        raise NestLineError(f"--type {larger:+g} will not do; write a figure from 0 to +{LARGEST_TYPE:g}")
+    if options.words is not None and options.words not in TONGUES:
+        raise NestLineError(f"there are no made-up words of “{options.words}”; there are: {', '.join(TONGUES)}")
+    strain = Strain(by, options.words, larger)
+    return None if strain == Strain() else strain
 
 
 def read_json(path: Path) -> object:

@@ -2,12 +2,17 @@
 
 The table is IBM's, as the W3C's article "Text size in translation" quotes it (from memory)."""
 
+import io
 import random
 import unittest
 from typing import Any
 
+from PIL import Image
+
 from nestline.document import edits
-from nestline.findings.strain import STEPS, growth, holds, strained
+from nestline.errors import NestLineError
+from nestline.findings.strain import STEPS, TONGUES, Strain, growth, holds, strained
+from nestline.findings.strain_sheet import strain_sheet
 from support import document, frame, paragraph, studio
 
 TABLE = (
@@ -21,7 +26,7 @@ TABLE = (
 
 
 def under(raw: dict[str, Any], by: float, language: str | None = None) -> dict[str, Any]:
-    return edits.apply(raw, strained(studio().read(raw), by, language)).document
+    return edits.apply(raw, strained(studio().read(raw), Strain(by, language))).document
 
 
 def texts(raw: dict[str, Any]) -> list[str]:
@@ -66,9 +71,12 @@ class Growing(unittest.TestCase):
         )
         self.assertEqual(figures["runs"], [{"text": "12.50"}])
         self.assertEqual(repr(raw), kept)
+        held = document([frame()], {"runs": [{"field": "page"}, *runs, {"field": "page", "weight": 700}]})
+        made = under(held, 0, "de")["copies"]["story"]["versions"]["en"]["paragraphs"][0]["runs"]
+        self.assertEqual([run.get("field") for run in made], ["page", None, "page"])
         (german, _) = texts(under(raw, 0, "de"))
         self.assertNotIn("string", german)
-        self.assertEqual(strained(studio().read(raw), 0), [])
+        self.assertEqual(strained(studio().read(raw), Strain()), [])
 
     def test_how_far_a_frame_holds_is_what_a_scan_of_strains_says(self) -> None:
         for seed in range(6):
@@ -82,3 +90,61 @@ class Growing(unittest.TestCase):
                 fits.append(placed.nest.leftover_words == 0)
             broken = next((n for n, fit in enumerate(fits) if not fit), None)
             self.assertEqual(found.up_to, None if broken is None else (-1.0, *STEPS)[broken])
+
+
+class OtherStrains(unittest.TestCase):
+    def under(self, raw: dict[str, Any], strain: Strain) -> Any:
+        return studio().read(edits.apply(raw, strained(studio().read(raw), strain)).document)
+
+    def test_larger_type_is_larger_wherever_its_size_is_said(self) -> None:
+        draws = random.Random(4)
+        for _ in range(20):
+            by = draws.choice([10, 20, 55])
+            rules = [{}, {"size": 14}, {"size": "18pt", "leading": "21pt"}, {"style": "Small"}, {"style": "Airy"}]
+            paragraphs = [paragraph("Bring string", **draws.choice(rules)) for _ in range(5)]
+            paragraphs[0]["runs"].append({"text": " now", "size": 20})
+            styles = {"Small": {"size": 8, "leading": "1.5em"}, "Airy": {"leading": 30}}
+            raw = document([frame(height=900)], *paragraphs, styles=styles)
+            (before,), (after,) = studio().nest(studio().read(raw)), studio().nest(self.under(raw, Strain(type=by)))
+            for a, b in zip(before.nest.copy.paragraphs, after.nest.copy.paragraphs, strict=True):
+                self.assertAlmostEqual(b.rules.size, a.rules.size * (1 + by / 100), 2)
+                self.assertAlmostEqual(b.rules.leading, a.rules.leading * (1 + by / 100), 2)
+            sizes = [[s.look.size for p in n.nest.copy.paragraphs for s in p.stretches] for n in (before, after)]
+            for a_size, b_size in zip(*sizes, strict=True):
+                self.assertAlmostEqual(b_size, a_size * (1 + by / 100), 2)
+
+    def test_another_sheet_has_its_size_and_pictures_that_are_missing_push_nothing(self) -> None:
+        picture = {
+            "id": "p",
+            "x": 100,
+            "y": 100,
+            "width": 150,
+            "height": 280,
+            "picture": {"file": "kite.png"},
+            "wrap": {"by": "box"},
+        }
+        raw = document([frame(width=300, height=280), picture], paragraph("Bring string and friends. " * 40))
+        on = self.under(raw, Strain(sheet=("148mm", "210mm")))
+        self.assertAlmostEqual(on.pages[0].sheet.size[0], 148 / 25.4 * 72, 6)
+        without = self.under(raw, Strain(pictures=False))
+        self.assertEqual([t.hidden for t in without.pages[0].objects], [False, True])
+
+    def test_words_of_every_tongue_are_in_its_own_letters(self) -> None:
+        raw = document([frame()], paragraph("Bring string, bring friends"))
+        for tongue, letters in (("ar", "ا"), ("el", "α"), ("de", "e"), ("fi", "i")):
+            made = self.under(raw, Strain(30, tongue))
+            (placed,) = studio().nest(made)
+            self.assertIn(letters, placed.nest.copy.text)
+            self.assertEqual(sum(len(p.missing) for p in placed.nest.copy.paragraphs), 0)
+        self.assertTrue(set(TONGUES) >= {"ar", "de", "el", "fi"})
+
+    def test_the_page_of_pictures_has_a_column_a_strain_and_a_row_a_page(self) -> None:
+        raw = document([frame()], paragraph("Bring string, bring friends"))
+        raw["pages"].append({"width": 300, "height": 400, "objects": []})
+        made = strain_sheet(studio(), studio().read(raw), [Strain(0), Strain(30), Strain(60)])
+        image = Image.open(io.BytesIO(made)).convert("L")
+        self.assertGreater(image.width, 3 * 620)
+        self.assertGreater(image.height, 620 + 620 * 4 // 9)
+        raw["pages"] += [dict(raw["pages"][1]) for _ in range(7)]
+        with self.assertRaisesRegex(NestLineError, "9 pages"):
+            strain_sheet(studio(), studio().read(raw), [Strain(0)])

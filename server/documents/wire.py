@@ -12,7 +12,7 @@ from pydantic import ConfigDict, Field
 from documents.exports import Kind, Letters
 from nestline.acts.offers import Allowed, TryKind
 from nestline.document.model import Breaking, Contour
-from nestline.findings.strain import GREATEST, LEAST
+from nestline.findings.strain import GREATEST, LARGEST_TYPE, LEAST, Strain
 from nestline.output.translations import What
 
 
@@ -143,6 +143,7 @@ class FindingOut(Schema):
     fault: bool
     neverMind: bool
     hasCures: bool
+    shown: Literal["words", "line", "nothing"]
 
 
 class FindingsOut(Schema):
@@ -170,11 +171,18 @@ class TriedOut(CureOut):
 
 
 class StrainIn(Schema):
-    """How much longer copy is to be, in per cent, and in the words of which language."""
+    """What the document is to be put under: copy longer by per cent, in the words of a language, larger type, another sheet, pictures
+    that have not come."""
 
-    by: float = Field(ge=LEAST, le=GREATEST)
+    by: float = Field(default=0, ge=LEAST, le=GREATEST)
     language: str | None = Field(default=None, max_length=35)
+    type: float = Field(default=0, ge=0, le=LARGEST_TYPE)
+    sheet: tuple[str, str] | None = None
+    pictures: bool = True
     version: str | None = None
+
+    def strain(self) -> Strain:
+        return Strain(self.by, self.language or None, self.type, self.sheet, self.pictures)
 
 
 class StrainOut(Schema):

@@ -73,6 +73,64 @@ class WhatIsWrong(BrowserCase):
         self.settled()
         self.counted("3 faults")
 
+    def test_one_kind_is_shown_a_river_is_a_line_and_a_limit_is_the_documents_own(self) -> None:
+        page = self.page
+        raw = planted()
+        raw["copies"]["river"] = copy("wind " * 60, size=14, align="justify")
+        raw["pages"][0]["width"] = 700
+        thing = {"id": "river", "x": 450, "y": 40, "width": 98, "height": 460, "frame": {"copy": "river"}}
+        raw["pages"][0]["objects"].append(thing)
+        self.open_raw(raw)
+        page.get_by_role("application").focus()
+        page.keyboard.press("w")
+        wrong = page.get_by_role("complementary", name="What is wrong")
+        kinds = wrong.get_by_role("combobox", name="Which kinds")
+        whole = wrong.get_by_role("listitem").filter(has=page.locator("[aria-label=fault], [aria-label=note]")).count()
+        kinds.select_option(label="Rivers (2)")
+        self.assertGreater(whole, 2)
+        page.wait_for_timeout(300)
+        told = wrong.get_by_role("listitem").all_inner_texts()
+        self.assertEqual([text.startswith("A river of") for text in told], [True, True], told)
+        # A river is drawn as a line down its gaps, from above to below.
+        lines = page.locator("polyline[data-line=river]")
+        self.assertEqual(lines.count(), 2)
+        points = [tuple(map(float, p.split(","))) for p in (lines.first.get_attribute("points") or "").split()]
+        self.assertGreater(len(points), 20)
+        self.assertEqual([y for _, y in points], sorted(y for _, y in points))
+        # Told from four points on, type of four points is no fault any more; as usual, it is.
+        kinds.select_option(label="Small type (1)")
+        wrong.get_by_role("button", name="is set in 4 pt").click()
+        wrong.get_by_role("textbox", name="Limit: Small type").fill("4")
+        page.keyboard.press("Enter")
+        self.settled()
+        wrong.get_by_text("is set in 4 pt").wait_for(state="detached")
+        self.assertEqual(self.state("document.findings.limits"), {"small": 4})
+        page.get_by_role("application").focus()
+        page.keyboard.press("Control+z")
+        self.settled()
+        wrong.get_by_text("is set in 4 pt").first.wait_for()
+
+    def test_strain_of_type_sheet_and_pictures_and_a_page_of_small_pictures(self) -> None:
+        page = self.page
+        self.counted("3 faults")
+        revision = self.state("revision")
+        strain = page.get_by_role("region", name="Strain")
+        strain.get_by_role("button", name="More of strain").click()
+        strain.get_by_role("spinbutton", name="type larger").fill("50")
+        strain.get_by_text("with type 50 % larger").wait_for()
+        page.wait_for_function("nestLine.store.getState().tried?.nests.clean.size === 21")
+        strain.get_by_role("combobox", name="On which sheet").select_option(label="A5")
+        page.wait_for_function("Math.abs(nestLine.store.getState().tried?.pages[0]?.width - 419.53) < 0.1")
+        strain.get_by_role("button", name="Back", exact=True).click()
+        page.wait_for_function("nestLine.store.getState().tried === null")
+        strain.get_by_role("button", name="A page of pictures").click()
+        picture = page.get_by_role("img", name="15, 30 and 60 per cent")
+        picture.wait_for()
+        with page.expect_download() as had:
+            page.get_by_role("link", name="Save the picture").click()
+        self.assertTrue(had.value.suggested_filename.endswith("-strain.png"))
+        self.assertEqual(self.state("revision"), revision)
+
     def test_strain_is_seen_and_leaves_the_document_as_it_is(self) -> None:
         page = self.page
         self.counted("3 faults")

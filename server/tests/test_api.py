@@ -856,11 +856,18 @@ class Strain(ApiCase):
         self.assertEqual(self.open(id)["document"], before["document"])
         for by in (-51, 201, "much"):
             self.assertIn(self.send(f"/api/documents/{id}/strain", {"by": by}).status_code, (400, 422))
+        picture = self.client.get(f"/api/documents/{id}/strain/pictures")
+        self.assertEqual((picture.status_code, picture.content[:4]), (200, b"\x89PNG"))
+        more = {"type": 20, "sheet": ["148mm", "210mm"], "pictures": False}
+        operations = self.send(f"/api/documents/{id}/strain", more).json()["operations"]
+        self.assertIn("148mm", [o.get("value") for o in operations])
+        self.assertEqual(self.open(id)["document"], before["document"])
         frames = self.send(f"/api/documents/{id}/holds", {}).json()
         self.assertEqual({f["object"] for f in frames}, {"f"})
         self.client.force_login(self.ben)
         for path in ("strain", "holds"):
             self.assertEqual(self.send(f"/api/documents/{id}/{path}", {"by": 5}).status_code, 404)
+        self.assertEqual(self.client.get(f"/api/documents/{id}/strain/pictures").status_code, 404)
 
 
 class Shelf(ApiCase):

@@ -59,6 +59,30 @@ class Command(unittest.TestCase):
             self.assertEqual(lines[0]["text"], "Kite")
             self.assertIn("no file", self.refused("set", f"{folder}/none.json"))
 
+    def test_set_puts_a_document_under_strain(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            document = {
+                "format": "nest-line", "version": 1, "copies": {"s": {"versions": {"en": {"paragraphs": [{"runs": [{"text": "Kite Day"}]}]}}}},
+                "pages": [{"width": 100, "height": 100, "objects": [{"id": "f", "x": 0, "y": 0, "width": 60, "height": 16, "frame": {"copy": "s"}}]}],
+            }  # fmt: skip
+            (Path(folder) / "d.json").write_text(json.dumps(document))
+
+            def found(*more: str) -> tuple[int, str, str]:
+                asked = [str(ROOT / "nest"), "set", "d.json", "--lines", "l.json", "--strict", *more]
+                done = subprocess.run(asked, cwd=folder, capture_output=True, text=True, check=False)
+                lines = json.loads((Path(folder) / "l.json").read_text())["frames"][0]["lines"]
+                return done.returncode, lines[0]["text"], done.stderr
+
+            self.assertEqual(found(), (0, "Kite Day", ""))
+            code, _, said = found("--strain", "+60")
+            self.assertEqual((code, "left over" in said), (3, True))
+            self.assertEqual(found("--strain", "-50")[1], "Kite")
+            self.assertNotIn("Kite", found("--words", "fi")[1])
+            self.assertEqual(found("--type", "90")[0], 3)
+            for wrong in (["--strain", "900"], ["--words", "xx"], ["--type", "-4"]):
+                code, _, said = found(*wrong)
+                self.assertEqual((code, "will not do" in said or "no made-up words" in said), (2, True), said)
+
     def test_set_tells_what_is_wrong_and_fails_on_it_when_asked(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             run = {"text": "Kite", "color": "#e8e4d8"}

@@ -8,6 +8,7 @@ from typing import Literal
 from nestline.document.edits import Operation
 
 Medium = Literal["print", "screen"]
+Shown = Literal["words", "line", "nothing"]
 Box = tuple[float, float, float, float]
 """Left, top, right and bottom on a page, in points."""
 
@@ -25,6 +26,8 @@ class Kind:
     least: bool = True
     """Whether the limit is the least that will do; else the most."""
     unit: str = ""
+    shown: Shown = "words"
+    """What is drawn on the page: marks under its words, a line through its places, or nothing, where its frame says it already."""
 
     def limit(self, medium: Medium) -> float | None:
         return self.print if medium == "print" else self.screen
@@ -33,16 +36,18 @@ class Kind:
 KINDS = {
     kind.name: kind
     for kind in (
-        Kind("leftover", "Words left over", print=0, screen=0, least=False, unit="words"),
+        Kind("leftover", "Words left over", print=0, screen=0, least=False, unit="words", shown="nothing"),
         Kind("hidden", "Words under something", print=0.5, screen=0.5, least=False, unit="of a word"),
         Kind("pale", "Words hard to read", print=4.5, screen=4.5, unit=": 1"),
         Kind("cut-off", "Words off the page", print=0, screen=0, least=False, unit="pt"),
         Kind("small", "Small type", print=6.0, screen=8.25, unit="pt"),
-        Kind("no-letter", "Letters that the font lacks", print=0, screen=0, least=False, unit="letters"),
-        Kind("stand-in", "Fonts that are not here"),
+        Kind(
+            "no-letter", "Letters that the font lacks", print=0, screen=0, least=False, unit="letters", shown="nothing"
+        ),
+        Kind("stand-in", "Fonts that are not here", shown="nothing"),
         Kind("unfilled", "Justified lines left unfilled", print=0, screen=0, least=False, unit="lines"),
         Kind("loose", "Loose lines", print=1.0, screen=1.0, least=False, unit="more space"),
-        Kind("river", "Rivers", print=3, screen=3, least=False, unit="lines"),
+        Kind("river", "Rivers", print=3, screen=3, least=False, unit="lines", shown="line"),
         Kind("ladder", "Hyphens below one another", print=2, screen=2, least=False, unit="in a row"),
         Kind("across", "Hyphens across a gap", print=0, screen=0, least=False, unit="hyphens"),
         Kind("lone-slot", "One word alone in its room", fault=False, print=0, screen=0, least=False, unit="lines"),
@@ -51,13 +56,13 @@ KINDS = {
         Kind("last-word", "Last words alone", fault=False, print=0, screen=0, least=False, unit="words"),
         Kind("measure", "Lines too short or too long to read easily", fault=False, unit="letters"),
         Kind("tight-padding", "Copy close to a painted edge", fault=False, print=0.5, screen=0.5, unit="em"),
-        Kind("empty", "Frames without copy", fault=False),
+        Kind("empty", "Frames without copy", fault=False, shown="nothing"),
         Kind("no-room", "Frames with almost no room", print=0.25, screen=0.25, unit="of its area"),
         Kind("off-page", "Objects off the page", print=0, screen=0, least=False, unit="pt"),
-        Kind("coarse", "Pictures of few pixels", print=150, screen=72, unit="pixels an inch"),
-        Kind("doubtful", "Doubtful contours", print=0.9, screen=0.9, unit="sure"),
-        Kind("no-contour", "Contours that were not found"),
-        Kind("unsettled", "Objects that do not come to rest"),
+        Kind("coarse", "Pictures of few pixels", print=150, screen=72, unit="pixels an inch", shown="nothing"),
+        Kind("doubtful", "Doubtful contours", print=0.9, screen=0.9, unit="sure", shown="nothing"),
+        Kind("no-contour", "Contours that were not found", shown="nothing"),
+        Kind("unsettled", "Objects that do not come to rest", shown="nothing"),
         Kind("waiting", "Objects whose place in the copy is not set"),
         Kind("no-embed", "Fonts that must not go out"),
         Kind("no-version", "Versions that are missing"),

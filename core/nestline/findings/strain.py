@@ -8,7 +8,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from nestline.copy.dummy import dummy_paragraphs, has_dummy
+from nestline.copy.dummy import PROSE, dummy_paragraphs, has_dummy
+from nestline.copy.styles import DEFAULT_SIZE
+from nestline.document import lengths
 from nestline.document.edits import Operation, Raw, apply
 from nestline.document.reading import Document
 from nestline.studio import Studio
@@ -18,6 +20,12 @@ GROWTH = ((10, 1.5), (20, 0.9), (30, 0.7), (50, 0.5), (70, 0.355))
 LONG = 0.3
 USUAL = 30.0
 LEAST, GREATEST = -50.0, 200.0
+LARGEST_TYPE = 100.0
+"""Type is made larger by so many per cent at most; 20 is what readers of large type ask for (common practice)."""
+TONGUES = tuple(PROSE)
+"""Languages that copy is made up in."""
+SHOWN = (0.0, 15.0, 30.0, 60.0)
+"""The strains of the page of small pictures."""
 STEPS = (0.0, 5.0, 10.0, 15.0, 20.0, 30.0, 40.0, 60.0, 80.0, 100.0)
 """Strains that are tried for how far frames hold."""
 
@@ -30,18 +38,96 @@ def growth(letters: int, by: float) -> float:
     return share * by / USUAL
 
 
-def strained(document: Document, by: float, language: str | None = None, version: str | None = None) -> list[Operation]:
-    """What makes of a document's copies what they would be under a strain, in the words of another language where one is named."""
+@dataclass(frozen=True)
+class Strain:
+    """What a document is put under: copy longer `by` per cent, in the words of a language, type larger by per cent, another sheet (its
+    width and height as written), pictures that have not come yet."""
+
+    by: float = 0.0
+    language: str | None = None
+    type: float = 0.0
+    sheet: tuple[str, str] | None = None
+    pictures: bool = True
+
+    @property
+    def said(self) -> str:
+        """In a few words."""
+        if self == Strain():
+            return "as it is"
+        parts = [f"{self.by:+g} %".replace("-", "−")] if self.by else []
+        parts += [f"type {self.type:+g} %"] if self.type else []
+        parts += [" × ".join(self.sheet)] if self.sheet else []
+        return ", ".join(
+            parts + ([] if self.pictures else ["no pictures"]) + ([self.language] if self.language else [])
+        )
+
+
+def strained(document: Document, strain: Strain, version: str | None = None) -> list[Operation]:
+    """What puts a document under strain, as operations that are never stored."""
     out: list[Operation] = []
+    plain = _plain_size(document)
     for name in document.copies:
         key, content = document.version_of(name, version)
         raws = document.raw["copies"][name]["versions"][key]["paragraphs"]
-        tongue = language or content.language
-        made = [_paragraph(raw, by, tongue, language is not None) for raw in raws]
+        tongue = strain.language or content.language
+        made = [_paragraph(raw, strain.by, tongue, strain.language is not None) for raw in raws]
+        if strain.type:
+            made = [_larger_paragraph(raw, strain.type, plain) for raw in made]
         path: list[str | int] = ["copies", name, "versions", key, "paragraphs"]
         if made != raws:
             out.append({"do": "put", "at": path, "value": made})
+    if strain.type:
+        out += _larger_styles(document, strain.type)
+    if strain.sheet is not None:
+        for number in range(len(document.pages)):
+            out += [
+                {"do": "put", "at": ["pages", number, field], "value": value}
+                for field, value in zip(("width", "height"), strain.sheet, strict=True)
+            ]
+    if not strain.pictures:
+        out += [
+            {"do": "put", "at": ["objects", thing.id, "hidden"], "value": True}
+            for _, thing in document.objects()
+            if thing.picture is not None and not thing.hidden
+        ]
     return out
+
+
+def _plain_size(document: Document) -> set[str | None]:
+    """Styles that say no size, None for no style at all, where no recipe says one either."""
+    recipes = document.raw.get("recipes", {}).values()
+    if any("size" in (recipe.get("text") or {}) for recipe in recipes):
+        return set()
+    return {None, *(name for name, style in document.raw.get("styles", {}).items() if "size" not in style)}
+
+
+def _larger_paragraph(raw: Raw, by: float, plain: set[str | None]) -> Raw:
+    made = _larger({**raw, "runs": [_larger(run, by) for run in raw.get("runs", [])]}, by)
+    if "size" not in raw and raw.get("style") in plain:
+        made["size"] = round(DEFAULT_SIZE * (1 + by / 100), 3)
+    return made
+
+
+def _larger(raw: Raw, by: float) -> Raw:
+    """Sizes and leadings of some rules larger by per cent; those in ems follow by themselves."""
+    out = dict(raw)
+    for field in ("size", "leading"):
+        if field in raw and raw[field] is not None:
+            points, ems = lengths.parse(raw[field])
+            if not ems:
+                out[field] = round(points * (1 + by / 100), 3)
+    return out
+
+
+def _larger_styles(document: Document, by: float) -> list[Operation]:
+    styles = [(["styles", name], style) for name, style in document.raw.get("styles", {}).items()]
+    styles += [
+        (["recipes", name, "text"], recipe["text"])
+        for name, recipe in document.raw.get("recipes", {}).items()
+        if recipe.get("text")
+    ]
+    made = [(path, style, _larger(style, by)) for path, style in styles]
+    return [{"do": "put", "at": path, "value": larger} for path, style, larger in made if larger != style]
 
 
 def _paragraph(raw: Raw, by: float, language: str, other: bool) -> Raw:
@@ -54,8 +140,14 @@ def _paragraph(raw: Raw, by: float, language: str, other: bool) -> Raw:
         return raw
     wanted = max(round(letters * (1 + growth(letters, by))), 1)
     if other:
-        look = {field: value for field, value in runs[0].items() if field not in ("text", "object", "field", "of")}
-        return {**raw, "language": language, "runs": [{**look, "text": _words(language, wanted)}]}
+        first = next(n for n, run in enumerate(runs) if run.get("text"))
+        # What is no words stays where it stands: before them or behind.
+        kept = [[run for run in part if not run.get("text")] for part in (runs[:first], runs[first + 1 :])]
+        return {
+            **raw,
+            "language": language,
+            "runs": [*kept[0], {**runs[first], "text": _words(language, wanted)}, *kept[1]],
+        }
     if wanted <= letters:
         return {**raw, "runs": _cut(runs, wanted)}
     last = max(n for n, run in enumerate(runs) if run.get("text"))
@@ -102,7 +194,7 @@ def holds(studio: Studio, document: Document, version: str | None = None) -> lis
     broken: dict[str, float] = {}
     frames: list[str] = []
     for before, by in zip((-1.0, *STEPS), STEPS, strict=False):
-        after = studio.read(apply(document.raw, strained(document, by, None, version)).document)
+        after = studio.read(apply(document.raw, strained(document, Strain(by), version)).document)
         for placed in studio.nest(after, version):
             frames += [placed.thing.id] * (by == 0)
             if placed.nest.leftover_words:

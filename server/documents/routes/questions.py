@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.http import HttpResponse
+from django.utils.text import slugify
 from ninja import Router
 
 from documents import door
@@ -30,7 +31,8 @@ from documents.wire import (
 from nestline.acts import offers
 from nestline.errors import NestLineError
 from nestline.findings.finding import KINDS, QUOTED
-from nestline.findings.strain import holds, strained
+from nestline.findings.strain import SHOWN, Strain, holds, strained
+from nestline.findings.strain_sheet import strain_sheet
 from nestline.nesting.causes import why_here
 
 router = Router(tags=["documents"])
@@ -67,7 +69,7 @@ def findings(request: Asked, document_id: int) -> HttpResponse:
                     "kind": one.kind, "title": KINDS[one.kind].title, "object": one.object, "page": one.page, "figure": one.figure,
                     "limit": one.limit, "unit": KINDS[one.kind].unit, "message": one.message, "words": one.words[:QUOTED],
                     "range": one.range, "marks": [[round(v, 2) for v in box] for box in one.marks[:MOST_MARKS]],
-                    "fault": one.fault, "neverMind": one.never_mind, "hasCures": bool(one.cures),
+                    "fault": one.fault, "neverMind": one.never_mind, "hasCures": bool(one.cures), "shown": KINDS[one.kind].shown,
                 }
                 for one in found
             ],
@@ -103,7 +105,20 @@ def strain(request: Asked, document_id: int, given: StrainIn) -> dict[str, Any]:
     """The document under longer or shorter copy, as operations for a preview."""
     state = state_of(own_document(request.user.id, document_id))
     with state.lock:
-        return {"operations": strained(state.scene.document, given.by, given.language, given.version)}
+        return {"operations": strained(state.scene.document, given.strain(), given.version)}
+
+
+@router.get("/{document_id}/strain/pictures", include_in_schema=False)
+def strain_pictures(request: Asked, document_id: int, version: str | None = None) -> HttpResponse:
+    """A page of small pictures: the document as it is, and under more and more strain."""
+    row = own_document(request.user.id, document_id)
+    state = state_of(row)
+    with state.lock:
+        document = state.studio.read(state.raw)
+        content = strain_sheet(state.studio, document, [Strain(by) for by in SHOWN], version)
+    response = HttpResponse(content, content_type="image/png")
+    response["Content-Disposition"] = f'inline; filename="{slugify(row.title) or "document"}-strain.png"'
+    return response
 
 
 MOST_STRAINED = 8

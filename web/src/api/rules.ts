@@ -130,3 +130,17 @@ export const CLEAR_BY_SIDE = [
   "box",
   "below"
 ] as const;
+export const TONGUES = [
+  "en",
+  "de",
+  "fr",
+  "fi",
+  "el",
+  "ar",
+  "es"
+] as const;
+export const STRAIN = {
+  "least": -50.0,
+  "greatest": 200.0,
+  "largestType": 100.0
+} as const;

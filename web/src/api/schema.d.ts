@@ -2118,6 +2118,11 @@ export interface components {
             neverMind: boolean;
             /** Hascures */
             hasCures: boolean;
+            /**
+             * Shown
+             * @enum {string}
+             */
+            shown: "words" | "line" | "nothing";
         };
         /** FindingsOut */
         FindingsOut: {
@@ -2177,13 +2182,32 @@ export interface components {
         };
         /**
          * StrainIn
-         * @description How much longer copy is to be, in per cent, and in the words of which language.
+         * @description What the document is to be put under: copy longer by per cent, in the words of a language, larger type, another sheet, pictures
+         *     that have not come.
          */
         StrainIn: {
-            /** By */
+            /**
+             * By
+             * @default 0
+             */
             by: number;
             /** Language */
             language?: string | null;
+            /**
+             * Type
+             * @default 0
+             */
+            type: number;
+            /** Sheet */
+            sheet?: [
+                string,
+                string
+            ] | null;
+            /**
+             * Pictures
+             * @default true
+             */
+            pictures: boolean;
             /** Version */
             version?: string | null;
         };

@@ -3,9 +3,6 @@ import { pageMatrix } from "../bench/paint";
 import { shownScene, useStore } from "../state/store";
 import { about, faultsOf, type Finding, useFindings } from "./findings";
 
-/** Kinds whose places are frames or objects: a frame of its own says it already. */
-const WHOLE = ["leftover", "empty", "stand-in", "no-letter", "unsettled", "coarse", "doubtful", "no-contour"];
-
 /** Thin marks on the page at the words that faults speak of; what is read is drawn round. */
 export function FindingMarks() {
   const { found, at, revision, of } = useFindings();
@@ -26,7 +23,7 @@ export function FindingMarks() {
   return (
     <div aria-hidden className="pointer-events-none absolute inset-0 overflow-hidden">
       {faultsOf(found)
-        .filter((one) => !WHOLE.includes(one.kind) && about(one) !== at)
+        .filter((one) => one.shown === "words" && about(one) !== at)
         .flatMap((one) =>
           boxes(one).map(({ key, left, top, width, height }) => (
             <span
@@ -36,7 +33,29 @@ export function FindingMarks() {
             />
           )),
         )}
+      <svg className="absolute inset-0 h-full w-full">
+        {found
+          .filter((one) => one.shown === "line" && !one.neverMind)
+          .map((one) => (
+            <polyline
+              key={about(one)}
+              data-line={one.kind}
+              fill="none"
+              stroke="var(--color-coral)"
+              strokeWidth={about(one) === at ? 3 : 1.5}
+              strokeLinecap="round"
+              strokeLinejoin="round"
+              points={boxes(one)
+                .flatMap(({ left, top, width, height }) => [
+                  `${left + width / 2},${top}`,
+                  `${left + width / 2},${top + height}`,
+                ])
+                .join(" ")}
+            />
+          ))}
+      </svg>
       {read &&
+        read.shown !== "line" &&
         boxes(read).map(({ key, left, top, width, height }) => (
           <span
             key={key}

@@ -24,10 +24,15 @@ export function FindingsCard() {
   const several = useStore((s) => (s.document?.pages.length ?? 0) > 1);
   const clean = useStore((s) => s.clean);
   const [aside, setAside] = useState(false);
+  const [kind, setKind] = useState("");
   if (!open || clean) return null;
   const all = openOnes(found);
   const set = found.filter((one) => one.neverMind);
-  const shown = aside ? set : all;
+  const some = aside ? set : all;
+  const kinds = [...new Map(some.map((one) => [one.kind, one.title])).entries()];
+  // A kind that is mended altogether leaves the list as it is without it.
+  const only = kinds.some(([name]) => name === kind) ? kind : "";
+  const shown = only ? some.filter((one) => one.kind === only) : some;
   const here = all.findIndex((one) => about(one) === at);
   const pages = [...new Set(shown.map((one) => one.page))];
   return (
@@ -48,6 +53,21 @@ export function FindingsCard() {
           <X size={16} aria-hidden />
         </Small>
       </div>
+      {kinds.length > 1 && (
+        <select
+          className="field mx-2 mt-2 min-h-7 px-1.5 py-0.5 text-sm"
+          aria-label="Which kinds"
+          value={only}
+          onChange={(event) => setKind(event.target.value)}
+        >
+          <option value="">every kind ({some.length})</option>
+          {kinds.map(([name, title]) => (
+            <option key={name} value={name}>
+              {title} ({some.filter((one) => one.kind === name).length})
+            </option>
+          ))}
+        </select>
+      )}
       <p role="status" className="sr-only">
         {here >= 0 && `${here + 1} of ${all.length}: ${sentence(all[here].message)}`}
       </p>

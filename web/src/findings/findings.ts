@@ -33,7 +33,9 @@ const set = useFindings.setState;
 /** After a change was stored it is waited so long for the next. */
 const WAIT = 250;
 
-export const about = (one: Finding) => `${one.kind} ${one.object} ${one.page} ${one.range?.join("–") ?? ""}`;
+export const about = (one: Finding) =>
+  // Rivers may begin in one line, edges of one frame nearly meet others in two ways.
+  `${one.kind} ${one.object} ${one.page} ${one.range ? `${one.range.join("–")} ${one.shown === "line" ? one.marks[0]?.[0] : ""}` : one.message.replace(/[\d.]+/g, "")}`;
 /** Those that are not set aside. */
 export const openOnes = (found: Finding[]) => found.filter((one) => !one.neverMind);
 export const faultsOf = (found: Finding[], object?: string) =>

@@ -6,6 +6,7 @@ import { KeyList } from "./KeyList";
 import { MeasureScreen } from "./MeasureScreen";
 import { Homecoming } from "../translating/Homecoming";
 import { SendOut } from "../translating/SendOut";
+import { StrainPictures } from "../strain/Pictures";
 import { comeHome } from "../translating/translating";
 import { Words } from "./Words";
 
@@ -31,6 +32,9 @@ export function Asked() {
       </Over>
       <Over open={asks === "home"}>
         <Homecoming />
+      </Over>
+      <Over open={asks === "strained"}>
+        <StrainPictures />
       </Over>
       <input
         id="translation-file"

@@ -513,6 +513,13 @@ export const DEEDS: Deed[] = [
     run: chooseTranslation,
   },
   {
+    id: "strained",
+    name: "Under strain: a page of pictures",
+    head: "Look",
+    also: "translation length longer copy test stress",
+    run: () => set({ asks: "strained" }),
+  },
+  {
     id: "next finding",
     name: "What is wrong: the next",
     head: "Look",

@@ -1,32 +1,38 @@
+import { useState } from "react";
+import { STRAIN, TONGUES } from "../api/rules";
+import { versionSaid } from "../galley/versions";
+import { SHEETS } from "../sentence/readySheets";
 import { Slider } from "../sentence/Slider";
 import { useStore } from "../state/store";
-import { askHolds, strain, useStrain } from "./strain";
+import { askHolds, AT_REST, isStrained, strain, strainSaid, useStrain } from "./strain";
 
-/** Languages that copy is made up in. */
-const TONGUES = [
-  ["", "its own words"],
-  ["de", "German words"],
-  ["fi", "Finnish words"],
-  ["el", "Greek words"],
-  ["fr", "French words"],
-  ["es", "Spanish words"],
-];
-
-/** How the document holds under longer or shorter copy, as a translation would be: seen, and not stored. */
+/** How the document holds under longer or shorter copy, larger type, another sheet: seen, and not stored. */
 export function Strain() {
-  const { by, language, holds, asking } = useStrain();
+  const now = useStrain();
+  const { by, language, type, sheet, pictures, holds, asking } = now;
   const revision = useStore((s) => s.revision);
-  const on = by !== 0 || language !== "";
+  const [more, setMore] = useState(false);
+  const on = isStrained(now);
   return (
     <section aria-label="Strain" className={`-mx-3 border-t border-line px-3 pt-2 pb-1 ${on ? "bg-slot-wash" : ""}`}>
-      <h3 className="eyebrow">Strain</h3>
+      <div className="flex items-baseline justify-between">
+        <h3 className="eyebrow">Strain</h3>
+        <button
+          className="min-h-6 text-xs text-soft underline"
+          aria-expanded={more}
+          aria-label={more ? "Less of strain" : "More of strain"}
+          onClick={() => setMore(!more)}
+        >
+          {more ? "less" : "more"}
+        </button>
+      </div>
       <div className="flex flex-wrap items-center justify-end gap-x-1.5">
         <Slider
           className="min-w-0 basis-full"
           label="Strain"
           unit="%"
-          min={-50}
-          max={200}
+          min={STRAIN.least}
+          max={STRAIN.greatest}
           value={by}
           onTry={(to) => strain({ by: Math.round(to) })}
           onKeep={(to) => strain({ by: Math.round(to) })}
@@ -38,19 +44,72 @@ export function Strain() {
         value={language}
         onChange={(event) => strain({ language: event.target.value })}
       >
-        {TONGUES.map(([value, label]) => (
-          <option key={value} value={value}>
-            {label}
+        <option value="">its own words</option>
+        {TONGUES.map((tongue) => (
+          <option key={tongue} value={tongue}>
+            {versionSaid(tongue)} words
           </option>
         ))}
       </select>
+      {more && (
+        <div className="mt-1.5 space-y-1.5 text-sm">
+          <label className="flex items-center justify-between gap-1.5">
+            <span className="text-xs text-soft">type larger</span>
+            <span className="flex items-center gap-1 text-xs text-soft">
+              <input
+                type="number"
+                className="field w-14 px-1.5 py-0.5 text-right"
+                min={0}
+                max={STRAIN.largestType}
+                step={5}
+                value={type}
+                onChange={(event) =>
+                  strain({ type: Math.min(Math.max(Number(event.target.value) || 0, 0), STRAIN.largestType) })
+                }
+              />
+              %
+            </span>
+          </label>
+          <select
+            className="field min-h-7 w-full px-1.5 py-0.5 text-sm"
+            aria-label="On which sheet"
+            value={sheet ? sheet.join(" ") : ""}
+            onChange={(event) =>
+              strain({ sheet: event.target.value ? (event.target.value.split(" ") as [string, string]) : null })
+            }
+          >
+            <option value="">its own sheet</option>
+            {SHEETS.map(([head, sheets]) => (
+              <optgroup key={head} label={head}>
+                {sheets.map(([name, width, height]) => (
+                  <option key={name} value={`${width} ${height}`}>
+                    {name}
+                  </option>
+                ))}
+              </optgroup>
+            ))}
+          </select>
+          <label className="flex items-center gap-2 text-xs text-soft">
+            <input
+              type="checkbox"
+              className="size-4 accent-slot"
+              checked={!pictures}
+              onChange={(event) => strain({ pictures: !event.target.checked })}
+            />
+            its pictures are missing
+          </label>
+          <button
+            className="block min-h-6 text-left text-xs text-soft underline"
+            onClick={() => useStore.setState({ asks: "strained" })}
+          >
+            A page of pictures
+          </button>
+        </div>
+      )}
       {on ? (
         <p className="mt-1 text-xs text-soft" role="status">
-          Shown {by ? `${by > 0 ? "+" : "−"}${Math.abs(by)} % ` : ""}strained; nothing is changed.{" "}
-          <button
-            className="min-h-6 font-bold text-slot-text underline"
-            onClick={() => strain({ by: 0, language: "" })}
-          >
+          Shown {strainSaid(now)}; nothing is changed.{" "}
+          <button className="min-h-6 font-bold text-slot-text underline" onClick={() => strain(AT_REST)}>
             Back
           </button>
         </p>

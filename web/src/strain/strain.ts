@@ -8,27 +8,50 @@ interface State {
   by: number;
   /** In the words of which language; "" is its own. */
   language: string;
+  /** How much larger type is, in per cent. */
+  type: number;
+  /** Width and height of another sheet; null is its own. */
+  sheet: [string, string] | null;
+  /** Whether its pictures have come. */
+  pictures: boolean;
   /** Up to which strain each frame holds, of a revision; null until it is asked. */
   holds: { revision: number; upTo: Record<string, number | null> } | null;
   asking: boolean;
 }
 
-export const useStrain = create<State>(() => ({ by: 0, language: "", holds: null, asking: false }));
+type Given = Pick<State, "by" | "language" | "type" | "sheet" | "pictures">;
+export const AT_REST: Given = { by: 0, language: "", type: 0, sheet: null, pictures: true };
+
+export const useStrain = create<State>(() => ({ ...AT_REST, holds: null, asking: false }));
+
+export const isStrained = ({ by, language, type, sheet, pictures }: Given) =>
+  by !== 0 || language !== "" || type !== 0 || sheet !== null || !pictures;
+
+/** What the document is under, in words. */
+export function strainSaid({ by, type, sheet, pictures }: Given): string {
+  const parts = [
+    by && `${by > 0 ? "+" : "−"}${Math.abs(by)} % strained`,
+    type && `with type ${type} % larger`,
+    sheet && `on ${sheet.join(" × ")}`,
+    !pictures && "without its pictures",
+  ].filter(Boolean);
+  return parts.length ? parts.join(", ") : "in other words";
+}
 
 let timer = 0;
 let turn = 0;
 
 /** Show the document so; at nothing it is shown as it is. */
-export function strain(change: Partial<Pick<State, "by" | "language">>) {
+export function strain(change: Partial<Given>) {
   useStrain.setState(change);
   clearTimeout(timer);
   const mine = ++turn;
-  const { by, language } = useStrain.getState();
-  if (!by && !language) return stopTrying();
+  const { by, language, type, sheet, pictures } = useStrain.getState();
+  if (!isStrained(useStrain.getState())) return stopTrying();
   timer = window.setTimeout(async () => {
     const { id } = useStore.getState();
     try {
-      const given = { by, language: language || null };
+      const given = { by, language: language || null, type, sheet, pictures };
       const { operations } = await post<Schemas["StrainOut"]>(`/api/documents/${id}/strain`, given);
       if (mine === turn) tryOut(operations as Operation[]);
     } catch (error) {
@@ -40,14 +63,27 @@ export function strain(change: Partial<Pick<State, "by" | "language">>) {
 /** What is strained is not what is worked on: the first change, and another document, end it. */
 export function followStrain(): () => void {
   return useStore.subscribe((now, before) => {
-    const { by, language } = useStrain.getState();
-    if (now.id !== before.id) useStrain.setState({ by: 0, language: "", holds: null, asking: false });
-    else if ((by || language) && (now.revision !== before.revision || now.saving)) {
+    if (now.id !== before.id) useStrain.setState({ ...AT_REST, holds: null, asking: false });
+    else if (isStrained(useStrain.getState()) && now.revision !== before.revision) {
       turn++;
       clearTimeout(timer);
-      useStrain.setState({ by: 0, language: "" });
+      // Another version is shown under the same strain.
+      if (now.document?.showing !== before.document?.showing) strain({});
+      else useStrain.setState(AT_REST);
     }
   });
+}
+
+/** Operations that put the document under a strain, to be previewed. */
+export async function strainedBy(by: number): Promise<Operation[]> {
+  if (!by) return [];
+  const { id } = useStore.getState();
+  const { operations } = await post<Schemas["StrainOut"]>(`/api/documents/${id}/strain`, {
+    ...AT_REST,
+    language: null,
+    by,
+  });
+  return operations as Operation[];
 }
 
 /** Try every frame under more and more copy. */

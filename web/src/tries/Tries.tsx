@@ -8,6 +8,7 @@ import { COLUMNS, HYPHEN } from "../drawing/records";
 import { drawObject } from "../drawing/scene";
 import { edit, sceneOf, useStore } from "../state/store";
 import type { Scene } from "../state/seen";
+import { strainedBy } from "../strain/strain";
 import { Choice } from "../sentence/Part";
 
 interface Try {
@@ -28,6 +29,7 @@ type Kind = (typeof KINDS)[number]["value"];
 /** The same frame nested several ways, side by side, each live and with its figures; a click takes one. */
 export function Tries({ id, onClose }: { id: string; onClose: () => void }) {
   const [kind, setKind] = useState<Kind>("align");
+  const [by, setBy] = useState(0);
   const [tries, setTries] = useState<Try[]>([]);
   const [said, setSaid] = useState("");
   useEffect(() => {
@@ -49,12 +51,13 @@ export function Tries({ id, onClose }: { id: string; onClose: () => void }) {
       }
       if (gone) return;
       setTries([...made]);
+      const under = await strainedBy(by).catch(() => []);
       for (let i = 0; i < made.length && !gone; i++) {
         const { id: document, revision, scene } = useStore.getState();
         try {
           const out = await post<SceneOut>(`/api/documents/${document}/preview`, {
             base: revision,
-            operations: made[i].operations,
+            operations: [...under, ...made[i].operations],
           });
           if (gone || !scene) return;
           made[i] = { ...made[i], scene: sceneOf(scene, out) };
@@ -65,7 +68,7 @@ export function Tries({ id, onClose }: { id: string; onClose: () => void }) {
       }
     })();
     return () => void (gone = true);
-  }, [id, kind]);
+  }, [id, kind, by]);
   // Beside a picture that is high its figures take less from it than below.
   const high = useStore((s) => {
     const box = s.scene?.objects[id] && extentOf(s.scene.objects[id]);
@@ -81,6 +84,19 @@ export function Tries({ id, onClose }: { id: string; onClose: () => void }) {
             <div className="flex-1">
               <Choice columns={4} value={kind} options={KINDS} onChoose={setKind} />
             </div>
+            <select
+              className="field"
+              aria-label="Under which strain"
+              value={by}
+              onChange={(event) => setBy(Number(event.target.value))}
+            >
+              <option value={0}>its own length</option>
+              {[15, 30, 60].map((one) => (
+                <option key={one} value={one}>
+                  +{one} % strained
+                </option>
+              ))}
+            </select>
             <button className="button" onClick={onClose}>
               Keep it as it is
             </button>

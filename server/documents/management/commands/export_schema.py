@@ -11,9 +11,11 @@ from django.core.management.base import BaseCommand
 from config.urls import api
 from nestline.document.model import CLEAR_BY_SIDE, TieEdge, edges_along
 from nestline.document.schema import defaults, document_schema, parts_as_written
+from nestline.findings.strain import GREATEST, LARGEST_TYPE, LEAST, TONGUES
 from nestline.rows import SCREEN_RECORD
 
 ROOT = Path(__file__).resolve().parents[4]
+STRAIN = {"least": LEAST, "greatest": GREATEST, "largestType": LARGEST_TYPE}
 SCHEMA = ROOT / "server" / "openapi.json"
 DOCUMENT_SCHEMA = ROOT / "docs" / "document.schema.json"
 RULES = ROOT / "web" / "src" / "api" / "rules.ts"
@@ -44,7 +46,7 @@ def records_text() -> str:
 def rules_text() -> str:
     """What the client says of rules that a document does not name, and which it offers, as the core has it."""
     ties = {edge: edges_along(edge) for edge in get_args(TieEdge)}
-    known = {"DEFAULTS": defaults(), "TIES": ties, "CLEAR_BY_SIDE": CLEAR_BY_SIDE}
+    known = {"DEFAULTS": defaults(), "TIES": ties, "CLEAR_BY_SIDE": CLEAR_BY_SIDE, "TONGUES": TONGUES, "STRAIN": STRAIN}
     lines = [f"export const {name} = {json.dumps(value, indent=2)} as const;\n" for name, value in known.items()]
     return (
         "/** Rules of the core that the client names (nestline.document). Written by `./nest schema`. */\n"
