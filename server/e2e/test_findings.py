@@ -103,12 +103,12 @@ class WhatIsWrong(BrowserCase):
         wrong.get_by_role("textbox", name="Limit: Small type").fill("4")
         page.keyboard.press("Enter")
         self.settled()
-        wrong.get_by_text("is set in 4 pt").wait_for(state="detached")
+        wrong.get_by_role("listitem").get_by_text("is set in 4 pt").wait_for(state="detached")
         self.assertEqual(self.state("document.findings.limits"), {"small": 4})
         page.get_by_role("application").focus()
         page.keyboard.press("Control+z")
         self.settled()
-        wrong.get_by_text("is set in 4 pt").first.wait_for()
+        wrong.get_by_role("listitem").get_by_text("is set in 4 pt").wait_for()
 
     def test_strain_of_type_sheet_and_pictures_and_a_page_of_small_pictures(self) -> None:
         page = self.page
