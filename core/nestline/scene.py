@@ -29,6 +29,7 @@ from nestline.document.reading import Document, color_figure, tinted
 from nestline.errors import NestLineError
 from nestline.fonts.baked import fitted_features
 from nestline.fonts.library import FontLibrary
+from nestline.nesting.anchors import is_on_left, starts_left
 from nestline.nesting.giving import may_give
 from nestline.nesting.glyphs import InLinePlace, column_rules, drop_caps, marks, underlines
 from nestline.nesting.nester import Nests, settled
@@ -125,7 +126,7 @@ def difference(studio: Studio, before: Scene | None, after: Scene, only: int | N
         "patches": patches,
         "nowhere": after.nests.nowhere,
         "anchors": {
-            identity: anchor_json(placed, place)
+            identity: anchor_json(document, identity, placed, place)
             for identity, (placed, place) in after.nests.anchors.items()
             if document.page_of.get(placed.thing.id) is not None
         },
@@ -151,14 +152,24 @@ def _labels(before: Scene | None, after: Scene) -> dict[str, str]:
     return {identity: said for identity, said in after.document.labels.items() if old.get(identity) != said}
 
 
-def anchor_json(placed: PlacedNest, place: InLinePlace) -> Json:
-    """The place in the copy of an object that stands elsewhere: its frame, and on that page the ends of a caret there."""
+def anchor_json(document: Document, identity: str, placed: PlacedNest, place: InLinePlace) -> Json:
+    """The place in the copy of an object that stands elsewhere: its frame, on that page the ends of a caret there, whether it hangs at
+    the left, and whether its line begins there."""
+    anchor = next((t.anchor for t in document.pages[document.page_of[identity]].objects if t.id == identity), None)
+    left = anchor is None or is_on_left(document, placed.page, anchor, placed.nest, place.record)
+    begins = starts_left(placed.nest, place.record)
     row = placed.nest.records[place.record]
     ends = [(place.left, float(row[k.TOP])), (place.left, float(row[k.BOTTOM]))]
     if placed.matrix is not None:
         ends = [path.at(placed.matrix, end) for end in ends]
     (x1, y1), (x2, y2) = ends
-    return {"frame": placed.thing.id, "page": placed.page, "mark": [round(v, 3) for v in (x1, y1, x2, y2)]}
+    return {
+        "frame": placed.thing.id,
+        "page": placed.page,
+        "mark": [round(v, 3) for v in (x1, y1, x2, y2)],
+        "left": left,
+        "startsLeft": begins,
+    }
 
 
 def page_json(document: Document, index: int, leaders: Mapping[str, str | None]) -> Json:

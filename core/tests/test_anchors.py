@@ -469,3 +469,21 @@ class NearestPlace(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class Mirrored(unittest.TestCase):
+    def test_where_lines_begin_is_the_other_side_where_copy_runs_from_the_right(self) -> None:
+        for side, text, left in (
+            ("start", "Bring string", True), ("end", "Bring string", False), ("start", "הביאו חוט וחברים", False),
+            ("end", "הביאו חוט וחברים", True), ("left", "הביאו חוט וחברים", True),
+        ):  # fmt: skip
+            for out in (False, True):
+                anchor = {"place": "beside", "side": side, "x": 5, "out": out, "across": "frame"}
+                nest, things = placed(label([text, {"object": "icon"}], {"anchor": anchor}))
+                frame_left, frame_right = 100.0, 400.0
+                x, _, width, _ = things["icon"].box
+                want = {
+                    (True, False): frame_left + 5, (True, True): frame_left - 5 - width,
+                    (False, False): frame_right - 5 - width, (False, True): frame_right + 5,
+                }[left, out]  # fmt: skip
+                self.assertAlmostEqual(x, want, 3, msg=(side, text, out))

@@ -357,7 +357,7 @@ class AnchorScene(Schema):
 
     place: Literal["in-line", "beside", "centred"]
     shift: float | str
-    side: Literal["left", "right", "fold", "edge"]
+    side: Literal["left", "right", "fold", "edge", "start", "end"]
     x: float | str
     y: float | str
     out: bool | None
@@ -463,11 +463,14 @@ class ChainScene(Schema):
 
 
 class AnchorMarkScene(Schema):
-    """The place in the copy of an object that stands elsewhere; `mark` is x and y of both ends of a caret there."""
+    """The place in the copy of an object that stands elsewhere; `mark` is x and y of both ends of a caret there, `left` whether it
+    hangs at that side, `startsLeft` whether its line begins there."""
 
     frame: str
     page: int
     mark: tuple[float, float, float, float]
+    left: bool
+    startsLeft: bool
 
 
 class AbsentScene(Schema):

@@ -487,14 +487,14 @@ class Anchor(Part):
     """How an object belongs to the copy at its run.
 
     `in-line` it stands there like a letter, its lower edge on the baseline, or `shift` above it. `beside` it hangs at a
-    `side` of its line, its column, its frame or its page (`across`), `x` within that edge or, where x is negative or
+    `side` of its line (`start` is where its paragraph's lines begin: left, or right where it runs from right to left), its column, its frame or its page (`across`), `x` within that edge or, where x is negative or
     `out` is set, as far outside it; its top is `y` below the hang metric of its line, or below the top of its frame or
     its page (`down`). It is kept on the page. `centred` it stands in the middle of its frame, x and y off it.
     """
 
     place: Literal["in-line", "beside", "centred"] = "in-line"
     shift: Length = ZERO
-    side: Literal["left", "right", "fold", "edge"] = "left"
+    side: Literal["left", "right", "fold", "edge", "start", "end"] = "left"
     x: Place = ZERO
     y: Place = ZERO
     out: bool | None = None

@@ -39,8 +39,16 @@ def _edges(document: Document, page: int, anchor: Anchor, host: PlacedNest, reco
     return (*edges, top if anchor.down == "frame" else 0.0)
 
 
-def is_on_left(document: Document, page: int, anchor: Anchor) -> bool:
-    """Whether an object hangs at the left: the fold is at the left of a right-hand page, and of a page by itself."""
+def starts_left(nest: FrameNest, record: int) -> bool:
+    """Whether the paragraph of a line runs from left to right."""
+    return nest.copy.paragraphs[nest.paragraph_of(record)].base % 2 == 0
+
+
+def is_on_left(document: Document, page: int, anchor: Anchor, nest: FrameNest, record: int) -> bool:
+    """Whether an object hangs at the left of a line: the fold is at the left of a right-hand page, and of a page by itself; the start
+    is at the left unless the line's paragraph runs from right to left."""
+    if anchor.side in ("start", "end"):
+        return (anchor.side == "start") == starts_left(nest, record)
     if anchor.side not in ("fold", "edge"):
         return anchor.side == "left"
     fold_is_left = not document.head.facing or page % 2 == 0
@@ -66,7 +74,7 @@ def hung(document: Document, page: int, thing: PageObject, host: PlacedNest, pla
         y = (bounds[1] + bounds[3] - height) / 2 + dy
         return _put(thing, host, x, y)
     start, end, down = _edges(document, page, anchor, host, place.record)
-    on_left = is_on_left(document, page, anchor)
+    on_left = is_on_left(document, page, anchor, nest, place.record)
     if anchor.outside:
         x = start - abs(dx) - width if on_left else end + abs(dx)
     else:
@@ -91,7 +99,7 @@ def holding(
         middle = ((bounds[0] + bounds[2] - width) / 2, (bounds[1] + bounds[3] - height) / 2)
         return {"x": round(x - middle[0], 4), "y": round(y - middle[1], 4)}
     start, end, down = _edges(document, page, anchor, host, record)
-    on_left = is_on_left(document, page, anchor)
+    on_left = is_on_left(document, page, anchor, host.nest, record)
     within = x - start if on_left else end - (x + width)
     out = within + width <= 1e-6
     figure = -(within + width) if out else within

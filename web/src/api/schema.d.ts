@@ -1054,7 +1054,8 @@ export interface components {
         };
         /**
          * AnchorMarkScene
-         * @description The place in the copy of an object that stands elsewhere; `mark` is x and y of both ends of a caret there.
+         * @description The place in the copy of an object that stands elsewhere; `mark` is x and y of both ends of a caret there, `left` whether it
+         *     hangs at that side, `startsLeft` whether its line begins there.
          */
         AnchorMarkScene: {
             /** Frame */
@@ -1068,6 +1069,10 @@ export interface components {
                 number,
                 number
             ];
+            /** Left */
+            left: boolean;
+            /** Startsleft */
+            startsLeft: boolean;
         };
         /**
          * AnchorScene
@@ -1085,7 +1090,7 @@ export interface components {
              * Side
              * @enum {string}
              */
-            side: "left" | "right" | "fold" | "edge";
+            side: "left" | "right" | "fold" | "edge" | "start" | "end";
             /** X */
             x: number | string;
             /** Y */
@@ -2680,7 +2685,7 @@ export interface components {
          * @description How an object belongs to the copy at its run.
          *
          *     `in-line` it stands there like a letter, its lower edge on the baseline, or `shift` above it. `beside` it hangs at a
-         *     `side` of its line, its column, its frame or its page (`across`), `x` within that edge or, where x is negative or
+         *     `side` of its line (`start` is where its paragraph's lines begin: left, or right where it runs from right to left), its column, its frame or its page (`across`), `x` within that edge or, where x is negative or
          *     `out` is set, as far outside it; its top is `y` below the hang metric of its line, or below the top of its frame or
          *     its page (`down`). It is kept on the page. `centred` it stands in the middle of its frame, x and y off it.
          */
@@ -2689,7 +2694,7 @@ export interface components {
             place?: "in-line" | "beside" | "centred";
             shift?: number | string;
             /** @enum {string} */
-            side?: "left" | "right" | "fold" | "edge";
+            side?: "left" | "right" | "fold" | "edge" | "start" | "end";
             x?: number | string;
             y?: number | string;
             out?: boolean | null;

@@ -163,6 +163,37 @@ export function lineStep(
   return { index: indexIn(nest, shape, row, x), goal: x };
 }
 
+/** The place to the left or right of one, as it is seen, where copy runs both ways; null where the browser's step is that. */
+export function sideStep(nest: NestScene, shape: ShapeScene, index: number, key: string): number | null {
+  if (!mixed(shape)) return null;
+  const place = placeOf(nest, shape, index);
+  if (!place || place.row < 0) return null;
+  const r = nest.records;
+  const [start, end] = [r[place.row + START], r[place.row + END]];
+  const on = key === "ArrowRight" ? 1 : -1;
+  let best: number | null = null;
+  let nearest = Infinity;
+  for (const at of clusters(textOf(shape, start, end), start)) {
+    const away = on * (xIn(nest, shape, place.row, at) - place.x);
+    if (away > 0.01 && away < nearest) [best, nearest] = [at, away];
+  }
+  if (best !== null) return best;
+  // At a line's end as it is seen: the next line lies that way where lines begin at the other side.
+  const fromRight = shape.fromRight[textOf(shape, 0, start).split("\n").length - 1] ?? false;
+  const all = rows(nest);
+  const other = all[all.indexOf(place.row) + ((on === -1) === fromRight ? 1 : -1)];
+  if (other === undefined) return null;
+  return (on === -1) === fromRight ? r[other + START] : Math.min(r[other + END], start - 1);
+}
+
+/** Where carets may stand in a text: between what is read as one letter. */
+function clusters(text: string, start: number): number[] {
+  const letters = new Intl.Segmenter(undefined, { granularity: "grapheme" });
+  const out = [start];
+  for (const { segment } of letters.segment(text)) out.push(out[out.length - 1] + [...segment].length);
+  return out;
+}
+
 /** The stretches of a selection, row by row: left, right, top, bottom. */
 export function stretches(
   nest: NestScene,

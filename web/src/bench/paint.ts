@@ -311,6 +311,7 @@ function paintCaret(
       ctx.fillRect(left, top, right - left, bottom - top);
   ctx.globalAlpha = 1;
   const place = placeOf(nest, shape, head);
+  if (place) ctx.canvas.dataset.caret = place.x.toFixed(2);
   if (place && aids.blink) {
     ctx.fillStyle = colors.slot;
     ctx.fillRect(place.x - 0.75 / m[0], place.top - 1 / m[0], 1.8 / m[0], place.bottom - place.top + 2 / m[0]);

@@ -6,7 +6,7 @@ import { ArrowRightToLine, Bold, Italic, Underline } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { bringIntoView } from "../bench/view";
 import { freshIds } from "../bench/hand";
-import { lineStep } from "../bench/caret";
+import { sideStep, lineStep } from "../bench/caret";
 import { COLUMNS, END, START } from "../drawing/records";
 import { labelOf, type Thing, thingsOf } from "../state/document";
 import { VersionMenu } from "./VersionMenu";
@@ -470,13 +470,24 @@ function byLines(view: EditorView, event: KeyboardEvent, goal: { current: number
     event.altKey ||
     event.ctrlKey ||
     event.metaKey ||
-    !["ArrowUp", "ArrowDown", "Home", "End"].includes(event.key)
+    !["ArrowUp", "ArrowDown", "ArrowLeft", "ArrowRight", "Home", "End"].includes(event.key)
   )
     return false;
   const nest = scene?.nests[selected ?? ""];
   const shape = nest && scene?.shapes[nest.shape];
   if (!nest || !shape) return false;
   const { doc, selection, tr } = view.state;
+  if (event.key === "ArrowLeft" || event.key === "ArrowRight") {
+    // A selection is left at its side first, as anywhere.
+    if (!selection.empty && !event.shiftKey) return false;
+    caretAsSeen(view);
+    const to = sideStep(nest, shape, indexOf(view.state.doc, view.state.selection.head), event.key);
+    if (to === null) return false;
+    const at = positionOf(view.state.doc, to);
+    const from = event.shiftKey ? view.state.selection.anchor : at;
+    view.dispatch(view.state.tr.setSelection(TextSelection.create(view.state.doc, from, at)).scrollIntoView());
+    return true;
+  }
   const here = indexOf(doc, selection.head);
   let step = lineStep(nest, shape, here, event.key, goal.current);
   if (!step) return false;

@@ -21,6 +21,8 @@ const SIDES = {
   right: "at the right",
   fold: "towards the fold",
   edge: "away from the fold",
+  start: "where lines begin",
+  end: "where lines end",
 } as const;
 const ACROSS = { line: "its line", column: "its column", frame: "its frame", page: "the page" } as const;
 const DOWN = { line: "the top of its line", frame: "the frame’s top", page: "the page’s top" } as const;
@@ -72,19 +74,20 @@ export function AnchorPart({ thing, along = [] }: { thing: Thing; along?: Thing[
   const facing = open.facing ?? false;
   const leftPage = scene.pages[page ?? 0]?.side === "left";
   const mirrored = anchor?.side === "fold" || anchor?.side === "edge";
+  const turned = anchor?.side === "start" || anchor?.side === "end";
+  const atLeft = scene.anchors[thing.id]?.left ?? true;
+  const several = Object.keys(open.copies[host?.frame?.copy ?? ""]?.versions ?? {}).length > 1;
   const hanging: Hanging = {
-    side:
-      anchor?.side === "right" || anchor?.side === "left"
-        ? anchor.side
-        : (anchor?.side === "edge") === leftPage
-          ? "left"
-          : "right",
+    side: atLeft ? "left" : "right",
     across: anchor?.across ?? DEFAULTS.anchor.across,
     outside: anchor?.outside ?? false,
     down: anchor?.down ?? DEFAULTS.anchor.down,
   };
+  /** The side where lines begin, or end, that a side is of its line. */
+  const startsLeft = scene.anchors[thing.id]?.startsLeft ?? true;
+  const begins = (side: "left" | "right") => ((side === "left") === startsLeft ? "start" : "end");
   const hang = (next: Hanging): Operation[] => [
-    ...put("side")(mirrored ? outer(next.side, leftPage) : next.side),
+    ...put("side")(mirrored ? outer(next.side, leftPage) : turned ? begins(next.side) : next.side),
     ...put("across")(next.across),
     ...put("down")(next.down),
     ...put("out")(next.outside),
@@ -150,7 +153,15 @@ export function AnchorPart({ thing, along = [] }: { thing: Thing; along?: Thing[
                     onKeep={(text) => void keepTried(put("y")(text), "Distance")}
                   />{" "}
                   below {DOWN[anchor.down]}
-                  {facing || mirrored ? (
+                  {(several || turned) && !mirrored ? (
+                    <>
+                      ,{" "}
+                      <Verb onDo={() => void edit(put("side")(turned ? hanging.side : begins(hanging.side)), "Side")}>
+                        {turned ? "on the other side where copy runs from the right" : "on this side in every language"}
+                      </Verb>
+                    </>
+                  ) : null}
+                  {(facing || mirrored) && !turned ? (
                     <>
                       ,{" "}
                       <Verb
