@@ -8,10 +8,12 @@ import io
 import random
 import unittest
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
 import pypdfium2
+from numpy.typing import NDArray
 from PIL import Image
 
 from demo.documents import DEMO
@@ -33,7 +35,24 @@ def picture(file: str) -> PictureFile:
     return READ[file]
 
 
-STUDIO = Studio(picture, FontLibrary(list(shipped_fonts().faces.values()), stands_in=True))
+def png(pixels: NDArray[Any]) -> bytes:
+    out = io.BytesIO()
+    Image.fromarray(pixels.astype(np.uint8)).save(out, "PNG")
+    return out.getvalue()
+
+
+def noise(seed: int) -> bytes:
+    """A disc that hardly differs from what is round it."""
+    draws, (y, x) = np.random.default_rng(seed), np.mgrid[0:300, 0:300]
+    disc = (((x - 150) ** 2 + (y - 150) ** 2) < 70**2)[..., None]
+    return png(np.where(disc, draws.integers(120, 200, (300, 300, 3)), draws.integers(90, 170, (300, 300, 3))))
+
+
+FILES |= {"flat.png": png(np.full((300, 300, 3), 140)), **{f"noise{n}.png": noise(n) for n in range(3)}}
+FACES = list(shipped_fonts().faces.values())
+CLOSED = [replace(face, family="Closed", may_embed=False) for face in FACES if face.family == "Lato"]
+"""A font whose maker forbids it to be embedded."""
+STUDIO = Studio(picture, FontLibrary([*FACES, *CLOSED], stands_in=True))
 FINDER = Finder(STUDIO)
 WORDS = "the wind on the common comes when it comes and lifts what is light and leaves the rest for the people with string".split()
 
@@ -221,22 +240,177 @@ def plant_ladder(raw: dict[str, Any], draws: random.Random) -> None:
     )
 
 
+def only(raw: dict[str, Any], width: float, height: float, **rules: Any) -> None:
+    """The first frame without padding, of a size; its copy as said."""
+    frame = first(raw)
+    frame |= {"width": width, "height": height}
+    frame["frame"]["padding"] = 0
+    text = rules.pop("text")
+    paragraph(raw).update({"runs": [{"text": text}], **rules})
+
+
+def plant_river(raw: dict[str, Any], draws: random.Random) -> None:
+    only(raw, draws.choice([96, 98, 130]), 110, text="wind " * draws.randint(24, 40), size=14, align="justify")
+
+
+def plant_unfilled(raw: dict[str, Any], draws: random.Random) -> None:
+    only(raw, draws.choice([135, 140, 145]), 100, text="extraordinary ab " * 5 + "end", size=12, align="justify")
+
+
+def plant_loose(raw: dict[str, Any], draws: random.Random) -> None:
+    only(raw, draws.choice([97, 98, 99]), 100, text="extraordinary ab " * 5 + "end", size=12, align="justify")
+
+
+def plant_lone_slot(raw: dict[str, Any], draws: random.Random) -> None:
+    only(
+        raw, draws.choice([90, 95, 100]), 110, text="extraordinary " * 6, size=12, align="justify", breaking="first-fit"
+    )
+
+
+def plant_measure(raw: dict[str, Any], draws: random.Random) -> None:
+    only(raw, 370, 110, text=words(draws, draws.randint(140, 170)), size=6.5)
+
+
+def plant_orphan(raw: dict[str, Any], draws: random.Random) -> None:
+    frame = first(raw)
+    frame |= {"height": 62}
+    frame["frame"] |= {"columns": 2, "padding": 0}
+    rules = {"size": 14, "leading": 20, "keep": {"start": 1, "end": 1}}
+    texts = ["one two\u2028three four", "five six\u2028seven eight\u2028nine ten"]
+    raw["copies"]["c0"]["versions"]["en"]["paragraphs"] = [{**rules, "runs": [{"text": text}]} for text in texts]
+
+
+def plant_no_room(raw: dict[str, Any], draws: random.Random) -> None:
+    frame = first(raw)
+    paragraph(raw)["runs"][0]["text"] = words(draws, 40)
+    x, y = frame["x"], frame["y"]
+    raw["pages"][0]["objects"].append(
+        {"id": "stone", "x": x + 12, "y": y + 8, "width": 312, "height": draws.randint(90, 98), "wrap": {"by": "box"}}
+    )
+
+
+def plant_waiting(raw: dict[str, Any], draws: random.Random) -> None:
+    raw["pages"][0]["objects"].append(
+        {
+            "id": "reel",
+            "x": 0,
+            "y": 0,
+            "width": 20,
+            "height": 20,
+            "fill": {"color": "#1d3a33"},
+            "anchor": {"place": draws.choice(["beside", "in-line", "centred"])},
+        }
+    )
+
+
+def plant_nowhere(raw: dict[str, Any], draws: random.Random) -> None:
+    paragraph(raw)["runs"].append({"field": draws.choice(["next-page", "previous-page"])})
+
+
+def plant_stale(raw: dict[str, Any], draws: random.Random) -> None:
+    versions = raw["copies"]["c0"]["versions"]
+    versions["de"] = {
+        "language": "de",
+        "paragraphs": [{**paragraph(raw), "runs": [{"text": "Bring Schnur"}]}],
+        "source": {"version": "en", "paragraphs": ["bring string"]},
+    }
+    raw["showing"] = "de"
+    for name, copy in raw["copies"].items():
+        if name != "c0":
+            copy["versions"]["de"] = {"language": "de", "paragraphs": copy["versions"]["en"]["paragraphs"]}
+
+
+def plant_untranslated(raw: dict[str, Any], draws: random.Random) -> None:
+    for copy in raw["copies"].values():
+        english = copy["versions"]["en"]["paragraphs"]
+        copy["versions"]["de"] = {
+            "language": "de",
+            "paragraphs": english,
+            "source": {"version": "en", "paragraphs": ["".join(r["text"] for r in p["runs"]) for p in english]},
+        }
+    raw["showing"] = "de"
+
+
+def plant_across(raw: dict[str, Any], draws: random.Random) -> None:
+    frame = first(raw)
+    only(
+        raw,
+        330,
+        110,
+        text="un\u00adfor\u00adget\u00adta\u00adbly " * 14,
+        size=13,
+        breaking="first-fit",
+        hyphenate={"ladder": 9},
+        align="justify",
+    )
+    raw["pages"][0]["objects"].append(
+        {
+            "id": "stone",
+            "x": frame["x"] + draws.randint(120, 150),
+            "y": frame["y"],
+            "width": 60,
+            "height": 110,
+            "wrap": {"by": "box"},
+        }
+    )
+
+
+def plant_no_contour(raw: dict[str, Any], draws: random.Random) -> None:
+    raw["pages"][0]["objects"].append(
+        {
+            "id": "flat",
+            "x": 40,
+            "y": 600,
+            "width": 80,
+            "height": 80,
+            "picture": {"file": "flat.png", "clip": "contour"},
+            "wrap": {"by": "none"},
+        }
+    )
+
+
+def plant_doubtful(raw: dict[str, Any], draws: random.Random) -> None:
+    raw["pages"][0]["objects"].append(
+        {
+            "id": "flat",
+            "x": 40,
+            "y": 600,
+            "width": 80,
+            "height": 80,
+            "picture": {"file": f"noise{draws.randrange(3)}.png"},
+            "wrap": {"by": "contour"},
+            "contour": {"from": "busy"},
+        }
+    )
+
+
+def plant_no_embed(raw: dict[str, Any], draws: random.Random) -> None:
+    paragraph(raw)["font"] = "Closed"
+
+
 PLANTED: dict[str, Callable[[dict[str, Any], random.Random], None]] = {
     "hidden": plant_lid, "pale": plant_pale, "small": plant_small, "leftover": plant_too_much, "off-page": plant_off,
     "cut-off": plant_cut, "no-letter": plant_letter, "coarse": plant_coarse, "last-word": plant_last_word, "widow": plant_widow,
     "stand-in": plant_stand_in, "empty": plant_empty, "tight-padding": plant_tight, "curved": plant_curved, "near": plant_near,
-    "unlike": plant_unlike, "no-version": plant_version, "ladder": plant_ladder,
+    "unlike": plant_unlike, "no-version": plant_version, "ladder": plant_ladder, "river": plant_river, "unfilled": plant_unfilled,
+    "loose": plant_loose, "lone-slot": plant_lone_slot, "measure": plant_measure, "orphan": plant_orphan, "no-room": plant_no_room,
+    "waiting": plant_waiting, "nowhere": plant_nowhere, "stale": plant_stale, "untranslated": plant_untranslated, "across": plant_across,
+    "no-contour": plant_no_contour, "doubtful": plant_doubtful, "no-embed": plant_no_embed,
 }  # fmt: skip
+
+
+SEEDS, CLEAN = 14, 40
+"""Documents of each kind, and clean ones: some 500 in all."""
 
 
 class Planted(unittest.TestCase):
     def test_clean_documents_have_no_fault_and_each_planted_one_is_found(self) -> None:
-        for seed in range(20):
+        for seed in range(CLEAN):
             before = [f.message for f in faults_in(found(clean(random.Random(seed))))]
             self.assertEqual(before, [], seed)
         missed = []
         for kind, plant in PLANTED.items():
-            for seed in range(8):
+            for seed in range(SEEDS):
                 raw = clean(random.Random(seed))
                 plant(raw, random.Random(seed))
                 kinds = {one.kind for one in found(raw)}
