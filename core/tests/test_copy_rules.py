@@ -1,15 +1,18 @@
 """Rules of copy from both sides: what drops, what a line is wide, where tabs lead, what is read from files, dummy copy."""
 
+import io
 import random
 import unittest
 from dataclasses import replace
+from itertools import islice
 from typing import Any
 
 import numpy as np
+import odfdo
 
 from nestline import rows as k
 from nestline.copy.drop_caps import drop_letters
-from nestline.copy.dummy import PROSE, cut_to, dummy_paragraphs
+from nestline.copy.dummy import PARTS, PROSE, _sentences, cut_to, dummy_paragraphs
 from nestline.copy.imports import read_text
 from nestline.copy.line_ends import hyphen_of
 from nestline.copy.paragraph import shape_paragraph
@@ -21,6 +24,7 @@ from nestline.copy.styles import paragraph_rules
 from nestline.document.model import Paragraph
 from nestline.fonts.library import shipped_fonts
 from nestline.fonts.shaping import shape
+from support import document, frame, nest_of, paragraph, studio
 
 FONTS = shipped_fonts()
 WORDS = "AVATAR Ty. “Wave,” office fjord (Yes) To Víly, Äpfel ’tis AWAY; P.T.A. fluffy –dash– yawl Vy. Tea, r. f) T’was".split()
@@ -116,6 +120,11 @@ class Tabs(unittest.TestCase):
         self.assertAlmostEqual(after("a\tb\tkite", **tabs) + wide, 120)
         self.assertAlmostEqual(after("a\tb\tc\tkite", **tabs) + wide / 2, 180)
         self.assertAlmostEqual(after("a\tb\tc\td\t12,5", **tabs) + figure, 240)
+        # What is too wide to end at a tab goes to the next.
+        narrow = {"tabs": [{"at": 30, "align": "end"}, {"at": 200, "align": "end"}]}
+        self.assertAlmostEqual(
+            after("a\tkites fly high", **narrow) + float(shaped("kites fly high", size=10).x[-1]), 200
+        )
         self.assertAlmostEqual(after("a\tkite"), 30)
         self.assertAlmostEqual(after("kites fly high\tkite"), 60)
         # Counted from the line's own start; the first line's indent counts in the first line alone.
@@ -237,3 +246,36 @@ class Spelling(unittest.TestCase):
         self.assertEqual(speller.unknown(["kite", "kitte"], "en"), ["kitte"])
         self.assertIsNone(speller.unknown(["x"], "qq"))
         self.assertIsNone(speller.unknown(["x"], "a"))
+
+
+class Slips(unittest.TestCase):
+    """Rules that small slips in went unseen before."""
+
+    def test_dummy_sentences_are_all_others_until_all_have_been_said(self) -> None:
+        for language, (openings, clauses, endings) in PARTS.items():
+            whole = len(openings) * len(clauses) * len(endings)
+            made = list(islice(_sentences(language), whole + 3))
+            self.assertEqual(len(set(made[:whole])), whole, language)
+            self.assertEqual(made[whole:], made[:3])
+
+    def test_the_last_line_stands_on_the_descenders_of_its_size(self) -> None:
+        for size in (6, 20, 48):
+            raw = document([frame(sit="bottom", stand="descender", height=200)], paragraph("Bring", size=size))
+            nest = nest_of(raw).nest
+            face = studio().fonts.face("EB Garamond")
+            self.assertAlmostEqual(float(nest.records[-1, k.BASELINE]), 300 - face.metrics.descender * size, 2)
+
+    def test_every_kind_of_underline_of_a_file_is_one(self) -> None:
+        for kind, seen in (("dotted", True), ("solid", True), ("none", False)):
+            made = odfdo.Document("text")
+            style = odfdo.Style("text", name="u", area="text")
+            style.set_properties({"style:text-underline-style": kind}, area="text")
+            made.insert_style(style, automatic=True)
+            made.body.clear()
+            words = odfdo.Paragraph("Bring ")
+            words.append(odfdo.Element.from_tag('<text:span text:style-name="u">string</text:span>'))
+            made.body.append(words)
+            out = io.BytesIO()
+            made.save(out)
+            (found,) = read_text("a.odt", out.getvalue()).paragraphs
+            self.assertEqual(any(run.get("underline") for run in found["runs"]), seen, kind)
