@@ -5,11 +5,33 @@ import { LINES, SIZES } from "./lines";
 /** In windows narrower than this, in CSS px, clauses stand under one another. */
 const ONE_UNDER_ANOTHER = 720;
 
-/** Let clauses be as wide as they have to say, so that they are of one height. */
+const ROUNDS = 14;
+/** So much of the whole width goes from the lowest clause to the highest in a round. */
+const STEP = 0.02;
+/** The least share of the whole width that a clause has. */
+const LEAST = 0.14;
+
+/** Let clauses be as wide as they have to say, so that they are of one height: by their letters first, then as they come out, since
+ * short lines lose more at their ends. */
 function share(text: HTMLElement) {
-  const lengths = [...text.children].map((clause) => Math.max(24, (clause as HTMLElement).innerText.length));
   if (window.innerWidth < ONE_UNDER_ANOTHER) return void (text.style.gridTemplateColumns = "minmax(0, 1fr)");
-  text.style.gridTemplateColumns = lengths.map((length) => `minmax(0, ${length}fr)`).join(" ");
+  const clauses = [...text.children] as HTMLElement[];
+  const lengths = clauses.map((clause) => Math.max(24, clause.innerText.length));
+  const whole = lengths.reduce((sum, length) => sum + length, 0);
+  let shares = lengths.map((length) => length / whole);
+  const set = (to: number[]) => (text.style.gridTemplateColumns = to.map((one) => `minmax(0, ${one}fr)`).join(" "));
+  set(shares);
+  let [best, least] = [shares, text.offsetHeight];
+  const range = document.createRange();
+  for (let round = 0; round < ROUNDS && clauses.length > 1; round++) {
+    const heights = clauses.map((clause) => (range.selectNodeContents(clause), range.getBoundingClientRect().height));
+    const [high, low] = [Math.max(...heights), Math.min(...heights)].map((one) => heights.indexOf(one));
+    if (heights[high] - heights[low] < 2 || shares[low] - STEP < LEAST) break;
+    shares = shares.map((one, at) => one + (at === high ? STEP : at === low ? -STEP : 0));
+    set(shares);
+    if (text.offsetHeight < least - 1) [best, least] = [shares, text.offsetHeight];
+  }
+  set(best);
 }
 
 /** The sentence as it stands at the foot of the window, its clauses side by side: in the largest type with which they take four
@@ -34,7 +56,13 @@ export function Running({ most: lines = LINES, children }: { most?: number; chil
     };
     const again = () => {
       most = 0;
-      share(text);
+      text.style.minHeight = "";
+      for (const [size, leading] of SIZES) {
+        text.style.fontSize = `${size}px`;
+        text.style.lineHeight = `${leading}px`;
+        share(text);
+        if (text.offsetHeight <= lines * leading + 1) break;
+      }
       fit();
     };
     again();
