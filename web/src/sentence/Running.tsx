@@ -5,6 +5,11 @@ import { LINES, SIZES } from "./lines";
 /** In windows narrower than this, in CSS px, clauses stand under one another. */
 const ONE_UNDER_ANOTHER = 720;
 
+/** By so much of its length a clause says much more, or less, than before. */
+const MUCH = 0.25;
+const lengthsOf = (text: HTMLElement) =>
+  [...text.children].map((clause) => Math.max(24, (clause as HTMLElement).innerText.length));
+
 const ROUNDS = 14;
 /** So much of the whole width goes from the lowest clause to the highest in a round. */
 const STEP = 0.02;
@@ -16,7 +21,7 @@ const LEAST = 0.14;
 function share(text: HTMLElement) {
   if (window.innerWidth < ONE_UNDER_ANOTHER) return void (text.style.gridTemplateColumns = "minmax(0, 1fr)");
   const clauses = [...text.children] as HTMLElement[];
-  const lengths = clauses.map((clause) => Math.max(24, clause.innerText.length));
+  const lengths = lengthsOf(text);
   const whole = lengths.reduce((sum, length) => sum + length, 0);
   let shares = lengths.map((length) => length / whole);
   const set = (to: number[]) => (text.style.gridTemplateColumns = to.map((one) => `minmax(0, ${one}fr)`).join(" "));
@@ -44,6 +49,7 @@ export function Running({ most: lines = LINES, children }: { most?: number; chil
     const text = element.firstElementChild as HTMLElement;
     const still = useStore.getState().selected !== null;
     let most = 0;
+    let told: number[] = [];
     const fit = () => {
       text.style.minHeight = "";
       for (const [size, leading] of SIZES) {
@@ -56,6 +62,7 @@ export function Running({ most: lines = LINES, children }: { most?: number; chil
     };
     const again = () => {
       most = 0;
+      told = lengthsOf(text);
       text.style.minHeight = "";
       for (const [size, leading] of SIZES) {
         text.style.fontSize = `${size}px`;
@@ -67,7 +74,13 @@ export function Running({ most: lines = LINES, children }: { most?: number; chil
     };
     again();
     void document.fonts.ready.then(again);
-    const changes = new MutationObserver(fit);
+    // A figure that changes moves nothing; a clause that says much more or less than before is given its share anew.
+    const changes = new MutationObserver(() => {
+      const now = lengthsOf(text);
+      const other = now.some((one, at) => Math.abs(one - (told[at] ?? 0)) > MUCH * Math.max(one, told[at] ?? 0));
+      if (other || now.length !== told.length) again();
+      else fit();
+    });
     changes.observe(text, { subtree: true, childList: true, characterData: true });
     addEventListener("resize", again);
     return () => {
