@@ -83,6 +83,48 @@ class Typing(BrowserCase):
             page.keyboard.press("Delete")
             page.wait_for_function("nestLine.store.getState().document.pages[0].objects.length === 0")
 
+    def test_words_typed_before_what_is_drawn_is_stored_are_its_copy(self) -> None:
+        page = self.page
+        words = "Bring string, n r 5 ? and friends"
+
+        def slow(seconds: float) -> Callable[[Route], None]:
+            def on_the_way(route: Route) -> None:
+                page.wait_for_timeout(1000 * seconds)
+                route.continue_()
+
+            return on_the_way
+
+        for number, (keys, seconds) in enumerate((("nr", 0.0), ("nr", 0.4), ("nr", 1.2), ("nl", 0.0), ("nl", 0.9))):
+            before = set(self.state("scene.objects"))
+            page.get_by_role("application").focus()
+            page.route("**/edits", slow(seconds))
+            for key in keys:
+                page.keyboard.press(key)
+            x, y = 40 + 190 * (number % 3), 60 + 200 * (number // 3)
+            page.mouse.move(*self.on_page(x, y))
+            page.mouse.down()
+            page.mouse.move(*self.on_page(x + 150, y + 140), steps=4)
+            page.mouse.up()
+            page.keyboard.type(words, delay=3)
+            page.wait_for_function(
+                "(n) => Object.keys(nestLine.store.getState().scene.objects).length > n", arg=len(before)
+            )
+            self.writing()
+            self.settled()
+            (made,) = set(self.state("scene.objects")) - before
+            page.wait_for_function(
+                """([id, words]) => { const { document } = nestLine.store.getState();
+                    const copy = document.pages[0].objects.find((o) => o.id === id).frame?.copy;
+                    return copy && document.copies[copy].versions.en.paragraphs.map((p) => p.runs.map((r) => r.text).join("")).join("|") === words; }""",
+                arg=[made, words],
+            )
+            self.assertEqual(self.words(made), words)
+            self.assertIsNone(self.state("asks"))
+            self.settled()
+            page.unroute("**/edits")
+            page.keyboard.press("Escape")
+            page.keyboard.press("Escape")
+
     def test_first_words_typed_while_the_server_is_away_outlive_a_reload(self) -> None:
         page = self.page
         thing = self.outlines()[0]

@@ -47,7 +47,13 @@ export function useShortcuts() {
       const there = target.closest?.("[data-tally], [data-sentence]");
       if (command && (!onBench || window.getSelection()?.toString()) && !event.key.startsWith("Arrow")) return;
       if (event.key.length === 1 && !command) {
-        const { justMade, selected, begin, wanted } = useStore.getState();
+        const { justMade, selected, begin, wanted, onItsWay } = useStore.getState();
+        if (onItsWay && onBench) {
+          event.preventDefault();
+          before = "";
+          useStore.setState({ onItsWay: { ...onItsWay, text: onItsWay.text + event.key } });
+          return;
+        }
         if (((begin || wanted) && selected) || (onBench && justMade && justMade === selected)) {
           // On its way to the galley: what is typed until it is there goes into the copy.
           event.preventDefault();
@@ -113,6 +119,7 @@ export function useShortcuts() {
 function escape() {
   const state = useStore.getState();
   const { kind } = state.tool;
+  if (state.onItsWay) useStore.setState({ onItsWay: null });
   if (kind === "points") return useStore.setState(state.points.length ? { points: [] } : { tool: { kind: "hand" } });
   if (kind === "why")
     return useStore.setState(state.why?.pinned ? { why: null } : { tool: { kind: "hand" }, why: null });

@@ -122,6 +122,8 @@ interface State {
   begin: { text: string } | null;
   /** The outline just made: typing begins its copy, until the next press or Esc. */
   justMade: string | null;
+  /** An outline that was drawn and is not stored yet, and what was typed since: it goes into its copy. */
+  onItsWay: { id: string; text: string } | null;
 }
 
 /** Windows narrower than this, in CSS px, have a panel folded until it is opened. */
@@ -178,6 +180,7 @@ export const useStore = create<State>(() => ({
   epoch: 0,
   begin: null,
   justMade: null,
+  onItsWay: null,
 }));
 
 /** Say every rule in the sentence, or only those that say something. */
@@ -229,6 +232,7 @@ export function opened(given: Schemas["OpenOut"], faces: Face[]) {
     onRecipe: null,
     begin: null,
     justMade: null,
+    onItsWay: null,
     page: 0,
     epoch: get().epoch + 1,
   });
@@ -331,6 +335,30 @@ export function select(id: string | null, adding = false, alone = false) {
 export function beginCopy(text = "") {
   const { begin } = get();
   set({ galley: true, justMade: null, begin: { text: (begin?.text ?? "") + text } });
+}
+
+/** How long an outline that was drawn is waited for, in ms. */
+const AT_MOST = 60_000;
+
+/** An outline was drawn: as soon as it is there it is chosen, and what was typed meanwhile becomes its copy. */
+export function comes(id: string) {
+  set({ onItsWay: { id, text: "" } });
+  const stop = useStore.subscribe((state) => {
+    if (!state.scene?.objects[id]) return;
+    stop();
+    clearTimeout(late);
+    const way = state.onItsWay;
+    if (way && way.id !== id) return; // another was drawn since
+    set({ selected: id, others: [], justMade: way && id, onItsWay: null });
+    if (way?.text) beginCopy(way.text);
+  });
+  const late = setTimeout(() => {
+    stop();
+    const way = get().onItsWay;
+    if (way?.id !== id) return;
+    set({ onItsWay: null });
+    if (way.text) say(`The outline could not be made, and “${way.text}” has no place. Draw it again.`, "fault");
+  }, AT_MOST);
 }
 
 let caretLeft = 0;

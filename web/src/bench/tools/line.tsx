@@ -42,12 +42,18 @@ function makingLine(page: number, start: Point, toPage: (at: Point) => Point): G
   const version = open.language ?? "en";
   let box: { at: Point; width: number; height: number } | null = null;
   const done = (given: Record<string, unknown>) => {
-    useStore.setState({ tool: { kind: "hand" } });
+    // What is typed until it is there goes into it.
+    useStore.setState({ tool: { kind: "hand" }, onItsWay: { id, text: "" } });
     void edit([{ do: "act", act: "type-line", given: { page, version, id, ...given } }], "Line of type").then(
       (made) => {
-        if (!made) return;
+        const way = useStore.getState().onItsWay;
+        const mine = way?.id === id;
+        if (mine) useStore.setState({ onItsWay: null });
+        if (!made || (way && !mine)) return;
         useStore.setState({ selected: id, others: [] });
         putCaret(0);
+        const { wanted } = useStore.getState();
+        if (way?.text && wanted) useStore.setState({ wanted: { ...wanted, text: way.text } });
       },
     );
   };

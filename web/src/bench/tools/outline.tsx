@@ -1,6 +1,6 @@
 /** A ready outline, drawn from one corner to the other. */
 import type { Operation } from "../../api/client";
-import { keepTried, shownScene, useStore } from "../../state/store";
+import { comes, keepTried, shownScene, useStore } from "../../state/store";
 import type { Outline, Thing } from "../../state/document";
 import { inUnit } from "../../state/units";
 import { type Point, rounded } from "../../drawing/geometry";
@@ -99,13 +99,7 @@ function drawing(page: number, start: Point, toPage: (at: Point) => Point): Gest
           make({ x: rounded(x0), y: rounded(y0), width: rounded(side), height: rounded(side) }),
           `Draw ${shape.name.toLowerCase()}`,
         );
-      const waiting = useStore.subscribe((state) => {
-        if (state.scene?.objects[id]) {
-          waiting();
-          useStore.setState({ selected: id, others: [], justMade: id });
-        }
-      });
-      setTimeout(waiting, 10000);
+      comes(id);
     },
     cancel() {
       useStore.setState({ tool: { kind: "hand" } });
