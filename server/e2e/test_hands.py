@@ -156,3 +156,27 @@ class Hands(BrowserCase):
         left, _ = self.on_page(0, 0)
         right, _ = self.on_page(72, 0)
         self.assertAlmostEqual(right - left, 120, delta=0.1)
+
+
+class Several(BrowserCase):
+    def test_several_close_up_each_to_its_own_copy(self) -> None:
+        page = self.page
+        self.sign_in()
+        words = {"one": "Fly", "two": "Reserve a place"}
+        objects = [
+            {"id": id, "x": 40, "y": 40 + 80 * n, "width": 250, "height": 40, "frame": {"copy": id}}
+            for n, id in enumerate(words)
+        ]
+        copies = {
+            id: {"versions": {"en": {"language": "en", "paragraphs": [{"runs": [{"text": text}]}]}}}
+            for id, text in words.items()
+        }
+        pages = [{"width": 400, "height": 300, "objects": objects}]
+        self.open_raw({"format": "nest-line", "version": 1, "title": "Two", "copies": copies, "pages": pages})
+        page.evaluate("nestLine.store.setState({ selected: 'one', others: ['two'] })")
+        self.part("give")
+        page.get_by_role("button", name="from the right").click()
+        self.settled()
+        widths = [self.state(f"scene.objects['{id}'].box")[2] for id in words]
+        self.assertLess(widths[0], widths[1])
+        self.assertLess(widths[1], 150)

@@ -44,7 +44,11 @@ export function GivePart({ thing, frame }: { thing: Thing; frame: Frame }) {
       />
     );
   };
-  const close = (edges: Give[]) => act("close-up", { object: thing.id, edges });
+  // Of several that are chosen each closes up to its own copy.
+  const others = useStore((s) => s.others);
+  const nests = useStore((s) => s.scene?.nests);
+  const frames = [thing.id, ...others.filter((id) => nests?.[id])];
+  const close = (edges: Give[]) => frames.flatMap((object) => act("close-up", { object, edges }));
   return (
     <Part name="give" title="Which edges give when the copy changes" said={giveSaid(frame)} width="w-[340px]">
       {(shut) => (
