@@ -500,8 +500,8 @@ class Contrast(unittest.TestCase):
 
     def test_that_of_words_is_that_of_the_pages_pixels(self) -> None:
         """Words over fills, pictures and opacities, told against the page painted without the words by pdfium."""
-        compared = 0
-        for seed in range(8):
+        off: list[float] = []
+        for seed in range(28):
             draws = random.Random(seed)
             raw = behind_words(draws)
             document = STUDIO.read(raw)
@@ -513,14 +513,16 @@ class Contrast(unittest.TestCase):
             }
             pixels = painted(STUDIO.pdf(STUDIO.read(bare)))
             for one in (f for f in all_ if f.kind == "pale"):
-                # Each word alone is told by its worst; of one finding the worst word.
-                ink = raw["copies"]["c"]["versions"]["en"]["paragraphs"][0]["color"]
+                # Of one finding the worst word is told.
+                ink = raw["copies"]["c0"]["versions"]["en"]["paragraphs"][0]["color"]
                 own = np.array([int(ink[i : i + 2], 16) / 255 for i in (1, 3, 5)])
                 worst = min(reckoned(pixels, box, own) for box in one.marks)
                 assert one.figure is not None
-                self.assertAlmostEqual(one.figure / worst, 1, delta=0.08, msg=(seed, one.message))
-                compared += len(one.marks)
-        self.assertGreater(compared, 60)
+                off.append(abs(one.figure / worst - 1))
+        self.assertGreater(len(off), 500)
+        # Where an edge runs right through that percentile, a pixel more or less decides.
+        self.assertLess(max(off), 0.15)
+        self.assertGreater(sum(one < 0.02 for one in off) / len(off), 0.985)
 
 
 def behind_words(draws: random.Random) -> dict[str, Any]:
@@ -554,15 +556,17 @@ def behind_words(draws: random.Random) -> dict[str, Any]:
             "fill": {"color": "#fffdf8", "opacity": draws.uniform(0.3, 0.9)},
         },
     ]
-    objects.append({"id": "f", "x": 30, "y": 30, "width": 330, "height": 240, "frame": {"copy": "c"}})
-    text = {"size": 13, "color": draws.choice(["#1d2b27", "#fffdf8", "#b4361f"]), "runs": [{"text": words(draws, 20)}]}
-    copies = {"c": {"versions": {"en": {"language": "en", "paragraphs": [text]}}}}
-    return {
-        "format": "nest-line",
-        "version": 1,
-        "copies": copies,
-        "pages": [{"width": 400, "height": 300, "objects": objects}],
-    }
+    color, copies = draws.choice(["#1d2b27", "#fffdf8", "#b4361f"]), {}
+    for n in range(20):
+        # A word a frame, so that each is told by itself.
+        runs = [{"text": draws.choice(WORDS)}]
+        copies[f"c{n}"] = {
+            "versions": {"en": {"language": "en", "paragraphs": [{"size": 13, "color": color, "runs": runs}]}}
+        }
+        x, y = 30 + 84 * (n % 4), 30 + 48 * (n // 4)
+        objects.append({"id": f"f{n}", "x": x, "y": y, "width": 80, "height": 40, "frame": {"copy": f"c{n}"}})
+    pages = [{"width": 400, "height": 300, "objects": objects}]
+    return {"format": "nest-line", "version": 1, "copies": copies, "pages": pages}
 
 
 DOTS = 3.0

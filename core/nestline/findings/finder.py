@@ -34,6 +34,10 @@ LARGE, LARGE_BOLD, LARGE_RATIO = 18.0, 14.0, 3.0
 """Large type by WCAG 2.2: so many points, or so many where it is bold; and the contrast that it needs."""
 ACROSS, DOWN = 13, 7
 """How many points each word is looked at in."""
+FINE = 41, 23
+"""And in how many where what lies behind it is uneven and its contrast near the limit, or below."""
+UNEVEN, NEAR = 1.03, 1.4
+"""From which spread of contrasts on a word is looked at so, and up to how many times the limit."""
 MOST_FRAMES = 600
 """Frames whose findings are remembered."""
 
@@ -106,23 +110,38 @@ class Finder:
         if not len(words):
             return
         points = words.points(ACROSS, DOWN).reshape(-1, 2)
-        yield from self._seen(document, words, self._sight.seen(document, words.placed.page, place, points))
+        yield from self._seen(document, words, place, self._sight.seen(document, words.placed.page, place, points))
         yield from self._cut_off(document, words)
         yield from self._small(document, words)
 
-    def _seen(self, document: Document, words: SetWords, seen: Seen) -> Iterator[Finding]:
+    def _finely(
+        self, document: Document, words: SetWords, place: int, inks: NDArray[np.float64], which: NDArray[np.int64]
+    ) -> NDArray[np.float64]:
+        """The contrasts of some words, looked at in many points."""
+        points = words.points(*FINE)[which].reshape(-1, 2)
+        seen = self._sight.seen(document, words.placed.page, place, points)
+        count = FINE[0] * FINE[1]
+        ink = seen.of(np.repeat(inks[which], count, axis=0))
+        told: NDArray[np.float64] = np.percentile(ratios(ink, seen.behind_seen).reshape(-1, count), 10, axis=1)
+        return told
+
+    def _seen(self, document: Document, words: SetWords, place: int, seen: Seen) -> Iterator[Finding]:
         looks = words.placed.nest.copy.segments.looks
         inks = np.array([color_figure(document.head, look.color) for _, look in looks])[words.look]
         each = (len(words), ACROSS * DOWN)
         covered = 1 - seen.through.reshape(each).mean(axis=1)
+        least = _limit(document, "pale") or 0.0
         ink = seen.of(np.repeat(inks, each[1], axis=0))
-        told = np.percentile(ratios(ink, seen.behind_seen).reshape(each), 10, axis=1)
+        found = ratios(ink, seen.behind_seen).reshape(each)
+        told = np.percentile(found, 10, axis=1)
+        uneven = np.flatnonzero((found.max(axis=1) > UNEVEN * found.min(axis=1)) & (told < NEAR * least))
+        if len(uneven):
+            told[uneven] = self._finely(document, words, place, inks, uneven)
         bold = np.array([look.weight >= 700 for _, look in looks])[words.look]
         large = (words.size >= LARGE) | (bold & (words.size >= LARGE_BOLD))
         hidden = covered > 0.5
         yield from _gathered("hidden", words, hidden, covered, None, np.max)
         stroked = np.array([look.stroke is not None for _, look in looks])[words.look]
-        least = _limit(document, "pale") or 0.0
         for is_large, limit in ((False, least), (True, min(least, LARGE_RATIO) if least <= 4.5 else least)):
             pale = ~hidden & ~stroked & (large == is_large) & (told < limit)
             yield from _gathered("pale", words, pale, told, limit, np.min)

@@ -24,9 +24,9 @@ from nestline.pictures.placed import Contours, PictureSource, clip_of, placement
 from nestline.remembering import remember
 
 Floats = NDArray[np.float64]
-SAMPLE_PX = 700
+SAMPLE_PX = 1200
 """A picture is looked at so many pixels large, across or down: a word over it is some pixels high then."""
-MOST_SAMPLES = 24
+MOST_SAMPLES = 16
 
 
 @dataclass(frozen=True, eq=False)
@@ -52,7 +52,7 @@ class Sight:
 
     def __init__(self, pictures: PictureSource, contours: Contours) -> None:
         self._pictures, self._contours = pictures, contours
-        self._samples: OrderedDict[str, tuple[Floats, tuple[int, int]]] = OrderedDict()
+        self._samples: OrderedDict[str, tuple[NDArray[np.uint8], tuple[int, int]]] = OrderedDict()
 
     def seen(self, document: Document, page: int, place: int, points: Floats) -> Seen:
         """What is seen at points (n × 2) of a page of a settled document, for copy of the object at a place in its stack."""
@@ -100,17 +100,17 @@ class Sight:
             on = (column >= 0) & (column < wide) & (line >= 0) & (line < high)
             if (clip := clip_of(self._contours, thing)) is not None:
                 on &= shapely.contains_xy(area_of(clip), across, down)
-            red, green, blue, alpha = sample[line[on], column[on]].T
+            red, green, blue, alpha = (sample[line[on], column[on]] / 255).T
             found.append((inside[on], np.stack([red, green, blue], axis=1), alpha))
         return found
 
-    def _sample(self, file: str) -> tuple[Floats, tuple[int, int]]:
-        """A picture's pixels, small, as red, green, blue and opacity in 0…1; and its whole size."""
+    def _sample(self, file: str) -> tuple[NDArray[np.uint8], tuple[int, int]]:
+        """A picture's pixels, small, as red, green, blue and opacity in 0…255; and its whole size."""
         if (known := self._samples.get(file)) is None:
             picture = self._pictures(file)
             pixels = picture.decoded().convert("RGBA")
             pixels.thumbnail((SAMPLE_PX, SAMPLE_PX))
-            known = (np.asarray(pixels, float) / 255, (picture.width, picture.height))
+            known = (np.asarray(pixels, np.uint8), (picture.width, picture.height))
             remember(self._samples, file, known, MOST_SAMPLES)
         return known
 
