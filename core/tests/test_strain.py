@@ -84,12 +84,21 @@ class Growing(unittest.TestCase):
             words = " ".join(draws.choices(["kite", "afternoon", "the", "wind"], k=draws.randint(5, 40)))
             raw = document([frame(width=draws.randint(80, 200), height=draws.randint(40, 160))], paragraph(words))
             (found,) = holds(studio(), studio().read(raw))
-            fits = []
-            for by in STEPS:
+
+            def fits(by: float, raw: dict[str, Any] = raw) -> bool:
                 (placed,) = studio().nest(studio().read(under(raw, by)))
-                fits.append(placed.nest.leftover_words == 0)
-            broken = next((n for n, fit in enumerate(fits) if not fit), None)
-            self.assertEqual(found.up_to, None if broken is None else (-1.0, *STEPS)[broken])
+                return placed.nest.leftover_words == 0
+
+            broken = next((by for by in STEPS if not fits(by)), None)
+            if broken is None or found.up_to is None:
+                self.assertEqual((found.up_to, broken), (None, None))
+            elif broken == 0:
+                self.assertEqual(found.up_to, -1)
+            else:
+                # It holds there, and one per cent more is too much.
+                self.assertTrue(STEPS[STEPS.index(broken) - 1] <= found.up_to < broken)
+                self.assertTrue(fits(found.up_to))
+                self.assertFalse(fits(found.up_to + 1))
 
 
 class OtherStrains(unittest.TestCase):

@@ -26,6 +26,8 @@ TONGUES = tuple(PROSE)
 """Languages that copy is made up in."""
 SHOWN = (0.0, 15.0, 30.0, 60.0)
 """The strains of the page of small pictures."""
+MOST_SET = 20
+"""So often a document is set to find how far its frames hold."""
 STEPS = (0.0, 5.0, 10.0, 15.0, 20.0, 30.0, 40.0, 60.0, 80.0, 100.0)
 """Strains that are tried for how far frames hold."""
 
@@ -189,17 +191,34 @@ class Holds:
 
 
 def holds(studio: Studio, document: Document, version: str | None = None) -> list[Holds]:
-    """For each frame with copy the last step at which nothing is left over; those that break first come first. A frame that lacks
-    room as it is holds up to a strain below nothing."""
-    broken: dict[str, float] = {}
-    frames: list[str] = []
+    """For each frame with copy the last whole per cent at which nothing is left over; those that break first come first. A frame that
+    lacks room as it is holds up to a strain below nothing. It is looked for between two of STEPS by halves, for those that break first
+    before others, until the document was set MOST_SET times: what is left is told by its step."""
+    known: dict[float, set[str]] = {}
+    frames: dict[str, None] = {}
+
+    def broken_at(by: float) -> set[str]:
+        if by not in known:
+            after = studio.read(apply(document.raw, strained(document, Strain(by), version)).document)
+            nests = studio.nest(after, version)
+            frames.update(dict.fromkeys(placed.thing.id for placed in nests))
+            known[by] = {placed.thing.id for placed in nests if placed.nest.leftover_words and placed.nest.mark is None}
+        return known[by]
+
+    first: dict[str, tuple[float, float]] = {}
     for before, by in zip((-1.0, *STEPS), STEPS, strict=False):
-        after = studio.read(apply(document.raw, strained(document, Strain(by), version)).document)
-        for placed in studio.nest(after, version):
-            frames += [placed.thing.id] * (by == 0)
-            if placed.nest.leftover_words:
-                broken.setdefault(placed.thing.id, before)
-        if len(broken) == len(frames):
+        for id in broken_at(by):
+            first.setdefault(id, (before, by))
+        if len(first) == len(frames):
             break
-    found = [Holds(id, broken.get(id)) for id in dict.fromkeys(frames)]
+    found = []
+    for id in sorted(frames, key=lambda one: first.get(one, (GREATEST, GREATEST))):
+        if id not in first:
+            found.append(Holds(id, None))
+            continue
+        low, high = first[id]
+        while high - low > 1 and (len(known) < MOST_SET or float((low + high) // 2) in known):
+            middle = float((low + high) // 2)
+            low, high = (low, middle) if id in broken_at(middle) else (middle, high)
+        found.append(Holds(id, low))
     return sorted(found, key=lambda one: GREATEST if one.up_to is None else one.up_to)
