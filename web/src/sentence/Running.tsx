@@ -23,7 +23,9 @@ function share(text: HTMLElement) {
   const clauses = [...text.children] as HTMLElement[];
   const lengths = lengthsOf(text);
   const whole = lengths.reduce((sum, length) => sum + length, 0);
-  let shares = lengths.map((length) => length / whole);
+  const wide = lengths.map((length) => Math.max(length / whole, LEAST));
+  const sum = wide.reduce((all, one) => all + one, 0);
+  let shares = wide.map((one) => one / sum);
   const set = (to: number[]) => (text.style.gridTemplateColumns = to.map((one) => `minmax(0, ${one}fr)`).join(" "));
   set(shares);
   let [best, least] = [shares, text.offsetHeight];

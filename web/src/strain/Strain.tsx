@@ -3,8 +3,37 @@ import { STRAIN, TONGUES } from "../api/rules";
 import { versionSaid } from "../galley/versions";
 import { SHEETS } from "../sentence/readySheets";
 import { Slider } from "../sentence/Slider";
-import { useStore } from "../state/store";
+import { select, useStore } from "../state/store";
 import { askHolds, AT_REST, isStrained, strain, strainSaid, useStrain } from "./strain";
+
+const MOST = 4;
+
+/** Which frames break first as copy grows; pressed, one is chosen. */
+function FirstToBreak({ upTo }: { upTo: Record<string, number | null> }) {
+  const labels = useStore((s) => s.scene?.labels) ?? {};
+  const breaking = Object.entries(upTo)
+    .filter((one): one is [string, number] => one[1] !== null)
+    .sort(([, a], [, b]) => a - b);
+  if (!breaking.length) return <p className="mt-1 text-xs text-soft">Every frame holds +100 %.</p>;
+  return (
+    <div className="mt-1 text-xs text-soft">
+      <h4>First to break</h4>
+      <ol aria-label="First to break">
+        {breaking.slice(0, MOST).map(([id, by]) => (
+          <li key={id}>
+            <button
+              className="flex min-h-6 w-full items-center justify-between gap-2 text-left underline"
+              onClick={() => select(id)}
+            >
+              <span className="truncate">{labels[id] ?? id}</span>
+              <span className="shrink-0 tabular-nums">{by < 0 ? "now" : `+${by} %`}</span>
+            </button>
+          </li>
+        ))}
+      </ol>
+    </div>
+  );
+}
 
 /** How the document holds under longer or shorter copy, larger type, another sheet: seen, and not stored. */
 export function Strain() {
@@ -106,6 +135,7 @@ export function Strain() {
           </button>
         </div>
       )}
+      {holds?.revision === revision && <FirstToBreak upTo={holds.upTo} />}
       {on ? (
         <p className="mt-1 text-xs text-soft" role="status">
           Shown {strainSaid(now)}; nothing is changed.{" "}
