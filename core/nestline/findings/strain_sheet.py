@@ -20,7 +20,7 @@ from nestline.studio import Studio
 MOST_PAGES = 8
 LONGER = 620
 """The longer side of a page in it, in pixels."""
-GAP, HEAD, SIZE = 28, 44, 20
+GAP, HEAD, TYPE_PX = 28, 44, 20
 INK, SOFT, PAPER, EDGE, FAULT = "#1d3a33", "#4c5e56", "#ffffff", "#8c8168", "#b03a22"
 FONT = Path(nestline.fonts.__file__).parent / "shipped" / "Lato-Regular.ttf"
 
@@ -49,7 +49,7 @@ def strain_sheet(
 
 
 def _composed(columns: Sequence[tuple[str, str, list[Image.Image]]]) -> bytes:
-    font, small = (ImageFont.truetype(str(FONT), size) for size in (SIZE, SIZE * 4 // 5))
+    font, small = (ImageFont.truetype(str(FONT), size) for size in (TYPE_PX, TYPE_PX * 4 // 5))
     wide = [max(max(p.width for p in pages), 200) for _, _, pages in columns]
     rows = [max(pages[n].height for _, _, pages in columns) for n in range(len(columns[0][2]))]
     size = (GAP + sum(w + GAP for w in wide), GAP + HEAD + sum(h + GAP for h in rows))
@@ -58,7 +58,7 @@ def _composed(columns: Sequence[tuple[str, str, list[Image.Image]]]) -> bytes:
     x = GAP
     for width, (said, told, pages) in zip(wide, columns, strict=True):
         draw.text((x, GAP - 8), said, INK, font)
-        draw.text((x, GAP - 8 + SIZE * 1.3), told, FAULT if "left" in told else SOFT, small)
+        draw.text((x, GAP - 8 + TYPE_PX * 1.3), told, FAULT if "left" in told else SOFT, small)
         y = GAP + HEAD
         for page, height in zip(pages, rows, strict=True):
             sheet.paste(page, (x, y))

@@ -11,7 +11,7 @@ from nestline.errors import NestLineError
 from nestline.translating.segments import Code, Span
 from nestline.translating.xliff import MOST_BYTES, Home, Letter, Unit
 
-COLUMNS = ("copy", "paragraph")
+PARAGRAPH_OF = ("copy", "paragraph")
 NOTES = ("frame", "room", "changed", "picture")
 STATE = "state"
 CODE = re.compile(r"\{(/?)([0-9]{1,6})(/?)\}")
@@ -22,7 +22,7 @@ def write_table(letter: Letter) -> bytes:
     their versions' names and languages."""
     out = io.StringIO()
     rows = csv.writer(out)
-    rows.writerow([*COLUMNS, _head(letter.source, letter.source_language), _head(letter.target, letter.target_language)]
+    rows.writerow([*PARAGRAPH_OF, _head(letter.source, letter.source_language), _head(letter.target, letter.target_language)]
                   + [STATE, *NOTES])  # fmt: skip
     for unit in letter.units:
         assert isinstance(unit, Unit)
@@ -48,11 +48,13 @@ def read_table(content: bytes) -> Letter:
     except csv.Error as error:
         raise NestLineError(f"this table is not whole: {error}") from None
     head = [name.strip() for name in rows[0]] if rows else []
-    places = {name: head.index(name) for name in COLUMNS if name in head}
+    places = {name: head.index(name) for name in PARAGRAPH_OF if name in head}
     words = [
-        n for n, name in enumerate(head) if name not in (*COLUMNS, STATE, *NOTES) and re.search(r"\([^()]+\)$", name)
+        n
+        for n, name in enumerate(head)
+        if name not in (*PARAGRAPH_OF, STATE, *NOTES) and re.search(r"\([^()]+\)$", name)
     ]
-    if len(places) < len(COLUMNS) or len(words) < 2:
+    if len(places) < len(PARAGRAPH_OF) or len(words) < 2:
         raise NestLineError("this is no table of copy: it needs the columns copy, paragraph, and one for each version")
     (source, source_language), (target, target_language) = (_headed(head[n]) for n in words[:2])
     homes = []
