@@ -36,7 +36,7 @@ ACTS: dict[str, frozenset[Aspect]] = {
     "replace": LETTERS, "write": LETTERS, "type-line": NOTHING, "copy-to-outlines": NOTHING,
     # Styles, colours, versions
     "set-style": LETTERS | PAINT, "style-stretches": LETTERS | PAINT, "style-from": NOTHING, "rename-color": NOTHING,
-    "replace-font": ALL,
+    "replace-font": ALL, "set-rule": LETTERS | PAINT, "take-translation": LETTERS | PAINT, "keep-translation": NOTHING,
     "add-version": NOTHING, "bring-version": LETTERS | PAINT, "drop-version": LETTERS | PAINT, "rename-version": NOTHING,
     # Chains
     "link": LETTERS, "link-new": LETTERS, "go-on": LETTERS, "take-out-of-chain": LETTERS, "cut-chain": LETTERS,
