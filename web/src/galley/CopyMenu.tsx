@@ -1,3 +1,4 @@
+import { base64 } from "../api/base64";
 import { Dialog, DialogPanel, DialogTitle, Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import type { Editor } from "@tiptap/react";
 import { ChevronDown } from "lucide-react";
@@ -6,14 +7,6 @@ import { act, post, type Schemas } from "../api/client";
 import type { Thing } from "../state/document";
 import { edit, say, shownScene, useStore } from "../state/store";
 import type { Spelling } from "./spelling";
-
-/** A file's bytes in base 64. */
-export async function base64(file: File): Promise<string> {
-  const bytes = new Uint8Array(await file.arrayBuffer());
-  let text = "";
-  for (let i = 0; i < bytes.length; i += 32768) text += String.fromCharCode(...bytes.subarray(i, i + 32768));
-  return btoa(text);
-}
 
 export const TEXT_FILES = ".txt,.md,.markdown,.docx,.odt,text/plain,text/markdown";
 

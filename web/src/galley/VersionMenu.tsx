@@ -5,7 +5,8 @@ import { act } from "../api/client";
 import { LANGUAGES } from "../sentence/CopyClause";
 import { edit, say, useStore } from "../state/store";
 import { askStates, chooseTranslation, stateSaid, useTranslating } from "../translating/translating";
-import { base64, TEXT_FILES } from "./CopyMenu";
+import { base64 } from "../api/base64";
+import { TEXT_FILES } from "./CopyMenu";
 import { versionSaid } from "./versions";
 
 /** The versions of all copies: which is shown, another added, a text brought as one. */

@@ -1,5 +1,6 @@
 /** Copy that goes out to be translated and comes home. */
 import { create } from "zustand";
+import { base64 } from "../api/base64";
 import { act, answer, api, post, type Schemas } from "../api/client";
 import { download, follow, sentence } from "../state/jobs";
 import { edit, say, useStore } from "../state/store";
@@ -108,11 +109,4 @@ export async function take(only: string[]) {
   useTranslating.setState({ home: null });
   const given = { ...home.file, version: home.found.version, only };
   await edit(act("take-translation", given), "Take a translation");
-}
-
-async function base64(file: globalThis.File): Promise<string> {
-  const bytes = new Uint8Array(await file.arrayBuffer());
-  let out = "";
-  for (let at = 0; at < bytes.length; at += 32768) out += String.fromCharCode(...bytes.subarray(at, at + 32768));
-  return btoa(out);
 }
