@@ -520,9 +520,7 @@ class Contrast(unittest.TestCase):
                 assert one.figure is not None
                 off.append(abs(one.figure / worst - 1))
         self.assertGreater(len(off), 500)
-        # Where an edge runs right through that percentile, a pixel more or less decides.
-        self.assertLess(max(off), 0.15)
-        self.assertGreater(sum(one < 0.02 for one in off) / len(off), 0.985)
+        self.assertLess(max(off), 0.02, sorted(off)[-12:])
 
 
 def behind_words(draws: random.Random) -> dict[str, Any]:
@@ -569,7 +567,7 @@ def behind_words(draws: random.Random) -> dict[str, Any]:
     return {"format": "nest-line", "version": 1, "copies": copies, "pages": pages}
 
 
-DOTS = 3.0
+DOTS = 10.0
 """Pixels a point."""
 
 
@@ -583,8 +581,9 @@ def reckoned(pixels: np.ndarray, box: tuple[float, float, float, float], ink: np
     """The tenth percentile of contrast between ink and the pixels round a word, by WCAG's formula written again."""
     left, top, right, bottom = box
     ex = (bottom - top) / 1.8  # boxes reach from .4 below the baseline to 1.4 x-heights above it
-    rows = slice(max(int((top - 0.1 * ex) * DOTS), 0), int((bottom + 0.1 * ex) * DOTS))
-    columns = slice(max(int((left - ex / 2) * DOTS), 0), int((right + ex / 2) * DOTS))
+    # The pixels whose middles lie there.
+    rows = slice(max(round((top - 0.1 * ex) * DOTS), 0), round((bottom + 0.1 * ex) * DOTS))
+    columns = slice(max(round((left - ex / 2) * DOTS), 0), round((right + ex / 2) * DOTS))
 
     def luminance(rgb: np.ndarray) -> np.ndarray:
         linear = np.where(rgb <= 0.04045, rgb / 12.92, ((rgb + 0.055) / 1.055) ** 2.4)

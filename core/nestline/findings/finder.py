@@ -34,8 +34,9 @@ LARGE, LARGE_BOLD, LARGE_RATIO = 18.0, 14.0, 3.0
 """Large type by WCAG 2.2: so many points, or so many where it is bold; and the contrast that it needs."""
 ACROSS, DOWN = 13, 7
 """How many points each word is looked at in."""
-FINE = 41, 23
-"""And in how many where what lies behind it is uneven and its contrast near the limit, or below."""
+FINE, STEEP = ((41, 23), (181, 101)), 1.01
+"""And in how many where what lies behind it is uneven and its contrast near the limit, or below; the second where contrasts round
+the tenth percentile differ by more than such a factor."""
 UNEVEN, NEAR = 1.03, 1.4
 """From which spread of contrasts on a word is looked at so, and up to how many times the limit."""
 MOST_FRAMES = 600
@@ -117,12 +118,18 @@ class Finder:
     def _finely(
         self, document: Document, words: SetWords, place: int, inks: NDArray[np.float64], which: NDArray[np.int64]
     ) -> NDArray[np.float64]:
-        """The contrasts of some words, looked at in many points."""
-        points = words.points(*FINE)[which].reshape(-1, 2)
-        seen = self._sight.seen(document, words.placed.page, place, points)
-        count = FINE[0] * FINE[1]
-        ink = seen.of(np.repeat(inks[which], count, axis=0))
-        told: NDArray[np.float64] = np.percentile(ratios(ink, seen.behind_seen).reshape(-1, count), 10, axis=1)
+        """The contrasts of some words, looked at in many points; in very many where an edge runs through the percentile."""
+        told = np.empty(len(which))
+        left = np.arange(len(which))
+        for across, down in FINE:
+            points = words.points(across, down, which[left]).reshape(-1, 2)
+            seen = self._sight.seen(document, words.placed.page, place, points)
+            ink = seen.of(np.repeat(inks[which[left]], across * down, axis=0))
+            found = ratios(ink, seen.behind_seen).reshape(len(left), -1)
+            below, told[left], above = np.percentile(found, (9, 10, 11), axis=1)
+            left = left[above > below * STEEP]
+            if not len(left):
+                break
         return told
 
     def _seen(self, document: Document, words: SetWords, place: int, seen: Seen) -> Iterator[Finding]:

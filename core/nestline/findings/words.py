@@ -56,15 +56,19 @@ class SetWords:
         across, down = zip(*(on_page(self.placed, corner) for corner in corners), strict=True)
         return min(across), min(down), max(across), max(down)
 
-    def points(self, across: int, down: int) -> Floats:
-        """Points spread over each word and half an x-height round it, on the page: words × points × 2."""
-        x = np.linspace(0, 1, across)[None, :, None]
-        y = np.linspace(0, 1, down)[None, None, :]
-        ex = self.ex[:, None, None]
-        left, right = self.left[:, None, None] - ex / 2, self.right[:, None, None] + ex / 2
-        xs = np.broadcast_to(left + (right - left) * x, (len(self), across, down))
-        ys = np.broadcast_to(self.baseline[:, None, None] - 1.5 * ex + 2 * ex * y, (len(self), across, down))
-        found = np.stack([xs, ys], axis=-1).reshape(len(self), -1, 2)
+    def points(self, across: int, down: int, which: NDArray[np.int64] | None = None) -> Floats:
+        """Points spread over words (all, or those of these numbers) and half an x-height round them, on the page, each in the
+        middle of an equal part: words × points × 2."""
+        x = ((np.arange(across) + 0.5) / across)[None, :, None]
+        y = ((np.arange(down) + 0.5) / down)[None, None, :]
+        chosen = np.arange(len(self)) if which is None else which
+        ex, left, right, baseline = (
+            of[chosen, None, None] for of in (self.ex, self.left - self.ex / 2, self.right + self.ex / 2, self.baseline)
+        )
+        shape = (len(chosen), across, down)
+        xs = np.broadcast_to(left + (right - left) * x, shape)
+        ys = np.broadcast_to(baseline - 1.5 * ex + 2 * ex * y, shape)
+        found = np.stack([xs, ys], axis=-1).reshape(len(chosen), -1, 2)
         return found if self.placed.matrix is None else _turned(found, self.placed.matrix)
 
 
