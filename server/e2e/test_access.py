@@ -5,13 +5,15 @@ axe-core (npm) checks what WCAG 2.0 to 2.2, A and AA, say of markup, names, cont
 
 from __future__ import annotations
 
+import itertools
 from pathlib import Path
 from typing import Any
 
 from django.conf import settings
+from playwright.sync_api import Page
 
 from demo.pictures import draw
-from e2e.support import BrowserCase
+from e2e.support import WAIT, BrowserCase
 
 AXE = Path(settings.WEB_DIST).parent / "node_modules" / "axe-core" / "axe.min.js"
 TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
@@ -103,7 +105,7 @@ class ByKeyboard(BrowserCase):
         self.press("n", "d", " ", *["ArrowRight"] * 9, " ", *["ArrowDown"] * 9, " ", "Enter")
         self.made(2)
         self.assertNotEqual(self.state("selected"), frame)
-        self.press("e", "Tab")
+        self.press("Escape", "e", "Tab")  # typed at once it would be its copy
         self.said("Point 1")
         before = self.state("scene.objects[nestLine.store.getState().selected].path")
         self.press("ArrowUp", "a")
@@ -317,6 +319,104 @@ class ByTouch(BrowserCase):
         touch("touchEnd")
         self.page.get_by_role("menuitem", name="Duplicate").click()
         self.page.wait_for_function("nestLine.store.getState().document.pages[0].objects.length === 2")
+
+    def test_draw_size_and_write_on_a_tablet(self) -> None:
+        page = self.tablet()
+        self.sign_in()
+        self.new_document("By hand")
+        hands = page.context.new_cdp_session(page)
+
+        def touch(kind: str, *points: tuple[float, float]) -> None:
+            found = [{"x": x, "y": y, "id": n} for n, (x, y) in enumerate(points)]
+            hands.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": found})
+            page.wait_for_timeout(30)
+
+        def finger(*path: tuple[float, float], rest: int = 0) -> None:
+            """From the first place by way of the others, in points of the page; it may rest before it moves."""
+            places = [self.on_page(*at) for at in path]
+            touch("touchStart", places[0])
+            page.wait_for_timeout(rest)
+            for (ax, ay), (bx, by) in itertools.pairwise(places):
+                for step in range(1, 9):
+                    touch("touchMove", (ax + (bx - ax) * step / 8, ay + (by - ay) * step / 8))
+            touch("touchEnd")
+
+        def made() -> str:
+            page.wait_for_function("nestLine.store.getState().justMade !== null")
+            self.settled()
+            return str(self.state("selected"))
+
+        # A ready outline, by a finger that thinks for a second before it goes: no menu comes instead.
+        page.get_by_role("navigation", name="Make").get_by_role("button").first.tap()
+        page.get_by_role("menuitem", name="Heart", exact=True).tap()
+        finger((60, 60), (260, 240), rest=900)
+        heart = made()
+        self.assertEqual(page.get_by_role("menu").count(), 0)
+        x, y, width, height = self.state(f"scene.objects['{heart}'].box")
+        self.assertAlmostEqual(width, 200, delta=3)
+        self.assertAlmostEqual(height, 180, delta=3)
+        # By a handle, met 9 px beside its middle.
+        kx, ky = self.on_page(260, 240)
+        touch("touchStart", (kx + 9, ky + 8))
+        for step in range(1, 9):
+            touch("touchMove", (kx + 9 + 6 * step, ky + 8 + 3 * step))
+        touch("touchEnd")
+        self.settled()
+        self.assertGreater(self.state(f"scene.objects['{heart}'].box")[2], width + 40)
+        # Pressed twice it takes words: into what an on-screen keyboard writes.
+        middle = self.on_page(160, 130)
+        page.touchscreen.tap(*middle)
+        page.touchscreen.tap(*middle)
+        self.writing()
+        self.assertTrue(page.evaluate("document.activeElement.isContentEditable"))
+        page.keyboard.insert_text("Bring string, bring friends, bring the wind.")
+        self.settled()
+        self.assertIn("string", " ".join(self.lines(heart)))
+        # The finger puts the caret into the lines, and there chooses a word.
+        for _ in range(2):
+            page.touchscreen.tap(*middle)
+        page.wait_for_function("nestLine.store.getState().tool.kind === 'copy' && nestLine.store.getState().caret")
+        page.wait_for_timeout(600)
+        for _ in range(2):
+            page.touchscreen.tap(*middle)
+        page.wait_for_function("(c => c && c.anchor !== c.head)(nestLine.store.getState().caret)")
+        page.touchscreen.tap(*self.on_page(520, 700))
+        page.wait_for_function("nestLine.store.getState().tool.kind === 'hand'")
+
+        # A free outline, point by point; two fingers in between move the page, and leave no point behind.
+        page.get_by_role("button", name="Draw", exact=True).tap()
+        for at in ((80, 420), (300, 400)):
+            page.touchscreen.tap(*self.on_page(*at))
+        far = [self.on_page(200, 500), self.on_page(300, 500)]
+        touch("touchStart", far[0])
+        touch("touchStart", *far)
+        for step in range(1, 5):
+            touch("touchMove", (far[0][0], far[0][1] - 5 * step), (far[1][0], far[1][1] - 5 * step))
+        touch("touchEnd")
+        self.assertEqual(len(self.state("draft.knots")), 2)
+        finger((320, 560), (280, 620))  # a curve
+        page.touchscreen.tap(*self.on_page(200, 600))
+        page.get_by_role("button", name="Take one back").tap()
+        self.assertEqual(len(self.state("draft.knots")), 3)
+        x, y = self.on_page(80, 420)
+        page.touchscreen.tap(x + 12, y + 10)  # closes, as near as a finger comes
+        drawn = made()
+        x, y, width, height = self.state(f"scene.objects['{drawn}'].box")
+        self.assertTrue(x < 85 and y < 405 and x + width > 300 and y + height > 555, (x, y, width, height))
+        # Every mode that Esc ends has a button that does.
+        page.get_by_role("navigation", name="Make").get_by_role("button").first.tap()
+        page.get_by_role("menuitem", name="Rectangle", exact=True).tap()
+        page.get_by_role("button", name="Leave it").tap()
+        self.assertEqual(self.state("tool.kind"), "hand")
+
+    def tablet(self) -> Page:
+        """A page that is touched, in place of the one that is pointed at."""
+        context = self.browser.new_context(bypass_csp=True, has_touch=True, viewport={"width": 1180, "height": 820})
+        context.set_default_timeout(WAIT)
+        self.addCleanup(context.close)
+        self.page = context.new_page()
+        self.page.on("pageerror", lambda error: self.faults.append(str(error)))
+        return self.page
 
 
 class Narrow(BrowserCase):

@@ -17,13 +17,14 @@ import { caretGone, select, shownScene, useStore } from "../state/store";
 import type { Point } from "../drawing/geometry";
 import type { Gesture, Keys } from "./gesture";
 import { openMenu, menuOfChosen } from "../shell/ContextMenu";
-import { linking, objectsAt, pageAt, pointsCoarsely } from "./hand";
+import { linking, objectsAt, pageAt } from "./hand";
 import { marksNow } from "./marking";
 import { OthersChosen } from "./OthersChosen";
 import { paint, readColors } from "./paint";
 import { FindingMarks } from "../findings/FindingMarks";
 import { bringFile, intoSaid, placeFromShelf, SHELF } from "./place";
 import { PageStrip } from "./PageStrip";
+import { pointsCoarsely } from "./reach";
 import { EndTag, type GoOn, LeftoverTags, mayGoOn } from "./Tags";
 import { toolOf } from "./tools";
 import { penAt } from "./tools/draw";
@@ -211,6 +212,7 @@ export function Bench() {
 
   /** Two fingers move and enlarge the bench; what one of them had begun is taken back. */
   const beginPinch = () => {
+    clearTimeout(long.current);
     gesture.current?.gesture.cancel();
     gesture.current = panning.current = boxing.current = null;
     setBox(null);
@@ -281,9 +283,11 @@ export function Bench() {
 
   /** A finger that stays where it is asks for the menu; so does a mouse, where objects lie over one another. */
   const long = useRef(0);
-  const pressLong = (event: PointerEvent, wait = 600) => {
+  const pressed = useRef<Point>([0, 0]);
+  const pressLong = (event: PointerEvent, wait: number) => {
     const [there, here]: [Point, Point] = [[event.clientX, event.clientY], at(event)];
     clearTimeout(long.current);
+    pressed.current = here;
     long.current = window.setTimeout(() => {
       gesture.current?.gesture.cancel();
       gesture.current = boxing.current = null;
@@ -307,11 +311,11 @@ export function Bench() {
     canvas.current!.setPointerCapture(event.pointerId);
     pointsCoarsely(event.pointerType === "touch");
     if (useStore.getState().justMade) useStore.setState({ justMade: null });
-    if (event.pointerType === "touch") {
-      touches.current.set(event.pointerId, here.at);
-      if (touches.current.size > 1) return beginPinch();
-      pressLong(event);
-    } else if (event.button === 0 && objectsAt(here.at).length > 1) pressLong(event, 900);
+    const finger = event.pointerType === "touch";
+    if (finger) touches.current.set(event.pointerId, here.at);
+    if (touches.current.size > 1) return beginPinch();
+    if (tool.rests && (finger || (event.button === 0 && objectsAt(here.at).length > 1)))
+      pressLong(event, finger ? 600 : 900);
     if (plain && tool.writes) {
       const begun = tool.down(here, inHand);
       if (begun !== "hand") {
@@ -352,8 +356,7 @@ export function Bench() {
       if (pinch.current) return movePinch();
     }
     const [px, py] = here.at;
-    if (gesture.current && Math.hypot(px - gesture.current.from[0], py - gesture.current.from[1]) > 8)
-      clearTimeout(long.current);
+    if (Math.hypot(px - pressed.current[0], py - pressed.current[1]) > 8) clearTimeout(long.current);
     if (panning.current) {
       const { from, x, y } = panning.current;
       useStore.setState({ view: { ...useStore.getState().view, x: x + px - from[0], y: y + py - from[1] } });

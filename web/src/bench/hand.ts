@@ -31,6 +31,7 @@ import { indexAt } from "./caret";
 import type { Gesture, Keys } from "./gesture";
 import { pageMatrix, turnHandle, typeHandle } from "./paint";
 import { around, caughtMove, caughtPoint, linesOf } from "./snapping";
+import { met } from "./reach";
 
 export type Spot =
   | { kind: "handle"; fx: number; fy: number }
@@ -39,12 +40,6 @@ export type Spot =
   | { kind: "anchor" }
   | { kind: "object"; id: string }
   | { kind: "bench" };
-
-/** How much nearer a finger need not be than a mouse: handles are met within 20 px round. */
-let coarse = 1;
-export function pointsCoarsely(finger: boolean) {
-  coarse = finger ? 2.4 : 1;
-}
 
 const probe = document.createElement("canvas").getContext("2d")!;
 
@@ -57,21 +52,20 @@ export function spotAt(scene: Scene, at: Point): Spot {
     const m = pageMatrix(view, tops[object.page]);
     const leader = leaderOf(scene, [selected!, ...others]);
     const anchor = leader ? scene.anchors[leader] : undefined;
-    if (anchor) {
-      const [x, y] = apply(pageMatrix(view, tops[anchor.page]), [anchor.mark[0], anchor.mark[1]]);
-      if (Math.hypot(at[0] - x, at[1] - y) < 9 * coarse) return { kind: "anchor" };
-    }
-    const [tx, ty] = turnHandle(object.matrix, object.box, m);
-    if (Math.hypot(at[0] - tx, at[1] - ty) < 10 * coarse) return { kind: "turn" };
+    const meets: { at: Point; reach: number; spot: Spot }[] = [];
+    if (anchor)
+      meets.push({
+        at: apply(pageMatrix(view, tops[anchor.page]), [anchor.mark[0], anchor.mark[1]]),
+        reach: 9,
+        spot: { kind: "anchor" },
+      });
+    meets.push({ at: turnHandle(object, m), reach: 10, spot: { kind: "turn" } });
     const type = typeHandle(scene, object, others.length > 0, m);
-    if (type && Math.hypot(at[0] - type[0], at[1] - type[1]) < 10 * coarse) return { kind: "type" };
-    let nearest: { d: number; spot: Spot } | null = null;
-    for (const handle of others.length ? [] : handlesOf(object)) {
-      const [x, y] = apply(m, handle.at);
-      const d = Math.hypot(at[0] - x, at[1] - y);
-      if (d < 8.5 * coarse && (!nearest || d < nearest.d))
-        nearest = { d, spot: { kind: "handle", fx: handle.fx, fy: handle.fy } };
-    }
+    if (type) meets.push({ at: type, reach: 10, spot: { kind: "type" } });
+    for (const { at, fx, fy } of others.length ? [] : handlesOf(object))
+      meets.push({ at: apply(m, at), reach: 8.5, spot: { kind: "handle", fx, fy } });
+    const far = (to: Point) => Math.hypot(at[0] - to[0], at[1] - to[1]);
+    const [nearest] = meets.filter((one) => far(one.at) < met(one.reach)).sort((a, b) => far(a.at) - far(b.at));
     if (nearest) return nearest.spot;
   }
   const [id] = objectsAt(at, scene);

@@ -19,6 +19,7 @@ import {
   PX,
   type Point,
 } from "../drawing/geometry";
+import { met } from "./reach";
 
 export interface Colors {
   bench: string;
@@ -518,7 +519,7 @@ function paintSelected(
     ctx.fillText("a", type[0], type[1] + 3.5);
     ctx.textAlign = "left";
   }
-  const [x, y] = turnHandle(object.matrix, object.box, m);
+  const [x, y] = turnHandle(object, m);
   ctx.beginPath();
   ctx.arc(x, y, 7, -0.4 * Math.PI, 1.1 * Math.PI);
   ctx.stroke();
@@ -658,27 +659,26 @@ export function showsPivot(object: Pick<ObjectScene, "turn" | "pivot">): boolean
   return object.turn !== 0 || object.pivot[0] !== 0.5 || object.pivot[1] !== 0.5;
 }
 
-/** Where the handle is that sizes a frame with its type: beside its lower right corner. None where there is no copy. */
+/** A place outside a corner of an object, in CSS px, away from its middle: farther where a finger is to meet it and no other. */
+function outside({ matrix, box }: Pick<ObjectScene, "matrix" | "box">, [fx, fy]: Point, page: Matrix): Point {
+  const on = (x: number, y: number) => apply(page, apply([...matrix] as Matrix, [x * box[2], y * box[3]]));
+  const [corner, middle] = [on(fx, fy), on(0.5, 0.5)];
+  const [dx, dy] = [corner[0] - middle[0], corner[1] - middle[1]];
+  const far = met(21) / (Math.hypot(dx, dy) || 1);
+  return [corner[0] + dx * far, corner[1] + dy * far];
+}
+
+/** Where the handle is that sizes a frame with its type: outside its lower right corner. None where there is no copy. */
 export function typeHandle(scene: Scene, object: ObjectScene, among: boolean, page: Matrix): Point | null {
-  const nest = scene.nests[object.id];
-  if (among || !nest || !nest.words) return null;
-  const [, , w, h] = object.box;
-  const corner = apply(page, apply([...object.matrix] as Matrix, [w, h]));
-  const middle = apply(page, apply([...object.matrix] as Matrix, [w / 2, h / 2]));
-  const far = Math.hypot(corner[0] - middle[0], corner[1] - middle[1]) || 1;
-  return [corner[0] + ((corner[0] - middle[0]) / far) * 20, corner[1] + ((corner[1] - middle[1]) / far) * 20];
+  return among || !scene.nests[object.id]?.words ? null : outside(object, [1, 1], page);
+}
+
+/** Where the turning handle is, in CSS px: outside the upper right corner. */
+export function turnHandle(object: Pick<ObjectScene, "matrix" | "box">, page: Matrix): Point {
+  return outside(object, [1, 0], page);
 }
 
 /** The pivot on its page. */
 export function pivotOf(object: Pick<ObjectScene, "box" | "pivot">): Point {
   return [object.box[0] + object.pivot[0] * object.box[2], object.box[1] + object.pivot[1] * object.box[3]];
-}
-
-/** Where the turning handle is, in CSS px: outside the lower right corner. */
-export function turnHandle(matrix: Matrix, box: readonly number[], page: Matrix): Point {
-  const corner = apply(page, apply(matrix, [box[2], box[3]]));
-  const centre = apply(page, apply(matrix, [box[2] / 2, box[3] / 2]));
-  const [dx, dy] = [corner[0] - centre[0], corner[1] - centre[1]];
-  const length = Math.hypot(dx, dy) || 1;
-  return [corner[0] + (dx / length) * 22, corner[1] + (dy / length) * 22];
 }

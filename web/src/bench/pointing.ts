@@ -1,10 +1,11 @@
 /** Points edited on the bench, and outlines drawn freely: what is under the pointer, and the gestures. */
 import { act, type ObjectScene } from "../api/client";
 import { thingsOf } from "../state/document";
-import { edit, say, shownScene, useStore } from "../state/store";
+import { comes, edit, say, shownScene, useStore } from "../state/store";
 import type { DraftKnot, Scene } from "../state/seen";
 import { apply, inverse, type Matrix, type Point } from "../drawing/geometry";
 import { catches, freshIds, gesture, REACH } from "./hand";
+import { met } from "./reach";
 import type { Gesture } from "./gesture";
 import { editedOf, editedPath, type Knot, knotsOf } from "./knots";
 import { caughtPoint, linesOf } from "./snapping";
@@ -33,18 +34,18 @@ export function pointSpotAt(object: ObjectScene, page: Matrix, at: Point): Point
   for (const which of points) {
     const knot = knots[which[0]]?.[which[1]];
     for (const side of ["before", "after"] as const)
-      if (knot?.[side] && near(place(knot[side]), at) < 8) return { kind: "handle", which, side };
+      if (knot?.[side] && near(place(knot[side]), at) < met(8)) return { kind: "handle", which, side };
   }
   let best: { d: number; which: Which } | null = null;
   knots.forEach((ring, c) =>
     ring.forEach((knot, i) => {
       const d = near(place(knot.at), at);
-      if (d < 9 && (!best || d < best.d)) best = { d, which: [c, i] };
+      if (d < met(9) && (!best || d < best.d)) best = { d, which: [c, i] };
     }),
   );
   if (best) return { kind: "knot", which: (best as { which: Which }).which };
   const own = apply(inverse(object.matrix), apply(inverse(page), at));
-  probe.lineWidth = 14 / page[0];
+  probe.lineWidth = met(14) / page[0];
   return probe.isPointInStroke(new Path2D(editedPath(object)), own[0], own[1]) ? { kind: "edge" } : { kind: "beside" };
 }
 
@@ -202,7 +203,7 @@ export function drawnAt(
 
 export function closes(at: Point, perPoint: number): boolean {
   const { draft } = useStore.getState();
-  return !!draft && draft.knots.length > 1 && near(draft.knots[0].at, at) * perPoint < 11;
+  return !!draft && draft.knots.length > 1 && near(draft.knots[0].at, at) * perPoint < met(11);
 }
 
 export function putKnot(page: number, knot: DraftKnot) {
@@ -238,6 +239,6 @@ export async function finishDraft() {
     ));
   const [id] = freshIds(1);
   const look = { fill: { color: open?.colors?.straw ? "straw" : "#f6e3b4" } };
-  if (await edit(act("draw", { page: draft.page, knots: draft.knots, id, look }), "Draw outline"))
-    useStore.setState({ selected: id, others: [] });
+  comes(id);
+  await edit(act("draw", { page: draft.page, knots: draft.knots, id, look }), "Draw outline");
 }

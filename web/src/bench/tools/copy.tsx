@@ -30,7 +30,9 @@ export const copy: BenchTool<"copy"> = {
     return spot.kind === "object" && spot.id === useStore.getState().selected ? "text" : "default";
   },
   clicked(_, times) {
-    const { caret } = useStore.getState();
+    // A finger's press and its click come at once: the caret is still on its way then.
+    const { caret: there, wanted } = useStore.getState();
+    const caret = wanted ?? there;
     const shape = shapeOfSelected();
     if (!caret || !shape) return;
     const around =
@@ -39,7 +41,7 @@ export const copy: BenchTool<"copy"> = {
         : times === 3
           ? lineAround(caret.head)
           : paragraphAround(shape.text, caret.head);
-    putCaret(...around);
+    putCaret(...around, wanted?.keep);
   },
   // It goes by itself: what is being written may stand where it stands.
   Hint: () => (
@@ -51,6 +53,7 @@ export const copy: BenchTool<"copy"> = {
     </Hint>
   ),
   writes: true,
+  rests: true,
 };
 
 /** The place of the selected frame's copy nearest to a point of the bench. */

@@ -2,6 +2,7 @@
 import { apply, inverse, type Point } from "../../drawing/geometry";
 import { shownScene, useStore } from "../../state/store";
 import { bendLast, closes, drawnAt, finishDraft, putKnot, takeBack } from "../pointing";
+import { Hint, HintButton } from "./Hint";
 import { ARROWS, middleOfBench, onPage } from "./tool";
 import type { BenchTool } from "./tool";
 
@@ -25,8 +26,7 @@ function penByKeys(key: string, fine: boolean): boolean {
   byKeys = [from[0] + dx * by, from[1] + dy * by];
   const { page, matrix, place } = onPage(scene, byKeys);
   if (key === " " && closes(place, matrix[0])) {
-    pen = byKeys = null;
-    void finishDraft();
+    close();
     return true;
   }
   if (key === " ") putKnot(page, { at: place });
@@ -51,7 +51,7 @@ export const draw: BenchTool<"draw"> = {
         redraw();
       },
       end() {},
-      cancel() {},
+      cancel: takeBack,
     };
   },
   over({ scene, at, keys, redraw }) {
@@ -65,19 +65,34 @@ export const draw: BenchTool<"draw"> = {
   cursor: "crosshair",
   key(key, event) {
     if (key === "Backspace") takeBack();
-    else if (key === "Escape" || key === "Enter") {
-      pen = byKeys = null;
-      void finishDraft();
-    } else if (key === " " || ARROWS[key]) return penByKeys(key, event.shiftKey);
+    else if (key === "Escape" || key === "Enter") close();
+    else if (key === " " || ARROWS[key]) return penByKeys(key, event.shiftKey);
     else return false;
     return true;
   },
-  Hint: () => (
-    <p className="card pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm">
-      Click for a corner, drag for a curve; click the first point to close.{" "}
-      <span className="text-soft">
-        By keys: arrows and Space · Backspace: take one back · Shift: level or upright · Enter: close here
-      </span>
-    </p>
-  ),
+  Hint: DrawHint,
 };
+
+function close() {
+  pen = byKeys = null;
+  void finishDraft();
+}
+
+function DrawHint() {
+  const drawn = useStore((s) => s.draft?.knots.length ?? 0);
+  return (
+    <Hint keys="Arrows and Space · Shift: level, upright" out={drawn ? undefined : "Leave it"}>
+      Press for a corner, drag for a curve; press the first point to close.
+      {drawn > 0 && (
+        <span className="mx-2 inline-flex gap-1.5">
+          <HintButton title="Backspace" onClick={takeBack}>
+            Take one back
+          </HintButton>
+          <HintButton title="Enter" onClick={close}>
+            Close here
+          </HintButton>
+        </span>
+      )}
+    </Hint>
+  );
+}

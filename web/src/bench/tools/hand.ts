@@ -44,6 +44,7 @@ export const hand: BenchTool<"hand"> & Required<Pick<BenchTool<"hand">, "over">>
     const begun = started(scene, spot, object, matrixOf(scene, object.page), at);
     return spot.kind === "object" && !keys.shift && pressedAgain(at) ? behind(begun, at) : begun;
   },
+  rests: true,
   over({ scene, at, redraw }) {
     const page = pageAt(scene, at);
     const guide = useStore.getState().clean ? null : guideAt(scene, page, matrixOf(scene, page), at);

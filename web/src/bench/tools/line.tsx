@@ -28,7 +28,7 @@ export const line: BenchTool<"line"> = {
     return true;
   },
   Hint: () => (
-    <Hint keys="Enter: in the middle · Esc: leave it">
+    <Hint keys="Enter: in the middle" out="Leave it">
       Click for a line that grows with its words, drag for a frame of fixed width.
     </Hint>
   ),

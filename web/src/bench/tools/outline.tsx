@@ -34,7 +34,7 @@ export const outline: BenchTool<"outline"> = {
     return true;
   },
   Hint: () => (
-    <Hint keys="Shift: equal sides · Alt: from the centre · Enter: in the middle · Esc: leave it">
+    <Hint keys="Shift: equal sides · Alt: from the centre · Enter: in the middle" out="Leave it">
       Drag from one corner to the other.
     </Hint>
   ),

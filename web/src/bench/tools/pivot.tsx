@@ -18,7 +18,7 @@ export const pivot: BenchTool<"pivot"> = {
     return moving;
   },
   cursor: "crosshair",
-  Hint: () => <Hint keys="Esc: leave it">Press where it is to turn about: on it or beside it.</Hint>,
+  Hint: () => <Hint out="Leave it">Press where it is to turn about: on it or beside it.</Hint>,
 };
 
 /** Moves what an object turns about; the object stays where it is. */

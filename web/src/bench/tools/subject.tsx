@@ -19,5 +19,5 @@ export const subject: BenchTool<"subject"> = {
     return "done";
   },
   over: () => "crosshair",
-  Hint: ({ now }) => <Hint keys="Esc: done">{SAID[now.what]}</Hint>,
+  Hint: ({ now }) => <Hint out="Done">{SAID[now.what]}</Hint>,
 };

@@ -19,7 +19,7 @@ export const tie: BenchTool<"tie"> = {
     return "done";
   },
   over: () => "crosshair",
-  Hint: () => <Hint keys="Esc: leave it">Drag an edge of it onto an edge of another object.</Hint>,
+  Hint: () => <Hint out="Leave it">Drag an edge of it onto an edge of another object.</Hint>,
 };
 
 type Side = "top" | "right" | "bottom" | "left";

@@ -47,6 +47,8 @@ export interface BenchTool<Kind extends InHand["kind"] = InHand["kind"]> {
   Hint?: ComponentType<{ now: Of<Kind> }>;
   /** Whether it writes: a press leaves the keyboard with the copy. */
   writes?: boolean;
+  /** Whether a press that stays where it is asks for the menu. */
+  rests?: boolean;
 }
 
 /** Which way an arrow key goes. */

@@ -42,7 +42,7 @@ export const why: BenchTool<"why"> = {
     return true;
   },
   Hint: () => (
-    <Hint keys="By keys: arrows, in the chosen frame · Esc: done">
+    <Hint keys="By keys: arrows, in the chosen frame" out="Done">
       Point at a line’s end, a gap or a baseline: what put it there lights up.
     </Hint>
   ),

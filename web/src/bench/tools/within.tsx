@@ -19,7 +19,7 @@ export const within: BenchTool<"within"> = {
     return movingPicture(object, matrixOf(scene, object.page), at);
   },
   over: hand.over,
-  Hint: () => <Hint keys="Esc: done">Drag the picture within its outline.</Hint>,
+  Hint: () => <Hint out="Done">Drag the picture within its outline.</Hint>,
 };
 
 /** Moves a picture within its outline. */
