@@ -121,7 +121,7 @@ def made(count: int) -> list[Designer]:
     from demo.pictures import draw
     from documents.exchange import as_json, bring_in
     from documents.management.commands.load_demo import _archive
-    from documents.sessions_kept import SessionStore
+    from people.sessions_kept import SessionStore
 
     archive = _archive(as_json(poster()), draw())
     out = []
@@ -129,7 +129,7 @@ def made(count: int) -> list[Designer]:
         user, _ = get_user_model().objects.get_or_create(username=f"load-{number}")
         session = SessionStore()
         session[SESSION_KEY] = str(user.pk)
-        session[BACKEND_SESSION_KEY] = "documents.signing.Backend"
+        session[BACKEND_SESSION_KEY] = "people.signing.Backend"
         session[HASH_SESSION_KEY] = user.get_session_auth_hash()
         session.save()
         with transaction.atomic():

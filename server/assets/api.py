@@ -15,10 +15,10 @@ from ninja.files import UploadedFile
 
 from assets.models import Font, Picture
 from assets.store import keep_font, keep_picture, write_whole
-from documents.asked import Asked
-from documents.errors import ErrorOut
 from documents.models import Document
 from documents.store import raw_of
+from doors.asked import Asked
+from doors.errors import ErrorOut
 from nestline.errors import NestLineError
 from nestline.fonts.about import kind_of, scripts_of
 from nestline.fonts.baked import baked, features_of

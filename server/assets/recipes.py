@@ -12,8 +12,8 @@ from ninja.files import UploadedFile
 from pydantic import Field
 
 from assets.models import Recipe
-from documents.asked import Asked
-from documents.errors import ErrorOut
+from doors.asked import Asked
+from doors.errors import ErrorOut
 from nestline.document.reading import portable_recipe
 from nestline.document.shipped_recipes import SHIPPED
 from nestline.errors import NestLineError

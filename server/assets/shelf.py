@@ -13,8 +13,8 @@ from PIL import Image
 
 from assets.api import PictureOut
 from assets.store import keep_picture
-from documents.asked import Asked
-from documents.errors import ErrorOut
+from doors.asked import Asked
+from doors.errors import ErrorOut
 from nestline.errors import NestLineError
 
 router = Router(tags=["shelf"])

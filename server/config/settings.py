@@ -39,7 +39,7 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "csp.middleware.CSPMiddleware",
-    "documents.doors.Permissions",
+    "doors.health.Permissions",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
@@ -73,10 +73,10 @@ DATABASES = {
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
-AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "documents.signing.Backend"]
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "people.signing.Backend"]
 AUTH_PASSWORD_VALIDATORS = [{"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"}]
 # Sessions are rows: signing out, or a new password, ends them wherever their cookie has been copied to.
-SESSION_ENGINE = "documents.sessions_kept"
+SESSION_ENGINE = "people.sessions_kept"
 # Sign-in is counted by account and address together, and refused without looking at the password.
 AXES_FAILURE_LIMIT = 8
 AXES_COOLOFF_TIME = timedelta(minutes=10)
@@ -84,7 +84,7 @@ AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
 AXES_HANDLER = "axes.handlers.database.AxesDatabaseHandler"
 AXES_IPWARE_PROXY_COUNT = int(os.environ.get("NEST_PROXIES", "0")) or None
-AXES_LOCKOUT_CALLABLE = "documents.sessions.locked_out"
+AXES_LOCKOUT_CALLABLE = "people.sessions.locked_out"
 AXES_VERBOSE = False
 AXES_DISABLE_ACCESS_LOG = True
 SESSION_COOKIE_HTTPONLY = True

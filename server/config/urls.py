@@ -15,13 +15,13 @@ from assets.api import router as assets
 from assets.recipes import router as recipes
 from assets.shelf import router as shelf
 from assets.spelling import router as spelling
-from documents.bounds import refused
-from documents.doors import AWAY, healthz, is_away, let_go, readyz
 from documents.jobs_api import router as jobs
 from documents.reading_lengths import router as lengths
 from documents.routes import ROUTERS
-from documents.sessions import router as sessions
+from doors.errors import refused
+from doors.health import AWAY, healthz, is_away, let_go, readyz
 from nestline.errors import DocumentError, NestLineError
+from people.sessions import router as sessions
 
 log = logging.getLogger("nestline")
 MOST_LOGGED = 2000

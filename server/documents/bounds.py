@@ -9,6 +9,7 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 
 from documents.watch import watched
+from doors.errors import refused
 from nestline.nesting.work import TooLong, until
 
 MOST_JSON = 40_000_000
@@ -19,12 +20,6 @@ SECONDS = 25.0
 """What working an answer out may take; a preview PREVIEW_SECONDS."""
 PREVIEW_SECONDS = 8.0
 NOT_KEPT = "the text holds a character that cannot be kept (U+0000); take it out and try again"
-
-
-def refused(message: str, status: int, **headers: str) -> HttpResponse:
-    """An answer in the form of the API's errors (documents.errors.ErrorOut)."""
-    content = orjson.dumps({"message": message, "path": None, "collisions": []})
-    return HttpResponse(content, status=status, content_type="application/json", headers=headers)
 
 
 class Bounds:

@@ -12,9 +12,9 @@ from datetime import datetime, timedelta
 from django.db.models import Q, QuerySet
 from django.utils import timezone
 
-from documents.compiled import Compiled
 from documents.models import Document, Edit, Step, Window
 from documents.store import Raw
+from doors.compiled import Compiled
 from nestline.document import edits
 from nestline.errors import NestLineError
 

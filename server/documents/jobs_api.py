@@ -8,11 +8,11 @@ from django.http import FileResponse
 from ninja import Router
 
 from documents import jobs
-from documents.asked import Asked
-from documents.errors import ErrorOut
 from documents.models import Job
 from documents.store import Gone
 from documents.wire import JobOut
+from doors.asked import Asked
+from doors.errors import ErrorOut
 
 router = Router(tags=["jobs"])
 WITH_FILE = ("export", "desk")

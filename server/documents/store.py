@@ -11,9 +11,9 @@ from typing import Any
 import orjson
 from django.db.models import Count, F, Func, JSONField, Max, QuerySet, Value
 
-from documents.compiled import Compiled
 from documents.models import Copy, Document, Page
 from documents.studios import adopt, keep_only, let_go, mark_of, new_studio, studio_of
+from doors.compiled import Compiled
 from nestline.document.edits import grafted
 from nestline.errors import NestLineError
 from nestline.remembering import remember as few

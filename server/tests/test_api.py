@@ -24,11 +24,11 @@ from django.utils import timezone
 from assets.models import Picture
 from demo.pictures import draw
 from documents import store
-from documents.compiled import Compiled
 from documents.door import Wanted, make_edit
 from documents.models import Copy, Document, Edit
-from documents.signing import Backend
 from documents.store import create, raw_of
+from doors.compiled import Compiled
+from people.signing import Backend
 
 MEDIA = tempfile.TemporaryDirectory()
 
@@ -165,7 +165,7 @@ class Sessions(ApiCase):
             body = {"name": name, "password": password}
             return client.post("/api/session", body, content_type="application/json")
 
-        with patch("documents.sessions.MOST_OF_AN_ADDRESS", 5):
+        with patch("people.sessions.MOST_OF_AN_ADDRESS", 5):
             for n in range(5):
                 self.assertEqual(tried(f"somebody {n}", "guess").status_code, 401)
             refused = tried("ben", "kites-down-low")
@@ -225,9 +225,9 @@ class Sessions(ApiCase):
     def test_whether_it_is_well(self) -> None:
         self.assertEqual(Client().get("/healthz").status_code, 200)
         self.assertEqual(Client().get("/readyz").status_code, 200)
-        with patch("documents.doors.connection.cursor", side_effect=OperationalError("away")):
+        with patch("doors.health.connection.cursor", side_effect=OperationalError("away")):
             self.assertEqual(Client().get("/readyz").status_code, 503)
-        with patch("documents.signing._users", side_effect=OperationalError("away")):
+        with patch("people.signing._users", side_effect=OperationalError("away")):
             answer = self.client.get("/api/documents")
         self.assertEqual((answer.status_code, answer["Retry-After"]), (503, "2"))
         self.assertIn("database", answer.json()["message"])

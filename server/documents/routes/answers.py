@@ -9,12 +9,12 @@ from django.http import HttpResponse
 
 from assets.models import Picture
 from documents import door
-from documents.asked import Asked
 from documents.history import next_labels
 from documents.models import Document
 from documents.store import State, is_large, sent
 from documents.store import shown as shown_by
 from documents.wire import DocumentOut, Operation
+from doors.asked import Asked
 from nestline.document.model import PageSheet
 from nestline.scene import difference
 

@@ -10,11 +10,11 @@ from django.http import StreamingHttpResponse
 from ninja import Router
 
 from documents import jobs
-from documents.asked import Asked
-from documents.errors import ErrorOut
 from documents.models import Document
 from documents.store import own_document, state_of
 from documents.wire import TraceIn, TraceStep
+from doors.asked import Asked
+from doors.errors import ErrorOut
 from nestline.document.model import Contour
 from nestline.errors import NestLineError
 

@@ -11,14 +11,14 @@ from ninja import File, Router
 from ninja.files import UploadedFile
 
 from documents import door, exchange, jobs
-from documents.asked import Asked
-from documents.errors import ErrorOut
 from documents.history import next_labels
 from documents.jobs_api import job_out
 from documents.models import Document
 from documents.routes.answers import json, pictures, summary
 from documents.store import Gone, create, first_page, is_large, own_document, raw_of, sent, state_of
 from documents.wire import DocumentOut, DocumentsOut, JobOut, ManyIn, ManyOut, NewDocument, OpenOut, Rename
+from doors.asked import Asked
+from doors.errors import ErrorOut
 from nestline.document.beginning import begun
 from nestline.scene import whole
 

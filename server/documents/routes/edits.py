@@ -6,12 +6,12 @@ from django.http import HttpResponse
 from ninja import Router
 
 from documents import door, presence
-from documents.asked import Asked
-from documents.errors import ErrorOut
 from documents.routes.answers import changed, json, operations
 from documents.store import sent
 from documents.store import shown as shown_by
 from documents.wire import EditIn, EditOut, HereIn, PreviewIn, RestOut, SceneOut, StepIn
+from doors.asked import Asked
+from doors.errors import ErrorOut
 from nestline.scene import difference
 
 router = Router(tags=["documents"])

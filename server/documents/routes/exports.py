@@ -11,11 +11,11 @@ from ninja import Router
 
 from assets.store import write_whole
 from documents import exports, jobs
-from documents.asked import Asked
-from documents.errors import ErrorOut
 from documents.jobs_api import job_out
 from documents.store import first_page, own_document, state_of
 from documents.wire import ExportIn, ExportOut
+from doors.asked import Asked
+from doors.errors import ErrorOut
 from nestline.errors import NestLineError
 from nestline.output.pdf import write_pdf
 from nestline.output.png import png_pages

@@ -9,8 +9,6 @@ from django.utils.text import slugify
 from ninja import Router
 
 from documents import door
-from documents.asked import Asked
-from documents.errors import ErrorOut
 from documents.routes.answers import json
 from documents.store import own_document, state_of
 from documents.studios import finder_of
@@ -28,6 +26,8 @@ from documents.wire import (
     WhyIn,
     WhyOut,
 )
+from doors.asked import Asked
+from doors.errors import ErrorOut
 from nestline.acts import offers
 from nestline.errors import NestLineError
 from nestline.findings.finding import KINDS, QUOTED

@@ -10,11 +10,11 @@ from django.http import HttpResponse
 from ninja import Router
 
 from documents import jobs, translations
-from documents.asked import Asked
-from documents.errors import ErrorOut
 from documents.jobs_api import job_out
 from documents.store import own_document, state_of
 from documents.wire import DeskIn, HomecomingIn, HomecomingOut, JobOut, TranslatedOut
+from doors.asked import Asked
+from doors.errors import ErrorOut
 from nestline.errors import NestLineError
 from nestline.output.translations import What
 

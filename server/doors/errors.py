@@ -1,5 +1,7 @@
 """What the API says when something cannot be done."""
 
+import orjson
+from django.http import HttpResponse
 from ninja import Schema
 
 
@@ -16,3 +18,9 @@ class ErrorOut(Schema):
     message: str
     path: str | None = None
     collisions: list[CollisionOut] = []
+
+
+def refused(message: str, status: int, **headers: str) -> HttpResponse:
+    """An answer in the form of the API's errors (ErrorOut)."""
+    content = orjson.dumps({"message": message, "path": None, "collisions": []})
+    return HttpResponse(content, status=status, content_type="application/json", headers=headers)

@@ -21,8 +21,7 @@ from ninja.errors import HttpError
 from ninja.utils import check_csrf
 from pydantic import Field
 
-from documents.bounds import refused
-from documents.errors import ErrorOut
+from doors.errors import ErrorOut, refused
 
 router = Router(tags=["session"])
 

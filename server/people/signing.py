@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.contrib.auth.backends import ModelBackend
 from django.contrib.auth.models import User
 
-from documents.compiled import Compiled
+from doors.compiled import Compiled
 
 _COLUMNS = [field.attname for field in User._meta.concrete_fields]
 _users = Compiled(lambda user_id: User._default_manager.filter(pk=user_id).values_list(*_COLUMNS), int)
