@@ -355,6 +355,25 @@ def plant_across(raw: dict[str, Any], draws: random.Random) -> None:
     )
 
 
+def plant_restless(raw: dict[str, Any], draws: random.Random) -> None:
+    """On a page of its own: an object as tall as its frame pushes its own words out of it, and comes back for that."""
+    at, deep = draws.randint(3, 6), draws.randint(56, 66)
+    told = (WORDS * 2)[:24]
+    runs = [{"text": " ".join(told[:at]) + " "}, {"object": "bell"}, {"text": " ".join(told[at:])}]
+    raw["copies"]["restless"] = {
+        "versions": {"en": {"language": "en", "paragraphs": [{"size": 11, "breaking": "first-fit", "runs": runs}]}}
+    }
+    objects: list[dict[str, Any]] = [
+        {"id": f"r{n}", "x": 40 + 180 * n, "y": 40, "width": 130, "height": deep, "frame": {"copy": "restless"}}
+        for n in range(2)
+    ]
+    bell = {"x": 40, "y": 300, "width": 30, "height": 20, "fill": {"color": "#dcebe9"}}
+    wrap = {"by": "below", "clearance": draws.randint(55, 65)}
+    objects.append({"id": "bell", **bell, "anchor": {"place": "centred"}, "wrap": wrap})
+    raw["pages"].append({"width": 420, "height": 720, "objects": objects})
+    raw["chains"] = [["r0", "r1"]]
+
+
 def plant_no_contour(raw: dict[str, Any], draws: random.Random) -> None:
     raw["pages"][0]["objects"].append(
         {
@@ -389,6 +408,7 @@ def plant_no_embed(raw: dict[str, Any], draws: random.Random) -> None:
 
 
 PLANTED: dict[str, Callable[[dict[str, Any], random.Random], None]] = {
+    "unsettled": plant_restless,
     "hidden": plant_lid, "pale": plant_pale, "small": plant_small, "leftover": plant_too_much, "off-page": plant_off,
     "cut-off": plant_cut, "no-letter": plant_letter, "coarse": plant_coarse, "last-word": plant_last_word, "widow": plant_widow,
     "stand-in": plant_stand_in, "empty": plant_empty, "tight-padding": plant_tight, "curved": plant_curved, "near": plant_near,

@@ -1,11 +1,14 @@
 import { apply, pagePlaces, type Point } from "../drawing/geometry";
 import { pageMatrix } from "../bench/paint";
 import { shownScene, useStore } from "../state/store";
-import { about, faultsOf, type Finding, useFindings } from "./findings";
+import { about, comesTo, cure, faultsOf, type Finding, useFindings } from "./findings";
+
+/** Cures that are offered at the words themselves; the list has all. */
+const MOST = 2;
 
 /** Thin marks on the page at the words that faults speak of; what is read is drawn round. */
 export function FindingMarks() {
-  const { found, at, revision, of } = useFindings();
+  const { found, at, revision, of, cures } = useFindings();
   const view = useStore((s) => s.view);
   const hidden = useStore((s) => s.clean || s.quiet || s.tried !== null || s.revision !== revision || s.id !== of);
   const scene = shownScene();
@@ -20,8 +23,10 @@ export function FindingMarks() {
       return [{ key: `${about(one)} ${index}`, left, top, width: right - left, height: bottom - top }];
     });
   const read = found.find((one) => about(one) === at);
+  const foot = read && boxes(read).sort((a, b) => b.top + b.height - a.top - a.height)[0];
+  const mending = (cures ?? []).filter((made) => made.mends).slice(0, MOST);
   return (
-    <div aria-hidden className="pointer-events-none absolute inset-0 overflow-hidden">
+    <div className="pointer-events-none absolute inset-0 overflow-hidden">
       {faultsOf(found)
         .filter((one) => one.shown === "words" && about(one) !== at)
         .flatMap((one) =>
@@ -33,7 +38,7 @@ export function FindingMarks() {
             />
           )),
         )}
-      <svg className="absolute inset-0 h-full w-full">
+      <svg aria-hidden className="absolute inset-0 h-full w-full">
         {found
           .filter((one) => one.shown === "line" && !one.neverMind)
           .map((one) => (
@@ -63,6 +68,25 @@ export function FindingMarks() {
             style={{ left: left - 2, top: top - 2, width: width + 4, height: height + 4 }}
           />
         ))}
+      {foot && !read.neverMind && mending.length > 0 && (
+        <div
+          role="group"
+          aria-label="What mends it"
+          className="card pointer-events-auto absolute flex gap-1 p-1 text-xs"
+          style={{ left: Math.max(foot.left - 2, 4), top: foot.top + foot.height + 8 }}
+        >
+          {mending.map((made) => (
+            <button
+              key={made.label}
+              className="button min-h-6 px-2 py-0.5 font-bold whitespace-nowrap text-slot-text"
+              title={comesTo(made)}
+              onClick={() => void cure(made)}
+            >
+              {made.label}
+            </button>
+          ))}
+        </div>
+      )}
     </div>
   );
 }

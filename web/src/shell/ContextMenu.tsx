@@ -5,6 +5,7 @@ import { useShallow } from "zustand/react/shallow";
 import { act } from "../api/client";
 import { objectsAt } from "../bench/hand";
 import type { Point } from "../drawing/geometry";
+import { about as findingKey, faultsOf, read, useFindings } from "../findings/findings";
 import { labelOf, thingsOf } from "../state/document";
 import { edit, select, selectedThing, selection, shownScene, useStore } from "../state/store";
 import { type Deed, deed, DEEDS, hinders, keysOf } from "./deeds";
@@ -97,6 +98,11 @@ function ObjectMenu({ about }: { about: Extract<About, { kind: "object" | "words
     }),
   );
   const open = useStore((s) => s.document);
+  const chosen = useStore((s) => s.selected);
+  const wrong = faultsOf(
+    useFindings((s) => s.found),
+    chosen ?? "",
+  );
   const here = about.kind === "object" && about.bench ? objectsAt(about.bench) : [];
   const rules = DEEDS.filter((one) => one.id.startsWith("rule ") && one.needs && !hinders(one) && one.head === "Rules");
   const acts =
@@ -105,7 +111,17 @@ function ObjectMenu({ about }: { about: Extract<About, { kind: "object" | "words
       : [...ACTS, locked ? "unlock" : "lock", hidden ? "show" : "hide", "chosen"];
   return (
     <>
-      <div>
+      <div className={wrong.length ? "max-w-64" : ""}>
+        {wrong.length > 0 && (
+          <div className="mb-1 border-b border-line pb-1">
+            <Head>What is wrong with it</Head>
+            {wrong.slice(0, 4).map((one) => (
+              <Item key={findingKey(one)} onDo={() => read(one)}>
+                {one.message}
+              </Item>
+            ))}
+          </div>
+        )}
         <Deeds ids={about.kind === "words" ? acts.filter((id) => id !== "copy") : acts} />
         {about.kind === "object" && (
           <div className="mt-1 grid grid-cols-2 border-t border-line pt-1">
