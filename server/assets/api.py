@@ -13,8 +13,8 @@ from django.shortcuts import get_object_or_404
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 
-from assets.models import Font, Picture
-from assets.store import keep_font, keep_picture, write_whole
+from assets.models import Font, Picture, within_reach
+from assets.store import keep_font, keep_picture, lend_pictures, write_whole
 from documents.models import Document
 from documents.store import raw_of
 from doors.asked import Asked
@@ -83,15 +83,28 @@ class FaceOut(Schema):
 
 
 @router.post("/pictures", response={200: PictureOut, 400: ErrorOut})
-def upload_picture(request: Asked, file: UploadedFile = File(...)) -> PictureOut:  # type: ignore[type-arg]
-    """Bring a picture: PNG, JPEG or WebP, checked by its content."""
-    return PictureOut.of(keep_picture(request.user.id, file.name or "picture", file.read()))
+def upload_picture(request: Asked, file: UploadedFile = File(...), document: int | None = None) -> PictureOut:  # type: ignore[type-arg]
+    """Bring a picture: PNG, JPEG or WebP, checked by its content. With a `document` of somebody else, that has it from then on, too."""
+    row = keep_picture(request.user.id, file.name or "picture", file.read())
+    for_document(request, document, row)
+    return PictureOut.of(row)
+
+
+def for_document(request: Asked, document: int | None, row: Picture) -> None:
+    """Let a document that is somebody else's have a picture that one brings. Raises Gone, Refused."""
+    if document is not None:
+        from documents.store import document_for
+
+        lend_pictures(request.user.id, document_for(request.user.id, document, "edit").owner_id, row.file)
 
 
 @router.get("/pictures/{picture_id}", include_in_schema=False)
 def picture_file(request: Asked, picture_id: int) -> FileResponse:
-    """A picture's bytes, for its owner."""
-    row = get_object_or_404(Picture, id=picture_id, owner=request.user)
+    """A picture's bytes, for its owner and the team that it was given to."""
+    return picture_response(get_object_or_404(Picture, within_reach(request.user.id), id=picture_id))
+
+
+def picture_response(row: Picture) -> FileResponse:
     response = FileResponse(row.path.open("rb"), content_type=row.media_type)
     response["Cache-Control"] = "private, max-age=31536000, immutable"
     response["Content-Security-Policy"] = "default-src 'none'"
@@ -99,23 +112,35 @@ def picture_file(request: Asked, picture_id: int) -> FileResponse:
 
 
 @router.get("/fonts", response=list[FaceOut])
-def fonts(request: Asked) -> list[FaceOut]:
-    """The faces that copy can be set in: those that come with the application, then the user's own."""
-    own = {row.path.stem: row for row in Font.objects.filter(owner=request.user)}
+def fonts(request: Asked, document: int | None = None) -> list[FaceOut]:
+    """The faces that copy can be set in: those that come with the application, then the user's own and those of their teams;
+    in a `document` of somebody else those that its owner has."""
+    user_id = _whose(request, document)
+    brought = {row.path.stem: row for row in Font.objects.filter(within_reach(user_id))}
+    at = f"?document={document}" if user_id != request.user.id else ""
     return [
         FaceOut(
-            key=f.key, family=f.family, weight=f.weight, slope=f.slope, own=f.key in own, weights=EndsOut.of(f.axes.weight), widths=EndsOut.of(f.axes.width),
-            url=f"/api/fonts/{f.key}/file" if f.key in own else f"/static/fonts/{f.path.name}",
+            key=f.key, family=f.family, weight=f.weight, slope=f.slope, own=f.key in brought and brought[f.key].owner_id == request.user.id, weights=EndsOut.of(f.axes.weight), widths=EndsOut.of(f.axes.width),
+            url=f"/api/fonts/{f.key}/file{at}" if f.key in brought else f"/static/fonts/{f.path.name}",
             metrics=MetricsOut(**vars(f.metrics)), features=_features(f), kind=kind_of(f), scripts=list(scripts_of(f)),
         )
-        for f in _library(request).faces.values()
+        for f in _library(user_id).faces.values()
     ]  # fmt: skip
 
 
-def _library(request: Asked) -> FontLibrary:
+def _whose(request: Asked, document: int | None) -> int:
+    """Whose fonts: one's own, or those of the owner of a document that one sees. Raises Gone."""
+    if document is None:
+        return request.user.id
+    from documents.store import document_for
+
+    return document_for(request.user.id, document, "see").owner_id
+
+
+def _library(user_id: int) -> FontLibrary:
     from documents.studios import fonts_now
 
-    return fonts_now(request.user.id)
+    return fonts_now(user_id)
 
 
 @lru_cache(maxsize=500)
@@ -144,9 +169,9 @@ def delete_font(request: Asked, family: str) -> ErrorOut:
 
 
 @router.get("/fonts/{key}/file", include_in_schema=False)
-def font_file(request: Asked, key: str, features: str = "") -> HttpResponse:
+def font_file(request: Asked, key: str, features: str = "", document: int | None = None) -> HttpResponse:
     """A face's font file; with `features` (smcp, -liga …) one that draws with them without being asked."""
-    face = _library(request).faces.get(key)
+    face = _library(_whose(request, document)).faces.get(key)
     if face is None:
         raise NestLineError("there is no such font")
     wanted = tuple(sorted(_feature(part) for part in features.split(",") if part))

@@ -4,6 +4,16 @@ from pathlib import Path
 
 from django.conf import settings
 from django.db import models
+from django.db.models import Exists, OuterRef, Q
+
+from people.models import Member
+
+
+def within_reach(user_id: int | OuterRef) -> Q:
+    """What somebody may use of a library: their own, and what was given to a team of theirs."""
+    theirs = user_id if isinstance(user_id, int) else OuterRef(user_id)
+    mine = Member.objects.filter(user_id=theirs, team_id=OuterRef("team_id"))
+    return Q(owner_id=user_id) | Q(Exists(mine))
 
 
 class Picture(models.Model):
@@ -18,6 +28,7 @@ class Picture(models.Model):
     height = models.PositiveIntegerField()
     transparent = models.BooleanField()
     size = models.PositiveBigIntegerField()
+    team = models.ForeignKey("people.Team", on_delete=models.SET_NULL, null=True, related_name="pictures")
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -39,6 +50,7 @@ class Font(models.Model):
     sha256 = models.CharField(max_length=64)
     size = models.PositiveBigIntegerField()
     may_embed = models.BooleanField()
+    team = models.ForeignKey("people.Team", on_delete=models.SET_NULL, null=True, related_name="fonts")
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -56,6 +68,7 @@ class Recipe(models.Model):
     name = models.CharField(max_length=80)
     rules = models.JSONField()
     for_new_frames = models.BooleanField(default=False)
+    team = models.ForeignKey("people.Team", on_delete=models.SET_NULL, null=True, related_name="recipes")
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -66,3 +79,15 @@ class Recipe(models.Model):
                 fields=["owner"], condition=models.Q(for_new_frames=True), name="one_recipe_for_new_frames"
             ),
         ]
+
+
+class TeamColor(models.Model):
+    """A colour that a team uses, as #rrggbb."""
+
+    team = models.ForeignKey("people.Team", on_delete=models.CASCADE, related_name="colors")
+    name = models.CharField(max_length=60)
+    figure = models.CharField(max_length=7)
+
+    class Meta:
+        ordering = ["name"]
+        constraints = [models.UniqueConstraint(fields=["team", "name"], name="team_color")]

@@ -11,7 +11,7 @@ from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 from pydantic import Field
 
-from assets.models import Recipe
+from assets.models import Recipe, within_reach
 from doors.asked import Asked
 from doors.errors import ErrorOut
 from nestline.document.reading import portable_recipe
@@ -28,6 +28,8 @@ class RecipeOut(Schema):
     rules: dict[str, Any]
     own: bool
     for_new_frames: bool
+    team: str | None = None
+    """The team whose it is, where somebody else gave it."""
 
 
 class RecipeIn(Schema):
@@ -48,6 +50,11 @@ def _all(request: Asked) -> list[RecipeOut]:
         for r in Recipe.objects.filter(owner=request.user)
     ]
     names = {r.name for r in own}
+    given = Recipe.objects.filter(within_reach(request.user.id)).exclude(owner=request.user).select_related("team")
+    for row in given.exclude(name__in=names).order_by("name", "id"):
+        if row.name not in names and row.team:
+            names.add(row.name)
+            own.append(RecipeOut(name=row.name, rules=row.rules, own=False, for_new_frames=False, team=row.team.name))
     shipped = [
         RecipeOut(name=n, rules=r, own=False, for_new_frames=False) for n, r in SHIPPED.items() if n not in names
     ]
@@ -65,7 +72,7 @@ def _keep(request: Asked, name: str, rules: dict[str, Any], colors: dict[str, st
 
 @router.get("", response=list[RecipeOut])
 def recipes(request: Asked) -> list[RecipeOut]:
-    """One's own recipes, then those that ship; one of one's own stands for a shipped one of its name."""
+    """One's own recipes, those of one's teams, then those that ship; one of one's own stands for a shipped one of its name."""
     return _all(request)
 
 
@@ -78,14 +85,15 @@ def keep_recipe(request: Asked, given: RecipeIn) -> list[RecipeOut]:
 
 @router.post("/for-new-frames", response={200: list[RecipeOut], 400: ErrorOut})
 def choose_for_new_frames(request: Asked, given: Named) -> list[RecipeOut]:
-    """Choose the recipe that new frames follow, or none. A shipped one becomes one of one's own by that."""
+    """Choose the recipe that new frames follow, or none. A shipped one, or a team's, becomes one of one's own by that."""
     with transaction.atomic():
         Recipe.objects.filter(owner=request.user, for_new_frames=True).update(for_new_frames=False)
         if given.name is not None:
             row = Recipe.objects.filter(owner=request.user, name=given.name).first()
-            if row is None and given.name not in SHIPPED:
+            rules = next((one.rules for one in _all(request) if one.name == given.name), None)
+            if rules is None:
                 raise NestLineError(f"there is no recipe “{given.name}” in the library any more")
-            row = row or Recipe(owner=request.user, name=given.name, rules=SHIPPED[given.name])
+            row = row or Recipe(owner=request.user, name=given.name, rules=rules)
             row.for_new_frames = True
             row.save()
     return _all(request)

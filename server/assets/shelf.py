@@ -11,7 +11,7 @@ from django.http import FileResponse
 from ninja import Router, Schema
 from PIL import Image
 
-from assets.api import PictureOut
+from assets.api import PictureOut, for_document
 from assets.store import keep_picture
 from doors.asked import Asked
 from doors.errors import ErrorOut
@@ -87,10 +87,12 @@ def small_picture(request: Asked, file: str) -> FileResponse:
 
 
 @router.post("/{file}", response={200: PictureOut, 400: ErrorOut})
-def take_picture(request: Asked, file: str) -> PictureOut:
-    """Take a picture from the shelf: it is kept with the user's own from then on."""
+def take_picture(request: Asked, file: str, document: int | None = None) -> PictureOut:
+    """Take a picture from the shelf: it is kept with the user's own from then on, and with those of a `document`'s owner."""
     _known(file)
-    return PictureOut.of(keep_picture(request.user.id, file, (_folder() / file).read_bytes()))
+    row = keep_picture(request.user.id, file, (_folder() / file).read_bytes())
+    for_document(request, document, row)
+    return PictureOut.of(row)
 
 
 def _known(file: str) -> None:

@@ -7,11 +7,13 @@ import hashlib
 import os
 import re
 import tempfile
+from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 from django.utils.text import slugify
 
-from assets.models import Font, Picture
+from assets.models import Font, Picture, within_reach
 from nestline.errors import NestLineError
 from nestline.fonts.library import FontLibrary, read_face, shipped_fonts
 from nestline.fonts.own import BadFont, OwnFace, read_own_font
@@ -36,6 +38,7 @@ def keep_picture(owner_id: int, name: str, content: bytes) -> Picture:
     write_whole(row.path, content)
     if existing is None:
         row.save()
+        write_whole(row.path, content)  # whoever deletes the last row of the same picture meanwhile takes its file
     return row
 
 
@@ -63,6 +66,31 @@ def picture_of(owner_id: int, file: str) -> PictureFile:
     except OSError:
         raise NestLineError(f"the picture “{file}” cannot be read from the disk") from None
     return PictureFile(content, row.media_type, row.file.rpartition(".")[2], row.width, row.height, row.transparent)
+
+
+def lend_pictures(user_id: int, owner_id: int, content: Any) -> None:
+    """Let the owner of a document have the pictures that somebody, or a team of theirs, brings into it: rows of the same bytes. `content` is
+    whatever JSON names them."""
+    wanted = set(_files_in(content))
+    if not wanted:
+        return
+    known = set(Picture.objects.filter(owner_id=owner_id, file__in=wanted).values_list("file", flat=True))
+    for row in Picture.objects.filter(within_reach(user_id), file__in=wanted - known).order_by("file").distinct("file"):
+        row.pk, row.owner_id, row.team_id = None, owner_id, None
+        row._state.adding = True
+        row.save()
+
+
+def _files_in(content: Any) -> Iterator[str]:
+    if isinstance(content, str):
+        if content.startswith("pictures/"):
+            yield content
+    elif isinstance(content, dict):
+        for one in content.values():
+            yield from _files_in(one)
+    elif isinstance(content, list):
+        for one in content:
+            yield from _files_in(one)
 
 
 def _contour_path(owner_id: int, file: str, key: str) -> Path | None:
@@ -126,7 +154,7 @@ def _try(path: Path, face: OwnFace) -> None:
 
 
 def fonts_of(owner_id: int) -> FontLibrary:
-    """The fonts that come with the application and a user's own; one stands in for those that are not there."""
-    rows = Font.objects.filter(owner_id=owner_id).order_by("family", "weight", "slope")
+    """The fonts that come with the application, a user's own and those of their teams; one stands in for those that are not there."""
+    rows = Font.objects.filter(within_reach(owner_id)).order_by("family", "weight", "slope")
     own = [read_face(row.path, row.family, row.weight, row.slope) for row in rows if row.path.is_file()]
     return FontLibrary([*shipped_fonts().faces.values(), *own], stands_in=True)

@@ -25,6 +25,7 @@ from django.http import HttpRequest
 
 from documents.events import CHANNEL
 from documents.models import Document
+from documents.reach import allowed
 
 log = logging.getLogger("nestline")
 MOST_STREAMS, MOST_OF_A_USER, MOST_WAITING = 2000, 40, 200
@@ -96,7 +97,7 @@ def _who(cookies: str, document_id: int) -> tuple[int | None, int | None]:
     user = get_user(request)
     if not user.is_authenticated:
         return None, None
-    rows = Document.objects.filter(id=document_id, owner_id=user.pk, deleted=None)
+    rows = Document.objects.filter(allowed(user.pk, "see"), id=document_id, deleted=None)
     return user.pk, rows.values_list("revision", flat=True).first()
 
 

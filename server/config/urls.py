@@ -5,6 +5,7 @@ import secrets
 import sys
 
 from django.conf import settings
+from django.contrib import admin
 from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
@@ -12,6 +13,7 @@ from ninja import NinjaAPI
 from ninja.security import django_auth
 
 from assets.api import router as assets
+from assets.libraries import router as libraries
 from assets.recipes import router as recipes
 from assets.shelf import router as shelf
 from assets.spelling import router as spelling
@@ -21,17 +23,30 @@ from documents.routes import ROUTERS
 from doors.errors import refused
 from doors.health import AWAY, healthz, is_away, let_go, readyz
 from nestline.errors import DocumentError, NestLineError
+from people.accounts import router as account
+from people.entry import router as entry
+from people.invitations import router as invitations
+from people.passkeys import entry as passkey_entry
+from people.passkeys import own as passkeys
 from people.sessions import router as sessions
+from people.teams import router as teams
 
 log = logging.getLogger("nestline")
 MOST_LOGGED = 2000
 """How much of what was asked goes into the log with a fault, in bytes."""
 api = NinjaAPI(title="Nest Line", version="1", docs_url=None, auth=django_auth, urls_namespace="api")
 api.add_router("/session", sessions, auth=None)
+api.add_router("/entry", entry, auth=None)
+api.add_router("/entry", passkey_entry, auth=None)
+api.add_router("/account", account)
+api.add_router("/account", passkeys)
+api.add_router("/account", invitations)
+api.add_router("/teams", teams)
 for router in ROUTERS:
     api.add_router("/documents", router)
 api.add_router("/jobs", jobs)
 api.add_router("/recipes", recipes)
+api.add_router("/libraries", libraries)
 api.add_router("/lengths", lengths)
 api.add_router("/spelling", spelling)
 api.add_router("/shelf", shelf)
@@ -103,5 +118,6 @@ urlpatterns = [
     path("healthz", healthz),
     path("readyz", readyz),
     path("api/", api.urls),
-    re_path(r"^(?!api/|static/).*$", client),
+    path("admin/", admin.site.urls),
+    re_path(r"^(?!api/|static/|admin/).*$", client),
 ]

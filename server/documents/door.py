@@ -18,6 +18,7 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
+from assets.store import lend_pictures
 from documents.events import tell
 from documents.history import TooOld, any_undone, known_step, next_edit, own_edits, prune, raw_at, run_of
 from documents.models import Document, Edit, Step
@@ -25,9 +26,9 @@ from documents.store import (
     Raw,
     State,
     current_state,
+    document_for,
     is_large,
     locked_revision,
-    own_document,
     remember,
     state_of,
     tidy,
@@ -99,7 +100,7 @@ class Made:
     """What was made of `before`, where that is known and is all."""
 
 
-def make_edit(owner_id: int, document_id: int, wanted: Wanted) -> Made:
+def make_edit(user_id: int, document_id: int, wanted: Wanted) -> Made:
     """Apply and store an edit, its acts as the operations that they come to. Raises NestLineError.
 
     Edits with the same `join` key, one soon after the other, are undone in one step.
@@ -160,20 +161,20 @@ def make_edit(owner_id: int, document_id: int, wanted: Wanted) -> Made:
         if number % 50 == 0:  # now and then: a letter need not ask for it
             row.edits.filter(number__lte=number - MOST_EDITS).delete()
 
-    return _made(owner_id, document_id, wanted, work, keep)
+    return _made(user_id, document_id, wanted, work, keep)
 
 
-def undo(owner_id: int, document_id: int, wanted: Wanted) -> Made:
+def undo(user_id: int, document_id: int, wanted: Wanted) -> Made:
     """Take this window's last edit back, past what others did since. Raises NestLineError when there is none."""
-    return _step(owner_id, document_id, wanted, back=True)
+    return _step(user_id, document_id, wanted, back=True)
 
 
-def redo(owner_id: int, document_id: int, wanted: Wanted) -> Made:
+def redo(user_id: int, document_id: int, wanted: Wanted) -> Made:
     """Make the edit that this window took back last again. Raises NestLineError when there is none."""
-    return _step(owner_id, document_id, wanted, back=False)
+    return _step(user_id, document_id, wanted, back=False)
 
 
-def _step(owner_id: int, document_id: int, wanted: Wanted, back: bool) -> Made:
+def _step(user_id: int, document_id: int, wanted: Wanted, back: bool) -> Made:
     chosen: list[Edit] = []
 
     def work(row: Document, before: State) -> tuple[Operations, Operations | None] | None:
@@ -211,21 +212,22 @@ def _step(owner_id: int, document_id: int, wanted: Wanted, back: bool) -> Made:
             edit.operations, edit.inverse = operations, inverse
         edit.save()
 
-    return _made(owner_id, document_id, wanted, work, keep)
+    return _made(user_id, document_id, wanted, work, keep)
 
 
 Work = Callable[[Document, State], tuple[Operations, Operations | None] | None]
 Keep = Callable[[Document, Operations, Operations, Operations | None], None]
 
 
-def _made(owner_id: int, document_id: int, wanted: Wanted, work: Work, keep: Keep) -> Made:
+def _made(user_id: int, document_id: int, wanted: Wanted, work: Work, keep: Keep) -> Made:
     """Work a change out, lock the document, and write it if the document is still what it was worked out for; else again."""
     for _ in range(MOST_TRIES):
-        row = own_document(owner_id, document_id)
+        row = document_for(user_id, document_id, "edit")
+        lend_pictures(user_id, row.owner_id, wanted.operations)
         before = state_of(row, part=bool(wanted.seen) and row.revision == wanted.base and not wanted.on)
         if known_step(row, wanted.mark):
             # It may have been made since the row was read: by the same, asked for twice at the same time.
-            row = own_document(owner_id, document_id)
+            row = document_for(user_id, document_id, "edit")
             before = state_of(row)
             return Made(row, _stood(row, before, wanted.base), before)
         found = work(row, before)
@@ -238,7 +240,7 @@ def _made(owner_id: int, document_id: int, wanted: Wanted, work: Work, keep: Kee
         after, applied = _changed(row, before, operations, wanted.seen)
         stood = _stood(row, before, wanted.base)
         with transaction.atomic():
-            if locked_revision(owner_id, document_id) != before.revision:
+            if locked_revision(user_id, document_id) != before.revision:
                 continue
             row.revision = after.revision
             write(row, before.raw, after.raw, applied.touched)
@@ -254,9 +256,9 @@ def _made(owner_id: int, document_id: int, wanted: Wanted, work: Work, keep: Kee
     raise Overtaken("this document is being changed very often just now; try again in a moment")
 
 
-def since(owner_id: int, document_id: int, revision: int) -> Made:
+def since(user_id: int, document_id: int, revision: int) -> Made:
     """A document as it stands, and as it stood at a revision. Raises Gone."""
-    row = own_document(owner_id, document_id)
+    row = document_for(user_id, document_id, "see")
     state = state_of(row)
     return Made(row, _stood(row, state, revision), state)
 
@@ -316,7 +318,7 @@ MOST_ASKED = 2000
 _previews = Turns(at_once=1, long=0.1)
 
 
-def preview(owner_id: int, document_id: int, wanted: Wanted, number: int = 0) -> Raw:
+def preview(user_id: int, document_id: int, wanted: Wanted, number: int = 0) -> Raw:
     """What an edit would change on the screen; nothing is stored. Raises NestLineError.
 
     Of the previews that a window counts, one that is overtaken while it waits for its turn is not worked out.
@@ -326,11 +328,11 @@ def preview(owner_id: int, document_id: int, wanted: Wanted, number: int = 0) ->
     if number:
         remember_few(_asked_last, of, max(number, _asked_last.get(of, 0)), MOST_ASKED)
     with _previews.one():
-        return _preview(owner_id, document_id, wanted, number)
+        return _preview(user_id, document_id, wanted, number)
 
 
-def _preview(owner_id: int, document_id: int, wanted: Wanted, number: int) -> Raw:
-    before = current_state(owner_id, document_id)
+def _preview(user_id: int, document_id: int, wanted: Wanted, number: int) -> Raw:
+    before = current_state(user_id, document_id)
     if wanted.base != before.revision:
         raise Overtaken("this document was changed in another window since")
     with before.lock:
@@ -345,9 +347,9 @@ def _preview(owner_id: int, document_id: int, wanted: Wanted, number: int) -> Ra
 
 
 @contextmanager
-def acting(owner_id: int, document_id: int, base: int) -> Iterator[Acting]:
+def acting(user_id: int, document_id: int, base: int) -> Iterator[Acting]:
     """A document to work something out on; nothing is stored. Raises NestLineError."""
-    row = own_document(owner_id, document_id)
+    row = document_for(user_id, document_id, "see")
     if row.revision != base:
         raise Overtaken("this document was changed in another window since")
     state = state_of(row)
@@ -369,9 +371,9 @@ def _changed(
     return State(before.revision + 1, applied.document, scene, before.studio, before.lock, part is None), applied
 
 
-def rest(owner_id: int, document_id: int) -> State:
+def rest(user_id: int, document_id: int) -> State:
     """A document with all its pages nested. Raises Gone."""
-    return state_of(own_document(owner_id, document_id))
+    return state_of(document_for(user_id, document_id, "see"))
 
 
 def _check_count(operations: Operations) -> None:

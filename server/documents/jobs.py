@@ -191,11 +191,17 @@ def _done(job: Job, **fields: Any) -> None:
         raise NestLineError("this was cancelled")
 
 
+def _reached(job: Job) -> Document:
+    """The document that a job is about, if whoever began it may still see it. Raises Gone."""
+    from documents.store import document_for
+
+    return document_for(job.owner_id, job.document_id or 0, "see")
+
+
 def _export(job: Job, tell: Tell) -> None:
     from documents.exports import exported
 
-    assert job.document is not None
-    name, content, media = exported(job.document, tell=tell, **job.given)
+    name, content, media = exported(_reached(job), tell=tell, **job.given)
     path = folder_of(job) / "result"
     path.unlink(missing_ok=True)  # of a try that was killed before it was done
     write_whole(path, content)
@@ -217,9 +223,8 @@ def _trace(job: Job, tell: Tell) -> None:
     from documents.studios import new_studio
     from nestline.document.model import Contour
 
-    for share in new_studio(job.owner_id).contours.trace(
-        job.given["file"], Contour.model_validate(job.given["contour"])
-    ):
+    owner_id = job.document.owner_id if job.document else job.owner_id
+    for share in new_studio(owner_id).contours.trace(job.given["file"], Contour.model_validate(job.given["contour"])):
         tell(share)
     _done(job)
 
@@ -228,10 +233,9 @@ def _desk(job: Job, tell: Tell) -> None:
     from desk.translating import translate
     from documents.translations import sent_to_desk
 
-    assert job.document is not None
     given = dict(job.given)
     seconds, fails = given.pop("seconds"), given.pop("fails")
-    content = translate(sent_to_desk(job.document, **given), seconds, fails, tell)
+    content = translate(sent_to_desk(_reached(job), **given), seconds, fails, tell)
     path = folder_of(job) / "result"
     path.unlink(missing_ok=True)
     write_whole(path, content)

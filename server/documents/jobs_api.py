@@ -9,7 +9,7 @@ from ninja import Router
 
 from documents import jobs
 from documents.models import Job
-from documents.store import Gone
+from documents.reach import Gone
 from documents.wire import JobOut
 from doors.asked import Asked
 from doors.errors import ErrorOut

@@ -133,3 +133,26 @@ class Job(models.Model):
 
     class Meta:
         indexes = [models.Index(fields=["owner", "-id"], name="job_list")]
+
+
+class Share(models.Model):
+    """A document shared with somebody, or with a team: to see it, or to change it, too."""
+
+    document = models.ForeignKey(Document, on_delete=models.CASCADE, related_name="shares")
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, null=True, related_name="shares")
+    team = models.ForeignKey("people.Team", on_delete=models.CASCADE, null=True, related_name="shares")
+    may = models.CharField(max_length=10, choices=[("see", "see"), ("edit", "edit")])
+    made = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [
+            models.CheckConstraint(condition=Q(user=None) ^ Q(team=None), name="share_with_one"),
+            models.UniqueConstraint(fields=["document", "user"], condition=~Q(user=None), name="share_user"),
+            models.UniqueConstraint(fields=["document", "team"], condition=~Q(team=None), name="share_team"),
+        ]
+
+    @property
+    def whom(self) -> str:
+        """The name of whom, or of the team that, it is shared with."""
+        return self.team.name if self.team else self.user.get_username() if self.user else ""

@@ -7,7 +7,7 @@ from typing import Any
 from documents.events import tell
 from documents.history import open_windows
 from documents.models import Window
-from documents.store import own_document
+from documents.store import document_for
 
 MOST_WINDOWS = 50
 """Of a document at one time."""
@@ -15,7 +15,7 @@ MOST_WINDOWS = 50
 
 def say_where(user: Any, document_id: int, window: str, page: int, chosen: list[str], gone: bool, hello: bool) -> None:
     """Keep that a window is open (or not any more), and tell the others where it is. Raises Gone."""
-    row = own_document(user.id, document_id)
+    row = document_for(user.id, document_id, "see")
     if gone:
         row.windows.filter(name=window).delete()
     elif open_windows(row).count() < MOST_WINDOWS or row.windows.filter(name=window).exists():

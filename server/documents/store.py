@@ -5,28 +5,23 @@ from __future__ import annotations
 import secrets
 from collections import OrderedDict
 from dataclasses import dataclass, replace
+from functools import partial
 from threading import RLock
 from typing import Any
 
 import orjson
-from django.db.models import Count, F, Func, JSONField, Max, QuerySet, Value
+from django.db.models import F, Func, JSONField, OuterRef, QuerySet, Value
 
 from documents.models import Copy, Document, Page
-from documents.studios import adopt, keep_only, let_go, mark_of, new_studio, studio_of
+from documents.reach import NEEDS, Need, allowed, check, gone
+from documents.studios import adopt, fonts_within, keep_only, let_go, mark_of, new_studio, studio_of
 from doors.compiled import Compiled
 from nestline.document.edits import grafted
-from nestline.errors import NestLineError
 from nestline.remembering import remember as few
 from nestline.scene import Scene, scene_of
 from nestline.studio import Studio
 
 Raw = dict[str, Any]
-
-
-class Gone(NestLineError):
-    """The document is not there (or not this user's)."""
-
-    status = 404
 
 
 @dataclass(frozen=True)
@@ -56,35 +51,43 @@ SMALL = 6
 """Pages of a document that is nested whole before it is shown."""
 
 
-def _gone() -> Gone:
-    return Gone("this document is not here any more, or it is not yours")
-
-
-def _own(document_id: int, owner_id: int) -> QuerySet[Document]:
-    return Document.objects.filter(id=document_id, owner_id=owner_id, deleted=None)
+def _reached(need: Need, document_id: int, user_id: int) -> QuerySet[Document]:
+    return Document.objects.filter(allowed(user_id, need), id=document_id, deleted=None)
 
 
 _COLUMNS = [field.attname for field in Document._meta.concrete_fields]
-_rows = Compiled(lambda document_id, owner_id: _own(document_id, owner_id).values_list(*_COLUMNS), int, int)
+
+
+def _columns_of(need: Need, document_id: int, user_id: int) -> QuerySet[Document, tuple[Any, ...]]:
+    return _reached(need, document_id, user_id).values_list(*_COLUMNS)
+
+
+_rows = {need: Compiled(partial(_columns_of, need), int, int) for need in NEEDS}
 _locked = Compiled(
-    lambda document_id, owner_id: _own(document_id, owner_id).select_for_update().values_list("revision"), int, int
+    lambda document_id, user_id: (
+        _reached("edit", document_id, user_id).select_for_update(of=("self",)).values_list("revision")
+    ),
+    int,
+    int,
 )
 
 
-def own_document(owner_id: int, document_id: int) -> Document:
-    """A user's document that is not deleted. Raises Gone."""
-    for row in _rows(document_id, owner_id):
+def document_for(user_id: int, document_id: int, need: Need) -> Document:
+    """A document that is not deleted, for a user who may do with it what is needed. Raises Gone, Refused."""
+    for row in _rows[need](document_id, user_id):
         found = dict(zip(_COLUMNS, row, strict=True))
         found["head"] = orjson.loads(found["head"])
         return Document.from_db("default", _COLUMNS, list(found.values()))
-    raise _gone()
+    check(user_id, document_id, need)
+    raise gone()
 
 
-def locked_revision(owner_id: int, document_id: int) -> int:
-    """The revision of a user's document, its row locked until the transaction ends. Raises Gone."""
-    for (revision,) in _locked(document_id, owner_id):
+def locked_revision(user_id: int, document_id: int) -> int:
+    """The revision of a document that a user may change, its row locked until the transaction ends. Raises Gone, Refused."""
+    for (revision,) in _locked(document_id, user_id):
         return int(revision)
-    raise _gone()
+    check(user_id, document_id, "edit")
+    raise gone()
 
 
 def raw_of(row: Document) -> Raw:
@@ -125,22 +128,22 @@ def state_of(row: Document, part: bool = False) -> State:
 
 
 _marks = Compiled(
-    lambda document_id, owner_id: _own(document_id, owner_id).values_list(
-        "revision", Max("owner__fonts__id"), Count("owner__fonts__id")
+    lambda document_id, user_id: _reached("see", document_id, user_id).values_list(
+        "owner_id", "revision", fonts_within(OuterRef("owner_id"))
     ),
     int,
     int,
 )
-"""A document's revision, and the mark of its owner's fonts."""
+"""A document's owner and revision, and the mark of the owner's fonts."""
 
 
-def current_state(owner_id: int, document_id: int) -> State:
-    """The state of a user's document, with one small query where this process remembers it. Raises Gone."""
-    for revision, *mark in _marks(document_id, owner_id):
+def current_state(user_id: int, document_id: int) -> State:
+    """The state of a document that a user may see, with one small query where this process remembers it. Raises Gone."""
+    for owner_id, revision, mark in _marks(document_id, user_id):
         state = _remembered(document_id, revision)
-        if state and state.whole and state.studio is studio_of(owner_id, document_id, (mark[0], mark[1]))[0]:
+        if state and state.whole and state.studio is studio_of(owner_id, document_id, tuple(mark))[0]:
             return state
-    return state_of(own_document(owner_id, document_id))
+    return state_of(document_for(user_id, document_id, "see"))
 
 
 def first_page(row: Document) -> State | None:

@@ -13,9 +13,10 @@ from functools import partial
 from threading import Lock, RLock
 from weakref import WeakKeyDictionary
 
-from django.db.models import Count, Max
+from django.contrib.postgres.expressions import ArraySubquery
+from django.db.models import OuterRef
 
-from assets.models import Font
+from assets.models import Font, within_reach
 from assets.store import contour_of, fonts_of, keep_contour, picture_of
 from nestline.findings.finder import Finder
 from nestline.fonts.library import FontLibrary
@@ -25,8 +26,8 @@ from nestline.remembering import remember
 from nestline.studio import Studio
 from nestline.warming import warm
 
-Mark = tuple[int | None, int]
-"""What tells whether a user's fonts changed: the newest one's id, and how many there are."""
+Mark = tuple[int, ...]
+"""What tells whether the fonts that a user may use changed: their ids."""
 MOST_BYTES = 120e6
 """What all studios of a process may keep, about; the one used last always stays."""
 MOST_PICTURES = 60e6
@@ -75,9 +76,13 @@ class _Contours:
         keep_contour(self._owner_id, file, key, content)
 
 
+def fonts_within(user_id: int | OuterRef) -> ArraySubquery:
+    """The mark of a user's fonts, for a query."""
+    return ArraySubquery(Font.objects.filter(within_reach(user_id)).order_by("id").values("id"))
+
+
 def mark_of(owner_id: int) -> Mark:
-    own = Font.objects.filter(owner_id=owner_id).aggregate(Max("id"), Count("id"))
-    return own["id__max"], own["id__count"]
+    return tuple(Font.objects.filter(within_reach(owner_id)).order_by("id").values_list("id", flat=True))
 
 
 def fonts_now(owner_id: int, mark: Mark | None = None) -> FontLibrary:

@@ -10,6 +10,7 @@ from ninja import Schema
 from pydantic import ConfigDict, Field
 
 from documents.exports import Kind, Letters
+from documents.reach import Need
 from nestline.acts.offers import Allowed, TryKind
 from nestline.document.model import Breaking, Contour
 from nestline.findings.strain import GREATEST, LARGEST_TYPE, LEAST, Strain
@@ -26,6 +27,11 @@ class DocumentOut(Schema):
     pages: int
     folder: str
     deleted: datetime | None
+    owner: str | None
+    """Whose it is, where it is somebody else's."""
+    may: Need
+    shared: bool
+    """Whether it is one's own and shared with somebody."""
 
 
 class DocumentsOut(Schema):
@@ -681,6 +687,24 @@ class OpenOut(Schema):
     complete: bool
     """Whether the scene holds every page, or the first alone."""
     shown: str
+    may: Need
+    """What whoever asks may do with it."""
+    owner: str
+
+
+class ShareIn(Schema):
+    """With whom, by name, or with which team; what they may do."""
+
+    name: str = Field("", max_length=150)
+    team: int | None = None
+    may: Literal["see", "edit"] = "see"
+
+
+class ShareOut(Schema):
+    id: int
+    name: str
+    team: bool
+    may: Literal["see", "edit"]
 
 
 class EditOut(Schema):

@@ -1,8 +1,8 @@
-"""Signing in and out."""
+"""Signing in and out, and where one is signed in."""
 
 from __future__ import annotations
 
-import threading
+from datetime import timedelta
 from urllib.parse import urlsplit
 
 from axes.helpers import get_client_ip_address
@@ -22,8 +22,13 @@ from ninja.utils import check_csrf
 from pydantic import Field
 
 from doors.errors import ErrorOut, refused
+from people.log import happened
+from people.models import Visit
+from people.passwords import checking
 
 router = Router(tags=["session"])
+SEEN_EVERY = timedelta(minutes=5)
+"""How exactly it is known when a session was used last."""
 
 
 class SessionIn(Schema):
@@ -42,25 +47,45 @@ class SessionOut(Schema):
 def who(request: HttpRequest) -> SessionOut:
     """Who is signed in; nobody is None."""
     get_token(request)
-    name = request.user.get_username() or None if request.user.is_authenticated else None
-    return SessionOut(name=name, live=_live(request))
+    if not request.user.is_authenticated:
+        return SessionOut(name=None, live=_live(request))
+    now = timezone.now()
+    Visit.objects.filter(key=request.session.session_key, seen__lt=now - SEEN_EVERY).update(seen=now)
+    return SessionOut(name=request.user.get_username(), live=_live(request))
 
 
 @router.post("", response={200: SessionOut, 401: ErrorOut, 429: ErrorOut})
 def sign_in(request: HttpRequest, given: SessionIn):  # type: ignore[no-untyped-def]
     """Sign in with a name and a password."""
-    _same_site(request)
+    same_site(request)
     user = _checked(request, given)
     if user is None:
+        # A name that nobody has may be a password in the wrong field: it is not kept.
+        known = User.objects.filter(username=given.name).first()
+        happened("sign-in failed", known, request=request)
         return 401, ErrorOut(message="this name and password do not belong together")
-    login(request, user)
+    enter(request, user, "password")
     return SessionOut(name=user.get_username())
+
+
+def enter(request: HttpRequest, user: User, by: str) -> None:
+    """Begin a session of somebody who has shown who they are."""
+    backend = settings.AUTHENTICATION_BACKENDS[-1]
+    login(request, user, backend=backend)
+    address = get_client_ip_address(request) or None
+    agent = request.headers.get("User-Agent", "")[:300].replace("\0", "")
+    key = request.session.session_key or ""
+    Visit.objects.update_or_create(key=key, defaults={"user": user, "agent": agent, "address": address, "by": by})
+    happened("signed in", user, by, request)
 
 
 @router.delete("", response=SessionOut)
 def sign_out(request: HttpRequest) -> SessionOut:
     """Sign out."""
-    _same_site(request)
+    same_site(request)
+    if request.user.is_authenticated:
+        Visit.objects.filter(key=request.session.session_key).delete()
+        happened("signed out", request.user, request=request)  # type: ignore[arg-type]
     logout(request)
     return SessionOut(name=None)
 
@@ -77,17 +102,20 @@ def _live(request: HttpRequest) -> str:
 @router.delete("/elsewhere", response={200: SessionOut, 401: ErrorOut})
 def sign_out_elsewhere(request: HttpRequest):  # type: ignore[no-untyped-def]
     """End every session of this user but this one."""
-    _same_site(request)
+    same_site(request)
     if not request.user.is_authenticated:
         return 401, ErrorOut(message="sign in first")
-    for row in Session.objects.filter(expire_date__gt=timezone.now()).exclude(session_key=request.session.session_key):
-        if row.get_decoded().get(SESSION_KEY) == str(request.user.pk):
-            row.delete()
+    end_others(request)
     return SessionOut(name=request.user.get_username())
 
 
-_checking = threading.Semaphore(1)
-"""One password is checked at a time in a process: it takes a second of the machine, and others drag meanwhile."""
+def end_others(request: HttpRequest) -> None:
+    """End every session of whoever asks but the one that asks."""
+    key = request.session.session_key
+    Visit.objects.filter(user_id=request.user.pk or 0).exclude(key=key).delete()
+    for row in Session.objects.filter(expire_date__gt=timezone.now()).exclude(session_key=key):
+        if row.get_decoded().get(SESSION_KEY) == str(request.user.pk):
+            row.delete()
 
 
 MOST_OF_AN_ADDRESS = 60
@@ -99,15 +127,12 @@ def _checked(request: HttpRequest, given: SessionIn) -> User | None:
     tries = AccessAttempt.objects.filter(ip_address=get_client_ip_address(request), attempt_time__gt=since)
     if (tries.aggregate(failed=Sum("failures_since_start"))["failed"] or 0) >= MOST_OF_AN_ADDRESS:
         raise HttpError(429, "there were too many tries from this address; wait ten minutes, then try again")
-    if not _checking.acquire(timeout=3):
-        raise HttpError(429, "many are signing in just now; try again in a moment")
-    try:
-        user = authenticate(request, username=given.name, password=given.password)
-        return user if isinstance(user, User) else None
-    except PermissionDenied:
-        return None
-    finally:
-        _checking.release()
+    with checking():
+        try:
+            user = authenticate(request, username=given.name, password=given.password)
+            return user if isinstance(user, User) else None
+        except PermissionDenied:
+            return None
 
 
 def locked_out(request: HttpRequest, *_: object, **__: object) -> HttpResponse:
@@ -116,6 +141,7 @@ def locked_out(request: HttpRequest, *_: object, **__: object) -> HttpResponse:
     return refused(said, 429, **{"Retry-After": "600"})
 
 
-def _same_site(request: HttpRequest) -> None:
+def same_site(request: HttpRequest) -> None:
+    """Refuse what another site sends where no session is asked for."""
     if check_csrf(request):
         raise HttpError(403, "this page is too old; load it again")

@@ -11,6 +11,7 @@ from assets.models import Picture
 from documents import door
 from documents.history import next_labels
 from documents.models import Document
+from documents.reach import Need, level_of
 from documents.store import State, is_large, sent
 from documents.store import shown as shown_by
 from documents.wire import DocumentOut, Operation
@@ -32,22 +33,26 @@ def operations(given: list[Operation]) -> list[dict[str, Any]]:
     return [o.dict(by_alias=True, exclude_unset=True) for o in given]
 
 
-def summary(row: Document) -> DocumentOut:
-    """A document as it is listed."""
+def summary(row: Document, user_id: int | None = None, may: Need | None = None) -> DocumentOut:
+    """A document as it is listed, for a user that sees it and may do so much; without one, for its owner."""
+    mine = user_id in (None, row.owner_id)
     width, height = PageSheet.model_validate(row.pages.all()[0].sheet).size
     return DocumentOut(
         id=row.id, title=row.title, changed=row.changed, width=width, height=height, pages=len(row.pages.all()), folder=row.folder, deleted=row.deleted,
         picture=f"/api/documents/{row.id}/picture.png?revision={row.revision}",
+        owner=None if mine else row.owner.get_username(), shared=mine and bool(row.shares.all()),
+        may="own" if mine else may or level_of(user_id or 0, row),
     )  # fmt: skip
 
 
-def pictures(request: Asked, state: State, known: State | None = None) -> dict[str, str]:
+def pictures(request: Asked, row: Document, state: State, known: State | None = None) -> dict[str, str]:
     """The addresses of a state's pictures by their files, those of a state that is known already left out."""
     files = _files(state) - (_files(known) if known else set())
     if not files:
         return {}
-    rows = Picture.objects.filter(owner=request.user, file__in=files)
-    return {row.file: f"/api/pictures/{row.id}" for row in rows}
+    rows = Picture.objects.filter(owner_id=row.owner_id, file__in=files).values_list("file", "id")
+    at = "/api" if row.owner_id == request.user.id else f"/api/documents/{row.id}"
+    return {file: f"{at}/pictures/{id}" for file, id in rows}
 
 
 def _files(state: State) -> set[str]:
@@ -67,7 +72,7 @@ def changed(request: Asked, made: door.Made, window: str, name: str = "") -> Htt
     return json(
         {
             "revision": row.revision, "undo": undo, "redo": redo, "document": document, "operations": done, "scene": scene,
-            "pictures": pictures(request, after, before), "complete": after.whole,
+            "pictures": pictures(request, row, after, before), "complete": after.whole,
             "shown": sent(row.id, after.scene) if is_large(after) else "",
         }
     )  # fmt: skip

@@ -11,7 +11,7 @@ from ninja import Router
 
 from documents import jobs
 from documents.models import Document
-from documents.store import own_document, state_of
+from documents.store import document_for, state_of
 from documents.wire import TraceIn, TraceStep
 from doors.asked import Asked
 from doors.errors import ErrorOut
@@ -31,7 +31,7 @@ def trace_contour(request: Asked, document_id: int, given: TraceIn) -> Streaming
 
     Answers with a line of JSON at each step (TraceStep); who stops reading stops the work.
     """
-    row = own_document(request.user.id, document_id)
+    row = document_for(request.user.id, document_id, "see")
     state = state_of(row)
     thing = next((t for _, t in state.scene.document.objects() if t.id == given.object), None)
     if thing is None or thing.picture is None:

@@ -10,27 +10,34 @@ from django.utils import timezone
 from ninja import File, Router
 from ninja.files import UploadedFile
 
+from assets.store import lend_pictures
 from documents import door, exchange, jobs
 from documents.history import next_labels
 from documents.jobs_api import job_out
 from documents.models import Document
+from documents.reach import allowed, gone, level_of
 from documents.routes.answers import json, pictures, summary
-from documents.store import Gone, create, first_page, is_large, own_document, raw_of, sent, state_of
+from documents.store import create, document_for, first_page, is_large, raw_of, sent, state_of
 from documents.wire import DocumentOut, DocumentsOut, JobOut, ManyIn, ManyOut, NewDocument, OpenOut, Rename
 from doors.asked import Asked
 from doors.errors import ErrorOut
 from nestline.document.beginning import begun
 from nestline.scene import whole
+from people.log import happened
 
 router = Router(tags=["documents"])
 
 
 @router.get("", response=DocumentsOut)
 def documents(request: Asked, deleted: bool = False) -> DocumentsOut:
-    """The user's documents, the last changed first; or those that were deleted and not forgotten."""
-    rows = Document.objects.filter(owner=request.user, deleted__isnull=not deleted)
-    rows = rows.order_by("-deleted" if deleted else "-changed").prefetch_related("pages").defer("head")
-    return DocumentsOut(documents=[summary(row) for row in rows])
+    """The documents that the user sees, the last changed first; or those of their own that were deleted and not forgotten."""
+    rows = Document.objects.filter(allowed(request.user.id, "own" if deleted else "see"), deleted__isnull=not deleted)
+    rows = rows.order_by("-deleted" if deleted else "-changed").prefetch_related("pages", "shares")
+    rows = rows.select_related("owner").defer("head")
+    changed = set(rows.filter(allowed(request.user.id, "edit")).values_list("id", flat=True))
+    return DocumentsOut(
+        documents=[summary(row, request.user.id, "edit" if row.id in changed else "see") for row in rows]
+    )
 
 
 @router.post("", response={200: DocumentOut, 400: ErrorOut})
@@ -52,10 +59,11 @@ def _kept(owner_id: int, raw: dict[str, Any], folder: str) -> Document:
 @router.post("/many", response=ManyOut)
 def several_documents(request: Asked, given: ManyIn) -> ManyOut:
     """Do something with several documents of the user; what is not theirs, or not there, is left out."""
-    rows = Document.objects.filter(owner=request.user, id__in=given.ids)
+    rows = Document.objects.filter(allowed(request.user.id, "own"), id__in=given.ids)
     if given.do == "forget":
         kept = rows.exclude(deleted=None)
         count = kept.count()
+        happened("documents forgotten", request.user, str(count), request)  # type: ignore[arg-type]
         kept.delete()
         return ManyOut(count=count)
     if given.do == "folder":
@@ -81,7 +89,7 @@ def import_document(request: Asked, file: UploadedFile = File(...)):  # type: ig
 @router.get("/{document_id}", response={200: OpenOut, 404: ErrorOut})
 def open_document(request: Asked, document_id: int, first: bool = False, window: str = "") -> HttpResponse:
     """A document with everything to draw it; with `first` only its first page is drawn where the rest would take long."""
-    row = own_document(request.user.id, document_id)
+    row = document_for(request.user.id, document_id, "see")
     begun = first_page(row) if first else None
     state = begun or state_of(row)
     undo, redo = next_labels(row, window)
@@ -90,34 +98,38 @@ def open_document(request: Asked, document_id: int, first: bool = False, window:
     return json(
         {
             "id": row.id, "revision": row.revision, "undo": undo, "redo": redo, "document": state.raw, "scene": scene,
-            "pictures": pictures(request, state), "complete": begun is None,
+            "pictures": pictures(request, row, state), "complete": begun is None, "may": level_of(request.user.id, row), "owner": row.owner.get_username(),
             "shown": sent(row.id, state.scene) if begun is None and is_large(state) else "",
         }
     )  # fmt: skip
 
 
-@router.patch("/{document_id}", response={200: DocumentOut, 404: ErrorOut})
+@router.patch("/{document_id}", response={200: DocumentOut, 403: ErrorOut, 404: ErrorOut})
 def rename_document(request: Asked, document_id: int, given: Rename) -> DocumentOut:
     """Give a document another title."""
-    row = own_document(request.user.id, document_id)
+    row = document_for(request.user.id, document_id, "edit")
     title = given.title.strip() or "Untitled"
     operations = [{"do": "put", "at": ["title"], "value": title}]
-    return summary(door.make_edit(request.user.id, row.id, door.Wanted(row.revision, operations, "Rename")).row)
+    return summary(
+        door.make_edit(request.user.id, row.id, door.Wanted(row.revision, operations, "Rename")).row, request.user.id
+    )
 
 
 @router.post("/{document_id}/duplicate", response={200: DocumentOut, 404: ErrorOut})
 def duplicate_document(request: Asked, document_id: int) -> DocumentOut:
     """Make a duplicate of a document, without what was done to it before."""
-    row = own_document(request.user.id, document_id)
+    row = document_for(request.user.id, document_id, "see")
     raw = raw_of(row)
     raw["title"] = f"{row.title[:190]}, copy" if row.title else "Untitled"
-    return summary(_kept(request.user.id, raw, row.folder))
+    lend_pictures(row.owner_id, request.user.id, raw["pages"])
+    return summary(_kept(request.user.id, raw, row.folder if row.owner_id == request.user.id else ""))
 
 
-@router.delete("/{document_id}", response={200: ErrorOut, 404: ErrorOut})
+@router.delete("/{document_id}", response={200: ErrorOut, 403: ErrorOut, 404: ErrorOut})
 def delete_document(request: Asked, document_id: int) -> ErrorOut:
     """Delete a document; it can be restored."""
-    row = own_document(request.user.id, document_id)
+    row = document_for(request.user.id, document_id, "own")
+    happened("document deleted", request.user, row.title, request)  # type: ignore[arg-type]
     Document.objects.filter(id=row.id).update(deleted=timezone.now())
     return ErrorOut(message=f"“{row.title}” is deleted")
 
@@ -125,6 +137,6 @@ def delete_document(request: Asked, document_id: int) -> ErrorOut:
 @router.post("/{document_id}/restore", response={200: DocumentOut, 404: ErrorOut})
 def restore_document(request: Asked, document_id: int) -> DocumentOut:
     """Bring a deleted document back."""
-    if not Document.objects.filter(id=document_id, owner=request.user).update(deleted=None):
-        raise Gone("this document is not here any more, or it is not yours")
-    return summary(own_document(request.user.id, document_id))
+    if not Document.objects.filter(allowed(request.user.id, "own"), id=document_id).update(deleted=None):
+        raise gone()
+    return summary(document_for(request.user.id, document_id, "own"))

@@ -17,7 +17,9 @@ from nestline.scene import difference
 router = Router(tags=["documents"])
 
 
-@router.post("/{document_id}/edits", response={200: EditOut, 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})
+@router.post(
+    "/{document_id}/edits", response={200: EditOut, 400: ErrorOut, 403: ErrorOut, 404: ErrorOut, 409: ErrorOut}
+)
 def edit_document(request: Asked, document_id: int, given: EditIn) -> HttpResponse:
     """Make a change: the operations are applied, checked, stored with their inverse, and nested."""
     wanted = door.Wanted(
@@ -38,13 +40,13 @@ def _step(given: StepIn) -> door.Wanted:
     return door.Wanted(given.base, window=given.window, mark=given.mark, prefer=given.prefer)
 
 
-@router.post("/{document_id}/undo", response={200: EditOut, 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})
+@router.post("/{document_id}/undo", response={200: EditOut, 400: ErrorOut, 403: ErrorOut, 404: ErrorOut, 409: ErrorOut})
 def undo_edit(request: Asked, document_id: int, given: StepIn) -> HttpResponse:
     """Take the last change back."""
     return changed(request, door.undo(request.user.id, document_id, _step(given)), given.window, given.shown)
 
 
-@router.post("/{document_id}/redo", response={200: EditOut, 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})
+@router.post("/{document_id}/redo", response={200: EditOut, 400: ErrorOut, 403: ErrorOut, 404: ErrorOut, 409: ErrorOut})
 def redo_edit(request: Asked, document_id: int, given: StepIn) -> HttpResponse:
     """Make the change that was taken back last again."""
     return changed(request, door.redo(request.user.id, document_id, _step(given)), given.window, given.shown)

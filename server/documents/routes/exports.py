@@ -12,7 +12,7 @@ from ninja import Router
 from assets.store import write_whole
 from documents import exports, jobs
 from documents.jobs_api import job_out
-from documents.store import first_page, own_document, state_of
+from documents.store import document_for, first_page, state_of
 from documents.wire import ExportIn, ExportOut
 from doors.asked import Asked
 from doors.errors import ErrorOut
@@ -27,7 +27,7 @@ router = Router(tags=["documents"])
 @router.post("/{document_id}/exports", response={200: ExportOut, 400: ErrorOut, 404: ErrorOut})
 def begin_export(request: Asked, document_id: int, given: ExportIn) -> ExportOut:
     """Ask for a file of a document."""
-    row = own_document(request.user.id, document_id)
+    row = document_for(request.user.id, document_id, "see")
     if exports.takes_long(row, given.kind, given.page, given.dpi):
         return ExportOut(url=None, job=job_out(jobs.begin(request.user.id, "export", given.dict(), row)))
     query = urlencode(given.dict(exclude={"kind"}))
@@ -37,7 +37,7 @@ def begin_export(request: Asked, document_id: int, given: ExportIn) -> ExportOut
 @router.get("/{document_id}/picture.png", include_in_schema=False)
 def document_picture(request: Asked, document_id: int) -> HttpResponse:
     """A small picture of the first page."""
-    row = own_document(request.user.id, document_id)
+    row = document_for(request.user.id, document_id, "see")
     path = settings.MEDIA_ROOT / "thumbnails" / f"{row.id}-{row.revision}.png"
     if not path.is_file():
         state = first_page(row) or state_of(row)
@@ -65,7 +65,7 @@ def export_document(
 ) -> HttpResponse:  # fmt: skip
     """The document as a PDF for print, a page of it as PNG, WebP or SVG, the document as JSON of the open format, or as a
     zip archive with its pictures."""
-    row = own_document(request.user.id, document_id)
+    row = document_for(request.user.id, document_id, "see")
     name, content, media = exports.exported(row, kind, page, dpi, letters)
     response = HttpResponse(content, content_type=media)
     response["Content-Disposition"] = f'attachment; filename="{name}"'

@@ -10,7 +10,7 @@ from ninja import Router
 
 from documents import door
 from documents.routes.answers import json
-from documents.store import own_document, state_of
+from documents.store import document_for, state_of
 from documents.studios import finder_of
 from documents.wire import (
     CuresIn,
@@ -41,7 +41,7 @@ router = Router(tags=["documents"])
 @router.post("/{document_id}/why", response={200: WhyOut, 400: ErrorOut, 404: ErrorOut})
 def why(request: Asked, document_id: int, given: WhyIn) -> HttpResponse:
     """Why what stands at a place of a page stands there."""
-    state = state_of(own_document(request.user.id, document_id))
+    state = state_of(document_for(request.user.id, document_id, "see"))
     with state.lock:
         found = why_here(state.scene.document, state.scene.nests, given.page, given.at)
     causes = [] if found is None else found[1]
@@ -57,7 +57,7 @@ def why(request: Asked, document_id: int, given: WhyIn) -> HttpResponse:
 @router.get("/{document_id}/findings", response={200: FindingsOut, 400: ErrorOut, 404: ErrorOut})
 def findings(request: Asked, document_id: int) -> HttpResponse:
     """What is wrong in a document as it is stored, what is set aside with it; marks are given where they are few."""
-    row = own_document(request.user.id, document_id)
+    row = document_for(request.user.id, document_id, "see")
     state = state_of(row)
     with state.lock:
         found = finder_of(state.studio).find(state.scene.document, state.scene.nests)
@@ -83,7 +83,7 @@ MOST_MARKS = 200
 @router.post("/{document_id}/cures", response={200: list[TriedOut], 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})
 def cures(request: Asked, document_id: int, given: CuresIn) -> list[dict[str, Any]]:
     """What can be done about a finding, each tried: those that mend it first."""
-    state = state_of(own_document(request.user.id, document_id))
+    state = state_of(document_for(request.user.id, document_id, "see"))
     with state.lock:
         document, finder = state.scene.document, finder_of(state.studio)
         found = finder.find(document, state.scene.nests)
@@ -103,7 +103,7 @@ def cures(request: Asked, document_id: int, given: CuresIn) -> list[dict[str, An
 @router.post("/{document_id}/strain", response={200: StrainOut, 400: ErrorOut, 404: ErrorOut})
 def strain(request: Asked, document_id: int, given: StrainIn) -> dict[str, Any]:
     """The document under longer or shorter copy, as operations for a preview."""
-    state = state_of(own_document(request.user.id, document_id))
+    state = state_of(document_for(request.user.id, document_id, "see"))
     with state.lock:
         return {"operations": strained(state.scene.document, given.strain(), given.version)}
 
@@ -111,7 +111,7 @@ def strain(request: Asked, document_id: int, given: StrainIn) -> dict[str, Any]:
 @router.get("/{document_id}/strain/pictures", include_in_schema=False)
 def strain_pictures(request: Asked, document_id: int, version: str | None = None) -> HttpResponse:
     """A page of small pictures: the document as it is, and under more and more strain."""
-    row = own_document(request.user.id, document_id)
+    row = document_for(request.user.id, document_id, "see")
     state = state_of(row)
     with state.lock:
         document = state.studio.read(state.raw)
@@ -128,7 +128,7 @@ MOST_STRAINED = 8
 @router.post("/{document_id}/holds", response={200: list[HoldsOut], 400: ErrorOut, 404: ErrorOut})
 def how_far_frames_hold(request: Asked, document_id: int) -> list[dict[str, Any]]:
     """Up to which strain each frame holds its copy, those that break first before others."""
-    state = state_of(own_document(request.user.id, document_id))
+    state = state_of(document_for(request.user.id, document_id, "see"))
     with state.lock:
         document = state.scene.document
         if len(document.pages) > MOST_STRAINED:

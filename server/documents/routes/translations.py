@@ -11,7 +11,7 @@ from ninja import Router
 
 from documents import jobs, translations
 from documents.jobs_api import job_out
-from documents.store import own_document, state_of
+from documents.store import document_for, state_of
 from documents.wire import DeskIn, HomecomingIn, HomecomingOut, JobOut, TranslatedOut
 from doors.asked import Asked
 from doors.errors import ErrorOut
@@ -24,7 +24,7 @@ router = Router(tags=["documents"])
 @router.get("/{document_id}/translations", response={200: list[TranslatedOut], 404: ErrorOut})
 def translated(request: Asked, document_id: int) -> list[dict[str, Any]]:
     """How far each version is that is made from another: paragraphs that are new, stale, done."""
-    state = state_of(own_document(request.user.id, document_id))
+    state = state_of(document_for(request.user.id, document_id, "see"))
     with state.lock:
         return translations.states(state)
 
@@ -34,7 +34,7 @@ def send_out(
     request: Asked, document_id: int, form: translations.Form, source: str, target: str, language: str, what: What = "all"
 ) -> HttpResponse:  # fmt: skip
     """The copy of a version to be translated: XLIFF 2.1 with pictures of its frames in a zip archive, or a table."""
-    row = own_document(request.user.id, document_id)
+    row = document_for(request.user.id, document_id, "see")
     name, content, media = translations.sent(row, form, source, target, language, what)
     response = HttpResponse(content, content_type=media)
     response["Content-Disposition"] = f'attachment; filename="{name}"'
@@ -48,7 +48,7 @@ def look_at_home(request: Asked, document_id: int, given: HomecomingIn) -> dict[
         content = b64decode(given.content, validate=True)
     except (Error, ValueError):
         raise NestLineError("the file did not arrive whole; bring it again") from None
-    state = state_of(own_document(request.user.id, document_id))
+    state = state_of(document_for(request.user.id, document_id, "see"))
     with state.lock:
         found, labels, told = translations.come_home(state, given.name, content, given.version)
     return {
@@ -66,7 +66,7 @@ def look_at_home(request: Asked, document_id: int, given: HomecomingIn) -> dict[
 @router.post("/{document_id}/translations/desk", response={200: JobOut, 400: ErrorOut, 404: ErrorOut})
 def send_to_desk(request: Asked, document_id: int, given: DeskIn) -> JobOut:
     """Send copy to the stand-in for a translation desk: a job whose result is an XLIFF file."""
-    row = own_document(request.user.id, document_id)
+    row = document_for(request.user.id, document_id, "see")
     # What cannot be sent is said now, and not by the job.
     translations.sent_to_desk(row, given.source, given.target, given.language, given.what)
     return job_out(jobs.begin(request.user.id, "desk", given.dict(), row))

@@ -31,6 +31,8 @@ export class Refused extends Error {
     readonly status: number,
     readonly path: string | null = null,
     readonly collisions: Schemas["CollisionOut"][] = [],
+    /** Whether whoever asks may not do that, signed in or not. */
+    readonly barred = false,
   ) {
     super(message);
   }
@@ -73,7 +75,7 @@ function refusal(status: number, error: unknown): Refused {
   const message =
     said.message ??
     (typeof said.detail === "string" ? said.detail : "The server could not do that. Nothing was changed.");
-  return new Refused(message, status, said.path ?? null, said.collisions ?? []);
+  return new Refused(message, status, said.path ?? null, said.collisions ?? [], status === 403 && !!said.message);
 }
 
 /** Posts JSON or a form without the typed client's copying: for previews, edits and uploads. */

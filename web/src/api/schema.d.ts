@@ -15,18 +15,18 @@ export interface paths {
          * Who
          * @description Who is signed in; nobody is None.
          */
-        get: operations["documents_sessions_who"];
+        get: operations["people_sessions_who"];
         put?: never;
         /**
          * Sign In
          * @description Sign in with a name and a password.
          */
-        post: operations["documents_sessions_sign_in"];
+        post: operations["people_sessions_sign_in"];
         /**
          * Sign Out
          * @description Sign out.
          */
-        delete: operations["documents_sessions_sign_out"];
+        delete: operations["people_sessions_sign_out"];
         options?: never;
         head?: never;
         patch?: never;
@@ -46,7 +46,403 @@ export interface paths {
          * Sign Out Elsewhere
          * @description End every session of this user but this one.
          */
-        delete: operations["documents_sessions_sign_out_elsewhere"];
+        delete: operations["people_sessions_sign_out_elsewhere"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/entry/invitation/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Invitation
+         * @description Whom an invitation is for, and who made it.
+         */
+        get: operations["people_entry_invitation"];
+        put?: never;
+        /**
+         * Come In
+         * @description Make an account by an invitation, and sign in.
+         */
+        post: operations["people_entry_come_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/entry/forgot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Forgot
+         * @description Send a link to a new password. Whether there is such an account is not told.
+         */
+        post: operations["people_entry_forgot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/entry/new-password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Password
+         * @description Set a new password by the link of a mail, and sign in; all other sessions end.
+         */
+        post: operations["people_entry_new_password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/entry/passkey/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask For Passkey
+         * @description What the browser is to sign, with whichever passkey of this address it has.
+         */
+        post: operations["people_passkeys_ask_for_passkey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/entry/passkey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Enter By Passkey
+         * @description Sign in with a passkey.
+         */
+        post: operations["people_passkeys_enter_by_passkey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Account
+         * @description All that the account's page shows.
+         */
+        get: operations["people_accounts_account"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change Email
+         * @description Where links to set a new password go.
+         */
+        patch: operations["people_accounts_change_email"];
+        trace?: never;
+    };
+    "/api/account/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Password
+         * @description Another password; every other session ends.
+         */
+        post: operations["people_accounts_change_password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/visits/{visit_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * End Visit
+         * @description End a session elsewhere.
+         */
+        delete: operations["people_accounts_end_visit"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/leave": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Leave
+         * @description Delete the account with all that is its: documents, pictures, fonts, recipes.
+         */
+        post: operations["people_accounts_leave"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/passkeys/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Passkey
+         * @description What the browser is to make a passkey of.
+         */
+        post: operations["people_passkeys_begin_passkey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/passkeys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Passkey
+         * @description Keep a passkey that the browser made.
+         */
+        post: operations["people_passkeys_keep_passkey"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/passkeys/{passkey_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Drop Passkey
+         * @description Take a passkey away; it does not let anybody in any more.
+         */
+        delete: operations["people_passkeys_drop_passkey"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Invitations
+         * @description Those that are open.
+         */
+        get: operations["people_invitations_invitations"];
+        put?: never;
+        /**
+         * Invite
+         * @description Make an invitation; where an address is given, its link is sent there, too.
+         */
+        post: operations["people_invitations_invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/invitations/{invitation_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Back
+         * @description An invitation that is open lets nobody in any more.
+         */
+        delete: operations["people_invitations_take_back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/teams": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Teams
+         * @description The teams that one is in.
+         */
+        get: operations["people_teams_teams"];
+        put?: never;
+        /**
+         * Make Team
+         * @description Make a team; whoever makes it keeps it.
+         */
+        post: operations["people_teams_make_team"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/teams/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * People
+         * @description The names of all who have an account here: to share with, or to take into a team.
+         */
+        get: operations["people_teams_people"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/teams/{team_id}/members": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Member
+         * @description Take somebody into a team, or say whether they keep it.
+         */
+        put: operations["people_teams_put_member"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/teams/{team_id}/members/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Drop Member
+         * @description Take somebody out of a team, or leave it.
+         */
+        delete: operations["people_teams_drop_member"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/teams/{team_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * End Team
+         * @description End a team: what was shared with it is shared with its members no more, its library goes back to who brought it.
+         */
+        delete: operations["people_teams_end_team"];
         options?: never;
         head?: never;
         patch?: never;
@@ -61,7 +457,7 @@ export interface paths {
         };
         /**
          * Documents
-         * @description The user's documents, the last changed first; or those that were deleted and not forgotten.
+         * @description The documents that the user sees, the last changed first; or those of their own that were deleted and not forgotten.
          */
         get: operations["documents_routes_documents_documents"];
         put?: never;
@@ -486,6 +882,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/documents/{document_id}/shares": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shares
+         * @description With whom a document of one's own is shared.
+         */
+        get: operations["documents_routes_sharing_shares"];
+        /**
+         * Share
+         * @description Share a document with somebody or a team, or change what they may do.
+         */
+        put: operations["documents_routes_sharing_share"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{document_id}/shares/{share_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Unshare
+         * @description Share a document with somebody no more; what they have open shows it no longer.
+         */
+        delete: operations["documents_routes_sharing_unshare"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/documents/{document_id}/mine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Leave
+         * @description Let go of a document that somebody shares with one.
+         */
+        delete: operations["documents_routes_sharing_leave"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/documents/{document_id}/translations": {
         parameters: {
             query?: never;
@@ -616,7 +1076,7 @@ export interface paths {
         };
         /**
          * Recipes
-         * @description One's own recipes, then those that ship; one of one's own stands for a shipped one of its name.
+         * @description One's own recipes, those of one's teams, then those that ship; one of one's own stands for a shipped one of its name.
          */
         get: operations["assets_recipes_recipes"];
         put?: never;
@@ -642,7 +1102,7 @@ export interface paths {
         put?: never;
         /**
          * Choose For New Frames
-         * @description Choose the recipe that new frames follow, or none. A shipped one becomes one of one's own by that.
+         * @description Choose the recipe that new frames follow, or none. A shipped one, or a team's, becomes one of one's own by that.
          */
         post: operations["assets_recipes_choose_for_new_frames"];
         delete?: never;
@@ -686,6 +1146,106 @@ export interface paths {
          */
         post: operations["assets_recipes_bring_recipes"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Libraries
+         * @description The libraries of the teams that one is in.
+         */
+        get: operations["assets_libraries_libraries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/mine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Mine
+         * @description One's own recipes, fonts and pictures, which can be given to a team.
+         */
+        get: operations["assets_libraries_mine"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{team_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Give
+         * @description Give something of one's own to a team, or take it back; who keeps the team gives back what others gave.
+         */
+        put: operations["assets_libraries_give"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{team_id}/colors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep Color
+         * @description Keep a colour with a team, or change it.
+         */
+        put: operations["assets_libraries_keep_color"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{team_id}/colors/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Drop Color
+         * @description Take a colour away from a team; documents keep it.
+         */
+        delete: operations["assets_libraries_drop_color"];
         options?: never;
         head?: never;
         patch?: never;
@@ -782,7 +1342,7 @@ export interface paths {
         put?: never;
         /**
          * Take Picture
-         * @description Take a picture from the shelf: it is kept with the user's own from then on.
+         * @description Take a picture from the shelf: it is kept with the user's own from then on, and with those of a `document`'s owner.
          */
         post: operations["assets_shelf_take_picture"];
         delete?: never;
@@ -802,7 +1362,7 @@ export interface paths {
         put?: never;
         /**
          * Upload Picture
-         * @description Bring a picture: PNG, JPEG or WebP, checked by its content.
+         * @description Bring a picture: PNG, JPEG or WebP, checked by its content. With a `document` of somebody else, that has it from then on, too.
          */
         post: operations["assets_api_upload_picture"];
         delete?: never;
@@ -820,7 +1380,8 @@ export interface paths {
         };
         /**
          * Fonts
-         * @description The faces that copy can be set in: those that come with the application, then the user's own.
+         * @description The faces that copy can be set in: those that come with the application, then the user's own and those of their teams;
+         *     in a `document` of somebody else those that its owner has.
          */
         get: operations["assets_api_fonts"];
         put?: never;
@@ -905,6 +1466,242 @@ export interface components {
             /** Password */
             password: string;
         };
+        /** InvitedOut */
+        InvitedOut: {
+            /** Name */
+            name: string;
+            /** Email */
+            email: string;
+            /** Team */
+            team: string | null;
+            /** By */
+            by: string | null;
+        };
+        /** ComeIn */
+        ComeIn: {
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
+            /**
+             * Email
+             * @default
+             */
+            email: string;
+        };
+        /** ForgotIn */
+        ForgotIn: {
+            /** Name */
+            name: string;
+        };
+        /** NewPasswordIn */
+        NewPasswordIn: {
+            /** User */
+            user: string;
+            /** Token */
+            token: string;
+            /** Password */
+            password: string;
+        };
+        /**
+         * OptionsOut
+         * @description What the browser is asked for: PublicKeyCredentialCreationOptions or …RequestOptions as JSON (WebAuthn).
+         */
+        OptionsOut: {
+            /** Options */
+            options: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * MadeIn
+         * @description What the browser answered: RegistrationResponseJSON or AuthenticationResponseJSON.
+         */
+        MadeIn: {
+            /** Answer */
+            answer: {
+                [key: string]: unknown;
+            };
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
+        /** AccountOut */
+        AccountOut: {
+            /** Name */
+            name: string;
+            /** Email */
+            email: string;
+            /** Administrator */
+            administrator: boolean;
+            /** Password */
+            password: boolean;
+            /**
+             * Made
+             * Format: date-time
+             */
+            made: string;
+            /** Teams */
+            teams: components["schemas"]["TeamOfOut"][];
+            /** Passkeys */
+            passkeys: components["schemas"]["PasskeyOut"][];
+            /** Visits */
+            visits: components["schemas"]["VisitOut"][];
+            /** Happenings */
+            happenings: components["schemas"]["HappeningOut"][];
+        };
+        /** HappeningOut */
+        HappeningOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** What */
+            what: string;
+            /** About */
+            about: string;
+            /** Address */
+            address: string | null;
+        };
+        /** PasskeyOut */
+        PasskeyOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Made */
+            made: unknown;
+            /** Used */
+            used: unknown;
+        };
+        /** TeamOfOut */
+        TeamOfOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /** VisitOut */
+        VisitOut: {
+            /** Id */
+            id: number;
+            /** Here */
+            here: boolean;
+            /** Agent */
+            agent: string;
+            /** Address */
+            address: string | null;
+            /** By */
+            by: string;
+            /**
+             * Made
+             * Format: date-time
+             */
+            made: string;
+            /**
+             * Seen
+             * Format: date-time
+             */
+            seen: string;
+        };
+        /** EmailIn */
+        EmailIn: {
+            /**
+             * Email
+             * @default
+             */
+            email: string;
+        };
+        /** PasswordIn */
+        PasswordIn: {
+            /**
+             * Old
+             * @default
+             */
+            old: string;
+            /** New */
+            new: string;
+        };
+        /** LeaveIn */
+        LeaveIn: {
+            /**
+             * Password
+             * @default
+             */
+            password: string;
+        };
+        /** InvitationOut */
+        InvitationOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Email */
+            email: string;
+            /** Team */
+            team: string | null;
+            /**
+             * Ends
+             * Format: date-time
+             */
+            ends: string;
+            /**
+             * Link
+             * @default
+             */
+            link: string;
+        };
+        /** InviteIn */
+        InviteIn: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Email
+             * @default
+             */
+            email: string;
+            /** Team */
+            team?: number | null;
+        };
+        /** MemberOut */
+        MemberOut: {
+            /** Name */
+            name: string;
+            /** Keeper */
+            keeper: boolean;
+        };
+        /** TeamOut */
+        TeamOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Keeper */
+            keeper: boolean;
+            /** Members */
+            members: components["schemas"]["MemberOut"][];
+        };
+        /** TeamIn */
+        TeamIn: {
+            /** Name */
+            name: string;
+        };
+        /** MemberIn */
+        MemberIn: {
+            /** Name */
+            name: string;
+            /**
+             * Keeper
+             * @default false
+             */
+            keeper: boolean;
+        };
         /** DocumentOut */
         DocumentOut: {
             /** Id */
@@ -928,6 +1725,15 @@ export interface components {
             folder: string;
             /** Deleted */
             deleted: string | null;
+            /** Owner */
+            owner: string | null;
+            /**
+             * May
+             * @enum {string}
+             */
+            may: "see" | "edit" | "own";
+            /** Shared */
+            shared: boolean;
         };
         /** DocumentsOut */
         DocumentsOut: {
@@ -1537,6 +2343,13 @@ export interface components {
             complete: boolean;
             /** Shown */
             shown: string;
+            /**
+             * May
+             * @enum {string}
+             */
+            may: "see" | "edit" | "own";
+            /** Owner */
+            owner: string;
         };
         /** PageScene */
         PageScene: {
@@ -2379,6 +3192,39 @@ export interface components {
             object: string;
             contour: components["schemas"]["Contour"];
         };
+        /** ShareOut */
+        ShareOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Team */
+            team: boolean;
+            /**
+             * May
+             * @enum {string}
+             */
+            may: "see" | "edit";
+        };
+        /**
+         * ShareIn
+         * @description With whom, by name, or with which team; what they may do.
+         */
+        ShareIn: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Team */
+            team?: number | null;
+            /**
+             * May
+             * @default see
+             * @enum {string}
+             */
+            may: "see" | "edit";
+        };
         /**
          * TranslatedOut
          * @description How far a version is: how many paragraphs are new, have other words in the source by now (stale), or are done.
@@ -2527,6 +3373,8 @@ export interface components {
             own: boolean;
             /** For New Frames */
             for_new_frames: boolean;
+            /** Team */
+            team?: string | null;
         };
         /** RecipeIn */
         RecipeIn: {
@@ -2551,6 +3399,108 @@ export interface components {
         Named: {
             /** Name */
             name?: string | null;
+        };
+        /** ColorOut */
+        ColorOut: {
+            /** Name */
+            name: string;
+            /** Figure */
+            figure: string;
+        };
+        /** GivenOut */
+        GivenOut: {
+            /** Name */
+            name: string;
+            /** By */
+            by: string;
+            /** Mine */
+            mine: boolean;
+        };
+        /** LibraryOut */
+        LibraryOut: {
+            /** Team */
+            team: number;
+            /** Name */
+            name: string;
+            /** Recipes */
+            recipes: components["schemas"]["GivenOut"][];
+            /** Fonts */
+            fonts: components["schemas"]["GivenOut"][];
+            /** Pictures */
+            pictures: components["schemas"]["TeamPictureOut"][];
+            /** Colors */
+            colors: components["schemas"]["ColorOut"][];
+        };
+        /** TeamPictureOut */
+        TeamPictureOut: {
+            /** File */
+            file: string;
+            /** Name */
+            name: string;
+            /** Url */
+            url: string;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Transparent */
+            transparent: boolean;
+            /** By */
+            by: string;
+            /** Mine */
+            mine: boolean;
+        };
+        /**
+         * MineOut
+         * @description What of one's own can be given.
+         */
+        MineOut: {
+            /** Recipes */
+            recipes: string[];
+            /** Fonts */
+            fonts: string[];
+            /** Pictures */
+            pictures: components["schemas"]["PictureOut"][];
+        };
+        /** PictureOut */
+        PictureOut: {
+            /** File */
+            file: string;
+            /** Name */
+            name: string;
+            /** Url */
+            url: string;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Transparent */
+            transparent: boolean;
+        };
+        /**
+         * GiveIn
+         * @description What is given to a team, or taken back: one's own recipe by its name, font by its family, picture by its file.
+         */
+        GiveIn: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "recipe" | "font" | "picture";
+            /** Name */
+            name: string;
+            /**
+             * Give
+             * @default true
+             */
+            give: boolean;
+        };
+        /** ColorIn */
+        ColorIn: {
+            /** Name */
+            name: string;
+            /** Figure */
+            figure: string;
         };
         /** LengthsOut */
         LengthsOut: {
@@ -2602,21 +3552,6 @@ export interface components {
             file: string;
             /** Title */
             title: string;
-            /** Url */
-            url: string;
-            /** Width */
-            width: number;
-            /** Height */
-            height: number;
-            /** Transparent */
-            transparent: boolean;
-        };
-        /** PictureOut */
-        PictureOut: {
-            /** File */
-            file: string;
-            /** Name */
-            name: string;
             /** Url */
             url: string;
             /** Width */
@@ -3127,7 +4062,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    documents_sessions_who: {
+    people_sessions_who: {
         parameters: {
             query?: never;
             header?: never;
@@ -3147,7 +4082,7 @@ export interface operations {
             };
         };
     };
-    documents_sessions_sign_in: {
+    people_sessions_sign_in: {
         parameters: {
             query?: never;
             header?: never;
@@ -3189,7 +4124,7 @@ export interface operations {
             };
         };
     };
-    documents_sessions_sign_out: {
+    people_sessions_sign_out: {
         parameters: {
             query?: never;
             header?: never;
@@ -3209,7 +4144,7 @@ export interface operations {
             };
         };
     };
-    documents_sessions_sign_out_elsewhere: {
+    people_sessions_sign_out_elsewhere: {
         parameters: {
             query?: never;
             header?: never;
@@ -3229,6 +4164,779 @@ export interface operations {
             };
             /** @description Unauthorized */
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    people_entry_invitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitedOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    people_entry_come_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ComeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    people_entry_forgot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ForgotIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    people_entry_new_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPasswordIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    people_passkeys_ask_for_passkey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OptionsOut"];
+                };
+            };
+        };
+    };
+    people_passkeys_enter_by_passkey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MadeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    people_accounts_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountOut"];
+                };
+            };
+        };
+    };
+    people_accounts_change_email: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EmailIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    people_accounts_change_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    people_accounts_end_visit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    people_accounts_leave: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeaveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    people_passkeys_begin_passkey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OptionsOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    people_passkeys_keep_passkey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MadeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PasskeyOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    people_passkeys_drop_passkey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                passkey_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    people_invitations_invitations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationOut"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    people_invitations_invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InviteIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    people_invitations_take_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                invitation_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    people_teams_teams: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeamOut"][];
+                };
+            };
+        };
+    };
+    people_teams_make_team: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TeamIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeamOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    people_teams_people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+        };
+    };
+    people_teams_put_member: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                team_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MemberIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeamOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    people_teams_drop_member: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                team_id: number;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    people_teams_end_team: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                team_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3419,6 +5127,15 @@ export interface operations {
                     "application/json": components["schemas"]["ErrorOut"];
                 };
             };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -3452,6 +5169,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DocumentOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -3553,6 +5279,15 @@ export interface operations {
             };
             /** @description Bad Request */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3666,6 +5401,15 @@ export interface operations {
                     "application/json": components["schemas"]["ErrorOut"];
                 };
             };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -3712,6 +5456,15 @@ export interface operations {
             };
             /** @description Bad Request */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4211,6 +5964,171 @@ export interface operations {
             };
         };
     };
+    documents_routes_sharing_shares: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShareOut"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_routes_sharing_share: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShareIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShareOut"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_routes_sharing_unshare: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+                share_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShareOut"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_routes_sharing_leave: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
     documents_routes_translations_translated: {
         parameters: {
             query?: never;
@@ -4614,6 +6532,166 @@ export interface operations {
             };
         };
     };
+    assets_libraries_libraries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LibraryOut"][];
+                };
+            };
+        };
+    };
+    assets_libraries_mine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MineOut"];
+                };
+            };
+        };
+    };
+    assets_libraries_give: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                team_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GiveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LibraryOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    assets_libraries_keep_color: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                team_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ColorIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LibraryOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    assets_libraries_drop_color: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                team_id: number;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LibraryOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
     documents_reading_lengths_read_lengths: {
         parameters: {
             query?: never;
@@ -4710,7 +6788,9 @@ export interface operations {
     };
     assets_shelf_take_picture: {
         parameters: {
-            query?: never;
+            query?: {
+                document?: number | null;
+            };
             header?: never;
             path: {
                 file: string;
@@ -4741,7 +6821,9 @@ export interface operations {
     };
     assets_api_upload_picture: {
         parameters: {
-            query?: never;
+            query?: {
+                document?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4780,7 +6862,9 @@ export interface operations {
     };
     assets_api_fonts: {
         parameters: {
-            query?: never;
+            query?: {
+                document?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;

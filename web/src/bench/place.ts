@@ -2,7 +2,7 @@
 import { act, post, Refused, type Schemas } from "../api/client";
 import { labelOf, type Thing, thingsOf } from "../state/document";
 import { bringText, isText } from "../galley/CopyMenu";
-import { edit, lastCaret, say, select, selectAll, shownScene, useStore } from "../state/store";
+import { edit, lastCaret, say, select, selectAll, shownScene, useStore, mayChange } from "../state/store";
 import { freshIds, pageAt, spotAt } from "./hand";
 import { apply, inverse, pagePlaces, type Point, rounded } from "../drawing/geometry";
 import { pageMatrix } from "./paint";
@@ -66,11 +66,12 @@ async function bringSvg(file: File, at?: Point) {
 
 /** Keep a picture; nothing where it is refused, which is said. */
 async function kept(file: File) {
+  if (!mayChange()) return null;
   say(`Bringing “${file.name}” …`);
   const form = new FormData();
   form.append("file", file);
   try {
-    return await post<Schemas["PictureOut"]>("/api/pictures", form);
+    return await post<Schemas["PictureOut"]>(`/api/pictures?document=${useStore.getState().id}`, form);
   } catch (error) {
     say(error instanceof Refused ? `“${file.name}”: ${error.message}` : String(error), "fault");
     return null;
@@ -97,9 +98,13 @@ export const SHELF = "application/x-nest-line-shelf";
 
 /** Take a picture from the shelf and place it, at a point of the bench or in the page's middle. */
 export async function placeFromShelf(file: string, at?: Point) {
+  if (!mayChange()) return;
   const under = at ? thingAt(at) : null;
   try {
-    const picture = await post<Schemas["PictureOut"]>(`/api/shelf/${encodeURIComponent(file)}`, {});
+    const picture = await post<Schemas["PictureOut"]>(
+      `/api/shelf/${encodeURIComponent(file)}?document=${useStore.getState().id}`,
+      {},
+    );
     const name = file.replace(/\.[^.]+$/, "").replace(/-/g, " ");
     await placed(picture, name[0].toUpperCase() + name.slice(1), at, holdable(under));
   } catch (error) {

@@ -27,7 +27,8 @@ export function faceReady(face_: string, features = ""): boolean {
     const face = useStore.getState().faces.find((f) => f.key === base);
     if (!face) return false;
     asked.add(key);
-    const url = features ? `/api/fonts/${base}/file?features=${encodeURIComponent(features)}` : face.url;
+    const of = /document=\d+/.exec(face.url)?.[0] ?? "";
+    const url = features ? `/api/fonts/${base}/file?features=${encodeURIComponent(features)}&${of}` : face.url;
     // A face that is said to have one weight and width is drawn at these, whatever is asked for (CSS Fonts 4, 2.5).
     const at =
       face.weights || face.widths ? { weight: weight ?? String(face.weight), stretch: `${width ?? 100}%` } : {};

@@ -322,7 +322,7 @@ async function brought(input: HTMLInputElement): Promise<string | null> {
   const form = new FormData();
   form.append("file", file);
   try {
-    return (await post<Schemas["PictureOut"]>("/api/pictures", form)).file;
+    return (await post<Schemas["PictureOut"]>(`/api/pictures?document=${useStore.getState().id}`, form)).file;
   } catch (error) {
     say(error instanceof Refused ? `“${file.name}”: ${error.message}` : String(error), "fault");
     return null;

@@ -32,7 +32,10 @@ async function load(id: number) {
         params: { path: { document_id: id }, query: { first, window: WINDOW } },
       }),
     )) as unknown as Schemas["OpenOut"];
-  const [document, faces] = await Promise.all([ask(true), answer(api.GET("/api/fonts"))]);
+  const [document, faces] = await Promise.all([
+    ask(true),
+    answer(api.GET("/api/fonts", { params: { query: { document: id } } })),
+  ]);
   opened(document, faces);
   void loadLibrary().catch(() => undefined); // recipes are offered once they are there
   // The pages behind the first follow; what was changed meanwhile is asked for again.

@@ -44,7 +44,9 @@ export async function bringFont(file: File) {
   say(`Checking “${file.name}” …`);
   try {
     const families = await post<string[]>("/api/fonts", form);
-    useStore.setState({ faces: await answer(api.GET("/api/fonts")) });
+    useStore.setState({
+      faces: await answer(api.GET("/api/fonts", { params: { query: { document: useStore.getState().id } } })),
+    });
     if (absentFonts(useStore.getState().scene).some((f) => families.includes(f.family))) {
       await readAgain();
       return say(`${families.map((f) => `“${f}”`).join(", ")} is here: its copy is set in it again.`);

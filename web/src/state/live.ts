@@ -1,12 +1,13 @@
 /** What this window is told of the others that the document is open in, and tells them. */
-import { answer, api } from "../api/client";
-import { catchUp, type Other, useStore } from "./store";
+import { answer, api, Refused, type Schemas } from "../api/client";
+import { catchUp, type Other, say as notice, useStore } from "./store";
 import { WINDOW } from "./window";
 
 type Told =
   | { what: "ready"; revision: number }
   | { what: "changed"; revision: number; window: string }
   | { what: "again" }
+  | { what: "shared" }
   | ({ what: "here" | "hello" | "gone" } & Omit<Other, "seen">);
 
 const EVERY = 30_000;
@@ -29,10 +30,31 @@ export function live(id: number, address: string): () => void {
     const known = useStore.getState().revision;
     if (useStore.getState().id === id) await catchUp(known + 1).catch(() => undefined);
   };
+  /** What one may do with it has changed, maybe. */
+  const lookAgain = async () => {
+    try {
+      const { may, owner } = (await answer(
+        api.GET("/api/documents/{document_id}", { params: { path: { document_id: id }, query: { first: true } } }),
+      )) as unknown as Schemas["OpenOut"];
+      const before = useStore.getState().may;
+      if (useStore.getState().id !== id || before === may) return;
+      useStore.setState({ may, owner });
+      notice(
+        may === "see"
+          ? `${owner} lets you see this document, not change it any more.`
+          : `${owner} lets you change this document.`,
+      );
+    } catch (error) {
+      if (!(error instanceof Refused) || error.status !== 404 || useStore.getState().id !== id) return;
+      useStore.setState({ may: "see" });
+      notice("This document is not shared with you any more.");
+    }
+  };
   const told = (event: Told) => {
     if (useStore.getState().id !== id) return;
     if (event.what === "ready") void catchUp(event.revision);
     else if (event.what === "again") void missed();
+    else if (event.what === "shared") void lookAgain();
     else if (event.what === "changed") {
       if (event.window !== WINDOW) void catchUp(event.revision);
     } else if (event.window !== WINDOW) {

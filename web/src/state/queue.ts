@@ -49,7 +49,7 @@ let order = Date.now() * 1000;
 
 /** No answer, none of the application's, or none without signing in again. */
 export function unreached(error: unknown): error is Refused {
-  return error instanceof Refused && [0, 401, 403, 502, 503, 504].includes(error.status);
+  return error instanceof Refused && !error.barred && [0, 401, 403, 502, 503, 504].includes(error.status);
 }
 
 export class Queue {

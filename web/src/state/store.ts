@@ -75,6 +75,9 @@ interface State {
   draft: { page: number; knots: DraftKnot[] } | null;
   /** Where the caret is in a frame's copy, in code points; null while nothing is written. */
   caret: { frame: string; anchor: number; head: number } | null;
+  /** What whoever is signed in may do with the open document, and whose it is. */
+  may: Schemas["OpenOut"]["may"];
+  owner: string;
   /** Where the page wants it. */
   wanted: { anchor: number; head: number; nonce: number; keep?: "add" | "clear"; text?: string } | null;
   caught: Caught[];
@@ -151,6 +154,8 @@ export const useStore = create<State>(() => ({
   points: [],
   draft: null,
   caret: null,
+  may: "own",
+  owner: "",
   wanted: null,
   caught: [],
   why: null,
@@ -221,6 +226,8 @@ export function opened(given: Schemas["OpenOut"], faces: Face[]) {
     complete: given.complete,
     shown: given.shown,
     pictures: given.pictures,
+    may: given.may,
+    owner: given.owner,
     faces,
     tried: null,
     triedFault: null,
@@ -493,6 +500,31 @@ function textIn(value: unknown): string {
     .join("");
 }
 
+/** Whether the open document may be changed by who is signed in; where it may not, that is said. */
+export function mayChange(): boolean {
+  const { may, owner } = get();
+  if (may !== "see") return true;
+  say(`This is ${owner}’s document, and yours to see. A duplicate is yours to change.`, "said", {
+    label: "Duplicate it",
+    run: () => void duplicateOpen(),
+  });
+  return false;
+}
+
+/** Make a duplicate of the open document, one's own, and open it. */
+export async function duplicateOpen() {
+  const id = get().id;
+  if (id === null) return;
+  try {
+    const made = await answer(
+      api.POST("/api/documents/{document_id}/duplicate", { params: { path: { document_id: id } } }),
+    );
+    location.assign(`/d/${made.id}`);
+  } catch (error) {
+    say(error instanceof Error ? error.message : String(error), "fault");
+  }
+}
+
 /** Make a change. Resolves to whether it was made; a refusal is said to the user. */
 export function edit(operations: Operation[], label: string, join = ""): Promise<boolean> {
   // What was tried until now is over.
@@ -648,6 +680,7 @@ function shows() {
 }
 
 function step(kind: "undo" | "redo"): Promise<boolean> {
+  if (!mayChange()) return Promise.resolve(false);
   if (get().collided) return Promise.resolve(false); // first it is chosen what holds
   return new Promise((done) => void queue().add({ kind, operations: [], label: "", join: "", done }));
 }
@@ -671,6 +704,7 @@ export const previewTimes: number[] = [];
 
 /** Show what a change would look like, with the lines that it caught on, which are drawn once it is there. */
 export function tryOut(operations: Operation[], caught: Caught[] = NOTHING) {
+  if (get().may === "see") return;
   wanted = { operations: meant(operations), caught };
   trying = true;
   void ask();
@@ -693,6 +727,7 @@ export function stopTrying() {
 
 /** Make the change that was tried; what was shown, or is on its way to be, stays until it is stored. */
 export function keepTried(operations: Operation[], label: string, join = ""): Promise<boolean> {
+  if (!mayChange()) return Promise.resolve(false);
   wanted = null;
   trying = false;
   return new Promise((done) => void queue().add({ kind: "edit", operations: meant(operations), label, join, done }));

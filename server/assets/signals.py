@@ -1,0 +1,25 @@
+"""Files go with the last row that names them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db import transaction
+from django.db.models.signals import post_delete
+from django.dispatch import receiver
+
+from assets.models import Font, Picture
+
+
+@receiver(post_delete, sender=Picture)
+@receiver(post_delete, sender=Font)
+def file_goes(sender: type[Picture | Font], instance: Picture | Font, **_: Any) -> None:
+    """Take the file away once the deletion is certain, unless another row names the same content."""
+
+    def go() -> None:
+        if sender._default_manager.filter(sha256=instance.sha256).exists():
+            return
+        for path in (instance.path, *instance.path.parent.glob(f"{instance.path.name}.*.contour")):
+            path.unlink(missing_ok=True)
+
+    transaction.on_commit(go)
