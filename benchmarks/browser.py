@@ -28,7 +28,7 @@ def application(signed_in: bool = True, width: int = 1280, height: int = 800) ->
         if signed_in:
             page.get_by_label("Name").fill("designer")
             page.get_by_label("Password").fill("kite-day")
-            page.get_by_role("button", name="Sign in").click()
+            page.get_by_role("button", name="Sign in", exact=True).click()
             page.get_by_role("heading", name="Documents").wait_for()
         yield page
         browser.close()

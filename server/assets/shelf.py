@@ -8,16 +8,20 @@ from pathlib import Path
 
 from django.conf import settings
 from django.http import FileResponse
+from django.shortcuts import get_object_or_404
 from ninja import Router, Schema
 from PIL import Image
 
 from assets.api import PictureOut, for_document
-from assets.store import keep_picture
+from assets.models import Picture, within_reach
+from assets.store import keep_picture, lend_pictures
 from doors.asked import Asked
 from doors.errors import ErrorOut
 from nestline.errors import NestLineError
 
 router = Router(tags=["shelf"])
+OF_TEAM = "team-picture-"
+"""What the names of pictures begin with that were given to a team."""
 SMALL = 320
 """The longer side of a small picture, in px."""
 
@@ -31,6 +35,8 @@ class ShelfPicture(Schema):
     width: int
     height: int
     transparent: bool
+    team: str | None = None
+    """The team that it was given to; one of the shelf itself has none."""
 
 
 def _folder() -> Path:
@@ -68,13 +74,27 @@ def _index() -> list[dict[str, str | int | bool]]:
 def shelf(request: Asked, search: str = "") -> list[ShelfPicture]:
     """The pictures whose title or words begin with each of the words searched for; all of them without any."""
     wanted = search.lower().split()
-    found = []
+    found = _of_teams(request, wanted)
     for entry in _index():
         words = f"{entry['title']} {entry['words']}".lower().split()
         if all(any(word.startswith(w) for word in words) for w in wanted):
             url = f"/api/shelf/{entry['file']}/small"
             found.append(ShelfPicture(url=url, **{k: v for k, v in entry.items() if k != "words"}))  # type: ignore[arg-type]
     return found
+
+
+def _of_teams(request: Asked, wanted: list[str]) -> list[ShelfPicture]:
+    """Pictures that were given to the user's teams, the last first."""
+    rows = Picture.objects.filter(team__members__user_id=request.user.id).select_related("team").order_by("-id")
+    for word in wanted:
+        rows = rows.filter(name__icontains=word)
+    return [
+        ShelfPicture(
+            file=f"{OF_TEAM}{row.id}", title=row.name, url=f"/api/pictures/{row.id}", width=row.width, height=row.height,
+            transparent=row.transparent, team=row.team.name if row.team else None,
+        )
+        for row in rows[:200]
+    ]  # fmt: skip
 
 
 @router.get("/{file}/small", include_in_schema=False)
@@ -89,6 +109,12 @@ def small_picture(request: Asked, file: str) -> FileResponse:
 @router.post("/{file}", response={200: PictureOut, 400: ErrorOut})
 def take_picture(request: Asked, file: str, document: int | None = None) -> PictureOut:
     """Take a picture from the shelf: it is kept with the user's own from then on, and with those of a `document`'s owner."""
+    if file.startswith(OF_TEAM) and file.removeprefix(OF_TEAM).isdecimal():
+        row = get_object_or_404(Picture, within_reach(request.user.id), id=int(file.removeprefix(OF_TEAM)[:15]))
+        lend_pictures(request.user.id, request.user.id, row.file)  # their own from now on, whatever becomes of the team
+        row = Picture.objects.get(owner_id=request.user.id, file=row.file)
+        for_document(request, document, row)
+        return PictureOut.of(row)
     _known(file)
     row = keep_picture(request.user.id, file, (_folder() / file).read_bytes())
     for_document(request, document, row)

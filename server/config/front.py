@@ -32,6 +32,14 @@ def pre_fork(master: Any, worker: Any) -> None:
     worker.sockets = [master.LISTENERS[worker.address]]
 
 
+def child_exit(server: Any, worker: Any) -> None:
+    """What a worker counted stays counted; what it stood at goes with it."""
+    if os.environ.get("PROMETHEUS_MULTIPROC_DIR"):
+        from prometheus_client import multiprocess
+
+        multiprocess.mark_process_dead(worker.pid)  # type: ignore[no-untyped-call]
+
+
 def post_worker_init(worker: Any) -> None:
     from documents.watch import Watch
 

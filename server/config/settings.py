@@ -35,12 +35,15 @@ INSTALLED_APPS = [
     "django.contrib.sessions",
     "django.contrib.staticfiles",
     "axes",
+    "django_prometheus",
     "procrastinate.contrib.django",
     "people",
+    "keeping",
     "documents",
     "assets",
 ]
 MIDDLEWARE = [
+    "django_prometheus.middleware.PrometheusBeforeMiddleware",
     "django.middleware.security.SecurityMiddleware",
     "csp.middleware.CSPMiddleware",
     "doors.health.Permissions",
@@ -53,7 +56,10 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "axes.middleware.AxesMiddleware",
     "documents.bounds.Bounds",
+    "django_prometheus.middleware.PrometheusAfterMiddleware",
 ]
+PROMETHEUS_LATENCY_BUCKETS = (0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.4, 0.8, 1.6, 5, 25, float("inf"))
+PROMETHEUS_EXPORT_MIGRATIONS = False
 ROOT_URLCONF = "config.urls"
 WSGI_APPLICATION = "config.wsgi.application"
 TEMPLATES: list[dict[str, Any]] = [
@@ -120,7 +126,9 @@ AXES_COOLOFF_TIME = timedelta(minutes=10)
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
 AXES_HANDLER = "axes.handlers.database.AxesDatabaseHandler"
-AXES_IPWARE_PROXY_COUNT = int(os.environ.get("NEST_PROXIES", "0")) or None
+PROXIES = int(os.environ.get("NEST_PROXIES", "0"))
+"""How many proxies a request passes before it comes here, which add to X-Forwarded-For."""
+AXES_CLIENT_IP_CALLABLE = "people.address.client_address"
 AXES_LOCKOUT_CALLABLE = "people.sessions.locked_out"
 AXES_VERBOSE = False
 AXES_DISABLE_ACCESS_LOG = True

@@ -9,6 +9,7 @@ from django.contrib import admin
 from django.http import HttpRequest, HttpResponse
 from django.urls import path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
+from django_prometheus.exports import ExportToDjangoView
 from ninja import NinjaAPI
 from ninja.security import django_auth
 
@@ -18,8 +19,10 @@ from assets.recipes import router as recipes
 from assets.shelf import router as shelf
 from assets.spelling import router as spelling
 from documents.jobs_api import router as jobs
+from documents.models import Job
 from documents.reading_lengths import router as lengths
 from documents.routes import ROUTERS
+from documents.routes.everything import router as everything
 from doors.errors import refused
 from doors.health import AWAY, healthz, is_away, let_go, readyz
 from nestline.errors import DocumentError, NestLineError
@@ -41,6 +44,7 @@ api.add_router("/entry", passkey_entry, auth=None)
 api.add_router("/account", account)
 api.add_router("/account", passkeys)
 api.add_router("/account", invitations)
+api.add_router("/account", everything)
 api.add_router("/teams", teams)
 for router in ROUTERS:
     api.add_router("/documents", router)
@@ -114,10 +118,22 @@ def client(request: HttpRequest) -> HttpResponse:
     return HttpResponse(page.read_bytes())
 
 
+def metrics(request: HttpRequest) -> HttpResponse:
+    """How many requests of which kind, and how long they took, for Prometheus; and what waits. The front lets none but this
+    machine ask."""
+    waiting = Job.objects.filter(state="waiting").count()
+    content = ExportToDjangoView(request).content + (
+        b"# HELP nest_line_jobs_waiting Jobs that wait for a worker.\n# TYPE nest_line_jobs_waiting gauge\n"
+        + f"nest_line_jobs_waiting {waiting}\n".encode()
+    )
+    return HttpResponse(content, content_type="text/plain; version=0.0.4")
+
+
 urlpatterns = [
     path("healthz", healthz),
     path("readyz", readyz),
+    path("metrics", metrics),
     path("api/", api.urls),
     path("admin/", admin.site.urls),
-    re_path(r"^(?!api/|static/|admin/).*$", client),
+    re_path(r"^(?!api/|static/|admin/|metrics).*$", client),
 ]

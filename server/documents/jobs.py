@@ -242,4 +242,20 @@ def _desk(job: Job, tell: Tell) -> None:
     _done(job, name=f"{given['target']}.xlf", media="application/xliff+xml", size=len(content))
 
 
-KINDS: dict[str, Callable[[Job, Tell], None]] = {"export": _export, "import": _import, "trace": _trace, "desk": _desk}
+def _account(job: Job, tell: Tell) -> None:
+    from documents.everything import all_of
+
+    content = all_of(job.owner, tell)
+    path = folder_of(job) / "result"
+    path.unlink(missing_ok=True)
+    write_whole(path, content)
+    _done(job, name=f"nest-line-{job.owner.get_username()}.zip", media="application/zip", size=len(content))
+
+
+KINDS: dict[str, Callable[[Job, Tell], None]] = {
+    "account": _account,
+    "export": _export,
+    "import": _import,
+    "trace": _trace,
+    "desk": _desk,
+}

@@ -15,7 +15,7 @@ from doors.asked import Asked
 from doors.errors import ErrorOut
 
 router = Router(tags=["jobs"])
-WITH_FILE = ("export", "desk")
+WITH_FILE = ("export", "desk", "account")
 """Kinds of jobs whose result is a file."""
 
 

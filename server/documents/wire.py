@@ -735,7 +735,7 @@ class JobOut(Schema):
     """A job: how far it is from 0 to 1, and when it is done what came of it: a file to be had for a week, or a document."""
 
     id: int
-    kind: Literal["export", "import", "trace", "desk"]
+    kind: Literal["export", "import", "trace", "desk", "account"]
     state: Literal["waiting", "running", "done", "failed", "cancelled"]
     share: float
     said: str

@@ -125,7 +125,7 @@ class BrowserCase(StaticLiveServerTestCase):
         page.goto(self.live_server_url)
         page.get_by_label("Name").fill("ada")
         page.get_by_label("Password").fill("kites-up-high")
-        page.get_by_role("button", name="Sign in").click()
+        page.get_by_role("button", name="Sign in", exact=True).click()
         page.get_by_role("heading", name="Documents").wait_for()
 
     def new_document(self, title: str, sheet: str = "A4 sheet") -> None:

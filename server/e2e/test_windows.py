@@ -231,7 +231,7 @@ class Away(BrowserCase):
         page.get_by_label("Name").fill("ada")
         for number in range(9):
             page.get_by_label("Password").fill(f"guess {number}")
-            page.get_by_role("button", name="Sign in").click()
+            page.get_by_role("button", name="Sign in", exact=True).click()
             page.wait_for_function("!document.querySelector('form button').disabled")
         page.get_by_role("alert").get_by_text("too many tries").wait_for()
 
@@ -242,7 +242,7 @@ class Away(BrowserCase):
         page.get_by_text("Your session has ended").wait_for()
         page.get_by_label("Name").fill("ada")
         page.get_by_label("Password").fill("kites-up-high")
-        page.get_by_role("button", name="Sign in").click()
+        page.get_by_role("button", name="Sign in", exact=True).click()
         page.get_by_text("everything is stored").wait_for()
         self.settled()
         self.assertEqual(self.words(), "Fly a kite at noon")

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import logging
 
-from axes.helpers import get_client_ip_address
 from django.contrib.auth.models import User
 from django.http import HttpRequest
 
+from people.address import client_address
 from people.models import Happening
 
 log = logging.getLogger("nestline")
@@ -15,11 +15,11 @@ log = logging.getLogger("nestline")
 
 def happened(what: str, user: User | None, about: str = "", request: HttpRequest | None = None, name: str = "") -> None:
     """Keep that something happened: who did it, what it was about, and from where."""
-    address = get_client_ip_address(request) if request is not None else None
+    address = client_address(request) if request is not None else None
     Happening.objects.create(
         what=what,
         user=user,
         name=(name or (user.get_username() if user else ""))[:150].replace("\0", ""),
         about=about[:300].replace("\0", ""),
-        address=address or None,
+        address=address,
     )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+from datetime import datetime
 from typing import Any
 from urllib.parse import urlsplit
 
@@ -56,8 +57,8 @@ class MadeIn(Schema):
 class PasskeyOut(Schema):
     id: int
     name: str
-    made: Any
-    used: Any
+    made: datetime
+    used: datetime | None
 
     @staticmethod
     def of(row: Passkey) -> PasskeyOut:

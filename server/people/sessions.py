@@ -5,7 +5,6 @@ from __future__ import annotations
 from datetime import timedelta
 from urllib.parse import urlsplit
 
-from axes.helpers import get_client_ip_address
 from axes.models import AccessAttempt
 from django.conf import settings
 from django.contrib.auth import SESSION_KEY, authenticate, login, logout
@@ -22,6 +21,7 @@ from ninja.utils import check_csrf
 from pydantic import Field
 
 from doors.errors import ErrorOut, refused
+from people.address import client_address
 from people.log import happened
 from people.models import Visit
 from people.passwords import checking
@@ -72,7 +72,7 @@ def enter(request: HttpRequest, user: User, by: str) -> None:
     """Begin a session of somebody who has shown who they are."""
     backend = settings.AUTHENTICATION_BACKENDS[-1]
     login(request, user, backend=backend)
-    address = get_client_ip_address(request) or None
+    address = client_address(request)
     agent = request.headers.get("User-Agent", "")[:300].replace("\0", "")
     key = request.session.session_key or ""
     Visit.objects.update_or_create(key=key, defaults={"user": user, "agent": agent, "address": address, "by": by})
@@ -124,7 +124,7 @@ MOST_OF_AN_ADDRESS = 60
 
 def _checked(request: HttpRequest, given: SessionIn) -> User | None:
     since = timezone.now() - settings.AXES_COOLOFF_TIME
-    tries = AccessAttempt.objects.filter(ip_address=get_client_ip_address(request), attempt_time__gt=since)
+    tries = AccessAttempt.objects.filter(ip_address=client_address(request), attempt_time__gt=since)
     if (tries.aggregate(failed=Sum("failures_since_start"))["failed"] or 0) >= MOST_OF_AN_ADDRESS:
         raise HttpError(429, "there were too many tries from this address; wait ten minutes, then try again")
     with checking():

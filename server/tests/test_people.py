@@ -10,11 +10,12 @@ from unittest.mock import patch
 
 from django.contrib.auth import get_user_model
 from django.core import mail
-from django.test import Client, override_settings
+from django.test import Client, RequestFactory, override_settings
 from django.utils import timezone
 
 from assets.models import Picture
 from documents.models import Document
+from people.address import client_address
 from people.models import Happening, Invitation, Passkey, Team, Visit
 from tests.test_api import ApiCase
 
@@ -185,6 +186,38 @@ class Visits(PeopleCase):
         self.assertEqual(
             self.signed_in("ben", "kites-down-low").get("/api/account").json()["happenings"][0]["what"], "signed in"
         )
+
+
+class Addresses(PeopleCase):
+    def test_it_is_what_the_last_proxies_say(self) -> None:
+        def asked(proxies: int, **meta: str) -> str | None:
+            with override_settings(PROXIES=proxies):
+                return client_address(RequestFactory().get("/", **meta))  # type: ignore[arg-type]
+
+        self.assertEqual(asked(0, REMOTE_ADDR="5.6.7.8", HTTP_X_FORWARDED_FOR="9.9.9.9"), "5.6.7.8")
+        self.assertEqual(asked(1, REMOTE_ADDR="", HTTP_X_FORWARDED_FOR="9.9.9.9, 84.1.2.3"), "84.1.2.3")
+        self.assertEqual(asked(2, REMOTE_ADDR="", HTTP_X_FORWARDED_FOR="9.9.9.9, 84.1.2.3, 10.0.0.1"), "84.1.2.3")
+        self.assertEqual(asked(2, REMOTE_ADDR="", HTTP_X_FORWARDED_FOR="84.1.2.3"), "84.1.2.3")
+        self.assertEqual(asked(1, REMOTE_ADDR="", HTTP_X_FORWARDED_FOR="::1"), "::1")
+        self.assertIsNone(asked(1, REMOTE_ADDR=""))
+
+    def test_who_fails_at_one_address_locks_out_nobody_at_another(self) -> None:
+        with override_settings(PROXIES=1):
+            for n in range(61):
+                name = f"nobody-{n}"
+                Client().post(
+                    "/api/session",
+                    {"name": name, "password": "x"},
+                    content_type="application/json",
+                    HTTP_X_FORWARDED_FOR="9.9.9.9",
+                )
+            sent = [
+                Client().post(
+                    "/api/session", {"name": "ada", "password": "kites-up-high"}, content_type="application/json", HTTP_X_FORWARDED_FOR=at
+                ).status_code
+                for at in ("9.9.9.9", "84.1.2.3")
+            ]  # fmt: skip
+        self.assertEqual(sent, [429, 200])
 
 
 class Leaving(PeopleCase):

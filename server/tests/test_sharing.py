@@ -334,6 +334,12 @@ class Libraries(SharingCase):
         self.assertEqual(
             (recipe["own"], recipe["team"], recipe["rules"]), (False, "Posters", {"frame": {"padding": 4}})
         )
+        shelf = next(p for p in dee.get("/api/shelf").json() if p["team"])
+        self.assertEqual((shelf["team"], shelf["url"]), ("Posters", kite["url"]))
+        taken = self.ask(dee, "POST", f"/api/shelf/{shelf['file']}").json()
+        self.assertNotEqual(taken["url"], kite["url"])
+        self.assertEqual(self.ask(eve, "POST", f"/api/shelf/{shelf['file']}").status_code, 404)
+        Picture.objects.filter(owner__username="dee").delete()
         # A member places the team's picture in a document of their own: it has it from then on, whatever becomes of the team.
         mine = self.ask(dee, "POST", "/api/documents", {"title": "Mine"}).json()["id"]
         thing = {"id": "k", "x": 10, "y": 10, "width": 60, "height": 60, "picture": {"file": kite["file"]}}

@@ -3,6 +3,10 @@ import { StrictMode, useCallback, useEffect, useState } from "react";
 import { createRoot } from "react-dom/client";
 import { answer, api } from "./api/client";
 import { Documents } from "./documents/Documents";
+import { AccountPage } from "./people/Account";
+import { Invited, NewPassword } from "./people/Entry";
+import { Frame } from "./people/Frame";
+import { TeamsPage } from "./people/Teams";
 import { Jobs } from "./shell/Jobs";
 import { Notices } from "./shell/Notices";
 import { SignIn } from "./shell/SignIn";
@@ -50,6 +54,15 @@ function App() {
     setName(null);
   };
   if (name === undefined) return null;
+  const invited = address.match(/^\/invited\/([\w-]+)$/);
+  const reset = address.match(/^\/new-password\/([\w-]+)\/([\w-]+)$/);
+  const came = () => {
+    history.replaceState(null, "", "/");
+    go("/");
+    ask();
+  };
+  if (invited) return <Invited token={invited[1]} onDone={came} />;
+  if (reset) return <NewPassword user={reset[1]} token={reset[2]} onDone={came} />;
   if (name === null) return <SignIn onDone={ask} />;
   const open = address.match(/^\/d\/(\d+)$/);
   if (open)
@@ -66,12 +79,25 @@ function App() {
         <Jobs />
       </>
     );
+  const at = ["/account", "/teams"].includes(address) ? address : "/";
   return (
-    <>
-      <Documents name={name} onOpen={(id) => go(`/d/${id}`)} onSignOut={() => void leave()} />
+    <Frame at={at} name={name} onGo={go} onSignOut={() => void leave()}>
+      {at === "/account" ? (
+        <AccountPage
+          onGone={() => {
+            queries.clear();
+            go("/");
+            setName(null);
+          }}
+        />
+      ) : at === "/teams" ? (
+        <TeamsPage name={name} />
+      ) : (
+        <Documents onOpen={(id) => go(`/d/${id}`)} />
+      )}
       <Jobs />
       <Notices />
-    </>
+    </Frame>
   );
 }
 

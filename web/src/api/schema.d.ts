@@ -344,6 +344,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/account/data": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take All
+         * @description Make an archive of all that is the user's, as a job.
+         */
+        post: operations["documents_routes_everything_take_all"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/teams": {
         parameters: {
             query?: never;
@@ -1572,10 +1592,13 @@ export interface components {
             id: number;
             /** Name */
             name: string;
-            /** Made */
-            made: unknown;
+            /**
+             * Made
+             * Format: date-time
+             */
+            made: string;
             /** Used */
-            used: unknown;
+            used: string | null;
         };
         /** TeamOfOut */
         TeamOfOut: {
@@ -1668,6 +1691,43 @@ export interface components {
             email: string;
             /** Team */
             team?: number | null;
+        };
+        /**
+         * JobOut
+         * @description A job: how far it is from 0 to 1, and when it is done what came of it: a file to be had for a week, or a document.
+         */
+        JobOut: {
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "export" | "import" | "trace" | "desk" | "account";
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "failed" | "cancelled";
+            /** Share */
+            share: number;
+            /** Said */
+            said: string;
+            /** Path */
+            path: string;
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
+            /** Document */
+            document: number | null;
+            /**
+             * Made
+             * Format: date-time
+             */
+            made: string;
+            /** Url */
+            url: string | null;
         };
         /** MemberOut */
         MemberOut: {
@@ -1810,43 +1870,6 @@ export interface components {
              * @default
              */
             folder: string;
-        };
-        /**
-         * JobOut
-         * @description A job: how far it is from 0 to 1, and when it is done what came of it: a file to be had for a week, or a document.
-         */
-        JobOut: {
-            /** Id */
-            id: number;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "export" | "import" | "trace" | "desk";
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "waiting" | "running" | "done" | "failed" | "cancelled";
-            /** Share */
-            share: number;
-            /** Said */
-            said: string;
-            /** Path */
-            path: string;
-            /** Name */
-            name: string;
-            /** Size */
-            size: number;
-            /** Document */
-            document: number | null;
-            /**
-             * Made
-             * Format: date-time
-             */
-            made: string;
-            /** Url */
-            url: string | null;
         };
         /**
          * AbsentScene
@@ -3560,6 +3583,8 @@ export interface components {
             height: number;
             /** Transparent */
             transparent: boolean;
+            /** Team */
+            team?: string | null;
         };
         /**
          * EndsOut
@@ -4721,6 +4746,35 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_routes_everything_take_all: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
                 headers: {
                     [name: string]: unknown;
                 };

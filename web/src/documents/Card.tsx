@@ -16,6 +16,8 @@ export function Card({
   onDuplicate,
   onDelete,
   onRestore,
+  onShare,
+  onLetGo,
 }: {
   item: Item;
   /** Changes of this browser that are not stored yet. */
@@ -29,18 +31,22 @@ export function Card({
   onDuplicate: () => void;
   onDelete: () => void;
   onRestore: () => void;
+  onShare: () => void;
+  onLetGo: () => void;
 }) {
   const bin = item.deleted !== null;
   return (
     <li className="group relative min-w-0">
-      <input
-        type="checkbox"
-        className={`absolute top-3 left-3 z-[1] size-6 accent-slot group-focus-within:opacity-100 group-hover:opacity-100 ${choosing ? "" : "opacity-0"}`}
-        aria-label={`Choose ${item.title}`}
-        checked={chosen}
-        onChange={() => undefined}
-        onClick={(event) => onChoose(event.shiftKey)}
-      />
+      {item.may === "own" && (
+        <input
+          type="checkbox"
+          className={`absolute top-3 left-3 z-[1] size-6 accent-slot group-focus-within:opacity-100 group-hover:opacity-100 ${choosing ? "" : "opacity-0"}`}
+          aria-label={`Choose ${item.title}`}
+          checked={chosen}
+          onChange={() => undefined}
+          onClick={(event) => onChoose(event.shiftKey)}
+        />
+      )}
       {bin ? (
         <div className="grid h-64 w-full place-items-center rounded-xl bg-inset/70 p-5">
           <Sheet item={item} />
@@ -72,7 +78,13 @@ export function Card({
             {item.title}
           </h2>
           <p className="text-xs text-soft">
-            {item.folder && <b className="font-bold">{item.folder} · </b>}
+            {item.folder && item.may === "own" && <b className="font-bold">{item.folder} · </b>}
+            {item.owner && (
+              <b className="font-bold">
+                {item.owner}’s{item.may === "see" && ", to see"} ·{" "}
+              </b>
+            )}
+            {item.shared && "shared · "}
             {item.pages === 1 ? "One page" : `${item.pages} pages`},{" "}
             {item.deleted ? `deleted ${ago(item.deleted)}` : `changed ${ago(item.changed)}`}
           </p>
@@ -95,21 +107,25 @@ export function Card({
             <MenuItems anchor={{ to: "bottom end", gap: 4 }} className="card z-40 w-44 p-1.5">
               {(
                 [
-                  ["Rename", onRename],
-                  ["Duplicate", onDuplicate],
-                  ["Choose it", () => onChoose(false)],
-                  ["Delete", onDelete],
+                  ["Share …", onShare, item.may === "own"],
+                  ["Rename", onRename, item.may !== "see"],
+                  ["Duplicate", onDuplicate, true],
+                  ["Choose it", () => onChoose(false), item.may === "own"],
+                  ["Delete", onDelete, item.may === "own"],
+                  ["Let go of it", onLetGo, item.may !== "own"],
                 ] as const
-              ).map(([name, run]) => (
-                <MenuItem key={name}>
-                  <button
-                    className="block w-full rounded-md px-3 py-1.5 text-left data-focus:bg-slot-wash"
-                    onClick={run}
-                  >
-                    {name}
-                  </button>
-                </MenuItem>
-              ))}
+              )
+                .filter(([, , can]) => can)
+                .map(([name, run]) => (
+                  <MenuItem key={name}>
+                    <button
+                      className="block w-full rounded-md px-3 py-1.5 text-left data-focus:bg-slot-wash"
+                      onClick={run}
+                    >
+                      {name}
+                    </button>
+                  </MenuItem>
+                ))}
             </MenuItems>
           </Menu>
         )}

@@ -2,13 +2,14 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo, useRef, useState } from "react";
 import { answer, api, post, Refused, type Schemas } from "../api/client";
 import { Library } from "../recipes/Library";
-import { Logo } from "../shell/Logo";
 import { follow, type Job } from "../state/jobs";
 import { leftOf } from "../state/kept";
+import { sentence } from "../state/sentence";
 import { say } from "../state/store";
 import { Card } from "./Card";
 import { ForgetDialog, Into, RenameDialog } from "./Dialogs";
 import { NewDialog } from "./NewDialog";
+import { ShareDialog } from "./ShareDialog";
 
 type Item = Schemas["DocumentOut"];
 
@@ -20,20 +21,14 @@ const ORDERS = {
 };
 
 /** All documents, the last changed first. */
-export function Documents({
-  onOpen,
-  onSignOut,
-  name,
-}: {
-  onOpen: (id: number) => void;
-  onSignOut: () => void;
-  name: string;
-}) {
+export function Documents({ onOpen }: { onOpen: (id: number) => void }) {
   const queries = useQueryClient();
   const [bin, setBin] = useState(false);
   const [wanted, setWanted] = useState("");
   const [order, setOrder] = useState<keyof typeof ORDERS>("changed");
   const [folder, setFolder] = useState("");
+  const [others, setOthers] = useState(false);
+  const [sharing, setSharing] = useState<Item | null>(null);
   const [chosen, setChosen] = useState<number[]>([]);
   const [emptying, setEmptying] = useState<number[] | null>(null);
   const list = useQuery({
@@ -67,16 +62,38 @@ export function Documents({
     }
   };
   const documents = useMemo(() => list.data?.documents ?? [], [list.data]);
+  const shared = documents.filter((item) => item.owner).length;
+  const letGo = (item: Item) =>
+    void answer(api.DELETE("/api/documents/{document_id}/mine", { params: { path: { document_id: item.id } } })).then(
+      (out) => {
+        say(sentence(out.message));
+        void again();
+      },
+      refused,
+    );
   const folders = useMemo(
-    () => [...new Set(documents.map((item) => item.folder).filter(Boolean))].sort((a, b) => a.localeCompare(b)),
+    () =>
+      [
+        ...new Set(
+          documents
+            .filter((item) => !item.owner)
+            .map((item) => item.folder)
+            .filter(Boolean),
+        ),
+      ].sort((a, b) => a.localeCompare(b)),
     [documents],
   );
   const items = useMemo(() => {
     const words = wanted.toLowerCase().split(/\s+/).filter(Boolean);
     return documents
-      .filter((item) => (!folder || item.folder === folder) && words.every((w) => item.title.toLowerCase().includes(w)))
+      .filter(
+        (item) =>
+          (!folder || (item.folder === folder && !item.owner)) &&
+          (!others || item.owner) &&
+          words.every((w) => item.title.toLowerCase().includes(w)),
+      )
       .sort(ORDERS[order]);
-  }, [documents, wanted, order, folder]);
+  }, [documents, wanted, order, folder, others]);
   const many = (ids: number[], what: Schemas["ManyIn"]["do"], into = "") =>
     void answer(api.POST("/api/documents/many", { body: { ids, do: what, folder: into } })).then(() => {
       setChosen([]);
@@ -93,33 +110,16 @@ export function Documents({
     const at = items.indexOf(item);
     const last = items.findIndex((one) => one.id === chosen[chosen.length - 1]);
     if (upTo && last >= 0) {
-      const between = items.slice(Math.min(at, last), Math.max(at, last) + 1).map((one) => one.id);
+      const between = items
+        .slice(Math.min(at, last), Math.max(at, last) + 1)
+        .filter((one) => !one.owner)
+        .map((one) => one.id);
       return setChosen([...new Set([...chosen, ...between])]);
     }
     setChosen(chosen.includes(item.id) ? chosen.filter((id) => id !== item.id) : [...chosen, item.id]);
   };
   return (
-    <div className="min-h-full">
-      <header className="flex h-12 items-center gap-2.5 border-b border-line bg-card px-4">
-        <Logo />
-        <span className="flex-1 font-serif text-[19px] font-bold">Nest Line</span>
-        <span className="text-soft">{name}</span>
-        <button
-          className="button"
-          title="Sign out on every other machine and in every other browser; here you stay signed in"
-          onClick={() =>
-            void answer(api.DELETE("/api/session/elsewhere")).then(
-              () => say("You are signed out everywhere else."),
-              (error: Error) => say(error.message, "fault"),
-            )
-          }
-        >
-          End other sessions
-        </button>
-        <button className="button" onClick={onSignOut}>
-          Sign out
-        </button>
-      </header>
+    <>
       <main className="mx-auto max-w-6xl px-8 py-9">
         <div className="flex items-baseline gap-3">
           <h1 className="flex-1 font-serif text-[34px] leading-tight font-bold">Documents</h1>
@@ -163,6 +163,18 @@ export function Documents({
             <option value="title">by title</option>
             <option value="size">largest sheet first</option>
           </select>
+          {shared > 0 && !bin && (
+            <button
+              className={`button px-2.5 py-1 ${others ? "bg-slot-wash font-bold text-slot-text" : ""}`}
+              aria-pressed={others}
+              onClick={() => {
+                setOthers(!others);
+                setFolder("");
+              }}
+            >
+              Shared with you
+            </button>
+          )}
           {folders.length > 0 && !bin && (
             <nav aria-label="Folders" className="flex flex-wrap gap-1">
               {["", ...folders].map((one) => (
@@ -170,7 +182,10 @@ export function Documents({
                   key={one}
                   className={`button px-2.5 py-1 ${one === folder ? "bg-slot-wash font-bold text-slot-text" : ""}`}
                   aria-pressed={one === folder}
-                  onClick={() => setFolder(one)}
+                  onClick={() => {
+                    setFolder(one);
+                    setOthers(false);
+                  }}
                 >
                   {one || "All"}
                 </button>
@@ -258,6 +273,8 @@ export function Documents({
               onDuplicate={() => duplicate(item)}
               onDelete={() => many([item.id], "delete")}
               onRestore={() => many([item.id], "restore")}
+              onShare={() => setSharing(item)}
+              onLetGo={() => letGo(item)}
             />
           ))}
         </ul>
@@ -276,6 +293,7 @@ export function Documents({
           onClose={() => setEmptying(null)}
         />
       )}
+      {sharing && <ShareDialog id={sharing.id} title={sharing.title} onClose={() => setSharing(null)} />}
       <Library open={recipes} onClose={() => setRecipes(false)} />
       {renaming && (
         <RenameDialog
@@ -285,6 +303,6 @@ export function Documents({
           onRefused={refused}
         />
       )}
-    </div>
+    </>
   );
 }

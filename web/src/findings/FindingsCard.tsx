@@ -1,3 +1,4 @@
+import { sentence } from "../state/sentence";
 import { ChevronDown, ChevronUp, X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { keysOf, deed } from "../shell/deeds";
@@ -211,5 +212,3 @@ function Limit({ one }: { one: Finding }) {
     </p>
   );
 }
-
-const sentence = (text: string) => `${text[0].toUpperCase()}${text.slice(1)}.`;

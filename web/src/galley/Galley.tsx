@@ -85,7 +85,9 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
   });
   const goal = useRef<number | null>(null);
   const wanted = useStore((s) => s.wanted);
+  const readOnly = useStore((s) => s.may === "see");
   const editor = useEditor({
+    editable: !readOnly,
     injectCSS: false, // in theme.css: the page takes no styles but its own
     extensions,
     content: toEditor(wordsOf(thing, version), numbers.split("\n")),

@@ -25,7 +25,10 @@ export function Library({ open, onClose }: { open: boolean; onClose: () => void 
               <li key={recipe.name} className="flex items-center gap-3 py-2">
                 <div className="min-w-0 flex-1">
                   <h3 className="truncate font-bold">
-                    {recipe.name} {!recipe.own && <span className="text-xs font-normal text-soft">ready made</span>}
+                    {recipe.name}{" "}
+                    {!recipe.own && (
+                      <span className="text-xs font-normal text-soft">{recipe.team ?? "ready made"}</span>
+                    )}
                   </h3>
                   <p className="truncate text-xs text-soft">{heldSaid(recipe.rules)}</p>
                 </div>

@@ -148,7 +148,7 @@ export function RecipeList({
     ...Object.entries(here).map(([name, rules]) => ({ name, rules, from: "here" })),
     ...library
       .filter((r) => !(r.name in here))
-      .map((r) => ({ name: r.name, rules: r.rules, from: r.own ? "your library" : "ready made" })),
+      .map((r) => ({ name: r.name, rules: r.rules, from: r.own ? "your library" : (r.team ?? "ready made") })),
   ];
   // What is focused as it opens is not pointed at.
   const opened = useRef(0);

@@ -1,3 +1,4 @@
+import { sentence } from "../state/sentence";
 import { DEFAULTS } from "../api/rules";
 import { useRef, useState } from "react";
 import { act, type Operation, post, Refused, type Schemas } from "../api/client";
@@ -331,8 +332,4 @@ async function brought(input: HTMLInputElement): Promise<string | null> {
 
 function meet(a: readonly number[], b: readonly number[]): boolean {
   return a[0] < b[0] + b[2] && b[0] < a[0] + a[2] && a[1] < b[1] + b[3] && b[1] < a[1] + a[3];
-}
-
-function sentence(text: string): string {
-  return `${text[0].toUpperCase()}${text.slice(1)}.`;
 }

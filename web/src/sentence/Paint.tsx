@@ -1,3 +1,5 @@
+import { useQuery } from "@tanstack/react-query";
+import { answer, api } from "../api/client";
 import { DEFAULTS } from "../api/rules";
 import type { Plain } from "../api/client";
 import type { Fill, Stroke } from "../state/document";
@@ -91,6 +93,7 @@ export function Colors({
           style={{ background: color, borderColor: "rgb(0 0 0 / 0.2)" }}
         />
       ))}
+      <TeamColors known={all} onNamed={(name) => onChoose(name, true)} />
       {value?.startsWith("#") && <NameColor figure={value} onNamed={(name) => onChoose(name, true)} />}
       <TypedColor key={figure} figure={figure} names={all.map(([name]) => name)} onChoose={onChoose} />
       <button
@@ -112,6 +115,33 @@ export function Colors({
       {on && value && <Contrast color={figure} on={on} />}
     </div>
   );
+}
+
+/** Colours of one's teams that the document has not yet: one that is chosen comes into it by its name. */
+function TeamColors({ known, onNamed }: { known: [string, string][]; onNamed: (name: string) => void }) {
+  const libraries = useQuery({
+    queryKey: ["libraries"],
+    queryFn: () => answer(api.GET("/api/libraries")),
+    staleTime: 60_000,
+  }).data;
+  const names = new Set(known.map(([name]) => name.toLowerCase()));
+  const more = (libraries ?? [])
+    .flatMap(({ name: team, colors }) => colors.map((one) => ({ ...one, team })))
+    .filter((one) => !names.has(one.name.toLowerCase()));
+  return more.map(({ name, figure, team }) => (
+    <button
+      key={`${team} ${name}`}
+      title={`${name}, of ${team}`}
+      aria-label={`${name}, of ${team}`}
+      onClick={() =>
+        void edit([{ do: "put", at: ["colors", name], value: figure }], "Colour of the team").then(
+          (made) => made && onNamed(name),
+        )
+      }
+      className="h-7 w-7 rounded-md border"
+      style={{ background: figure, borderColor: "rgb(0 0 0 / 0.2)" }}
+    />
+  ));
 }
 
 /** The ratio of a colour to what lies behind it, and whether that is enough to be read (WCAG 2.2). */

@@ -8,6 +8,7 @@ import { Homecoming } from "../translating/Homecoming";
 import { SendOut } from "../translating/SendOut";
 import { StrainPictures } from "../strain/Pictures";
 import { comeHome } from "../translating/translating";
+import { ShareDialog } from "../documents/ShareDialog";
 import { Words } from "./Words";
 
 /** What lies over the screen when it is asked for: "do …", the keyboard, the words, the measuring of the screen. */
@@ -33,6 +34,7 @@ export function Asked() {
       <Over open={asks === "home"}>
         <Homecoming />
       </Over>
+      {asks === "share" && <ShareOpen />}
       <Over open={asks === "strained"}>
         <StrainPictures />
       </Over>
@@ -62,4 +64,11 @@ function Over({ open, high, children }: { open: boolean; high?: boolean; childre
       </div>
     </Dialog>
   );
+}
+
+function ShareOpen() {
+  const id = useStore((s) => s.id);
+  const title = useStore((s) => s.document?.title);
+  if (id === null) return null;
+  return <ShareDialog id={id} title={title || "Untitled"} onClose={() => useStore.setState({ asks: null })} />;
 }

@@ -87,7 +87,10 @@ function Pictures({ close, onDrag }: { close: () => void; onDrag: (on: boolean) 
               >
                 <img src={picture.url} alt="" className="h-full w-full object-contain" draggable={false} />
               </span>
-              <span className="mt-1 leading-tight">{picture.title}</span>
+              <span className="mt-1 leading-tight">
+                {picture.title}
+                {picture.team && <span className="text-soft"> · {picture.team}</span>}
+              </span>
             </button>
           </li>
         ))}

@@ -1,13 +1,18 @@
 import { type FormEvent, type ReactNode, useState } from "react";
 import { answer, api, Refused } from "../api/client";
 import { signedIn, useStore } from "../state/store";
+import { Forgot } from "../people/Entry";
+import { enterByPasskey, givenUp, hasPasskeys } from "../people/passkeys";
+import { sentence } from "../state/sentence";
 import { Logo } from "./Logo";
 
 /** The first page: nobody is signed in. */
 export function SignIn({ onDone }: { onDone: () => void }) {
+  const [forgot, setForgot] = useState(false);
+  if (forgot) return <Forgot onBack={() => setForgot(false)} />;
   return (
     <main className="grid min-h-full place-items-center p-6">
-      <SignInForm onDone={onDone}>
+      <SignInForm onDone={onDone} onForgot={() => setForgot(true)}>
         <div className="mb-1 flex items-center gap-3">
           <Logo size={34} />
           <h1 className="font-serif text-3xl font-bold">Nest Line</h1>
@@ -39,26 +44,39 @@ export function SignInAgain() {
   );
 }
 
-function SignInForm({ onDone, quiet = false, children }: { onDone: () => void; quiet?: boolean; children: ReactNode }) {
+function SignInForm({
+  onDone,
+  onForgot,
+  quiet = false,
+  children,
+}: {
+  onDone: () => void;
+  onForgot?: () => void;
+  quiet?: boolean;
+  children: ReactNode;
+}) {
   const [name, setName] = useState("");
   const [password, setPassword] = useState("");
   const [fault, setFault] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
-  const submit = async (event: FormEvent) => {
-    event.preventDefault();
+  const enter = async (how: () => Promise<unknown>) => {
     setBusy(true);
     setFault(null);
     try {
       await answer(api.GET("/api/session")); // brings the token that the next one needs, when its cookie is gone
-      await answer(api.POST("/api/session", { body: { name: name.trim(), password } }));
+      await how();
       onDone();
     } catch (error) {
-      setFault(error instanceof Refused ? error.message : String(error));
+      if (!givenUp(error)) setFault(error instanceof Refused ? error.message : String(error));
     }
     setBusy(false);
   };
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    void enter(() => answer(api.POST("/api/session", { body: { name: name.trim(), password } })));
+  };
   return (
-    <form onSubmit={(event) => void submit(event)} className={`card w-full max-w-sm ${quiet ? "p-5" : "p-8"}`}>
+    <form onSubmit={submit} className={`card w-full max-w-sm ${quiet ? "p-5" : "p-8"}`}>
       {children}
       <label className="mb-1 block font-bold" htmlFor="name">
         Name
@@ -86,11 +104,26 @@ function SignInForm({ onDone, quiet = false, children }: { onDone: () => void; q
         aria-invalid={fault !== null}
       />
       <p role="alert" className="min-h-6 text-coral-text">
-        {fault && `${fault[0].toUpperCase()}${fault.slice(1)}.`}
+        {fault && sentence(fault)}
       </p>
       <button className="button-main mt-2 w-full py-2" disabled={busy}>
         Sign in
       </button>
+      {hasPasskeys() && (
+        <button
+          type="button"
+          className="button mt-2 w-full py-2"
+          disabled={busy}
+          onClick={() => void enter(enterByPasskey)}
+        >
+          Sign in with a passkey
+        </button>
+      )}
+      {onForgot && (
+        <button type="button" className="mt-3 min-h-6 w-full text-sm text-soft underline" onClick={onForgot}>
+          Forgot your password?
+        </button>
+      )}
     </form>
   );
 }

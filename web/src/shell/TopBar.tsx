@@ -1,6 +1,17 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
-import { ChevronDown, Eye, Image, MessageCircleQuestion, Redo2, Search, Spline, Type, Undo2 } from "lucide-react";
+import {
+  ChevronDown,
+  Eye,
+  Image,
+  MessageCircleQuestion,
+  Redo2,
+  Search,
+  Spline,
+  Type,
+  Undo2,
+  UserRoundPlus,
+} from "lucide-react";
 import { type ReactNode, useRef, useState } from "react";
 import { bringFile } from "../bench/place";
 import { bringIntoView, showAll, zoomBy, zoomTo } from "../bench/view";
@@ -8,7 +19,7 @@ import { answer, api, type Schemas } from "../api/client";
 import { faultsOf, useFindings } from "../findings/findings";
 import { absentSaid } from "../state/fonts";
 import { exportDocument } from "../state/jobs";
-import { edit, redo, undo, useStore } from "../state/store";
+import { duplicateOpen, edit, mayChange, redo, undo, useStore } from "../state/store";
 import { whyHere } from "../bench/WhyHere";
 import { chooseOutline, OUTLINES } from "./making";
 import { Shelf } from "./Shelf";
@@ -29,6 +40,7 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
   /** The revision at which it was said that faults are open: after that an export goes ahead. */
   const [warned, setWarned] = useState(-1);
   const drawing = tool.kind === "outline";
+  const may = useStore((s) => s.may);
   return (
     <header className="flex h-11 items-center gap-1.5 border-b border-line bg-card pr-3 pl-4 whitespace-nowrap *:shrink-0 max-[1100px]:gap-0.5 max-[1100px]:pr-2 max-[1100px]:pl-2">
       <button
@@ -41,84 +53,88 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
         <span className="font-serif text-[19px] font-bold max-[1100px]:hidden">Nest Line</span>
       </button>
       <DocumentName />
-      <nav
-        aria-label="Make"
-        className="ml-2 flex gap-0.5 rounded-lg bg-inset p-1 max-[1100px]:ml-0 max-[1100px]:*:px-2"
-      >
-        <Menu>
-          <MenuButton
-            className={`flex items-center gap-1 rounded-md px-3 py-1 ${drawing ? "bg-sheet font-bold shadow-sm" : "hover:bg-sheet/70"}`}
-          >
-            {tool.kind === "outline" ? tool.name : "Outline"} <ChevronDown size={14} />
-          </MenuButton>
-          <MenuItems anchor={{ to: "bottom start", gap: 8 }} className="card z-40 grid w-64 grid-cols-2 gap-1 p-2">
-            {OUTLINES.map((o) => (
-              <MenuItem key={o.name}>
-                <button
-                  className="flex items-center gap-2.5 rounded-md px-2 py-1.5 text-left data-focus:bg-slot-wash"
-                  onClick={() => chooseOutline(o.name)}
-                >
-                  <svg
-                    width="24"
-                    height="24"
-                    viewBox="0 0 24 24"
-                    fill="none"
-                    stroke="currentColor"
-                    strokeWidth="1.6"
-                    strokeLinejoin="round"
-                    aria-hidden
+      {may === "see" ? (
+        <ReadOnly />
+      ) : (
+        <nav
+          aria-label="Make"
+          className="ml-2 flex gap-0.5 rounded-lg bg-inset p-1 max-[1100px]:ml-0 max-[1100px]:*:px-2"
+        >
+          <Menu>
+            <MenuButton
+              className={`flex items-center gap-1 rounded-md px-3 py-1 ${drawing ? "bg-sheet font-bold shadow-sm" : "hover:bg-sheet/70"}`}
+            >
+              {tool.kind === "outline" ? tool.name : "Outline"} <ChevronDown size={14} />
+            </MenuButton>
+            <MenuItems anchor={{ to: "bottom start", gap: 8 }} className="card z-40 grid w-64 grid-cols-2 gap-1 p-2">
+              {OUTLINES.map((o) => (
+                <MenuItem key={o.name}>
+                  <button
+                    className="flex items-center gap-2.5 rounded-md px-2 py-1.5 text-left data-focus:bg-slot-wash"
+                    onClick={() => chooseOutline(o.name)}
                   >
-                    <path d={o.path} />
-                  </svg>
-                  {o.name}
-                </button>
-              </MenuItem>
-            ))}
-          </MenuItems>
-        </Menu>
-        <button
-          className={`rounded-md px-3 py-1 ${tool.kind === "draw" ? "bg-sheet font-bold shadow-sm" : "hover:bg-sheet/70"}`}
-          title="Draw an outline freely (N D)"
-          onClick={() =>
-            useStore.setState({
-              tool: tool.kind === "draw" ? { kind: "hand" } : { kind: "draw" },
-              draft: null,
-              selected: null,
-              others: [],
-            })
-          }
-        >
-          <Short icon={<Spline size={17} />}>Draw</Short>
-        </button>
-        <button
-          className={`rounded-md px-3 py-1 ${tool.kind === "line" ? "bg-sheet font-bold shadow-sm" : "hover:bg-sheet/70"}`}
-          title="A line of display type (N L)"
-          onClick={() =>
-            useStore.setState({
-              tool: tool.kind === "line" ? { kind: "hand" } : { kind: "line" },
-              selected: null,
-              others: [],
-            })
-          }
-        >
-          <Short icon={<Type size={17} />}>Type line</Short>
-        </button>
-        <button className="rounded-md px-3 py-1 hover:bg-sheet/70" onClick={() => file.current?.click()}>
-          <Short icon={<Image size={17} />}>Picture</Short>
-        </button>
-        <Shelf />
-        <input
-          id="picture-file"
-          ref={file}
-          type="file"
-          hidden
-          accept="image/png,image/jpeg,image/webp,image/svg+xml"
-          onChange={(event) => {
-            for (const one of event.target.files ?? []) void bringFile(one);
-            event.target.value = "";
-          }}
-        />
-      </nav>
+                    <svg
+                      width="24"
+                      height="24"
+                      viewBox="0 0 24 24"
+                      fill="none"
+                      stroke="currentColor"
+                      strokeWidth="1.6"
+                      strokeLinejoin="round"
+                      aria-hidden
+                    >
+                      <path d={o.path} />
+                    </svg>
+                    {o.name}
+                  </button>
+                </MenuItem>
+              ))}
+            </MenuItems>
+          </Menu>
+          <button
+            className={`rounded-md px-3 py-1 ${tool.kind === "draw" ? "bg-sheet font-bold shadow-sm" : "hover:bg-sheet/70"}`}
+            title="Draw an outline freely (N D)"
+            onClick={() =>
+              useStore.setState({
+                tool: tool.kind === "draw" ? { kind: "hand" } : { kind: "draw" },
+                draft: null,
+                selected: null,
+                others: [],
+              })
+            }
+          >
+            <Short icon={<Spline size={17} />}>Draw</Short>
+          </button>
+          <button
+            className={`rounded-md px-3 py-1 ${tool.kind === "line" ? "bg-sheet font-bold shadow-sm" : "hover:bg-sheet/70"}`}
+            title="A line of display type (N L)"
+            onClick={() =>
+              useStore.setState({
+                tool: tool.kind === "line" ? { kind: "hand" } : { kind: "line" },
+                selected: null,
+                others: [],
+              })
+            }
+          >
+            <Short icon={<Type size={17} />}>Type line</Short>
+          </button>
+          <button className="rounded-md px-3 py-1 hover:bg-sheet/70" onClick={() => file.current?.click()}>
+            <Short icon={<Image size={17} />}>Picture</Short>
+          </button>
+          <Shelf />
+          <input
+            id="picture-file"
+            ref={file}
+            type="file"
+            hidden
+            accept="image/png,image/jpeg,image/webp,image/svg+xml"
+            onChange={(event) => {
+              for (const one of event.target.files ?? []) void bringFile(one);
+              event.target.value = "";
+            }}
+          />
+        </nav>
+      )}
       <span className="flex w-4 flex-1 items-center justify-end gap-2" aria-live="polite">
         <Others />
         <Storing />
@@ -165,6 +181,16 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
       >
         <Short icon={<Eye size={17} />}>Clean view</Short>
       </button>
+      {may === "own" && (
+        <button
+          className="button px-2"
+          title="Share it with somebody, or with a team"
+          onClick={() => useStore.setState({ asks: "share" })}
+        >
+          <span className="sr-only">Share</span>
+          <UserRoundPlus size={17} aria-hidden />
+        </button>
+      )}
       <Menu>
         <MenuButton className="button-main max-[1100px]:px-2.5">Export</MenuButton>
         <MenuItems anchor={{ to: "bottom end", gap: 8 }} className="card z-40 max-h-[80vh] w-80 overflow-y-auto p-1.5">
@@ -355,7 +381,7 @@ function DocumentName() {
     <button
       className="button max-w-52 min-w-8 shrink! truncate px-2 max-[700px]:hidden"
       title={`${title}: rename`}
-      onClick={() => setDraft(title)}
+      onClick={() => mayChange() && setDraft(title)}
     >
       {title || "Untitled"}
     </button>
@@ -374,5 +400,20 @@ function DocumentName() {
         if (e.key === "Escape") setDraft(null);
       }}
     />
+  );
+}
+
+/** In place of what makes things: the document is somebody else's, and to be seen. */
+function ReadOnly() {
+  const owner = useStore((s) => s.owner);
+  return (
+    <p className="ml-2 flex items-center gap-2 rounded-lg bg-inset px-3 py-1">
+      <span>
+        <b>Read only</b>, {owner}’s
+      </span>
+      <button className="button -mr-2 px-2 py-0 underline" onClick={() => void duplicateOpen()}>
+        Duplicate
+      </button>
+    </p>
   );
 }

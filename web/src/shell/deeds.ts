@@ -48,6 +48,7 @@ const NEEDS = {
     () => !!useStore.getState().document && !!groupOf(useStore.getState().document!, selection()),
   ],
   page: ["choose nothing, so that the page is spoken of", (thing: Thing | null) => thing === null],
+  own: ["only whose document it is shares it", () => useStore.getState().may === "own"],
   points: ["edit the points of an outline", () => useStore.getState().tool.kind === "points"],
 } as const;
 
@@ -192,6 +193,14 @@ export const DEEDS: Deed[] = [
     keys: `N ${o.key}`,
     run: () => chooseOutline(o.name),
   })),
+  {
+    id: "share",
+    name: "Share …",
+    head: "Page",
+    also: "people team access permission invite collaborate send",
+    needs: "own",
+    run: () => set({ asks: "share" }),
+  },
   {
     id: "make draw",
     name: "Draw freely",

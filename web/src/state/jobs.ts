@@ -1,6 +1,7 @@
 /** What the server works out apart, because it takes long: how far it is, and what came of it. */
 import { create } from "zustand";
 import { answer, api, post, Refused, type Schemas } from "../api/client";
+import { sentence } from "./sentence";
 import { say } from "./store";
 
 export type Job = Schemas["JobOut"];
@@ -26,6 +27,7 @@ const LABELS = {
   import: "Bringing in a document",
   trace: "Tracing a contour",
   desk: "At the translation desk",
+  account: "Gathering all that is yours",
 };
 
 /** Show a job until it has ended; how it ended. While the server does not answer it is asked again. */
@@ -61,9 +63,9 @@ export async function takeUpJobs() {
   const jobs = await answer(api.GET("/api/jobs")).catch(() => []);
   for (const job of jobs.filter((one) => open(one) && one.kind !== "trace" && !waiting.has(one.id)))
     void follow(job, LABELS[job.kind]).then((ended) =>
-      ended.kind === "export" || ended.kind === "desk"
+      ["export", "desk", "account"].includes(ended.kind)
         ? arrived(ended)
-        : ended.state === "failed" && say(sentence(ended.said), "fault"),
+        : ended.state === "failed" && say(sentence(ended.said || "this could not be worked out"), "fault"),
     );
 }
 
@@ -79,7 +81,7 @@ export async function exportDocument(id: number, wanted: Schemas["ExportIn"], la
 }
 
 function arrived(job: Job) {
-  if (job.state === "failed") return say(sentence(job.said), "fault");
+  if (job.state === "failed") return say(sentence(job.said || "this could not be worked out"), "fault");
   if (job.state !== "done" || !job.url) return;
   save(job.url, job.name);
   say(`“${job.name}” is made; it is kept for a week.`, "said", {
@@ -109,5 +111,11 @@ function save(url: string, name: string) {
   link.click();
 }
 
-export const sentence = (said: string) =>
-  said ? `${said[0].toUpperCase()}${said.slice(1)}${/[.?!]$/.test(said) ? "" : "."}` : "This could not be worked out.";
+/** Have all that is one's own here, as soon as it is worked out. */
+export async function exportAccount() {
+  try {
+    arrived(await follow(await post<Job>("/api/account/data", {}), LABELS.account));
+  } catch (error) {
+    say((error as Error).message, "fault");
+  }
+}

@@ -114,7 +114,7 @@ interface State {
   /** Whether handles, slots and tags are out of the way, while a figure is changed. */
   quiet: boolean;
   /** What lies over the whole screen: "do …", the list of keys, the words, the measuring of the screen. */
-  asks: "do" | "keys" | "words" | "screen" | "out" | "home" | "strained" | null;
+  asks: "do" | "keys" | "words" | "screen" | "out" | "home" | "strained" | "share" | null;
   /** What collides with another window's change, until a side is chosen. */
   collided: Held | null;
   /** The other windows that the document is open in. */

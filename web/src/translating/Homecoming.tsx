@@ -1,3 +1,4 @@
+import { sentence } from "../state/sentence";
 import { useState } from "react";
 import { versionSaid } from "../galley/versions";
 import { useStore } from "../state/store";
@@ -105,4 +106,3 @@ function Words({ label, before, after }: { label: string; before: string; after:
 
 /** Signs that stand for what is no letter. */
 const seen = (text: string) => text.replaceAll("\u2028", " ⏎ ").replaceAll("\ufffc", "▫") || "–";
-const sentence = (said: string) => `${said[0].toUpperCase()}${said.slice(1)}.`;

@@ -2,7 +2,8 @@
 import { create } from "zustand";
 import { base64 } from "../api/base64";
 import { act, answer, api, post, type Schemas } from "../api/client";
-import { download, follow, sentence } from "../state/jobs";
+import { download, follow } from "../state/jobs";
+import { sentence } from "../state/sentence";
 import { edit, say, useStore } from "../state/store";
 
 export type Home = Schemas["HomecomingOut"];
