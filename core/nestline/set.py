@@ -25,8 +25,19 @@ if TYPE_CHECKING:
 
 class _Arguments(argparse.ArgumentParser):
     def error(self, message: str) -> NoReturn:
-        print(f"./nest set: {message}; see ./nest help", file=sys.stderr)
+        print(
+            f"{self.prog}: {message}; see {'./nest help' if self.prog == OURS else f'{self.prog} --help'}",
+            file=sys.stderr,
+        )
         raise SystemExit(2)
+
+
+OURS = "./nest set"
+
+
+def _called() -> str:
+    """What whoever runs this called it: the package brings a command of its own."""
+    return "nestline" if Path(sys.argv[0]).name == "nestline" else OURS
 
 
 def folder_pictures(folder: Path):  # type: ignore[no-untyped-def]
@@ -45,7 +56,7 @@ def folder_pictures(folder: Path):  # type: ignore[no-untyped-def]
 
 
 def main(arguments: list[str] | None = None) -> int:
-    parser = _Arguments(prog="./nest set", description="Set a document of the open format.")
+    parser = _Arguments(prog=_called(), description="Set a document of the open format.")
     parser.add_argument("document", type=Path)
     parser.add_argument("--version", help="which version of the copies to set")
     parser.add_argument(
@@ -82,11 +93,7 @@ def main(arguments: list[str] | None = None) -> int:
 
 def _outputs(options: argparse.Namespace) -> tuple[list[tuple[Path, bytes]], list[str]]:
     """The files that are asked for, and the faults in words, where they are."""
-    from nestline.document.edits import apply
-    from nestline.findings.finder import Finder, faults_in, findings_report
-    from nestline.findings.strain import strained
     from nestline.output.lines import lines_report
-    from nestline.output.png import png_pages
     from nestline.studio import Studio
 
     if not 1 <= options.dpi <= 2400:
@@ -102,12 +109,17 @@ def _outputs(options: argparse.Namespace) -> tuple[list[tuple[Path, bytes]], lis
             known = ", ".join(sorted(names)) or "none"
             raise NestLineError(f"no copy has a version “{options.version}”; versions are: {known}")
     if (strain := _strain(options)) is not None:
+        from nestline.document.edits import apply
+        from nestline.findings.strain import strained
+
         operations = strained(document, strain, options.version)
         document = studio.read(apply(document.raw, operations).document)
     nests = studio.nest(document, options.version)
     out: list[tuple[Path, bytes]] = []
     faults: list[str] = []
     if options.findings or options.strict:
+        from nestline.findings.finder import Finder, faults_in, findings_report
+
         found = Finder(studio).find(document, nests)
         faults = [f"page {one.page + 1}: {one.message}" for one in faults_in(found)]
         if options.findings:
@@ -125,6 +137,8 @@ def _outputs(options: argparse.Namespace) -> tuple[list[tuple[Path, bytes]], lis
         if options.pdf:
             out.append((options.pdf, pdf))
         if options.png:
+            from nestline.output.png import png_pages
+
             for number, content in enumerate(png_pages(pdf, options.dpi), 1):
                 out.append((options.png / f"page-{number}.png", content))
     return out, faults
@@ -132,6 +146,8 @@ def _outputs(options: argparse.Namespace) -> tuple[list[tuple[Path, bytes]], lis
 
 def _strain(options: argparse.Namespace) -> Strain | None:
     """What the document is to be put under; None where nothing is asked for. Raises NestLineError."""
+    if options.strain is None and options.type is None and options.words is None:
+        return None
     from nestline.findings.strain import GREATEST, LARGEST_TYPE, LEAST, TONGUES, Strain
 
     by, larger = options.strain or 0.0, options.type or 0.0
