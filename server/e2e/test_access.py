@@ -491,6 +491,11 @@ class Axe(BrowserCase):
             page.get_by_role("button", name="Bin").click()
             self.check(f"{dark}: bin")
             page.get_by_role("button", name="Bin").click()
+            for place, there in (("/account", "Coming in"), ("/teams", "Teams")):
+                page.goto(f"{self.live_server_url}{place}")
+                page.get_by_role("heading", name=there, exact=True).wait_for()
+                self.check(f"{dark}: {place}")
+            page.goto(self.live_server_url)
             page.get_by_role("link", name="Open Everyone").click()
             page.get_by_role("application").wait_for()
             page.evaluate("nestLine.store.setState({ snapping: false, everyRule: true })")
@@ -516,7 +521,7 @@ class Axe(BrowserCase):
                     self.assertEqual(self.page.evaluate(CUT_RINGS), [], part)
                 page.keyboard.press("Escape")
                 page.wait_for_function("!document.querySelector('.part[data-open]')")
-            for asks in ("do", "keys", "words", "screen"):
+            for asks in ("do", "keys", "words", "screen", "share"):
                 page.evaluate(f"nestLine.store.setState({{ asks: '{asks}' }})")
                 page.get_by_role("dialog").wait_for(state="attached")
                 self.check(f"{dark}: {asks}")

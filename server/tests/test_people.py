@@ -2,18 +2,23 @@
 
 from __future__ import annotations
 
+import io
 import json
 import re
+import zipfile
 from datetime import timedelta
 from typing import Any
 from unittest.mock import patch
 
 from django.contrib.auth import get_user_model
 from django.core import mail
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client, RequestFactory, override_settings
 from django.utils import timezone
 
 from assets.models import Picture
+from demo.pictures import draw
+from documents import jobs
 from documents.models import Document
 from people.address import client_address
 from people.models import Happening, Invitation, Passkey, Team, Visit
@@ -222,13 +227,9 @@ class Addresses(PeopleCase):
 
 class Leaving(PeopleCase):
     def test_all_that_is_theirs_goes_and_the_file_with_the_last_row(self) -> None:
-        from demo.pictures import draw
-
         content = draw()["pictures/box-kite.png"]
         for user in (self.ada, self.ben):
             self.client.force_login(user)
-            from django.core.files.uploadedfile import SimpleUploadedFile
-
             self.client.post("/api/pictures", {"file": SimpleUploadedFile("box.png", content)})
         path = Picture.objects.filter(owner=self.ada).get().path
         for name, password, stays in (("ada", "kites-up-high", True), ("ben", "kites-down-low", False)):
@@ -294,3 +295,32 @@ class Teams(PeopleCase):
         self.assertEqual(self.ask(ben, "POST", "/api/teams", {"name": "Posters"}).status_code, 400)
         self.assertEqual(self.ask(ben, "DELETE", f"/api/teams/{team}").status_code, 200)
         self.assertFalse(Team.objects.exists())
+
+
+class Data(PeopleCase):
+    def test_all_that_is_ones_own_is_in_one_archive_and_nobody_elses(self) -> None:
+        mine, other = self.new(), Client()
+        other.force_login(self.ben)
+        self.ask(other, "POST", "/api/documents", {"title": "Of ben"})
+        self.client.post("/api/pictures", {"file": SimpleUploadedFile("kite.png", draw()["pictures/box-kite.png"])})
+        self.ask(self.client, "POST", "/api/recipes", {"name": "Caption", "rules": {"frame": {"padding": 4}}})
+        self.ask(self.client, "DELETE", f"/api/documents/{self.new()}")
+        job = self.ask(self.client, "POST", "/api/account/data").json()
+        jobs.work(job["id"])
+        done = self.client.get(f"/api/jobs/{job['id']}").json()
+        self.assertEqual((done["state"], done["name"]), ("done", "nest-line-ada.zip"))
+        self.assertEqual(other.get(done["url"]).status_code, 404)
+        content = b"".join(self.client.get(done["url"]).streaming_content)  # type: ignore[attr-defined]
+        with zipfile.ZipFile(io.BytesIO(content)) as archive:
+            names = archive.namelist()
+            folders = sorted(name.partition("/")[0] for name in names)
+            self.assertEqual(
+                folders, ["READ-ME.txt", "account.json", "deleted", "documents", "pictures", "recipes.json"]
+            )
+            document = next(name for name in names if name.startswith(f"documents/{mine}-"))
+            self.assertEqual(json.loads(archive.read(document)), self.open(mine)["document"])
+            self.assertEqual(
+                json.loads(archive.read("recipes.json"))["recipes"], {"Caption": {"frame": {"padding": 4}}}
+            )
+            self.assertEqual(json.loads(archive.read("account.json"))["name"], "ada")
+        self.assertNotIn(b"Of ben", content)
