@@ -328,7 +328,8 @@ def flyer() -> Raw:
     back: list[Raw] = [
         {"id": "sky", "name": "Dragon in the sky", "x": -9, "y": 164, "width": width + 18, "height": height - 155,
          "picture": {"file": "pictures/dragon-kite-in-the-sky.jpg", "alt": "a long dragon kite in a cloudy sky", "scale": 1.02},
-         "contour": {"from": "busy", "smoothness": 0.3}, "wrap": {"by": "contour", "clearance": 12}},
+         "contour": {"from": "busy", "smoothness": 0.3, "subject": {"keep": [[[0.494, 0.639], [0.515, 0.639]]]}},  # a pale ribbon, marked
+         "wrap": {"by": "contour", "clearance": 12}},
         {"id": "back", "name": "Story, overleaf", "x": 34, "y": 170, "width": 351, "height": 378,
          "frame": {"copy": "Story", "columns": 2, "gutter": "1p3", "hang": "ascender"}},
         {"id": "quote", "name": "Pull quote", "x": 66, "y": 52, "width": 288, "height": 106, "outline": {"kind": "path", "d": foil, "box": [320, 128]},
@@ -396,7 +397,7 @@ def flyer() -> Raw:
     styles = {
         "Title": {"font": "Abril Fatface", "size": 34, "leading": 38, "color": "night hill"},
         "Lead": {"font": "EB Garamond", "size": 14, "leading": 18, "slope": "italic", "color": "kite red"},
-        "Body": {"font": "EB Garamond", "size": 10.5, "leading": 13, "align": "justify", "hyphenate": True, "first_indent": 10,
+        "Body": {"font": "EB Garamond", "size": 10.4, "leading": 13, "align": "justify", "hyphenate": True, "first_indent": 10,
                  "stretch": {"letter_space": 0.02, "letter_width": 0.015},
                  "keep": {"start": 2, "end": 2}},
         "Side head": {"font": "Oswald", "size": 12, "leading": 16, "color": "kite red", "space_after": 2},

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from e2e.support import BrowserCase
 
 LONG = "Bring string and a warm coat, the wind on Quarry Hill is colder than it looks from the road below. "
@@ -169,11 +171,22 @@ class Following(BrowserCase):
         self.part("tries")
         for name in ("flush, 90 %", "centred, 100 %", "justified, 110 %"):
             page.get_by_role("button", name=name).get_by_text("% full").wait_for()
+        # Under strain each is fuller; taken, the words are what they were.
+        one = page.get_by_role("button", name="flush, 90 %")
+        full = int(re.findall(r"(\d+) % full", one.inner_text())[0])
+        page.get_by_label("Under which strain").select_option(label="+15 % strained")
+        page.wait_for_function(
+            "([name, full]) => { const said = [...document.querySelectorAll('[role=dialog] button')].find((b) => b.ariaLabel === name)?.innerText ?? '';"
+            " const now = said.match(/(\\d+) % full/); return /over/.test(said) || (now && Number(now[1]) > full); }",
+            arg=["flush, 90 %", full],
+        )
+        words = self.state("document.copies['Copy 1'].versions.en.paragraphs[0].runs")
         before = self.state(f"scene.nests.{frame}.size")
         page.get_by_role("button", name="justified, 90 %").click()
         self.settled()
         self.assertAlmostEqual(self.state(f"scene.nests.{frame}.size"), 0.9 * before, places=2)
         self.assertEqual(self.state("document.copies['Copy 1'].versions.en.paragraphs[0].align"), "justify")
+        self.assertEqual(self.state("document.copies['Copy 1'].versions.en.paragraphs[0].runs"), words)
 
     def test_copy_is_made_to_end_with_its_frame(self) -> None:
         page = self.page
