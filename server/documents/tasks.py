@@ -9,6 +9,7 @@ from procrastinate import JobContext, RetryStrategy
 from procrastinate.contrib.django import app
 
 from documents import jobs
+from people.forgetting import forget_old
 
 STALLED = float(os.environ.get("NEST_STALLED", "15"))
 """Seconds without a sign of life after which a worker counts as gone, and what it was at is taken up again."""
@@ -34,3 +35,4 @@ async def take_up(context: JobContext, timestamp: int) -> None:
 @app.task(name="clear_old", queueing_lock="clear_old")
 def clear_old(timestamp: int) -> None:
     jobs.clear_old()
+    forget_old()

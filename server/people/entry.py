@@ -21,7 +21,7 @@ from doors.errors import ErrorOut
 from nestline.errors import NestLineError
 from people.errors import NotThere
 from people.log import happened
-from people.models import Happening, Invitation, Member, Visit, digest
+from people.models import Invitation, Member, Visit, digest
 from people.names import checked_email, checked_name
 from people.passwords import set_password
 from people.sessions import SessionOut, enter, same_site
@@ -137,10 +137,3 @@ def new_password(request: HttpRequest, given: NewPasswordIn) -> SessionOut:
     happened("password changed", user, "by link", request)
     enter(request, user, "link")
     return SessionOut(name=user.get_username())
-
-
-def forget_old() -> None:
-    """Take away invitations that are over for long, and what happened longer than two years ago."""
-    now = timezone.now()
-    Invitation.objects.filter(ends__lt=now - timedelta(days=30)).delete()
-    Happening.objects.filter(at__lt=now - timedelta(days=730)).delete()

@@ -11,6 +11,7 @@ from typing import Any
 from unittest.mock import patch
 
 from django.contrib.auth import get_user_model
+from django.contrib.sessions.models import Session
 from django.core import mail
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client, RequestFactory, override_settings
@@ -21,6 +22,7 @@ from demo.pictures import draw
 from documents import jobs
 from documents.models import Document
 from people.address import client_address
+from people.forgetting import forget_old
 from people.models import Happening, Invitation, Passkey, Team, Visit
 from tests.test_api import ApiCase
 
@@ -191,6 +193,25 @@ class Visits(PeopleCase):
         self.assertEqual(
             self.signed_in("ben", "kites-down-low").get("/api/account").json()["happenings"][0]["what"], "signed in"
         )
+
+
+class Forgetting(PeopleCase):
+    def test_what_is_over_is_forgotten_and_nothing_else(self) -> None:
+        self.invited()
+        here, over = (self.signed_in("ada", "kites-up-high") for _ in range(2))
+        now = timezone.now()
+        Session.objects.filter(session_key=over.session.session_key).update(expire_date=now - timedelta(days=1))
+        Visit.objects.update(seen=now - timedelta(hours=2))
+        Happening.objects.create(what="long ago")
+        Happening.objects.filter(what="long ago").update(at=now - timedelta(days=731))
+        count = Happening.objects.count()
+        forget_old()
+        self.assertEqual([v.key for v in Visit.objects.all()], [here.session.session_key])
+        self.assertEqual((Happening.objects.count(), Invitation.objects.count()), (count - 1, 1))
+        Invitation.objects.update(ends=now - timedelta(days=31))
+        forget_old()
+        self.assertFalse(Invitation.objects.exists())
+        self.assertEqual(here.get("/api/documents").status_code, 200)
 
 
 class Addresses(PeopleCase):
