@@ -206,7 +206,7 @@ class Hands(BrowserCase):
         cx, cy = handle[0] + handle[2] / 2, handle[1] + handle[3] / 2
         dx, dy = handle[2] / 2, handle[3] / 2
         length = (dx * dx + dy * dy) ** 0.5
-        at = (cx + dx + dx / length * 22 / k, cy + dy + dy / length * 22 / k)
+        at = (cx + dx + dx / length * 21 / k, cy - dy - dy / length * 21 / k)  # outside the upper right corner
         self.drag(at, (cx, cy + 300))
         self.assertNotEqual(self.state(f"scene.objects.{self.id}.turn"), 0)
         page.get_by_role("application").focus()

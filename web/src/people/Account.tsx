@@ -4,7 +4,7 @@ import { answer, api, type Schemas } from "../api/client";
 import { exportAccount } from "../state/jobs";
 import { say } from "../state/store";
 import { sentence } from "../state/sentence";
-import { Part, Row, when } from "./Frame";
+import { Field, Part, Row, when } from "./Frame";
 import { Invitations } from "./Invitations";
 import { givenUp, hasPasskeys, makePasskey } from "./passkeys";
 
@@ -125,16 +125,14 @@ function Email({ account, onDone }: { account: Account; onDone: (out: { message:
   };
   return (
     <form className="flex items-end gap-2" onSubmit={submit}>
-      <label className="w-72">
-        <span className="mb-1 block text-sm font-bold">E-mail</span>
-        <input
-          className="field w-full"
-          type="email"
-          autoComplete="email"
-          value={email}
-          onChange={(e) => setEmail(e.target.value)}
-        />
-      </label>
+      <Field
+        label="E-mail"
+        size="w-72"
+        type="email"
+        autoComplete="email"
+        value={email}
+        onChange={(e) => setEmail(e.target.value)}
+      />
       <button className="button" disabled={email === account.email}>
         Keep it
       </button>
@@ -165,31 +163,25 @@ function Password({ account, onDone }: { account: Account; onDone: (out: { messa
     <form className="mt-4 flex flex-wrap items-end gap-2" onSubmit={submit}>
       <input type="hidden" autoComplete="username" value={account.name} readOnly />
       {account.password && (
-        <label className="w-60">
-          <span className="mb-1 block text-sm font-bold">Password now</span>
-          <input
-            className="field w-full"
-            type="password"
-            autoComplete="current-password"
-            autoFocus
-            required
-            value={old}
-            onChange={(e) => setOld(e.target.value)}
-          />
-        </label>
-      )}
-      <label className="w-60">
-        <span className="mb-1 block text-sm font-bold">New password</span>
-        <input
-          className="field w-full"
+        <Field
+          label="Password now"
           type="password"
-          autoComplete="new-password"
+          autoComplete="current-password"
+          autoFocus
           required
-          minLength={8}
-          value={next}
-          onChange={(e) => setNext(e.target.value)}
+          value={old}
+          onChange={(e) => setOld(e.target.value)}
         />
-      </label>
+      )}
+      <Field
+        label="New password"
+        type="password"
+        autoComplete="new-password"
+        required
+        minLength={8}
+        value={next}
+        onChange={(e) => setNext(e.target.value)}
+      />
       <button className="button-main">Change it</button>
       <button type="button" className="button" onClick={() => setOpen(false)}>
         Leave it
@@ -262,18 +254,15 @@ function Leave({ account, onGone }: { account: Account; onGone: () => void }) {
       {open ? (
         <form className="flex flex-wrap items-end gap-2" onSubmit={submit}>
           {account.password && (
-            <label className="w-60">
-              <span className="mb-1 block text-sm font-bold">Your password</span>
-              <input
-                className="field w-full"
-                type="password"
-                autoComplete="current-password"
-                autoFocus
-                required
-                value={password}
-                onChange={(e) => setPassword(e.target.value)}
-              />
-            </label>
+            <Field
+              label="Your password"
+              type="password"
+              autoComplete="current-password"
+              autoFocus
+              required
+              value={password}
+              onChange={(e) => setPassword(e.target.value)}
+            />
           )}
           <button className="button bg-coral-wash text-coral-text">Delete {account.name} for good</button>
           <button type="button" className="button" onClick={() => setOpen(false)}>

@@ -4,7 +4,7 @@ import { type FormEvent, type ReactNode, useState } from "react";
 import { answer, api } from "../api/client";
 import { Logo } from "../shell/Logo";
 import { sentence } from "../state/sentence";
-import { typed } from "./Frame";
+import { Field, typed } from "./Frame";
 
 function Door({ head, children }: { head: string; children: ReactNode }) {
   return (
@@ -17,18 +17,6 @@ function Door({ head, children }: { head: string; children: ReactNode }) {
         {children}
       </div>
     </main>
-  );
-}
-
-function Field({
-  label,
-  ...more
-}: { label: string } & Omit<React.InputHTMLAttributes<HTMLInputElement>, "className" | "id">) {
-  return (
-    <label className="mb-4 block">
-      <span className="mb-1 block font-bold">{label}</span>
-      <input className="field w-full" {...more} />
-    </label>
   );
 }
 
@@ -91,9 +79,26 @@ export function Invited({ token, onDone }: { token: string; onDone: () => void }
         {by ?? "Somebody"} invites you to Nest Line{team && `, into the team “${team}”`}.
       </p>
       <form onSubmit={submit}>
-        <Field label="Name" name="name" autoComplete="username" required maxLength={60} defaultValue={name} autoFocus />
-        <Field label="E-mail" name="email" type="email" autoComplete="email" defaultValue={email} />
-        <Field label="Password" name="password" type="password" autoComplete="new-password" required minLength={8} />
+        <Field
+          size="mb-4 w-full"
+          label="Name"
+          name="name"
+          autoComplete="username"
+          required
+          maxLength={60}
+          defaultValue={name}
+          autoFocus
+        />
+        <Field size="mb-4 w-full" label="E-mail" name="email" type="email" autoComplete="email" defaultValue={email} />
+        <Field
+          size="mb-4 w-full"
+          label="Password"
+          name="password"
+          type="password"
+          autoComplete="new-password"
+          required
+          minLength={8}
+        />
         <Said fault={fault} />
         <button className="button-main mt-2 w-full py-2" disabled={busy}>
           Come in
@@ -147,7 +152,14 @@ export function Forgot({ onBack }: { onBack: () => void }) {
         <p role="status">{said}</p>
       ) : (
         <form onSubmit={submit}>
-          <Field label="Your name, or your e-mail" name="name" autoComplete="username" required autoFocus />
+          <Field
+            size="mb-4 w-full"
+            label="Your name, or your e-mail"
+            name="name"
+            autoComplete="username"
+            required
+            autoFocus
+          />
           <Said fault={fault} />
           <button className="button-main mt-2 w-full py-2" disabled={busy}>
             Send me a link

@@ -1,4 +1,4 @@
-import type { ReactNode } from "react";
+import type { InputHTMLAttributes, ReactNode } from "react";
 import { Logo } from "../shell/Logo";
 
 /** Where else one can go, beside the work itself. */
@@ -91,4 +91,18 @@ export function when(at: string): string {
 export function typed(form: FormData, field: string): string {
   const found = form.get(field);
   return typeof found === "string" ? found : "";
+}
+
+/** A field of a form under its label; `size` says how wide it is. */
+export function Field({
+  label,
+  size = "w-60",
+  ...more
+}: { label: string; size?: string } & Omit<InputHTMLAttributes<HTMLInputElement>, "className" | "id" | "size">) {
+  return (
+    <label className={`block ${size}`}>
+      <span className="mb-1 block text-sm font-bold">{label}</span>
+      <input className="field w-full" {...more} />
+    </label>
+  );
 }

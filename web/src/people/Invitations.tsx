@@ -3,7 +3,7 @@ import { type FormEvent, useState } from "react";
 import { answer, api, type Schemas } from "../api/client";
 import { say } from "../state/store";
 import { sentence } from "../state/sentence";
-import { Part, Row, when, typed } from "./Frame";
+import { Field, Part, Row, typed, when } from "./Frame";
 
 /** Links by which others make an account of their own; administrators have them. */
 export function Invitations({ teams }: { teams: Schemas["TeamOfOut"][] }) {
@@ -33,14 +33,8 @@ export function Invitations({ teams }: { teams: Schemas["TeamOfOut"][] }) {
       said="By a link that is good once, for 14 days. With an address it is sent there, too."
     >
       <form className="flex flex-wrap items-end gap-2" onSubmit={submit}>
-        <label className="w-40">
-          <span className="mb-1 block text-sm font-bold">Name</span>
-          <input className="field w-full" name="name" maxLength={60} placeholder="theirs to choose" />
-        </label>
-        <label className="w-56">
-          <span className="mb-1 block text-sm font-bold">E-mail</span>
-          <input className="field w-full" name="email" type="email" />
-        </label>
+        <Field label="Name" size="w-40" name="name" maxLength={60} placeholder="theirs to choose" />
+        <Field label="E-mail" size="w-56" name="email" type="email" />
         {teams.length > 0 && (
           <label>
             <span className="mb-1 block text-sm font-bold">Into team</span>
