@@ -199,6 +199,15 @@ class Front(TransactionTestCase):
             return error.code, error.read(), error.headers.get("X-Worker", "")
         return answer.status, answer.read(), answer.headers.get("X-Worker", "")
 
+    def test_metrics_are_for_this_machine_alone(self) -> None:
+        address = f"http://127.0.0.1:{self.port}/metrics"
+        with urllib.request.urlopen(address, timeout=30) as answer:
+            self.assertIn(b"nest_line_jobs_waiting 0", answer.read())
+        through = urllib.request.Request(address, headers={"X-Forwarded-For": "84.1.2.3"})
+        with self.assertRaises(urllib.error.HTTPError) as refused:
+            urllib.request.urlopen(through, timeout=30)
+        self.assertEqual(refused.exception.code, 404)
+
     def test_a_document_stays_with_one_worker_and_goes_on_when_that_is_killed(self) -> None:
         user = get_user_model().objects.create_user("ada", password="kites-up-high")
         client = Client()
