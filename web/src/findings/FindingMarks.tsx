@@ -1,4 +1,4 @@
-import { apply, pagePlaces, type Point } from "../drawing/geometry";
+import { apply, extentOf, pagePlaces, type Point } from "../drawing/geometry";
 import { pageMatrix } from "../bench/paint";
 import { shownScene, useStore } from "../state/store";
 import { about, comesTo, cure, faultsOf, type Finding, useFindings } from "./findings";
@@ -23,7 +23,9 @@ export function FindingMarks() {
       return [{ key: `${about(one)} ${index}`, left, top, width: right - left, height: bottom - top }];
     });
   const read = found.find((one) => about(one) === at);
-  const foot = read && boxes(read).sort((a, b) => b.top + b.height - a.top - a.height)[0];
+  // Above the whole object, so that it lies on no copy of it.
+  const object = read && scene.objects[read.object];
+  const corner = object && apply(pageMatrix(view, tops[object.page]), [extentOf(object).left, extentOf(object).top]);
   const mending = (cures ?? []).filter((made) => made.mends).slice(0, MOST);
   return (
     <div className="pointer-events-none absolute inset-0 overflow-hidden">
@@ -68,12 +70,12 @@ export function FindingMarks() {
             style={{ left: left - 2, top: top - 2, width: width + 4, height: height + 4 }}
           />
         ))}
-      {foot && !read.neverMind && mending.length > 0 && (
+      {corner && !read.neverMind && mending.length > 0 && (
         <div
           role="group"
           aria-label="What mends it"
           className="card pointer-events-auto absolute flex gap-1 p-1 text-xs"
-          style={{ left: Math.max(foot.left - 2, 4), top: foot.top + foot.height + 8 }}
+          style={{ left: Math.max(corner[0], 24), top: Math.max(corner[1] - 46, 24) }}
         >
           {mending.map((made) => (
             <button
