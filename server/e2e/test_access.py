@@ -362,14 +362,15 @@ class ByTouch(BrowserCase):
             touch("touchMove", (kx + 9 + 6 * step, ky + 8 + 3 * step))
         touch("touchEnd")
         self.settled()
-        self.assertGreater(self.state(f"scene.objects['{heart}'].box")[2], width + 40)
+        page.wait_for_function(f"nestLine.store.getState().scene.objects['{heart}'].box[2] > {width + 40}")
         # Pressed twice it takes words: into what an on-screen keyboard writes.
         middle = self.on_page(160, 130)
         page.touchscreen.tap(*middle)
         page.touchscreen.tap(*middle)
         self.writing()
-        self.assertTrue(page.evaluate("document.activeElement.isContentEditable"))
+        page.wait_for_function("document.activeElement.isContentEditable")
         page.keyboard.insert_text("Bring string, bring friends, bring the wind.")
+        page.wait_for_function("JSON.stringify(nestLine.store.getState().document.copies).includes('bring the wind.')")
         self.settled()
         self.assertIn("string", " ".join(self.lines(heart)))
         # The finger puts the caret into the lines, and there chooses a word.
@@ -393,11 +394,11 @@ class ByTouch(BrowserCase):
         for step in range(1, 5):
             touch("touchMove", (far[0][0], far[0][1] - 5 * step), (far[1][0], far[1][1] - 5 * step))
         touch("touchEnd")
-        self.assertEqual(len(self.state("draft.knots")), 2)
+        page.wait_for_function("nestLine.store.getState().draft?.knots.length === 2")
         finger((320, 560), (280, 620))  # a curve
         page.touchscreen.tap(*self.on_page(200, 600))
         page.get_by_role("button", name="Take one back").tap()
-        self.assertEqual(len(self.state("draft.knots")), 3)
+        page.wait_for_function("nestLine.store.getState().draft?.knots.length === 3")
         x, y = self.on_page(80, 420)
         page.touchscreen.tap(x + 12, y + 10)  # closes, as near as a finger comes
         drawn = made()
@@ -407,7 +408,7 @@ class ByTouch(BrowserCase):
         page.get_by_role("navigation", name="Make").get_by_role("button").first.tap()
         page.get_by_role("menuitem", name="Rectangle", exact=True).tap()
         page.get_by_role("button", name="Leave it").tap()
-        self.assertEqual(self.state("tool.kind"), "hand")
+        page.wait_for_function("nestLine.store.getState().tool.kind === 'hand'")
 
     def tablet(self) -> Page:
         """A page that is touched, in place of the one that is pointed at."""
