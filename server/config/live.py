@@ -199,6 +199,8 @@ async def _listen() -> None:
                     body = f"data: {notice.payload}\n\n".encode()
                     for queue in list(_streams.get(event.get("document"), ())):
                         _put(queue, body)
+                        if event.get("what") == "shared":
+                            _put(queue, None)  # it ends: whoever may still see the document asks for it anew
         except (psycopg.Error, OSError, ValueError) as error:
             log.warning("the live process lost the database: %s", error)
         finally:
