@@ -13,7 +13,7 @@ from django.contrib.auth import get_user_model
 from django.test import Client, TransactionTestCase, override_settings
 
 from documents import door
-from documents.models import Document, Edit, Step, Window
+from documents.models import Document, Edit, Share, Step, Window
 from tests.live import Live
 from tests.test_api import ApiCase, put, raw
 
@@ -302,6 +302,26 @@ class LiveProcess(TransactionTestCase):
                 stream = self.stream(live, client, row.id, origin)
                 self.assertEqual(stream.headers.get("Access-Control-Allow-Origin"), allowed)
                 stream.close()
+
+    def test_what_is_told_ends_with_the_share(self) -> None:
+        users = get_user_model().objects
+        owner, guest = (users.create_user(name, password="kites-up-high") for name in ("ada", "ben"))
+        from documents.store import create
+
+        row = create(owner.pk, raw())
+        share = Share.objects.create(document=row, user=guest, may="see")
+        client, other = Client(), Client()
+        client.force_login(owner)
+        other.force_login(guest)
+        with Live() as live:
+            stream = self.stream(live, other, row.id)
+            self.assertEqual(self.next(stream)["what"], "ready")
+            client.delete(f"/api/documents/{row.id}/shares/{share.id}")
+            self.assertEqual(self.next(stream)["what"], "shared")
+            self.assertEqual(stream.read().strip(), b"")  # to its end
+            with self.assertRaises(urllib.error.HTTPError) as refused:
+                self.stream(live, other, row.id)
+            self.assertEqual(refused.exception.code, 404)
 
     def stream(self, live: Live, client: Client, path: Any, origin: str = "") -> Any:
         cookies = "; ".join(f"{name}={morsel.value}" for name, morsel in client.cookies.items())
