@@ -13,8 +13,9 @@ from django.shortcuts import get_object_or_404
 from ninja import File, Router, Schema
 from ninja.files import UploadedFile
 
+from assets import media
 from assets.models import Font, Picture, within_reach
-from assets.store import keep_font, keep_picture, lend_pictures, write_whole
+from assets.store import keep_font, keep_picture, lend_pictures
 from documents.models import Document
 from documents.store import raw_of
 from doors.asked import Asked
@@ -105,7 +106,7 @@ def picture_file(request: Asked, picture_id: int) -> FileResponse:
 
 
 def picture_response(row: Picture) -> FileResponse:
-    response = FileResponse(row.path.open("rb"), content_type=row.media_type)
+    response = FileResponse(media.opened(row.kept), content_type=row.media_type)
     response["Cache-Control"] = "private, max-age=31536000, immutable"
     response["Content-Security-Policy"] = "default-src 'none'"
     return response
@@ -116,7 +117,7 @@ def fonts(request: Asked, document: int | None = None) -> list[FaceOut]:
     """The faces that copy can be set in: those that come with the application, then the user's own and those of their teams;
     in a `document` of somebody else those that its owner has."""
     user_id = _whose(request, document)
-    brought = {row.path.stem: row for row in Font.objects.filter(within_reach(user_id))}
+    brought = {row.key: row for row in Font.objects.filter(within_reach(user_id))}
     at = f"?document={document}" if user_id != request.user.id else ""
     return [
         FaceOut(
@@ -194,5 +195,5 @@ def _baked(face: Face, features: tuple[tuple[str, int], ...]) -> bytes:
     key = hashlib.sha256(face.path.read_bytes() + repr(features).encode()).hexdigest()[:32]
     path = Path(settings.MEDIA_ROOT) / "drawn-fonts" / f"{key}.otf"
     if not path.exists():
-        write_whole(path, baked(face, features))
+        media.write_whole(path, baked(face, features))
     return path.read_bytes()

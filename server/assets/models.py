@@ -1,7 +1,5 @@
 """Pictures and fonts that users have brought."""
 
-from pathlib import Path
-
 from django.conf import settings
 from django.db import models
 from django.db.models import Exists, OuterRef, Q
@@ -35,9 +33,9 @@ class Picture(models.Model):
         constraints = [models.UniqueConstraint(fields=["owner", "file"], name="picture_file")]
 
     @property
-    def path(self) -> Path:
-        """Where its bytes are: shared by all users who brought the same picture."""
-        return Path(settings.MEDIA_ROOT) / "pictures" / self.sha256[:2] / self.sha256
+    def kept(self) -> str:
+        """The name of its file among the media: shared by all users who brought the same picture."""
+        return f"pictures/{self.sha256[:2]}/{self.sha256}"
 
 
 class Font(models.Model):
@@ -57,8 +55,14 @@ class Font(models.Model):
         constraints = [models.UniqueConstraint(fields=["owner", "family", "weight", "slope"], name="font_face")]
 
     @property
-    def path(self) -> Path:
-        return Path(settings.MEDIA_ROOT) / "fonts" / self.sha256[:2] / f"own-{self.sha256[:24]}.otf"
+    def key(self) -> str:
+        """What a face of it is called (nestline.fonts.library)."""
+        return f"own-{self.sha256[:24]}"
+
+    @property
+    def kept(self) -> str:
+        """The name of its file among the media."""
+        return f"fonts/{self.sha256[:2]}/{self.key}.otf"
 
 
 class Recipe(models.Model):

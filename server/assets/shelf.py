@@ -4,14 +4,13 @@ from __future__ import annotations
 
 import io
 import json
-from pathlib import Path
 
-from django.conf import settings
 from django.http import FileResponse
 from django.shortcuts import get_object_or_404
 from ninja import Router, Schema
 from PIL import Image
 
+from assets import media
 from assets.api import PictureOut, for_document
 from assets.models import Picture, within_reach
 from assets.store import keep_picture, lend_pictures
@@ -39,17 +38,11 @@ class ShelfPicture(Schema):
     """The team that it was given to; one of the shelf itself has none."""
 
 
-def _folder() -> Path:
-    return Path(settings.MEDIA_ROOT) / "shelf"
-
-
 def fill_shelf(pictures: list[tuple[str, str, str, bytes]]) -> None:
     """Put pictures on the shelf: file, title, words to search by, content. What stood there before goes."""
-    folder = _folder()
-    folder.mkdir(parents=True, exist_ok=True)
     index = []
     for file, title, words, content in pictures:
-        (folder / file).write_bytes(content)
+        media.put(f"shelf/{file}", content)
         with Image.open(io.BytesIO(content)) as image:
             transparent = image.mode == "RGBA"
             entry = {
@@ -58,14 +51,16 @@ def fill_shelf(pictures: list[tuple[str, str, str, bytes]]) -> None:
             }  # fmt: skip
             small = image.convert("RGBA" if transparent else "RGB")
             small.thumbnail((SMALL, SMALL), Image.Resampling.LANCZOS)
-        small.save(folder / f"{file}.small.webp", "WEBP", quality=86)
+        out = io.BytesIO()
+        small.save(out, "WEBP", quality=86)
+        media.put(f"shelf/{file}.small.webp", out.getvalue())
         index.append(entry)
-    (folder / "index.json").write_text(json.dumps(index))
+    media.put("shelf/index.json", json.dumps(index).encode())
 
 
 def _index() -> list[dict[str, str | int | bool]]:
     try:
-        return json.loads((_folder() / "index.json").read_text())  # type: ignore[no-any-return]
+        return json.loads(media.read("shelf/index.json"))  # type: ignore[no-any-return]
     except OSError:
         return []
 
@@ -101,7 +96,7 @@ def _of_teams(request: Asked, wanted: list[str]) -> list[ShelfPicture]:
 def small_picture(request: Asked, file: str) -> FileResponse:
     """A small picture to look at."""
     _known(file)
-    response = FileResponse((_folder() / f"{file}.small.webp").open("rb"), content_type="image/webp")
+    response = FileResponse(media.opened(f"shelf/{file}.small.webp"), content_type="image/webp")
     response["Cache-Control"] = "private, max-age=3600"
     return response
 
@@ -116,7 +111,7 @@ def take_picture(request: Asked, file: str, document: int | None = None) -> Pict
         for_document(request, document, row)
         return PictureOut.of(row)
     _known(file)
-    row = keep_picture(request.user.id, file, (_folder() / file).read_bytes())
+    row = keep_picture(request.user.id, file, media.read(f"shelf/{file}"))
     for_document(request, document, row)
     return PictureOut.of(row)
 

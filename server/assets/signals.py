@@ -8,6 +8,7 @@ from django.db import transaction
 from django.db.models.signals import post_delete
 from django.dispatch import receiver
 
+from assets import media
 from assets.holding import may_delete
 from assets.models import Font, Picture
 
@@ -21,7 +22,9 @@ def file_goes(sender: type[Picture | Font], instance: Picture | Font, **_: Any) 
         # While a backup is made no file goes: the backup may name it still.
         if sender._default_manager.filter(sha256=instance.sha256).exists() or not may_delete():
             return
-        for path in (instance.path, *instance.path.parent.glob(f"{instance.path.name}.*.contour")):
-            path.unlink(missing_ok=True)
+        beside = [
+            name for name in media.names(instance.kept.rpartition("/")[0]) if name.startswith(f"{instance.kept}.")
+        ]
+        media.forget(instance.kept, *beside)
 
     transaction.on_commit(go)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import contextlib
 import hashlib
-import os
 import re
 import tempfile
 from collections.abc import Iterator
@@ -13,6 +12,7 @@ from typing import Any
 
 from django.utils.text import slugify
 
+from assets import media
 from assets.models import Font, Picture, within_reach
 from nestline.errors import NestLineError
 from nestline.fonts.library import FontLibrary, read_face, shipped_fonts
@@ -35,25 +35,11 @@ def keep_picture(owner_id: int, name: str, content: bytes) -> Picture:
         sha256=digest, media_type=picture.media_type, width=picture.width, height=picture.height,
         transparent=picture.transparent, size=len(content),
     )  # fmt: skip
-    write_whole(row.path, content)
+    media.keep(row.kept, content)
     if existing is None:
         row.save()
-        write_whole(row.path, content)  # whoever deletes the last row of the same picture meanwhile takes its file
+        media.keep(row.kept, content)  # whoever deletes the last row of the same picture meanwhile takes its file
     return row
-
-
-def write_whole(path: Path, content: bytes) -> None:
-    """Write whole or not at all."""
-    if path.exists():
-        return
-    try:
-        path.parent.mkdir(parents=True, exist_ok=True)
-        handle, part = tempfile.mkstemp(dir=path.parent)
-        with os.fdopen(handle, "wb") as file:
-            file.write(content)
-        os.replace(part, path)
-    except OSError as error:
-        raise NestLineError(f"the file could not be kept: {error.strerror}. Nothing was changed.") from None
 
 
 def picture_of(owner_id: int, file: str) -> PictureFile:
@@ -62,7 +48,7 @@ def picture_of(owner_id: int, file: str) -> PictureFile:
     if row is None:
         raise NestLineError(f"there is no picture “{file}” among yours; place it again, or import it with the document")
     try:
-        content = row.path.read_bytes()
+        content = media.read(row.kept)
     except OSError:
         raise NestLineError(f"the picture “{file}” cannot be read from the disk") from None
     return PictureFile(content, row.media_type, row.file.rpartition(".")[2], row.width, row.height, row.transparent)
@@ -93,26 +79,26 @@ def _files_in(content: Any) -> Iterator[str]:
             yield from _files_in(one)
 
 
-def _contour_path(owner_id: int, file: str, key: str) -> Path | None:
+def _contour_name(owner_id: int, file: str, key: str) -> str | None:
     row = Picture.objects.filter(owner_id=owner_id, file=file).first()
-    return None if row is None else row.path.with_name(f"{row.path.name}.{key}.contour")
+    return None if row is None else f"{row.kept}.{key}.contour"
 
 
 def contour_of(owner_id: int, file: str, key: str) -> bytes | None:
     """A contour that was kept with a picture; None when there is none."""
-    path = _contour_path(owner_id, file, key)
+    name = _contour_name(owner_id, file, key)
     try:
-        return path.read_bytes() if path is not None else None
-    except OSError:
+        return media.read(name) if name is not None else None
+    except (OSError, media.Away):
         return None
 
 
 def keep_contour(owner_id: int, file: str, key: str, content: bytes) -> None:
     """Keep a contour with its picture; where the disk will not have it, it is traced again next time."""
-    path = _contour_path(owner_id, file, key)
-    if path is not None:
+    name = _contour_name(owner_id, file, key)
+    if name is not None:
         with contextlib.suppress(NestLineError):
-            write_whole(path, content)
+            media.keep(name, content)
 
 
 MOST_FACES = 200
@@ -134,20 +120,22 @@ def keep_font(owner_id: int, content: bytes) -> Font:
         owner_id=owner_id, family=face.family, weight=face.weight, slope=face.slope, sha256=digest,
         size=len(face.content), may_embed=face.may_embed,
     )  # fmt: skip
-    write_whole(row.path, face.content)
-    _try(row.path, face)
+    _try(face)
+    media.keep(row.kept, face.content)
     same = Font.objects.filter(owner_id=owner_id, family=face.family, slope=face.slope)
     (same if face.varies else same.filter(weight=face.weight)).delete()
     row.save()
     return row
 
 
-def _try(path: Path, face: OwnFace) -> None:
-    """Refuse what cannot be measured, set or delivered; its file goes again. Raises BadFont."""
+def _try(face: OwnFace) -> None:
+    """Refuse what cannot be measured, set or delivered. Raises BadFont."""
     try:
-        try_font(read_face(path, face.family, face.weight, face.slope))
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "font.otf"
+            path.write_bytes(face.content)
+            try_font(read_face(path, face.family, face.weight, face.slope))
     except Exception as error:
-        path.unlink(missing_ok=True)
         if isinstance(error, NestLineError):
             raise
         raise BadFont(f"the font “{face.family}” cannot be measured ({type(error).__name__})") from None
@@ -156,5 +144,7 @@ def _try(path: Path, face: OwnFace) -> None:
 def fonts_of(owner_id: int) -> FontLibrary:
     """The fonts that come with the application, a user's own and those of their teams; one stands in for those that are not there."""
     rows = Font.objects.filter(within_reach(owner_id)).order_by("family", "weight", "slope")
-    own = [read_face(row.path, row.family, row.weight, row.slope) for row in rows if row.path.is_file()]
+    own = [
+        read_face(path, row.family, row.weight, row.slope) for row in rows if (path := media.here(row.kept)) is not None
+    ]
     return FontLibrary([*shipped_fonts().faces.values(), *own], stands_in=True)

@@ -77,22 +77,28 @@ TEMPLATES: list[dict[str, Any]] = [
 ]
 """Of the administrators' pages (/admin/) alone: everything else is the client's."""
 
+POOLED = os.environ.get("NEST_DB_POOLED", "") == "1"
+"""Whether the database is reached through a pooler, which sets the limits itself (deploy/pooler.ini). Who listens or holds a lock
+for longer than a transaction goes past it: the live process, the worker of jobs, backups."""
+# Nothing is worked out while a row is locked: what waits longer is a fault, and ends.
+_LIMITS = "-c statement_timeout=20000 -c lock_timeout=8000" + (
+    "" if TESTING else " -c idle_in_transaction_session_timeout=60000"  # a test is one transaction
+)
 DATABASES = {
     "default": {
         "ENGINE": "config.postgres",
         "NAME": os.environ.get("NEST_DB_NAME", "nestline"),
         "USER": os.environ.get("NEST_DB_USER", "nestline"),
         "PASSWORD": os.environ.get("NEST_DB_PASSWORD", ""),
-        "HOST": "127.0.0.1",
+        "HOST": os.environ.get("NEST_DB_HOST", "127.0.0.1"),
         "PORT": os.environ.get("NEST_DB_PORT", "5432"),
         "CONN_MAX_AGE": 600,
         "CONN_HEALTH_CHECKS": True,
+        "DISABLE_SERVER_SIDE_CURSORS": POOLED,
         "OPTIONS": {
             "connect_timeout": 5,
             "application_name": "nest-line",
-            # Nothing is worked out while a row is locked: what waits longer is a fault, and ends.
-            "options": "-c statement_timeout=20000 -c lock_timeout=8000 "
-            + ("" if TESTING else "-c idle_in_transaction_session_timeout=60000"),  # a test is one transaction
+            **({} if POOLED else {"options": _LIMITS}),
         },
     }
 }
@@ -179,6 +185,28 @@ WHITENOISE_AUTOREFRESH = False
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/static/(web/assets|fonts)/"
 
 MEDIA_ROOT = Path(os.environ.get("NEST_MEDIA", HOME / "media"))
+"""Where this machine keeps files; with a shared store (STORE) what it can make anew: thumbnails, fonts with other features, copies."""
+STORE = os.environ.get("NEST_STORE", "")
+"""The bucket of an S3-compatible store that several machines share; files are under MEDIA_ROOT without one. Who may use it is told
+by AWS_ACCESS_KEY_ID and AWS_SECRET_ACCESS_KEY, its address by NEST_STORE_ADDRESS."""
+
+
+def _files() -> dict[str, Any]:
+    if not STORE:
+        return {"BACKEND": "assets.media.Folder", "OPTIONS": {"allow_overwrite": True}}
+    from botocore.config import Config
+
+    options = {
+        "bucket_name": STORE, "endpoint_url": os.environ.get("NEST_STORE_ADDRESS") or None, "file_overwrite": True, "default_acl": None,
+        "client_config": Config(connect_timeout=3, read_timeout=20, retries={"max_attempts": 3}),
+    }  # fmt: skip
+    return {"BACKEND": "storages.backends.s3.S3Storage", "OPTIONS": options}
+
+
+STORAGES = {
+    "default": _files(),
+    "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
+}
 DATA_UPLOAD_MAX_MEMORY_SIZE = 64_000_000
 FILE_UPLOAD_MAX_MEMORY_SIZE = 5_000_000
 

@@ -62,7 +62,10 @@ def _in_users_words(request: HttpRequest, error: NestLineError) -> HttpResponse:
     path_ = error.path if isinstance(error, DocumentError) else None
     message = error.message if isinstance(error, DocumentError) else str(error)
     found = {"message": message, "path": path_, "collisions": getattr(error, "collisions", [])}
-    return api.create_response(request, found, status=getattr(error, "status", 400))
+    response: HttpResponse = api.create_response(request, found, status=getattr(error, "status", 400))
+    if response.status_code == 503:
+        response.headers["Retry-After"] = "2"
+    return response
 
 
 @api.exception_handler(Exception)

@@ -5,12 +5,13 @@ from __future__ import annotations
 import io
 import zipfile
 from collections.abc import Callable
-from pathlib import Path
+from contextlib import suppress
 
 import orjson
 from django.contrib.auth.models import User
 from django.utils.text import slugify
 
+from assets import media
 from assets.models import Font, Picture, Recipe
 from documents.exchange import as_json
 from documents.models import Document
@@ -41,8 +42,8 @@ def all_of(user: User, tell: Callable[[float], None] = lambda share: None) -> by
             archive.writestr(f"{folder}/{row.id}-{slugify(row.title)[:60] or 'document'}.json", as_json(raw_of(row)))
             done += 1
             tell(done / count)
-        for file, path in [*((p.file, p.path) for p in pictures), *((_font_file(f), f.path) for f in fonts)]:
-            _put(archive, file, path)
+        for file, kept in [*((p.file, p.kept) for p in pictures), *((_font_file(f), f.kept) for f in fonts)]:
+            _put(archive, file, kept)
             done += 1
             tell(done / count)
         recipes = {r.name: r.rules for r in Recipe.objects.filter(owner=user)}
@@ -58,9 +59,9 @@ def _font_file(font: Font) -> str:
     return f"fonts/{slugify(font.family)}-{font.weight}-{font.slope}.otf"
 
 
-def _put(archive: zipfile.ZipFile, file: str, path: Path) -> None:
-    if path.is_file():
-        archive.write(path, file, zipfile.ZIP_STORED)
+def _put(archive: zipfile.ZipFile, file: str, kept: str) -> None:
+    with suppress(FileNotFoundError):
+        archive.writestr(file, media.read(kept), zipfile.ZIP_STORED)
 
 
 def _account(user: User) -> dict[str, object]:

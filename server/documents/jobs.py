@@ -11,21 +11,21 @@ from __future__ import annotations
 import logging
 import multiprocessing
 import resource
-import shutil
 import sys
 import time
 from collections.abc import Callable
+from contextlib import suppress
 from datetime import timedelta
 from multiprocessing.forkserver import set_forkserver_preload  # type: ignore[attr-defined]
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
 from django.conf import settings
 from django.db import OperationalError, connection, transaction
 from django.utils import timezone
 from procrastinate.contrib.django import app
 
-from assets.store import write_whole
+from assets import media
 from documents.models import Document, Job
 from nestline.errors import NestLineError
 
@@ -42,7 +42,7 @@ CLASS_OF_LOCKS = 0x4E4C
 """The first half of the key of jobs' locks in the database."""
 
 AGAIN = 75
-"""What a job's process ends with when the database went away (EX_TEMPFAIL of sysexits)."""
+"""What a job's process ends with when the database, or the store of files, went away (EX_TEMPFAIL of sysexits)."""
 
 Tell = Callable[[float], None]
 
@@ -64,25 +64,32 @@ def begin(
     with transaction.atomic():
         job = Job.objects.create(owner_id=owner_id, document=document, kind=kind, given=given)
         if upload is not None:
-            write_whole(folder_of(job) / "upload", upload)
+            media.put(file_of(job, "upload"), upload)
         app.configure_task(RUN_JOB).defer(job_id=job.id)
     return job
 
 
-def folder_of(job: Job) -> Path:
-    return Path(settings.MEDIA_ROOT) / "jobs" / str(job.id)
+def file_of(job: Job, which: Literal["upload", "result"]) -> str:
+    """The name of a job's file among the media."""
+    return f"jobs/{job.id}/{which}"
+
+
+def _forget_files(job: Job) -> None:
+    """Where the store is away they stay until it is asked again (clear_old)."""
+    with suppress(media.Away):
+        media.forget_folder(f"jobs/{job.id}")
 
 
 def cancel(job: Job) -> None:
     """End a job, whether it waits or runs; nothing of it is kept."""
     if Job.objects.filter(id=job.id, state__in=Job.OPEN).update(state="cancelled", ended=timezone.now()):
-        shutil.rmtree(folder_of(job), ignore_errors=True)
+        _forget_files(job)
 
 
 def clear_old() -> None:
     """Take away what is older than a week, and its files."""
     for job in Job.objects.filter(made__lt=timezone.now() - KEPT):
-        shutil.rmtree(folder_of(job), ignore_errors=True)
+        _forget_files(job)
         job.delete()
 
 
@@ -116,17 +123,17 @@ def run(job_id: int) -> None:
         _end(job_id, "failed", "this could not be worked out: it ended before it was done, maybe for want of memory")
 
 
-def _apart(job_id: int, database: str, media: str) -> None:
+def _apart(job_id: int, database: str, folder: str) -> None:
     """What the process of a job does."""
     import django
 
     django.setup()
     resource.setrlimit(resource.RLIMIT_AS, (MOST_MEMORY, MOST_MEMORY))
     settings.DATABASES["default"]["NAME"] = connection.settings_dict["NAME"] = database
-    settings.MEDIA_ROOT = Path(media)
+    settings.MEDIA_ROOT = Path(folder)
     try:
         work(job_id)
-    except OperationalError:
+    except (OperationalError, media.Away):
         sys.exit(AGAIN)
     connection.close()
 
@@ -140,10 +147,12 @@ def work(job_id: int) -> None:
             return
         job = Job.objects.select_related("document").get(id=job_id)
         KINDS[job.kind](job, _teller(job))
+    except media.Away:
+        raise
     except NestLineError as error:
         _end(job_id, "failed", str(getattr(error, "message", error)), getattr(error, "path", "") or "")
     except OperationalError:
-        raise  # the database is away: the job is taken up again
+        raise  # the database is away: the job is taken up again, as where the store of files is
     except MemoryError:
         _end(job_id, "failed", "this needs more memory than there may be for it; make it smaller")
     except Exception:
@@ -201,22 +210,20 @@ def _reached(job: Job) -> Document:
 def _export(job: Job, tell: Tell) -> None:
     from documents.exports import exported
 
-    name, content, media = exported(_reached(job), tell=tell, **job.given)
-    path = folder_of(job) / "result"
-    path.unlink(missing_ok=True)  # of a try that was killed before it was done
-    write_whole(path, content)
-    _done(job, name=name, media=media, size=len(content))
+    name, content, media_type = exported(_reached(job), tell=tell, **job.given)
+    media.put(file_of(job, "result"), content)
+    _done(job, name=name, media=media_type, size=len(content))
 
 
 def _import(job: Job, tell: Tell) -> None:
     from documents.exchange import bring_in
 
-    content = (folder_of(job) / "upload").read_bytes()
+    content = media.read(file_of(job, "upload"))
     tell(0.1)
     with transaction.atomic():
         row = bring_in(job.owner_id, job.given["name"], content, tell)
         _done(job, document=row, name=row.title)
-    (folder_of(job) / "upload").unlink(missing_ok=True)
+    media.forget(file_of(job, "upload"))
 
 
 def _trace(job: Job, tell: Tell) -> None:
@@ -236,9 +243,7 @@ def _desk(job: Job, tell: Tell) -> None:
     given = dict(job.given)
     seconds, fails = given.pop("seconds"), given.pop("fails")
     content = translate(sent_to_desk(_reached(job), **given), seconds, fails, tell)
-    path = folder_of(job) / "result"
-    path.unlink(missing_ok=True)
-    write_whole(path, content)
+    media.put(file_of(job, "result"), content)
     _done(job, name=f"{given['target']}.xlf", media="application/xliff+xml", size=len(content))
 
 
@@ -246,9 +251,7 @@ def _account(job: Job, tell: Tell) -> None:
     from documents.everything import all_of
 
     content = all_of(job.owner, tell)
-    path = folder_of(job) / "result"
-    path.unlink(missing_ok=True)
-    write_whole(path, content)
+    media.put(file_of(job, "result"), content)
     _done(job, name=f"nest-line-{job.owner.get_username()}.zip", media="application/zip", size=len(content))
 
 

@@ -7,6 +7,7 @@ from typing import Any
 from django.http import FileResponse
 from ninja import Router
 
+from assets import media
 from documents import jobs
 from documents.models import Job
 from documents.reach import Gone
@@ -56,7 +57,10 @@ def cancel_job(request: Asked, job_id: int) -> JobOut:
 def job_result(request: Asked, job_id: int) -> Any:
     """The file that came of an export."""
     found = _own(request, job_id)
-    path = jobs.folder_of(found) / "result"
-    if found.state != "done" or not path.is_file():
-        raise Gone("this file is not kept any more; export it again")
-    return FileResponse(path.open("rb"), as_attachment=True, filename=found.name, content_type=found.media)
+    try:
+        if found.state != "done":
+            raise FileNotFoundError
+        file = media.opened(jobs.file_of(found, "result"))
+    except FileNotFoundError:
+        raise Gone("this file is not kept any more; export it again") from None
+    return FileResponse(file, as_attachment=True, filename=found.name, content_type=found.media)

@@ -25,6 +25,7 @@ from django.contrib.auth.models import User
 from django.db import DatabaseError, connection
 from django.db.migrations.recorder import MigrationRecorder
 
+from assets import media
 from assets.holding import holding
 from documents.models import Document
 from nestline.errors import NestLineError
@@ -46,8 +47,8 @@ def backup(file: Path) -> dict[str, Any]:
                 _put(archive, "manifest.json", json.dumps(found, indent=1).encode())
                 _put(archive, "secret", settings.SECRET_KEY.encode())
                 archive.add(dump, "database.dump")
-                for name, path in _files():
-                    archive.add(path, f"media/{name}", recursive=False)
+                for name in _files():
+                    _put(archive, f"media/{name}", media.read(name))
         part.chmod(0o600)
         os.replace(part, file)
     except OSError as error:
@@ -68,10 +69,10 @@ def restore(file: Path) -> dict[str, Any]:
                 raise NestLineError("this is no backup of Nest Line, or of a later version of it")
             _check_empty()
             archive.extract("database.dump", folder, filter="data")
-            media = Path(folder) / "media"
+            # Files first: named by their content, they are nothing to anybody until a row names them.
             for member in archive.getmembers():
-                if member.name.startswith("media/") and member.isfile():
-                    archive.extract(member, folder, filter="data")
+                if member.name.startswith("media/") and (kept := archive.extractfile(member)):
+                    media.keep(member.name.removeprefix("media/"), kept.read())
             secret = archive.extractfile("secret")
             found["secret"] = secret.read().decode() if secret else ""
             connection.close()
@@ -81,7 +82,6 @@ def restore(file: Path) -> dict[str, Any]:
                     str(Path(folder) / "database.dump"),
                 ]
             )  # fmt: skip
-            _keep(media)
     except (OSError, tarfile.TarError, ValueError, KeyError) as error:
         raise NestLineError(f"this backup cannot be read: {error}") from None
     return found
@@ -97,21 +97,9 @@ def _check_empty() -> None:
         connection.close()  # there are no tables yet
 
 
-def _keep(media: Path) -> None:
-    root = Path(settings.MEDIA_ROOT)
-    for path in media.rglob("*") if media.is_dir() else ():
-        if path.is_file():
-            to = root / path.relative_to(media)
-            to.parent.mkdir(parents=True, exist_ok=True)
-            shutil.move(path, to)
-
-
-def _files() -> Iterator[tuple[str, Path]]:
-    root = Path(settings.MEDIA_ROOT)
+def _files() -> Iterator[str]:
     for folder in KEPT:
-        for path in sorted((root / folder).rglob("*")) if (root / folder).is_dir() else ():
-            if path.is_file():
-                yield str(path.relative_to(root)), path
+        yield from media.names(folder)
 
 
 def _manifest() -> dict[str, Any]:

@@ -32,13 +32,14 @@ SERVER = Path(__file__).resolve().parents[1]
 PEEK = """
 import json, sys
 from django.contrib.auth.models import User
+from assets import media
 from assets.models import Picture
 from documents.models import Document
 from documents.store import raw_of, state_of
 row = Document.objects.get()
 state = state_of(row)
 print(json.dumps({"users": list(User.objects.values_list("username", flat=True)), "raw": raw_of(row), "edits": row.edits.count(),
-    "pictures": [p.path.read_bytes().hex()[:40] for p in Picture.objects.all()], "nested": len(list(state.scene.nests))}))
+    "pictures": [media.read(p.kept).hex()[:40] for p in Picture.objects.all()], "nested": len(list(state.scene.nests))}))
 """
 
 
@@ -133,7 +134,7 @@ class Backups(TransactionTestCase):
             backup(self.folder / "nowhere" / "all.backup")
 
     def test_while_one_is_made_no_file_is_deleted(self) -> None:
-        path = Picture.objects.get().path
+        path = self.folder / "media" / Picture.objects.get().kept
         client = Client()
         client.force_login(get_user_model().objects.get())
         wanted = settings.DATABASES["default"]

@@ -20,6 +20,7 @@ from django.test import Client, TransactionTestCase, override_settings
 from django.utils import timezone
 from procrastinate.contrib.django.models import ProcrastinateJob
 
+from assets import media
 from documents import jobs
 from documents.models import Document, Job
 from documents.routes import contours, documents
@@ -135,11 +136,11 @@ class Jobs(TransactionTestCase):
         with patch.object(documents, "LARGE_IMPORT", 0):
             job = self.bring(json.dumps(many_pages(2)).encode()).json()
         found = Job.objects.get(id=job["id"])
-        self.assertTrue((jobs.folder_of(found) / "upload").exists())
+        self.assertTrue(media.is_kept(jobs.file_of(found, "upload")))
         self.assertEqual(self.client.delete(f"/api/jobs/{job['id']}").json()["state"], "cancelled")
         jobs.work(job["id"])
         self.assertEqual((Document.objects.count(), self.job(job["id"])["state"]), (0, "cancelled"))
-        self.assertFalse(jobs.folder_of(found).exists())
+        self.assertFalse(media.is_kept(f"jobs/{found.id}"))
         # In the middle of it, too: what it would have made is taken back.
         with patch.object(documents, "LARGE_IMPORT", 0):
             job = self.bring(json.dumps(many_pages(2)).encode()).json()
@@ -164,12 +165,13 @@ class Jobs(TransactionTestCase):
         kept, old = (self.asked(row)["job"]["id"] for _ in range(2))
         for id in (kept, old):
             jobs.work(id)
-        folder = jobs.folder_of(Job.objects.get(id=old))
+        file = jobs.file_of(Job.objects.get(id=old), "result")
+        self.assertTrue(media.is_kept(file))
         Job.objects.filter(id=old).update(made=timezone.now() - timedelta(days=8))
         Job.objects.filter(id=kept).update(made=timezone.now() - timedelta(days=6))
         jobs.clear_old()
         self.assertEqual([j["id"] for j in self.client.get("/api/jobs").json()], [kept])
-        self.assertFalse(folder.exists())
+        self.assertFalse(media.is_kept(file))
         self.assertEqual(self.client.get(f"/api/jobs/{old}/result").status_code, 404)
 
     def test_a_contour_of_a_large_picture_is_traced_apart(self) -> None:
@@ -190,7 +192,8 @@ class Jobs(TransactionTestCase):
             steps = [json.loads(line) for line in b"".join(answer.streaming_content).splitlines()]
         self.assertEqual((steps[-1]["done"], steps[-1]["fault"]), (True, None))
         self.assertEqual(Job.objects.get().state, "done")
-        self.assertTrue(list(picture.path.parent.glob("*.contour")), "it is kept with its picture")
+        beside = [name for name in media.names("pictures") if name.endswith(".contour")]
+        self.assertTrue(beside and beside[0].startswith(picture.kept), "it is kept with its picture")
 
     def test_a_killed_worker_is_followed_by_another_and_one_that_runs_is_ended(self) -> None:
         packed = io.BytesIO()
@@ -213,7 +216,7 @@ class Jobs(TransactionTestCase):
             other = self.asked(Document.objects.get(), "png")["job"]
             self.assertEqual(self.until(other["id"], "done")["name"], "many-pages-1.png")
         self.assertEqual(self.job(export["id"])["state"], "cancelled")
-        self.assertFalse(jobs.folder_of(Job.objects.get(id=export["id"])).exists())
+        self.assertFalse(media.is_kept(f"jobs/{export['id']}"))
 
     def test_a_job_that_takes_too_long_is_stopped(self) -> None:
         row = create(self.user.id, many_pages(8))

@@ -17,6 +17,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client, RequestFactory, override_settings
 from django.utils import timezone
 
+from assets import media
 from assets.models import Picture
 from demo.pictures import draw
 from documents import jobs
@@ -252,7 +253,7 @@ class Leaving(PeopleCase):
         for user in (self.ada, self.ben):
             self.client.force_login(user)
             self.client.post("/api/pictures", {"file": SimpleUploadedFile("box.png", content)})
-        path = Picture.objects.filter(owner=self.ada).get().path
+        kept = Picture.objects.filter(owner=self.ada).get().kept
         for name, password, stays in (("ada", "kites-up-high", True), ("ben", "kites-down-low", False)):
             client = self.signed_in(name, password)
             self.assertEqual(self.ask(client, "POST", "/api/account/leave", {"password": "no"}).status_code, 403)
@@ -261,7 +262,7 @@ class Leaving(PeopleCase):
                     self.ask(client, "POST", "/api/account/leave", {"password": password}).status_code, 200
                 )
             self.assertEqual(client.get("/api/documents").status_code, 401)
-            self.assertEqual(path.is_file(), stays)
+            self.assertEqual(media.is_kept(kept), stays)
         self.assertFalse(Document.objects.exists() or get_user_model().objects.exists())
         self.assertEqual(
             list(Happening.objects.filter(what="account deleted").values_list("name", flat=True)), ["ben", "ada"]

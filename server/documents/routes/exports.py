@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from contextlib import suppress
+from pathlib import Path
 from urllib.parse import urlencode
 
 from django.conf import settings
 from django.http import HttpResponse
 from ninja import Router
 
-from assets.store import write_whole
+from assets.media import write_whole
 from documents import exports, jobs
 from documents.jobs_api import job_out
 from documents.store import document_for, first_page, state_of
@@ -38,7 +39,7 @@ def begin_export(request: Asked, document_id: int, given: ExportIn) -> ExportOut
 def document_picture(request: Asked, document_id: int) -> HttpResponse:
     """A small picture of the first page."""
     row = document_for(request.user.id, document_id, "see")
-    path = settings.MEDIA_ROOT / "thumbnails" / f"{row.id}-{row.revision}.png"
+    path = Path(settings.MEDIA_ROOT) / "thumbnails" / f"{row.id}-{row.revision}.png"
     if not path.is_file():
         state = first_page(row) or state_of(row)
         scene = first_page_of(state.scene)
