@@ -323,6 +323,37 @@ class LiveProcess(TransactionTestCase):
                 self.stream(live, other, row.id)
             self.assertEqual(refused.exception.code, 404)
 
+    def test_what_is_told_ends_with_the_team_the_membership_and_the_session(self) -> None:
+        users = get_user_model().objects
+        owner = users.create_user("ada", password="kites-up-high")
+        from documents.store import create
+        from people.models import Member, Team, Visit
+
+        row = create(owner.pk, raw())
+        with Live() as live:
+            for number, end in enumerate(
+                (
+                    lambda team, guest: team.delete(),
+                    lambda team, guest: Member.objects.filter(user=guest).delete(),
+                    lambda team, guest: Visit.objects.filter(user=guest).delete(),
+                )
+            ):
+                guest = users.create_user(f"guest{number}", password="kites-up-high")
+                team = Team.objects.create(name=f"Kites {number}")
+                for one in (owner, guest):
+                    Member.objects.create(team=team, user=one)
+                Share.objects.create(document=row, team=team, may="see")
+                client = Client()
+                body = json.dumps({"name": guest.username, "password": "kites-up-high"})
+                client.post("/api/session", body, content_type="application/json")
+                here = json.dumps({"window": "w", "page": 0, "chosen": []})
+                client.post(f"/api/documents/{row.id}/here", here, content_type="application/json")
+                stream = self.stream(live, client, row.id)
+                self.assertEqual(self.next(stream)["what"], "ready")
+                end(team, guest)
+                self.assertEqual(self.next(stream)["what"], "shared")
+                self.assertEqual(stream.read().strip(), b"")
+
     def stream(self, live: Live, client: Client, path: Any, origin: str = "") -> Any:
         cookies = "; ".join(f"{name}={morsel.value}" for name, morsel in client.cookies.items())
         headers = {"Cookie": cookies, **({"Origin": origin} if origin else {})}

@@ -8,7 +8,7 @@ from ninja import Router
 
 from assets.api import picture_response
 from assets.models import Picture
-from documents.events import tell
+from documents.events import tell_again
 from documents.models import Document, Share
 from documents.reach import gone
 from documents.store import document_for
@@ -57,7 +57,7 @@ def share(request: Asked, document_id: int, given: ShareIn) -> list[ShareOut]:
         Share.objects.update_or_create(document=row, user=user, defaults={"may": given.may})
         about = user.get_username()
     happened("shared", request.user, f"“{row.title}” with {about}: {given.may}", request)  # type: ignore[arg-type]
-    _told(row)
+    tell_again([row.id])
     return _out(row)
 
 
@@ -68,7 +68,6 @@ def unshare(request: Asked, document_id: int, share_id: int) -> list[ShareOut]:
     if not row.shares.filter(id=share_id).delete()[0]:
         raise NotThere("it is not shared so any more")
     happened("shared no more", request.user, f"“{row.title}”", request)  # type: ignore[arg-type]
-    _told(row)
     return _out(row)
 
 
@@ -79,11 +78,6 @@ def leave(request: Asked, document_id: int) -> ErrorOut:
     if not row.shares.filter(user_id=request.user.id).delete()[0]:
         raise NestLineError("it is shared with a team of yours, or it is your own; who keeps it says with whom")
     return ErrorOut(message=f"“{row.title}” is not in your list any more")
-
-
-def _told(row: Document) -> None:
-    """Windows look again at what their user may do."""
-    tell(row.id, {"what": "shared"})
 
 
 @router.get("/{document_id}/pictures/{picture_id}", include_in_schema=False)
