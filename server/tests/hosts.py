@@ -93,10 +93,11 @@ class Part:
 
 
 class Deployment:
-    """`address` is where the balancer is, `trusted` the certificate to be trusted."""
+    """`address` is where the balancer is, `trusted` the certificate to be trusted. `tree` is the checkout that a part is begun
+    from next; `plain` is without pooler and store, which earlier versions do not know: files are in a folder that all share."""
 
-    def __init__(self, folder: Path) -> None:
-        self.folder = folder
+    def __init__(self, folder: Path, tree: Path = Path(settings.ROOT), plain: bool = False) -> None:
+        self.folder, self.tree, self.plain = folder, tree, plain
         self.parts: dict[str, Part] = {}
         self.ports = {name: free_port() for name in ("plain", "tls", "pooler", "app-1", "app-2")}
         self.address = f"https://127.0.0.1:{self.ports['tls']}"
@@ -105,13 +106,14 @@ class Deployment:
 
     def __enter__(self) -> Deployment:
         try:
-            self._begin_store()
-            self._begin_pooler()
+            if not self.plain:
+                self._begin_store()
+                self._begin_pooler()
             for name in ("app-1", "app-2", "jobs-1", "jobs-2"):
                 self.begin(name)
             self._begin_balancer()
             for name in ("app-1", "app-2"):
-                self.parts[name].until(lambda name=name: self.answers(name))
+                self.until(name)
             self.parts["balancer"].until(lambda: self._gives(f"{self.address}/readyz"))
         except BaseException:
             self.__exit__()
@@ -121,7 +123,12 @@ class Deployment:
     def __exit__(self, *_: object) -> None:
         for part in self.parts.values():
             part.kill()
-        self._store.stop()
+        if not self.plain:
+            self._store.stop()
+
+    def until(self, name: str) -> None:
+        """Wait until a host answers."""
+        self.parts[name].until(lambda: self.answers(name))
 
     def answers(self, name: str) -> bool:
         return self._gives(f"{self.host(name)}/readyz", **{"X-Forwarded-Proto": "https"})
@@ -150,18 +157,22 @@ class Deployment:
 
     def environment(self, name: str) -> dict[str, str]:
         wanted = connection.settings_dict
-        return {
+        found = {
             "NEST_HOME": str(self.folder / name), "NEST_SECRET": SECRET, "NEST_HOSTS": "127.0.0.1", "NEST_TLS": "1", "NEST_PROXIES": "2",
             "NEST_DB_HOST": wanted["HOST"], "NEST_DB_PORT": str(wanted["PORT"]), "NEST_DB_NAME": str(wanted["NAME"]), "NEST_DB_USER": wanted["USER"],
-            "NEST_DB_PASSWORD": wanted["PASSWORD"], "NEST_POOLER_HOST": "127.0.0.1", "NEST_POOLER_PORT": str(self.ports["pooler"]),
-            "NEST_STORE": "nest-line", "NEST_STORE_ADDRESS": self.store, "AWS_ACCESS_KEY_ID": "tests", "AWS_SECRET_ACCESS_KEY": "tests",
-            "AWS_DEFAULT_REGION": "us-east-1", "NEST_PORT": str(self.ports.get(name, 0)), "NEST_WORKERS": "1", "NEST_STALLED": str(STALLED),
-            "NEST_LIVE_PORT": "", "NEST_MEDIA": str(self.folder / name / "media"),
+            "NEST_DB_PASSWORD": wanted["PASSWORD"], "NEST_PORT": str(self.ports.get(name, 0)), "NEST_WORKERS": "1", "NEST_STALLED": str(STALLED),
+            "NEST_LIVE_PORT": "", "NEST_MEDIA": str(self.folder / ("media" if self.plain else f"{name}/media")),
         }  # fmt: skip
+        if not self.plain:
+            found |= {
+                "NEST_POOLER_HOST": "127.0.0.1", "NEST_POOLER_PORT": str(self.ports["pooler"]), "NEST_STORE": "nest-line",
+                "NEST_STORE_ADDRESS": self.store, "AWS_ACCESS_KEY_ID": "tests", "AWS_SECRET_ACCESS_KEY": "tests", "AWS_DEFAULT_REGION": "us-east-1",
+            }  # fmt: skip
+        return found
 
     def begin(self, name: str) -> None:
         """Begin a host ("app-1") or a worker of jobs ("jobs-1"), as its service does."""
-        command = [str(Path(settings.ROOT) / "nest"), "run", name.partition("-")[0]]
+        command = [str(self.tree / "nest"), "run", name.partition("-")[0]]
         self.parts[name] = Part(command, self.environment(name), self.folder / f"{name}.log")
 
     def _begin_pooler(self) -> None:

@@ -69,9 +69,9 @@ class Window:
         answer = self.ask("POST", "/api/session", {"name": name, "password": password})
         assert answer.status_code == 200, answer.text
 
-    def edit(self, row: Document, base: int, operation: dict[str, Any]) -> dict[str, Any]:
+    def edit(self, document_id: int, base: int, operation: dict[str, Any]) -> dict[str, Any]:
         body = {"base": base, "operations": [operation], "mark": uuid.uuid4().hex, "window": "w"}
-        answer = self.ask("POST", f"/api/documents/{row.id}/edits", body)
+        answer = self.ask("POST", f"/api/documents/{document_id}/edits", body)
         assert answer.status_code == 200, answer.text
         found: dict[str, Any] = answer.json()
         return found
@@ -112,7 +112,7 @@ class Hosts(TransactionTestCase):
                 base = documents[number].revision
                 for turn in range(EDITS // AT_ONCE):
                     base = windows[number].edit(
-                        documents[number], base, {"do": "put", "at": ["objects", "f", "x"], "value": 20 + turn}
+                        documents[number].id, base, {"do": "put", "at": ["objects", "f", "x"], "value": 20 + turn}
                     )["revision"]
                     made[number] += 1
             except BaseException as error:
@@ -148,7 +148,7 @@ class Hosts(TransactionTestCase):
 
         # The host comes again, and has its share of the documents; the other is asked to end while edits go on.
         self.deployment.begin("app-1")
-        self.deployment.parts["app-1"].until(lambda: self.deployment.answers("app-1"))
+        self.deployment.until("app-1")
         time.sleep(2.5)  # the balancer looks again after two seconds
         threads = [threading.Thread(target=edits, args=(number,)) for number in range(AT_ONCE)]
         for number, row in enumerate(documents):
@@ -197,7 +197,9 @@ class Hosts(TransactionTestCase):
             self.assertEqual(stream.status_code, 200)
             events = (json.loads(line[6:]) for line in stream.iter_lines(chunk_size=1) if line.startswith(b"data: "))
             self.assertEqual(next(events)["what"], "ready")
-            revision = one.edit(row, row.revision, {"do": "put", "at": ["objects", "f", "x"], "value": 44})["revision"]
+            revision = one.edit(row.id, row.revision, {"do": "put", "at": ["objects", "f", "x"], "value": 44})[
+                "revision"
+            ]
             while (event := next(events)).get("what") == "again":
                 pass
             self.assertEqual(event["revision"], revision)
