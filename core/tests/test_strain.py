@@ -9,9 +9,10 @@ from typing import Any
 
 from PIL import Image
 
+from nestline.acts.acting import Acting
 from nestline.document import edits
 from nestline.errors import NestLineError
-from nestline.findings.strain import STEPS, TONGUES, Strain, growth, holds, strained
+from nestline.findings.strain import STEPS, TONGUES, Strain, growth, holds, strained, tries_under
 from nestline.findings.strain_sheet import strain_sheet
 from support import document, frame, paragraph, studio
 
@@ -104,6 +105,24 @@ class Growing(unittest.TestCase):
 class OtherStrains(unittest.TestCase):
     def under(self, raw: dict[str, Any], strain: Strain) -> Any:
         return studio().read(edits.apply(raw, strained(studio().read(raw), strain)).document)
+
+    def test_tries_under_strain_are_the_same_tries_of_longer_copy(self) -> None:
+        draws = random.Random(7)
+        for kind in ("align", "break", "letters", "room"):
+            for by in (0, 15, 60):
+                words = " ".join(draws.choices(["kite", "afternoon", "the", "patience"], k=draws.randint(20, 60)))
+                looks = {"size": draws.choice((9, 12)), "align": draws.choice(("start", "center"))}
+                raw = document([frame(height=400)], paragraph(words, **looks), paragraph("Tea at the tower."))
+                at = Acting(studio(), studio().read(raw))
+                longer = under(raw, by)
+                for one in tries_under(at, "f", kind, None, by):  # type: ignore[arg-type]
+                    taken, shown = (edits.apply(raw, one[part]).document for part in ("operations", "shown"))
+                    self.assertEqual(texts(taken), texts(raw))
+                    self.assertEqual(texts(shown), texts(longer), (kind, by, one["across"]))
+                    both = [studio().nest(studio().read(made))[0] for made in (taken, shown)]
+                    rules = [[p.rules for p in placed.nest.copy.paragraphs] for placed in both]
+                    self.assertEqual(rules[0], rules[1], "all but the words is the same")
+                    self.assertEqual(both[0].thing.frame, both[1].thing.frame)
 
     def test_larger_type_is_larger_wherever_its_size_is_said(self) -> None:
         draws = random.Random(4)

@@ -119,12 +119,15 @@ class TriesIn(Schema):
     object: str
     kind: TryKind
     version: str | None = None
+    strain: float = Field(default=0, ge=LEAST, le=GREATEST)
 
 
 class TryOut(Schema):
     across: str
     down: str
     operations: list[dict[str, Any]]
+    shown: list[dict[str, Any]]
+    """What shows it: under the strain that was asked for; never stored."""
 
 
 class CureOut(Schema):

@@ -8,6 +8,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from nestline.acts.acting import Acting
+from nestline.acts.offers import TryKind, tries
 from nestline.copy.dummy import PROSE, dummy_paragraphs, has_dummy
 from nestline.copy.styles import DEFAULT_SIZE
 from nestline.document import lengths
@@ -93,6 +95,18 @@ def strained(document: Document, strain: Strain, version: str | None = None) -> 
             if thing.picture is not None and not thing.hidden
         ]
     return out
+
+
+def tries_under(at: Acting, object_id: str, kind: TryKind, version: str | None, by: float) -> list[Raw]:
+    """The ways to try a frame in (offers.tries), each with what shows it with copy `by` per cent longer: `operations` are what is taken,
+    `shown` is never stored. Raises ActError."""
+    found = tries(at, object_id, kind, version)
+    if not by:
+        return [{**one, "shown": one["operations"]} for one in found]
+    under = strained(at.document, Strain(by), version)
+    longer = Acting(at.studio, at.studio.read(apply(at.document.raw, under).document))
+    shown = tries(longer, object_id, kind, version)
+    return [{**one, "shown": [*under, *other["operations"]]} for one, other in zip(found, shown, strict=True)]
 
 
 def _plain_size(document: Document) -> set[str | None]:

@@ -31,7 +31,7 @@ from doors.errors import ErrorOut
 from nestline.acts import offers
 from nestline.errors import NestLineError
 from nestline.findings.finding import KINDS, QUOTED
-from nestline.findings.strain import SHOWN, Strain, holds, strained
+from nestline.findings.strain import SHOWN, Strain, holds, strained, tries_under
 from nestline.findings.strain_sheet import strain_sheet
 from nestline.nesting.causes import why_here
 
@@ -142,7 +142,7 @@ def how_far_frames_hold(request: Asked, document_id: int) -> list[dict[str, Any]
 def tries_of_frame(request: Asked, document_id: int, given: TriesIn) -> list[dict[str, Any]]:
     """The ways to try a frame in, with the operations of each."""
     with door.acting(request.user.id, document_id, given.base) as at:
-        return offers.tries(at, given.object, given.kind, given.version)
+        return tries_under(at, given.object, given.kind, given.version, given.strain)
 
 
 @router.post("/{document_id}/endings", response={200: list[EndingOut], 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})

@@ -13,7 +13,7 @@ export interface paths {
         };
         /**
          * Who
-         * @description Who is signed in; nobody is None.
+         * @description Who is signed in; `name` is null for nobody.
          */
         get: operations["people_sessions_who"];
         put?: never;
@@ -3072,6 +3072,10 @@ export interface components {
             operations: {
                 [key: string]: unknown;
             }[];
+            /** Shown */
+            shown: {
+                [key: string]: unknown;
+            }[];
         };
         /** TriesIn */
         TriesIn: {
@@ -3086,6 +3090,11 @@ export interface components {
             kind: "align" | "break" | "letters" | "room";
             /** Version */
             version?: string | null;
+            /**
+             * Strain
+             * @default 0
+             */
+            strain: number;
         };
         /**
          * EndingOut

@@ -753,8 +753,11 @@ async function ask() {
         window: WINDOW,
         number: ++asked,
       });
-      if (thisTurn === turn && (get().revision === revision || (mine.busy && trying)))
-        set({ tried, triedFault: null, caught: trying ? caught : NOTHING });
+      if (thisTurn === turn) {
+        if (get().revision === revision || (mine.busy && trying))
+          set({ tried, triedFault: null, caught: trying ? caught : NOTHING });
+        else if (trying) wanted ??= { operations, caught }; // it stands on what was; what is tried still is asked for anew
+      }
       previewTimes.push(performance.now() - began);
     } catch (error) {
       if (thisTurn !== turn) continue;

@@ -74,18 +74,6 @@ export function followStrain(): () => void {
   });
 }
 
-/** Operations that put the document under a strain, to be previewed. */
-export async function strainedBy(by: number): Promise<Operation[]> {
-  if (!by) return [];
-  const { id } = useStore.getState();
-  const { operations } = await post<Schemas["StrainOut"]>(`/api/documents/${id}/strain`, {
-    ...AT_REST,
-    language: null,
-    by,
-  });
-  return operations as Operation[];
-}
-
 /** Try every frame under more and more copy. */
 export async function askHolds() {
   const { id, revision } = useStore.getState();

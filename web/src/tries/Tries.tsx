@@ -8,11 +8,12 @@ import { COLUMNS, HYPHEN } from "../drawing/records";
 import { drawObject } from "../drawing/scene";
 import { edit, sceneOf, useStore } from "../state/store";
 import type { Scene } from "../state/seen";
-import { strainedBy } from "../strain/strain";
 import { Choice } from "../sentence/Part";
 
 interface Try {
   operations: Operation[];
+  /** What shows it, under the strain that was asked for. */
+  shown: Operation[];
   across: string;
   down: string;
   scene?: Scene;
@@ -45,19 +46,19 @@ export function Tries({ id, onClose }: { id: string; onClose: () => void }) {
           object: id,
           kind,
           version: open.scene?.nests[id]?.version,
+          strain: by,
         });
       } catch (error) {
         return void (!gone && setSaid(error instanceof Error ? error.message : String(error)));
       }
       if (gone) return;
       setTries([...made]);
-      const under = await strainedBy(by).catch(() => []);
       for (let i = 0; i < made.length && !gone; i++) {
         const { id: document, revision, scene } = useStore.getState();
         try {
           const out = await post<SceneOut>(`/api/documents/${document}/preview`, {
             base: revision,
-            operations: [...under, ...made[i].operations],
+            operations: made[i].shown,
           });
           if (gone || !scene) return;
           made[i] = { ...made[i], scene: sceneOf(scene, out) };
