@@ -95,7 +95,7 @@ def upgrade(tree: Path, pause: float) -> None:
         rows = []
         for window in windows:
             window.sign_in("ada", "kites-up-high")
-            given = {"title": "Sheet", "width": 300, "height": 300, "bleed": 0, "unit": "pt"}
+            given = {"title": "Sheet", "width": "300pt", "height": "300pt", "bleed": "0", "unit": "pt"}
             answer = window.ask("POST", "/api/documents", given).json()
             rows.append((answer["id"], window.ask("GET", f"/api/documents/{answer['id']}").json()["revision"]))
 

@@ -12,7 +12,9 @@ class Runner(DiscoverRunner):
 
     def run_suite(self, suite: Any, **kwargs: Any) -> Any:
         result: unittest.TestResult = super().run_suite(suite, **kwargs)
-        failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
+        # A test with several parts that fail is one.
+        faulty = [test for test, _ in (*result.failures, *result.errors)]
+        failed = len({getattr(t, "test_case", t).id() for t in faulty}) + len(result.unexpectedSuccesses)
         self.closing = f"{result.testsRun - failed - len(result.skipped)} passed, {failed} failed"
         if result.skipped:
             self.closing += f", {len(result.skipped)} skipped"

@@ -37,6 +37,7 @@ INSTALLED_APPS = [
     "axes",
     "django_prometheus",
     "procrastinate.contrib.django",
+    "doors",
     "people",
     "keeping",
     "documents",
@@ -75,7 +76,7 @@ TEMPLATES: list[dict[str, Any]] = [
         },
     }
 ]
-"""Of the administrators' pages (/admin/) alone: everything else is the client's."""
+"""Of the administrators' pages (/admin/) and the API's reference: everything else is the client's."""
 
 POOLED = os.environ.get("NEST_DB_POOLED", "") == "1"
 """Whether the database is reached through a pooler, which sets the limits itself (deploy/pooler.ini). Who listens or holds a lock

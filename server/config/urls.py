@@ -25,6 +25,7 @@ from documents.routes import ROUTERS
 from documents.routes.everything import router as everything
 from doors.errors import refused
 from doors.health import AWAY, healthz, is_away, let_go, readyz
+from doors.reference import reference
 from nestline.errors import DocumentError, NestLineError
 from people.accounts import router as account
 from people.entry import router as entry
@@ -136,6 +137,7 @@ urlpatterns = [
     path("healthz", healthz),
     path("readyz", readyz),
     path("metrics", metrics),
+    path("api/reference", reference(api)),
     path("api/", api.urls),
     path("admin/", admin.site.urls),
     re_path(r"^(?!api/|static/|admin/|metrics).*$", client),

@@ -492,7 +492,7 @@ class Axe(BrowserCase):
             page.get_by_role("button", name="Bin").click()
             self.check(f"{dark}: bin")
             page.get_by_role("button", name="Bin").click()
-            for place, there in (("/account", "Coming in"), ("/teams", "Teams")):
+            for place, there in (("/account", "Coming in"), ("/teams", "Teams"), ("/api/reference", "The API")):
                 page.goto(f"{self.live_server_url}{place}")
                 page.get_by_role("heading", name=there, exact=True).wait_for()
                 self.check(f"{dark}: {place}")

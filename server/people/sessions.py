@@ -45,7 +45,7 @@ class SessionOut(Schema):
 
 @router.get("", response=SessionOut)
 def who(request: HttpRequest) -> SessionOut:
-    """Who is signed in; nobody is None."""
+    """Who is signed in; `name` is null for nobody."""
     get_token(request)
     if not request.user.is_authenticated:
         return SessionOut(name=None, live=_live(request))
