@@ -19,7 +19,8 @@ from nestline.nesting.nester import settled
 from nestline.nesting.ties import extent
 from nestline.outlines.placing import area, padded_by_side
 from nestline.output.lines import frame_report
-from support import document, frame, nest_of, obstacle, paragraph, studio, thing_of
+from nestline.studio import Studio
+from support import document, frame, nest_of, no_pictures, obstacle, paragraph, studio, thing_of
 from test_acts import done, things
 
 WORDS = "Bring string and a warm coat, the wind on Quarry Hill is colder than it looks from the road below. "
@@ -132,6 +133,39 @@ class Giving(unittest.TestCase):
                 thing = frame(kind, give=["in-proportion"], sit=dice.choice(["top", "middle"]), **size)
                 raw = document([thing], paragraph(words, align=dice.choice(["start", "center"])))
                 self.assertEqual(nest_of(raw).nest.leftover_words, 0, (seed, kind))
+
+    def test_while_a_wrap_is_dragged_sizes_are_those_worked_out_anew(self) -> None:
+        """What is kept of a search holds for wraps that touched no size of it; others are looked for again."""
+        draws = Random(11)
+        kept = 0
+        for case in range(24):
+            turn = draws.choice([0, 0, 25])
+            one = frame(
+                give=draws.choice(GIVES), x=60, y=60, width=120, height=90, turn=turn, outline={"kind": draws.choice(KINDS)},
+                padding=draws.choice([0, 6]), sit=draws.choice(["top", "middle"]),
+            )  # fmt: skip
+            still = obstacle("still", draws.uniform(40, 220), draws.uniform(40, 220), 30, 30)
+            first = document([one, still], paragraph(WORDS), width=400, height=400)
+            warm = Studio(no_pictures)
+            count, before = [0], giving.given
+
+            def counted(*given: Any, count: list[int] = count, before: Any = before) -> Any:
+                count[0] += 1
+                return before(*given)
+
+            steps = [(draws.uniform(-40, 380), draws.uniform(-40, 380)) for _ in range(6)]
+            steps += [(x + 3, y) for x, y in steps]  # a little on from where it was
+            for x, y in steps:
+                objects = [one, still, obstacle("w", x, y, 50, 50)]
+                raw = {**first, "pages": [{**first["pages"][0], "objects": objects}]}
+                with patch("nestline.nesting.nester.given", counted):
+                    (found,) = warm.nest(warm.read(raw))
+                cold = Studio(no_pictures)
+                (anew,) = cold.nest(cold.read(raw))
+                self.assertEqual(found.thing.box, anew.thing.box, (case, x, y))
+                self.assertEqual(found.nest.records.tolist(), anew.nest.records.tolist())
+            kept += len(steps) - count[0]
+        self.assertGreater(kept, 24, "and what is kept is used")
 
     def test_an_edge_that_holds_is_not_rounded(self) -> None:
         for pixels in (False, True):

@@ -87,7 +87,7 @@ def mark_of(owner_id: int) -> Mark:
 
 def fonts_now(owner_id: int, mark: Mark | None = None) -> FontLibrary:
     """A user's fonts, read again when they changed."""
-    mark = mark or mark_of(owner_id)
+    mark = mark_of(owner_id) if mark is None else mark  # none is a mark, too
     with _lock:
         known = _fonts.get(owner_id)
         if known and known[0] == mark:
@@ -107,7 +107,7 @@ def new_studio(owner_id: int, mark: Mark | None = None) -> Studio:
 def studio_of(owner_id: int, document_id: int, mark: Mark | None = None) -> tuple[Studio, RLock]:
     """A document's studio, and the lock to hold while using it. It is made anew when its owner's fonts changed, which their
     mark tells."""
-    mark = mark or mark_of(owner_id)
+    mark = mark_of(owner_id) if mark is None else mark  # none is a mark, too
     with _lock:
         found = _studios.get(document_id)
         if found and found.mark == mark:

@@ -49,6 +49,10 @@ NEST_BYTES = 50e3
 """What a nest of a few dozen lines takes, about (measured with the reference page)."""
 
 
+Box = tuple[float, float, float, float]
+"""Left, top, right, bottom."""
+
+
 class Nester:
     """Nests documents, remembering shaped copy and nests. Keep one for each document."""
 
@@ -57,6 +61,7 @@ class Nester:
         self._settled: Memory[Key, tuple[PageObject, PageObject, ShapedCopy, bool]] = Memory(
             MOST_SOLVED, lambda kept: size_of(kept[2])
         )
+        self._looked: Memory[Key, Box] = Memory(2000)
         self._factors: Memory[Key, tuple[ShapedCopy, float, bool]] = Memory(MOST_SOLVED, lambda kept: size_of(kept[0]))
         self._nests: Memory[Key, tuple[ShapedCopy, FrameNest]] = Memory(MOST_NESTED, _size_of_nest)
         self._in_chains: Memory[Key, tuple[ShapedCopy, FrameNest]] = Memory(MOST_NESTED, _size_of_nest)
@@ -65,7 +70,15 @@ class Nester:
 
     def _round(self, passing: bool) -> None:
         self.shaper.round(passing)
-        for kept in (self._settled, self._factors, self._nests, self._in_chains, self._written_out, self._in_points):
+        for kept in (
+            self._settled,
+            self._looked,
+            self._factors,
+            self._nests,
+            self._in_chains,
+            self._written_out,
+            self._in_points,
+        ):
             kept.round(passing)
 
     @property
@@ -210,13 +223,14 @@ class Nester:
         shaped, begin = solver.begin(thing.id)
         pushing = solver.pushing(thing, index)
         goes_on = solver.goes_on(thing.id)
-        near = tuple(key for key, _ in pushing)
         page = solver.document.pages[index].sheet.size
-        key = (
-            id(shaped), begin, goes_on, thing.box, thing.turn, thing.pivot, thing.outline, thing.stroke, mine.frame, near, page,
-            place(thing).box if place else None,
+        own = (
+            id(shaped), begin, goes_on, thing.box, thing.turn, thing.pivot, thing.outline, thing.stroke, mine.frame, page,
+            place(thing).box if place else None, bool(pushing),
         )  # fmt: skip
-        found = self._settled.get(key)
+        # Only wraps that can touch a size that was looked at have a say: while they stay the same, so do all steps of the search.
+        looked = self._looked.get(own)
+        found = self._settled.get((own, looked, _near(pushing, looked))) if looked else None
         if (stands := solver.cut_short.get(thing.id)) is not None:
             return thing.model_copy(update={f: getattr(stands, f) for f in ("width", "height")})
         if found is not None and found[0].id == thing.id:
@@ -224,9 +238,11 @@ class Nester:
                 solver.cut_short[thing.id] = found[1]
             return thing.model_copy(update={f: getattr(found[1], f) for f in ("x", "y", "width", "height")})
 
+        seen: list[Box] = []
+
         def nest(other: PageObject, frame: Frame, probe: bool = False) -> FrameNest:
             other = place(other) if place else other
-            return self._nested(other, frame, shaped, pushing, mine.copy.size, begin, goes_on, probe)
+            return self._nested(other, frame, shaped, pushing, mine.copy.size, begin, goes_on, probe, seen)
 
         made, spent = given(
             thing,
@@ -238,7 +254,10 @@ class Nester:
             begin,
             page,
         )
-        self._settled.put(key, (thing, made, shaped, spent))
+        lefts, tops, rights, bottoms = zip(*seen, strict=True) if seen else ((0.0,), (0.0,), (0.0,), (0.0,))
+        looked = (min(lefts), min(tops), max(rights), max(bottoms))
+        self._looked.put(own, looked)
+        self._settled.put((own, looked, _near(pushing, looked)), (thing, made, shaped, spent))
         if spent:
             solver.cut_short[thing.id] = made
         return made
@@ -348,10 +367,12 @@ class Nester:
 
     def _nested(
         self, thing: PageObject, frame: Frame, copy: ShapedCopy, pushing: list[Wrapping], size: float, begin: int = 0,
-        goes_on: bool = False, probe: bool = False,
+        goes_on: bool = False, probe: bool = False, seen: list[Box] | None = None,
     ) -> FrameNest:  # fmt: skip
-        """Nest copy in a frame; an em of the frame's rules is `size` points."""
+        """Nest copy in a frame; an em of the frame's rules is `size` points. Where wraps could touch it is added to what is `seen`."""
         padded, reach = _padded(thing, frame, size)
+        if seen is not None and not reach.empty:
+            seen.append(reach.bounds)
         near = [w for _, w in reaching(pushing, reach)]
         return self._nested_among(near, padded, frame_rules(frame, size), thing, frame, copy, begin, goes_on, probe)
 
@@ -467,6 +488,18 @@ def _size_of_nest(kept: tuple[ShapedCopy, FrameNest]) -> float:
     pieces = max(len(copy.pieces), 1)
     end = nest.next_piece if nest.goes_on else pieces
     return NEST_BYTES + size_of(copy) * max(end - nest.begin, 0) / pieces
+
+
+def _near(pushing: list[Wrapping], box: Box) -> tuple[object, ...]:
+    """What wraps that may reach into a box are known by."""
+    left, top, right, bottom = box
+    near = []
+    for key, wrap in pushing:
+        if not wrap.reach.empty:
+            a, b, c, d = wrap.reach.bounds
+            if a < right and c > left and b < bottom and d > top:
+                near.append(key)
+    return tuple(near)
 
 
 def _padded(thing: PageObject, frame: Frame, size: float) -> tuple[Region, Region]:
