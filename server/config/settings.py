@@ -82,7 +82,7 @@ POOLED = os.environ.get("NEST_DB_POOLED", "") == "1"
 """Whether the database is reached through a pooler, which sets the limits itself (deploy/pooler.ini). Who listens or holds a lock
 for longer than a transaction goes past it: the live process, the worker of jobs, backups."""
 # Nothing is worked out while a row is locked: what waits longer is a fault, and ends.
-_LIMITS = "-c statement_timeout=20000 -c lock_timeout=8000" + (
+_LIMITS = "-c statement_timeout=20000 -c lock_timeout=8000 -c plan_cache_mode=force_generic_plan" + (
     "" if TESTING else " -c idle_in_transaction_session_timeout=60000"  # a test is one transaction
 )
 DATABASES = {
@@ -99,7 +99,7 @@ DATABASES = {
         "OPTIONS": {
             "connect_timeout": 5,
             "application_name": "nest-line",
-            **({} if POOLED else {"options": _LIMITS}),
+            **({} if POOLED else {"options": _LIMITS, "prepare_threshold": 0}),
         },
     }
 }

@@ -9,6 +9,12 @@ from typing import Any
 from django.db import connection
 from django.db.models import QuerySet
 
+
+def prepared() -> Any:
+    """A cursor whose statements are planned once for each connection (config.postgres)."""
+    return connection.prepared()  # type: ignore[attr-defined]
+
+
 _STAND_INS: dict[type, Callable[[int], Any]] = {
     int: lambda n: -1_000_001 - n,
     str: lambda n: f"stands in for {n}",
@@ -31,7 +37,7 @@ class Compiled:
             places = {stand_in: n for n, stand_in in enumerate(self._stand_ins)}
             self._known = (sql, [(places.get(one), one) for one in given])
         sql, order = self._known
-        with connection.cursor() as cursor:
+        with prepared() as cursor:
             cursor.execute(sql, [one if place is None else values[place] for place, one in order])
             rows: list[tuple[Any, ...]] = cursor.fetchall()
             return rows

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from django.contrib.sessions.backends.db import SessionStore as Kept
 from django.contrib.sessions.models import Session
-from django.db import connection
 from django.utils import timezone
+
+from doors.compiled import prepared
 
 
 class SessionStore(Kept):
     """Django's own, whose query is written out: it comes with every move of the pointer."""
 
     def _get_session_from_db(self):  # type: ignore[no-untyped-def]
-        with connection.cursor() as cursor:
+        with prepared() as cursor:
             cursor.execute(
                 "select session_data, expire_date from django_session where session_key = %s and expire_date > %s",
                 [self.session_key, timezone.now()],

@@ -70,7 +70,7 @@ class Shaper:
     ) -> ShapedParagraph:
         # A style is compared by value: an edit of the document's head reads its styles again.
         inside = tuple(in_line.get(r.object, ()) for r in paragraph.runs if r.object) if in_line else ()
-        key = (id(paragraph), style.model_dump_json(exclude_defaults=True) if style else None, language, inside)
+        key = (id(paragraph), style.written if style else None, language, inside)
         if found := self._paragraphs.get(key):
             return found[1]
         return self._paragraphs.put(key, (paragraph, shape_paragraph(paragraph, style, language, self.fonts, in_line)))[

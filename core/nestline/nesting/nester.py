@@ -236,6 +236,8 @@ class Nester:
         if found is not None and found[0].id == thing.id:
             if found[3]:
                 solver.cut_short[thing.id] = found[1]
+            if found[0] is thing:
+                return found[1]
             return thing.model_copy(update={f: getattr(found[1], f) for f in ("x", "y", "width", "height")})
 
         seen: list[Box] = []
@@ -401,7 +403,7 @@ class Nester:
         near = reaching(pushing, reach)
         turned = frame.setting == "turned" and thing.turn != 0
         key = (
-            id(shaped), begin, goes_on, frame.wrap_lines, thing.box, thing.turn, thing.pivot, thing.outline.model_dump_json(),
+            id(shaped), begin, goes_on, frame.wrap_lines, thing.box, thing.turn, thing.pivot, thing.outline.written,
             sides_of(frame, size), frame.padding.apart, placing.stroke_reach(thing.stroke),
             rules, turned, tuple(k for k, _ in near),
         )  # fmt: skip

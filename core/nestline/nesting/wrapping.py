@@ -138,6 +138,11 @@ def share_on(thing: PageObject, ground: PageObject) -> float:
         share = max(across, 0.0) * max(down, 0.0) / max(width * height, 1e-9)
         if share < LEAST_SHARE or (ground.outline.kind == "rectangle" and not any(ground.outline.radius.points())):
             return share
+    # Boxes that stand turned reach no further than the upright ones round them.
+    (left, top, right, bottom), (a, b, c, d) = placing.bounds_on_page(thing), placing.bounds_on_page(ground)
+    across, down = min(right, c) - max(left, a), min(bottom, d) - max(top, b)
+    if max(across, 0.0) * max(down, 0.0) < LEAST_SHARE * width * height:
+        return 0.0
     return _share_on(
         *placing.matrix(thing), width, height, placing.matrix(ground), ground.outline.written, ground.box[2:]
     )

@@ -1,8 +1,9 @@
-"""Django's connection to PostgreSQL, looked after without a query."""
+"""Django's connection to PostgreSQL: looked after without a query, and with statements that are planned once."""
 
 from __future__ import annotations
 
 import select
+from typing import Any
 
 from django.db.backends.postgresql import base
 
@@ -17,3 +18,11 @@ class DatabaseWrapper(base.DatabaseWrapper):
         wire = select.poll()
         wire.register(self.connection.fileno(), select.POLLIN | select.POLLHUP | select.POLLERR)
         return not wire.poll(0) or super().is_usable()
+
+    def prepared(self) -> Any:
+        """A cursor whose statements PostgreSQL keeps with their plans: for what is asked with every request. Through a pooler that
+        hands connections on (settings.POOLED) they are as any other."""
+        self.ensure_connection()
+        with self.wrap_database_errors:
+            cursor = base.ServerBindingCursor(self.connection)  # type: ignore[call-arg]
+        return self._prepare_cursor(cursor)  # type: ignore[attr-defined]
