@@ -131,7 +131,7 @@ def make_edit(user_id: int, document_id: int, wanted: Wanted) -> Made:
         ):
             last.operations, last.inverse = edits.joined(last.operations, last.inverse, operations, inverse)
             last.after = row.revision
-            last.save()
+            last.save(update_fields=["operations", "inverse", "after", "last"])
             return
         number = last.number + 1 if last else 1
         own = row.edits.filter(window=wanted.window, undone=False).order_by("-number").first() if wanted.join else None
@@ -249,7 +249,8 @@ def _made(user_id: int, document_id: int, wanted: Wanted, work: Work, keep: Keep
                 document=row, revision=row.revision, inverse=applied.inverse, window=wanted.window, mark=wanted.mark
             )
             prune(row)
-            row.save(update_fields=["revision", "changed", "title", "head"])
+            head = ["title", "head"] if any(part[0] == "head" for part in applied.touched) else []
+            row.save(update_fields=["revision", "changed", *head])
             tell(document_id, {"what": "changed", "revision": row.revision, "window": wanted.window})
         alone = operations if wanted.base == before.revision else None
         return Made(row, stood, remember(row, after), alone)

@@ -18,6 +18,7 @@ from django.db.models import OuterRef
 
 from assets.models import Font, within_reach
 from assets.store import contour_of, fonts_of, keep_contour, picture_of
+from doors.compiled import Compiled
 from nestline.findings.finder import Finder
 from nestline.fonts.library import FontLibrary
 from nestline.nesting import is_compiled
@@ -81,8 +82,11 @@ def fonts_within(user_id: int | OuterRef) -> ArraySubquery:
     return ArraySubquery(Font.objects.filter(within_reach(user_id)).order_by("id").values("id"))
 
 
+_marks = Compiled(lambda user_id: Font.objects.filter(within_reach(user_id)).order_by("id").values_list("id"), int)
+
+
 def mark_of(owner_id: int) -> Mark:
-    return tuple(Font.objects.filter(within_reach(owner_id)).order_by("id").values_list("id", flat=True))
+    return tuple(int(id) for (id,) in _marks(owner_id))
 
 
 def fonts_now(owner_id: int, mark: Mark | None = None) -> FontLibrary:

@@ -17,8 +17,9 @@ from unittest.mock import patch
 from axes.models import AccessAttempt
 from django.contrib.auth import get_user_model
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.db import OperationalError
+from django.db import OperationalError, connection
 from django.test import Client, TestCase, override_settings
+from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 
 from assets.models import Picture
@@ -443,6 +444,18 @@ class EditDoor(ApiCase):
         self.assertEqual(list(done["scene"]["nests"]), ["f"])
         self.assertEqual(done["scene"]["shapes"], {}, "the copy was not shaped again")
         self.assertEqual(self.open(id)["document"]["pages"][0]["objects"][1]["x"], 60)
+
+    def test_a_preview_asks_the_database_three_things_and_an_edit_few_more(self) -> None:
+        """The session, its user, and the revision with the fonts' mark: of one without fonts, too."""
+        id = self.new()
+        body = {"base": 1, "operations": [put(["objects", "w", "x"], 61)], "window": "w"}
+        self.send(f"/api/documents/{id}/preview", body)
+        with self.assertNumQueries(3):
+            self.send(f"/api/documents/{id}/preview", {**body, "number": 1})
+        self.edit(id, 1, put(["objects", "w", "x"], 62), join="x")
+        with CaptureQueriesContext(connection) as asked:
+            self.edit(id, 2, put(["objects", "w", "x"], 63), join="x")
+        self.assertLessEqual(len(asked), 16)
 
     def test_a_far_object_nests_nothing(self) -> None:
         id = self.new()
