@@ -99,7 +99,16 @@ export function AccountPage({ onGone }: { onGone: () => void }) {
       </Part>
       <Part
         head="Your data"
-        said="All documents with their pictures, fonts, recipes, and what is kept of you, in one archive."
+        said={
+          <>
+            All documents with their pictures, fonts, recipes, and what is kept of you, in one archive. A program gets
+            at them by{" "}
+            <a className="text-slot-text underline" href="/api/reference">
+              the API
+            </a>
+            .
+          </>
+        }
       >
         <button className="button-main" onClick={() => void exportAccount()}>
           Take it all along
