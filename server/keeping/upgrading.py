@@ -2,7 +2,8 @@
 
 Migrations come first, hosts after them, one at a time. So a migration only adds: tables; columns that may be empty, or that
 the database fills by itself (`db_default`); indexes. What goes, goes a version after the code that needed it. A row of a table that the
-version before does not know must not keep it from deleting what that row belongs to: it goes by the database's own hand.
+version before does not know must not keep it from deleting what that row belongs to: it goes by the database's own hand. A class that
+sessions name stays where it is, or is found where it moved to (`people.sessions_kept.MOVED`): else everybody is signed out.
 `server/tests/test_upgrade.py` holds every migration to it.
 """
 

@@ -4,10 +4,15 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.conf import settings
+from django.contrib.auth import BACKEND_SESSION_KEY, HASH_SESSION_KEY, SESSION_KEY, get_user_model
 from django.db import connection, migrations, models
 from django.db.migrations.executor import MigrationExecutor
 from django.db.migrations.loader import MigrationLoader
 from django.test import TestCase
+
+from documents.models import Document, Share
+from people.sessions_kept import MOVED, SessionStore
 
 BEFORE = {"documents": "0006_source", "assets": "0003_recipes"}
 """The tables that the version before this knows; of apps that are not named it knows none. Set anew with each version."""
@@ -71,14 +76,31 @@ class Rules(TestCase):
         return [*others, *BEFORE.items()]
 
 
+class Sessions(TestCase):
+    def test_who_was_signed_in_before_stays_so(self) -> None:
+        """By whatever class let them in then; those that do now are named here, so that none moves unseen."""
+        self.assertEqual(
+            settings.AUTHENTICATION_BACKENDS, ["axes.backends.AxesStandaloneBackend", "people.signing.Backend"]
+        )
+        user = get_user_model().objects.create_user("ada")
+        for backend in (*MOVED, *settings.AUTHENTICATION_BACKENDS[1:]):
+            session = SessionStore()
+            session.update(
+                {
+                    SESSION_KEY: str(user.pk),
+                    BACKEND_SESSION_KEY: backend,
+                    HASH_SESSION_KEY: user.get_session_auth_hash(),
+                }
+            )
+            session.save()
+            self.client.cookies[settings.SESSION_COOKIE_NAME] = session.session_key or ""
+            self.assertEqual(self.client.get("/api/session").json()["name"], "ada", backend)
+
+
 class TheVersionBefore(TestCase):
     """Its own models, as migrations know them, against the tables of today: written, read, changed, deleted."""
 
     def test_it_goes_on_with_rows_of_both(self) -> None:
-        from django.contrib.auth import get_user_model
-
-        from documents.models import Document, Share
-
         loader = MigrationLoader(connection)
         old = MigrationExecutor(connection).loader.project_state(Rules.nodes(loader)).apps
         user = get_user_model().objects.create_user("ada")
