@@ -99,7 +99,7 @@ class Backups(TransactionTestCase):
         self.another_database()
         done = self.elsewhere(home, "restore", str(file))
         self.assertEqual(done.returncode, 0, done.stderr)
-        self.assertIn("1 accounts and 1 documents", done.stdout)
+        self.assertIn("accounts: 1, documents: 1", done.stdout)
         seen = json.loads(self.elsewhere(home, "shell", "-c", PEEK).stdout.splitlines()[-1])
         self.assertEqual(seen["users"], ["ada"])
         self.assertEqual(seen["raw"]["pages"][0]["objects"][0]["x"], 33)

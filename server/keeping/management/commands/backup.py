@@ -21,5 +21,5 @@ class Command(BaseCommand):
         except NestLineError as error:
             raise CommandError(str(error)) from None
         self.stdout.write(
-            f"{found['accounts']} accounts, {found['documents']} documents and {found['files']} files are in {given['file']}"
+            f"accounts: {found['accounts']}, documents: {found['documents']}, files: {found['files']}, all in {given['file']}"
         )

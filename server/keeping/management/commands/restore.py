@@ -24,9 +24,7 @@ class Command(BaseCommand):
             raise CommandError(str(error)) from None
         call_command("migrate", interactive=False, verbosity=0)
         _keep_secret(settings.HOME / "env", found["secret"])
-        self.stdout.write(
-            f"{found['accounts']} accounts and {found['documents']} documents of {found['made']} are back"
-        )
+        self.stdout.write(f"back as of {found['made']}: accounts: {found['accounts']}, documents: {found['documents']}")
 
 
 def _keep_secret(env: Path, secret: str) -> None:
