@@ -147,6 +147,8 @@ class Front(TransactionTestCase):
             "COUNT": "2",
             "CONFIG": str(Path(settings.ROOT) / "server/config"),
             "MODULES": "/usr/lib/nginx/modules",
+            "LISTEN": "127.0.0.1",
+            "METRICS": "127.0.0.1",
         }.items():
             conf = conf.replace(f"@{name}@", value)
         (home / "front/nginx.conf").write_text(conf)
