@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from typing import Any
 
 from django.db import transaction
@@ -22,9 +23,11 @@ def file_goes(sender: type[Picture | Font], instance: Picture | Font, **_: Any) 
         # While a backup is made no file goes: the backup may name it still.
         if sender._default_manager.filter(sha256=instance.sha256).exists() or not may_delete():
             return
-        beside = [
-            name for name in media.names(instance.kept.rpartition("/")[0]) if name.startswith(f"{instance.kept}.")
-        ]
-        media.forget(instance.kept, *beside)
+        # What is deleted is deleted; a store that is away keeps a file that nobody names.
+        with suppress(media.Away):
+            beside = [
+                name for name in media.names(instance.kept.rpartition("/")[0]) if name.startswith(f"{instance.kept}.")
+            ]
+            media.forget(instance.kept, *beside)
 
     transaction.on_commit(go)

@@ -33,7 +33,7 @@ from nestline.nesting.giving import fitted, given, share_held, sides_of
 from nestline.nesting.glyphs import InLinePlace, in_line_places
 from nestline.nesting.placed import PlacedNest
 from nestline.nesting.solving import Shaped, Solver
-from nestline.nesting.wrapping import ContourOf, Wrapping, in_points, reaching
+from nestline.nesting.wrapping import ContourOf, Wrapping, in_box, in_points, reaching
 from nestline.outlines import path, placing
 from nestline.outlines.path import Affine
 from nestline.outlines.polygons import Region
@@ -494,14 +494,7 @@ def _size_of_nest(kept: tuple[ShapedCopy, FrameNest]) -> float:
 
 def _near(pushing: list[Wrapping], box: Box) -> tuple[object, ...]:
     """What wraps that may reach into a box are known by."""
-    left, top, right, bottom = box
-    near = []
-    for key, wrap in pushing:
-        if not wrap.reach.empty:
-            a, b, c, d = wrap.reach.bounds
-            if a < right and c > left and b < bottom and d > top:
-                near.append(key)
-    return tuple(near)
+    return tuple(key for key, _ in in_box(pushing, box))
 
 
 def _padded(thing: PageObject, frame: Frame, size: float) -> tuple[Region, Region]:

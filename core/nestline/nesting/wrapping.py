@@ -169,14 +169,20 @@ def reaching(near: Sequence[Wrapping], padded: Region) -> list[Wrapping]:
     shape itself."""
     if padded.empty:
         return []
-    left, top, right, bottom = padded.bounds
+    return [
+        (key, wrap) for key, wrap in in_box(near, padded.bounds) if wrap.inside is None or meet(wrap.inside, padded)
+    ]
+
+
+def in_box(near: Sequence[Wrapping], box: tuple[float, float, float, float]) -> list[Wrapping]:
+    """Of wraps, those whose own boxes meet a box: left, top, right, bottom."""
+    left, top, right, bottom = box
     out = []
     for key, wrap in near:
-        if wrap.reach.empty:
-            continue
-        a, b, c, d = wrap.reach.bounds
-        if a < right and c > left and b < bottom and d > top and (wrap.inside is None or meet(wrap.inside, padded)):
-            out.append((key, wrap))
+        if not wrap.reach.empty:
+            a, b, c, d = wrap.reach.bounds
+            if a < right and c > left and b < bottom and d > top:
+                out.append((key, wrap))
     return out
 
 
