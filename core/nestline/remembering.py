@@ -53,6 +53,12 @@ class Memory(Generic[K, V]):
         """What is asked for from here on belongs to the last round that was not passing."""
         self._passing = False
 
+    def slim(self) -> None:
+        """Keep only what was asked for in the round that is under way and in the one before."""
+        for gone in self._older.values():
+            self._whole -= self._size(gone)
+        self._older.clear()
+
     def get(self, key: K) -> V | None:
         if (found := self._lasting.get(key)) is not None:
             return found

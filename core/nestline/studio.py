@@ -50,6 +50,10 @@ class Studio:
         """What it remembers, in bytes, about."""
         return self.nester.size
 
+    def slim(self) -> None:
+        """Forget what its document does not need as it stands, nor did before; it is worked out again where it is asked for."""
+        self.nester.slim()
+
     def read(self, raw: Any) -> Document:
         """A document, checked. Raises DocumentError. Its raw form is not to be changed afterwards."""
         if (known := self._read_last.get(id(raw))) is not None:

@@ -31,6 +31,8 @@ Mark = tuple[int, ...]
 """What tells whether the fonts that a user may use changed: their ids."""
 MOST_BYTES = 120e6
 """What all studios of a process may keep, about; the one used last always stays."""
+SLIM_BYTES = 0.75 * MOST_BYTES
+"""How far they are made slimmer then: not at every preview again."""
 MOST_PICTURES = 60e6
 """Bytes of pictures in their files that a process keeps in memory."""
 _MOST_USERS = 64
@@ -141,13 +143,30 @@ def adopt(document_id: int, studio: Studio, mark: Mark) -> tuple[Studio, RLock]:
 
 
 def let_go() -> list[int]:
-    """Forget the studios that were not used the longest, as far as all keep too much; which documents they were of."""
+    """Where all studios keep too much: of those that were not used the longest, first what their documents do not need as
+    they stand (a drag leaves many), then they themselves; which documents they were of."""
     gone = []
     with _lock:
-        sizes = {document_id: held.studio.size for document_id, held in _studios.items()}
-        while len(_studios) > 1 and sum(sizes[one] for one in _studios) > MOST_BYTES:
+        if _kept() > MOST_BYTES:
+            _slim()
+        while len(_studios) > 1 and _kept() > MOST_BYTES:
             gone.append(_studios.popitem(last=False)[0])
     return gone
+
+
+def _kept() -> float:
+    return sum(held.studio.size for held in _studios.values())
+
+
+def _slim() -> None:
+    for held in _studios.values():
+        if _kept() <= SLIM_BYTES:
+            return
+        if held.lock.acquire(blocking=False):  # one that is in use needs what it has
+            try:
+                held.studio.slim()
+            finally:
+                held.lock.release()
 
 
 def keep_only(document_id: int | None) -> None:

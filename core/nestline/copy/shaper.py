@@ -55,6 +55,11 @@ class Shaper:
         self._paragraphs.round(passing)
         self._copies.round(passing)
 
+    def slim(self) -> None:
+        """Keep only what was asked for last (see `Memory`)."""
+        self._paragraphs.slim()
+        self._copies.slim()
+
     def go_on(self) -> None:
         """Some of the document that was gone through last is shaped again, as it has changed."""
         self._paragraphs.go_on()

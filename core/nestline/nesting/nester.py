@@ -10,6 +10,7 @@ import math
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 
@@ -68,9 +69,9 @@ class Nester:
         self._written_out: Memory[Key, tuple[Paragraph, Paragraph]] = Memory(2000)
         self._in_points: Memory[Key, tuple[PageObject, PageObject]] = Memory(2000)
 
-    def _round(self, passing: bool) -> None:
-        self.shaper.round(passing)
-        for kept in (
+    @property
+    def _memories(self) -> tuple[Memory[Key, Any], ...]:
+        return (
             self._settled,
             self._looked,
             self._factors,
@@ -78,8 +79,18 @@ class Nester:
             self._in_chains,
             self._written_out,
             self._in_points,
-        ):
+        )
+
+    def _round(self, passing: bool) -> None:
+        self.shaper.round(passing)
+        for kept in self._memories:
             kept.round(passing)
+
+    def slim(self) -> None:
+        """Keep only what the document as it stands needs, and as it stood before: not the steps of a drag that are past."""
+        self.shaper.slim()
+        for kept in self._memories:
+            kept.slim()
 
     @property
     def size(self) -> float:
