@@ -145,6 +145,6 @@ def cleared_box(width: float, height: float, sides: tuple[float, float, float, f
 
 
 def on_page(region: Region, thing: PageObject) -> Region:
-    """A region of the object's own box, moved and turned to its page."""
-    x, y, _, _ = thing.box
-    return region.moved(x, y).turned(thing.turn, pivot_on_page(thing))
+    """A region of the object's own box, turned and moved to its page."""
+    x, y, width, height = thing.box
+    return region.turned(thing.turn, (thing.pivot[0] * width, thing.pivot[1] * height)).moved(x, y)

@@ -7,7 +7,7 @@ than 0.02 pt (docs/architecture.md, "Exactness").
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
@@ -34,6 +34,8 @@ class Region:
     unmoved: Edges
     starts: NDArray[np.int64]
     shift: tuple[float, float] = (0.0, 0.0)
+    _turned_last: tuple[tuple[float, tuple[float, float]], Region] | None = field(default=None, init=False, repr=False)
+    """How it was turned last, and what came of it: while it is dragged it is turned once."""
 
     @cached_property
     def edges(self) -> Edges:
@@ -59,10 +61,14 @@ class Region:
     def turned(self, degrees: float, about: tuple[float, float]) -> Region:
         if degrees == 0 or self.empty:
             return self
+        if self._turned_last and self._turned_last[0] == (degrees, about):
+            return self._turned_last[1]
         c, s = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
         points = self.edges.reshape(-1, 2) - np.array(about)
         out = points @ np.array([[c, s], [-s, c]]) + np.array(about)
-        return Region(np.ascontiguousarray(out.reshape(-1, 4)), self.starts)
+        turned = Region(np.ascontiguousarray(out.reshape(-1, 4)), self.starts)
+        self.__dict__["_turned_last"] = (degrees, about), turned
+        return turned
 
 
 NO_REGION = Region(np.empty((0, 4)), np.empty(0, dtype=np.int64))
