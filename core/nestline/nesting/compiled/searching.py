@@ -13,6 +13,8 @@ FINE = 0.01
 """Starts nearer to one another than this, in points, are not told apart."""
 STARTS_A_LINE, MOST_SAMPLES, MOST_WAITING = 16, 1200, 64
 """How many starts are tried a line apart where breaks are chosen over all lines, at most in all, and stretches between."""
+LONGER = 4
+"""How many times further apart they are where they do not seem to come near any more."""
 
 
 @njit(cache=True)
@@ -70,24 +72,29 @@ def solve_by_samples(space, copy, frame, aim, step, nearest, out):
     whose lines are not the same those that could come nearer are looked for by halves.
 
     A later start puts the last line no higher but by the lines that other breaks save: where starts from a whole line on
-    are too low by more than that, or leave copy over, none below is nearer.
+    are too low by more than that, or leave copy over, none below is nearer. Such a stretch is gone through in longer steps.
     """
     top, bottom, slope, fine = aim.top, aim.bottom, slope_of(aim), 5 * FINE
-    offs, stack = np.empty(MOST_SAMPLES), np.empty((MOST_WAITING, 4))
+    starts, offs, stack = np.empty(MOST_SAMPLES), np.empty(MOST_SAMPLES), np.empty((MOST_WAITING, 4))
     apart = max(step / STARTS_A_LINE, (bottom - top) / (len(offs) - 2))
-    count, hopeless = 0, 0.0
+    count, hopeless, y = 0, 0.0, top
     while count < len(offs) and hopeless <= 2 * step and not spent(space):
-        y = min(top + apart * count, bottom)
         off = off_middle(space, copy, frame, y, aim, out)
-        offs[count] = off
+        starts[count], offs[count] = y, off
         nearest = nearer(nearest, y, off, aim)
-        hopeless = hopeless + apart if off == FAR or off > nearest.off + 3 * step else 0.0
+        further = apart
+        if off == FAR or off > nearest.off + 3 * step:
+            further = LONGER * apart if hopeless > 0 else apart
+            hopeless += further
+        else:
+            hopeless = 0.0
         count += 1
         if y == bottom:
             break
+        y = min(y + further, bottom)
     for i in range(count - 1):
         waiting = 1
-        stack[0] = (top + apart * i, offs[i], min(top + apart * (i + 1), bottom), offs[i + 1])
+        stack[0] = (starts[i], offs[i], starts[i + 1], offs[i + 1])
         while waiting > 0 and nearest.off >= fine and not spent(space):
             waiting -= 1
             a, off_a, b, off_b = stack[waiting]
