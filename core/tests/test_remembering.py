@@ -56,16 +56,28 @@ class Remembered(unittest.TestCase):
         self.assertEqual([memory.get(key) for key in range(8)], [1] * 8)
         self.assertIsNone(memory.get(100))
 
-    @given(st.lists(st.tuples(st.booleans(), KEYS, KEYS), max_size=12), st.integers(1, 12))
+    def test_made_slim_it_has_what_the_last_two_rounds_asked_for(self) -> None:
+        memory: Memory[int, int] = Memory(1000)
+        for first in (0, 10, 20, 30):
+            memory.round()
+            for key in range(first, first + 10):
+                memory.put(key, 1)
+        memory.slim()
+        self.assertEqual([key for key in range(40) if memory.get(key)], list(range(20, 40)))
+        self.assertEqual((memory.size, len(memory)), (20, 20))
+
+    @given(st.lists(st.tuples(st.booleans(), st.booleans(), KEYS, KEYS), max_size=12), st.integers(1, 12))
     def test_a_value_is_the_last_one_put_or_none_and_sizes_add_up(
-        self, rounds: list[tuple[bool, list[int], list[int]]], most: int
+        self, rounds: list[tuple[bool, bool, list[int], list[int]]], most: int
     ) -> None:
         memory: Memory[int, tuple[int, int]] = Memory(most, lambda value: 1 + value[0] % 3)
         last: dict[int, tuple[int, int]] = {}
         lasting: set[int] = set()
         before: set[int] = set()
-        for number, (passing, put, got) in enumerate(rounds):
+        for number, (passing, slim, put, got) in enumerate(rounds):
             memory.round(passing)
+            if slim:
+                memory.slim()
             if not passing:
                 lasting, before = set(), lasting
             for key in put:

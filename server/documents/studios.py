@@ -6,7 +6,9 @@ and what takes long in one of them holds up no other. Fonts and pictures are a u
 
 from __future__ import annotations
 
+import math
 import os
+import time
 from collections import OrderedDict
 from dataclasses import dataclass
 from functools import partial
@@ -31,6 +33,8 @@ Mark = tuple[int, ...]
 """What tells whether the fonts that a user may use changed: their ids."""
 MOST_BYTES = 120e6
 """What all studios of a process may keep, about; the one used last always stays."""
+LOOKED_AT_EACH = 0.25
+"""Seconds between two looks at what they keep: a drag asks for more than a hundred previews in one."""
 SLIM_BYTES = 0.75 * MOST_BYTES
 """How far they are made slimmer then: not at every preview again."""
 MOST_PICTURES = 60e6
@@ -145,13 +149,20 @@ def adopt(document_id: int, studio: Studio, mark: Mark) -> tuple[Studio, RLock]:
 def let_go() -> list[int]:
     """Where all studios keep too much: of those that were not used the longest, first what their documents do not need as
     they stand (a drag leaves many), then they themselves; which documents they were of."""
-    gone = []
+    global _looked_at
+    gone: list[int] = []
     with _lock:
+        if (now := time.monotonic()) < _looked_at + LOOKED_AT_EACH:
+            return gone
+        _looked_at = now
         if _kept() > MOST_BYTES:
             _slim()
         while len(_studios) > 1 and _kept() > MOST_BYTES:
             gone.append(_studios.popitem(last=False)[0])
     return gone
+
+
+_looked_at = -math.inf
 
 
 def _kept() -> float:

@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any
+from unittest.mock import patch
 
 from django.contrib.auth import get_user_model
 from django.test import TestCase
 
+from documents import studios
 from documents.models import Document
+from documents.store import tidy
+from documents.studios import studio_of
 
 
 class Listed(TestCase):
@@ -73,3 +78,34 @@ class Listed(TestCase):
         self.assertEqual(self.post("/many", {"ids": ids[:4], "do": "restore"}).json(), {"count": 3})
         self.assertEqual(self.titles(), ["Hill 0", "Hill 1", "Hill 2", "Hill 4", "Hill 5"])
         self.assertFalse(Document.objects.filter(id=ids[3]).exists())
+
+
+class InUseAtOnce(TestCase):
+    """What a process keeps of several documents that are dragged in at once."""
+
+    def test_what_a_drag_left_goes_before_any_document_does(self) -> None:
+        user = get_user_model().objects.create_user("ada")
+        self.client.force_login(user)
+        words = "A kite keeps its string taut over the hill. " * 30
+        given = {"width": "300pt", "height": "400pt", "words": words}
+        made = [self.client.post("/api/documents", given, content_type="application/json").json() for _ in range(4)]
+        kept = [studio_of(user.pk, one["id"])[0] for one in made]
+        needed = sum(studio.size for studio in kept)
+        with patch.object(studios, "MOST_BYTES", 3 * needed), patch.object(studios, "SLIM_BYTES", 2.5 * needed):
+            most = 0.0
+            for step in range(1, 25):
+                box = [30.0, 30.0, 200.0 + step, 300.0]
+                act = {"do": "act", "act": "size", "given": {"object": "copy", "box": box}}
+                for one in made:
+                    asked = {"base": 1, "operations": [act], "window": "w"}
+                    answer = self.client.post(
+                        f"/api/documents/{one['id']}/preview", asked, content_type="application/json"
+                    )
+                    self.assertEqual(answer.status_code, 200, answer.content)
+                    most = max(most, sum(studio.size for studio in kept))
+                    with patch.object(studios, "_looked_at", -math.inf):
+                        tidy()
+                    self.assertLessEqual(sum(studio.size for studio in kept), 3 * needed)
+            self.assertGreater(most, 3 * needed, "without it there would have been too much")
+        for one, studio in zip(made, kept, strict=True):
+            self.assertIs(studio_of(user.pk, one["id"])[0], studio)
