@@ -28,7 +28,8 @@ class Turns:
         mine = threading.Event()
         with self._lock:
             self._waiting.append(mine)
-            self._call_next()
+            if self._waiting[0] is mine:  # whoever waits before it knows already
+                mine.set()
         wait = None
         try:
             while not self._is_mine(mine, wait):
