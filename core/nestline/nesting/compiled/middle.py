@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
+import numpy as np
 from numba import njit
 
 from nestline.nesting.compiled.columns import nest_from
+from nestline.nesting.compiled.inlining import inlined
 from nestline.nesting.compiled.lines import borrowed_rows
 from nestline.nesting.compiled.pieces import FAR, band_reach, hang_height, least_slot, stand_depth
 from nestline.nesting.compiled.space import EPSILON, borrowed_space
@@ -69,11 +71,11 @@ def usable_height(space, copy, frame, slots):
     return highest, deepest
 
 
-@njit(cache=True)
+@inlined
 def off_middle(space, copy, frame, hang_y, aim, out):
     """How far the nest from `hang_y` is from where it should sit: above less below (0 in the middle), or less below. FAR when
     copy is left over."""
-    _, at = nest_from(space, copy, frame, 0, hang_y, out)
+    _, at = nest_from(space, copy, frame, np.int64(0), hang_y, out)
     if at < len(copy.pieces):
         return FAR
     below = aim.bottom - out.ends[END_STAND]
@@ -84,8 +86,8 @@ def off_middle(space, copy, frame, hang_y, aim, out):
 
 @njit(cache=True)
 def nearer(nearest, y, off, aim):
-    """The nearest with one start more; at the bottom none counts that reaches below it."""
-    if off != FAR and abs(off) < nearest.off and (not aim.bottom_only or off <= EPSILON):
+    """The nearest with one start more; of several as near the first. At the bottom none counts that reaches below it."""
+    if off != FAR and abs(off) < nearest.off - EPSILON and (not aim.bottom_only or off <= EPSILON):
         return Nearest(y, abs(off))
     return nearest
 
@@ -96,7 +98,7 @@ def slope_of(aim):
     return 1.0 if aim.bottom_only else 2.0
 
 
-@njit(cache=True)
+@inlined
 def follow_lines(space, copy, frame, aim, out):
     """Follow the lines that the nest from the top has: how far off it is is linear in its start while they stay the same, so
     that a step or two find an exact answer if there is one nearby. Returns the nearest, which is exact when its `off` is 0,
