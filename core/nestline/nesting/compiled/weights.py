@@ -63,11 +63,15 @@ SHORT_COLUMN = 500_000.0  # too few lines go on in the next column, or are left 
 ACROSS = 1e11  # a word is not found again behind a picture: dearer than any hole
 WEAK_COST = 2_000.0  # "a", "of", "und" left at a line's end: as dear as a line of r = 0.7
 WEAK_RAGGED = 15_000.0  # in ragged copy, where the eye looks at ends: as a line that is more than 2 em short
-POOR_COST = 12_000.0  # a hyphen that leaves two letters ("re-", "-ed"), parts a short word or a name, or no joint: as a line of r = 1
+POOR_COST = 40_000.0  # a hyphen that leaves two letters ("re-", "-ed"), parts a short word or a name, or no joint: as a line of r = 1.4
 PARTED = 150_000.0  # "47 | km", "St. | Margaret's": as dear as spaces of nearly twice their width
-TORN = 5e9  # "10 | 000", "10– | 12", "J. | K.": dearer than a line left unfilled
+TORN = 5e10  # "10 | 000", "10– | 12", "J. | K.": dearer than a line left unfilled, however much it lacks
 HOLE = 1e9  # a justified line left unfilled: dearer than anything that can be seen but a torn figure and a word across a gap
-HOLE_BY_EM, MOST_EMS = 2e8, 90.0  # two lines that lack an em each are better than one that lacks ten
+HOLE_BY_EM, MOST_EMS = 2e8, 40.0  # two lines that lack an em each are better than one that lacks ten
+DEEP, DEEP_FROM = (
+    1e9,
+    6.0,
+)  # for each em that it lacks more: one word alone in a line reads as a paragraph's end, and two that lack less are better
 FORBIDDEN = 1e12  # what a rule forbids
 PAST_COST = 1e13  # a line past the edge
 TIGHT_COST = 1e7  # each line, where fewer lines count
@@ -231,7 +235,8 @@ def demerits_of(weights, r, width, hyphen, grade, ladder, fit, fit_before, ends,
     demerits = weights.line_cost + badness + (HYPHEN_COST if hyphen > 0 else 0.0)
     demerits *= demerits
     if hole:
-        demerits += HOLE + HOLE_BY_EM * min(r - UNFILLED, MOST_EMS)
+        ems = min(r - UNFILLED, MOST_EMS)
+        demerits += HOLE + HOLE_BY_EM * ems + DEEP * max(ems - DEEP_FROM, 0.0)
         if hyphen > 0:
             demerits += HYPHEN_ON_HOLE
     if grade > 0:
