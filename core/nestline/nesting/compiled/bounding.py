@@ -17,6 +17,7 @@ from nestline.nesting.compiled.pieces import (
     indents,
     least_slot,
     piece_width,
+    put_row,
     reach_below,
     stand_depth,
     step_down,
@@ -76,8 +77,8 @@ class Found(NamedTuple):
 @njit(cache=True)
 def heights_between(pieces, first, last, tallest, lowest):
     """The greatest and the least heights of pieces first…last, into two rows like a piece's."""
-    tallest[:] = pieces[first]
-    lowest[:] = pieces[first]
+    put_row(tallest, pieces[first])
+    put_row(lowest, pieces[first])
     for p in range(first + 1, last + 1):
         for c in range(ASC, UNDER + 1):
             tallest[c] = max(tallest[c], pieces[p, c])

@@ -27,6 +27,7 @@ from nestline.nesting.compiled.pieces import (
     on_grid,
     paragraph_end,
     piece_width,
+    put_row,
     raise_to,
     reach_below,
     stand_depth,
@@ -135,7 +136,7 @@ def set_line(space, copy, frame, column, reached, skipped, out):
         need = max(need, rule[DROP_WIDTH] + first)
     tall, before, cap = out.reckoned[IN_TALL], out.reckoned[IN_BEFORE], out.reckoned[IN_CAP]
     slots, records = out.slots, out.records
-    tall[:] = pieces[at]
+    put_row(tall, pieces[at])
     placed, written, cut = at, reached.written, False
     line = Line(reached.line, FAR, 0.0, 0.0, 0.0, 0.0)
     for _ in range(4):
@@ -155,7 +156,7 @@ def set_line(space, copy, frame, column, reached, skipped, out):
             place_cap(space, rule, found - up, found + deeper, need, slots, cap)
             count = slots_in_band(space, top, bottom, least, slots)
         count = beside_cap(slots, count, rule, top, least, cap)
-        before[:] = tall
+        put_row(before, tall)
         placed, written = fill_band(copy, at, line, slots, count, records, reached.written, tall)
         if not taller(tall, before):
             break
@@ -179,12 +180,12 @@ def fill_last_again(space, copy, frame, line, first, begin, at, written, out):
     pieces, rules, records = copy.pieces, copy.rules, out.records
     paragraph = int(pieces[first, PARAGRAPH])
     tall, before = out.reckoned[IN_TALL], out.reckoned[IN_BEFORE]
-    tall[:] = pieces[first]
+    put_row(tall, pieces[first])
     raise_to(tall, pieces, first, at)
     stand, (_, down) = stand_depth(tall, frame), band_reach(tall, frame)
     if stand >= down:
         return at, written
-    before[:] = tall
+    put_row(before, tall)
     baseline = out.ends[END_BASELINE]
     bottom, least = baseline + stand, least_slot(rules, paragraph, frame)
     count = slots_in_band(space, line.top, bottom, least, out.slots)
@@ -193,7 +194,8 @@ def fill_last_again(space, copy, frame, line, first, begin, at, written, out):
     again = Line(line.number, baseline, line.top, bottom, line.why, 0.0)
     placed, now = fill_band(copy, first, again, out.slots, count, records, begin, tall)
     if placed < at or taller(tall, before):
-        records[begin:written] = keep
+        for r in range(begin, written):
+            put_row(records[r], keep[r - begin])
         return at, written
     records[begin, CAP_X] = keep[0, CAP_X]
     return placed, now

@@ -108,7 +108,7 @@ def nest_from(space, copy, frame, first_piece, hang_y, out):
     held, tried = np.zeros(columns + 1, np.int64), np.zeros(columns + 1, np.int64)
     lasts = np.full(columns, -FAR)
     hangs, stands, geometric = np.empty(columns), np.empty(columns), np.zeros(columns)
-    at, written, c = first_piece, 0, 0
+    at, written, c = first_piece, np.int64(0), 0
     while c < columns:
         shift = lay_column(frame, own, c)
         begin, begins[c], pieces_at[c] = written, written, at

@@ -9,6 +9,7 @@ from numba import njit
 from numpy.typing import NDArray
 
 from nestline.nesting.compiled.bounding import Starts, bounds_over
+from nestline.nesting.compiled.inlining import inlined
 from nestline.nesting.compiled.middle import EXACT, nearer, off_middle, slope_of
 from nestline.nesting.compiled.pieces import FAR
 from nestline.nesting.compiled.searching import FINE
@@ -74,7 +75,7 @@ def near_over(y, height, bounds, aim, leading):
     return near, start
 
 
-@njit(cache=True)
+@inlined
 def solve_by_halves(space, copy, frame, aim, starts, leading, nearest, out):
     """As `solve_sit` in first fit: a stretch of starts is bounded (`bounds_over`), the most promising is tried and cut in two,
     and those that cannot hold a nearer start than the best so far are dropped. The shortest are scanned at 0.01 pt."""

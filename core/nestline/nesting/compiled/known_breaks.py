@@ -129,7 +129,8 @@ def course_of(paragraph, slots, weights, width, opening, most):
     for s in range(count):
         rooms[s] = slot_room(paragraph.rule, slots, s, paragraph.starts and s == begin) + EPSILON
     bands = np.full(count + 1, np.iinfo(np.int64).max)
-    bands[:count] = slots.bands[:count]
+    for s in range(count):
+        bands[s] = slots.bands[s]
     return course_over(rooms, bands, begin, weights, most)
 
 

@@ -150,10 +150,11 @@ def choose_breaks(space, copy, frame, column, reached, stop, letters, opened, ou
         held = bands.slot_count
         count = held + (int(wanted / box) + past if bands.ended else 0)
         lefts, rights = np.zeros(count), np.full(count, box)
-        lefts[:held], rights[:held] = bands.slots[:held, SLOT_LEFT], bands.slots[:held, SLOT_RIGHT]
         chosen = room_to_choose(count + 1)
         of_band = -1 - np.arange(count)
-        of_band[:held] = bands.slots[:held, SLOT_BAND]
+        for s in range(held):
+            lefts[s], rights[s] = bands.slots[s, SLOT_LEFT], bands.slots[s, SLOT_RIGHT]
+            of_band[s] = int(bands.slots[s, SLOT_BAND])
         past_from = held if bands.ended else held + 1
         slots = Slots(
             lefts,
@@ -215,7 +216,8 @@ def find_band(space, copy, frame, column, reached, letters, opened, bands, out):
         i = count - 1 - place if rule[FROM_RIGHT] > 0 else place
         if listed == len(slots):
             slots = np.concatenate((slots, np.empty_like(slots)))
-        slots[listed, :SLOT_COLUMNS] = found_slots[i]
+        for c in range(SLOT_COLUMNS):
+            slots[listed, c] = found_slots[i, c]
         slots[listed, SLOT_BAND] = number
         length += slots[listed, SLOT_RIGHT] - slots[listed, SLOT_LEFT]
         listed += 1

@@ -24,6 +24,7 @@ from nestline.nesting.compiled.pieces import (
     indents,
     paragraph_end,
     piece_width,
+    put_row,
     raise_to,
     reach_below,
     tallest_letters,
@@ -64,7 +65,7 @@ def above_past(copy, reached):
 def fill_past(copy, frame, left, right, reached, out):
     """Set what is left of copy past the edge, in the width left…right. Returns the records written."""
     copy, out = borrowed_rows(copy), borrowed_written(out)
-    pushed = 0
+    pushed = np.int64(0)
     while reached.at < len(copy.pieces) and reached.written < len(out.records):
         if copy.rules[int(copy.pieces[reached.at, PARAGRAPH]), BREAKING] == FIRST_FIT:
             reached, pushed = fill_line_past(copy, frame, left, right, reached, pushed, out)
@@ -95,7 +96,7 @@ def fill_line_past(copy, frame, left, right, reached, pushed, out):
     else:
         slots[0, SLOT_LEFT] += aside
     tall, records, begin = out.reckoned[IN_TALL], out.records, reached.written
-    tall[:] = pieces[at]
+    put_row(tall, pieces[at])
     # What the line holds says how high it is, and that where it stands.
     line = Line(reached.line, 0.0, 0.0, 0.0, float(BY_LEADING), 1.0)
     placed, written = fill_band(copy, at, line, slots, 1, records, begin, tall)
@@ -130,7 +131,7 @@ def set_past(copy, frame, left, right, reached, out):
         cap_x = left + rule[INDENT] if rule[FROM_RIGHT] == 0 else left + width - rule[DROP_WIDTH] - rule[INDENT]
     tall = out.reckoned[IN_TALL]
     for i in range(max(lines, 0)):
-        tall[:] = letters
+        put_row(tall, letters)
         raise_to(tall, pieces, chosen.first[i], chosen.last[i] + 1)
         up, down = band_reach(tall, frame)
         baseline, _, _ = first_baseline(above_past(copy, reached), rule, tall, frame)

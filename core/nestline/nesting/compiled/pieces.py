@@ -61,6 +61,14 @@ FAR = 1e9
 
 
 @njit(cache=True)
+def put_row(row, of):
+    """Let a row be as another. (A slice that is assigned brings the wording of NumPy's refusals into all loops: ten seconds
+    of compiling.)"""
+    for c in range(len(of)):
+        row[c] = of[c]
+
+
+@njit(cache=True)
 def hang_height(piece, frame):
     """How far below the hang metric the baseline lies, for a line of such pieces."""
     kind = int(frame[HANG_KIND])

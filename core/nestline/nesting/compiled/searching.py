@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numba import njit
 
+from nestline.nesting.compiled.inlining import inlined
 from nestline.nesting.compiled.middle import EXACT, Nearest, nearer, off_middle, slope_of
 from nestline.nesting.compiled.pieces import FAR
 from nestline.nesting.compiled.space import spent
@@ -17,7 +18,7 @@ LONGER = 4
 """How many times further apart they are where they do not seem to come near any more."""
 
 
-@njit(cache=True)
+@inlined
 def solve_by_scan(space, copy, frame, aim, out):
     """As `solve_sit`, for columns and drop caps, whose nests do not keep their order: starts are scanned a fraction of a
     line apart, and from each that is better than its neighbours the lines it has are followed."""
@@ -66,7 +67,7 @@ def nearest_between(a, off_a, b, off_b, slope):
     return near, aim
 
 
-@njit(cache=True)
+@inlined
 def solve_by_samples(space, copy, frame, aim, step, nearest, out):
     """As `solve_sit`, where breaks are chosen over all lines: starts a part of a line apart are nested, and between two
     whose lines are not the same those that could come nearer are looked for by halves.

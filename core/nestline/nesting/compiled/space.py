@@ -116,7 +116,8 @@ def index_by_height(edges, strip_height, most):
         for s in range(lowest[i], highest[i] + 1):
             members[first[s + 1]] = i
             first[s + 1] += 1
-    members[: count + 1] = first[: count + 1]
+    for s in range(count + 1):
+        members[s] = first[s]
     return members, count, top, scale
 
 
