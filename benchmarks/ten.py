@@ -2,7 +2,7 @@
 
     PYTHONPATH=core:. .venv/bin/python -m benchmarks.ten FOLDER
 
-What is still objectionable in them is listed in docs/quality.md.
+What is still objectionable in them is listed in docs/sheets.md.
 """
 
 from __future__ import annotations
