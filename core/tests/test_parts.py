@@ -10,18 +10,22 @@ from typing import Any
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from jsonschema import Draft202012Validator
 
 from nestline.document import edits, lengths, limits
+from nestline.document.beginning import begun
+from nestline.document.contrast import contrast
 from nestline.document.lengths import Length, LengthError, Sides
-from nestline.document.model import FIGURES_OF_KIND, Head, Outline, Picture, Subject
+from nestline.document.model import FIGURES_OF_KIND, Head, Outline, Picture, StretchLimits, Subject
 from nestline.document.reading import color_figure, tinted
-from nestline.document.schema import defaults
+from nestline.document.schema import defaults, document_schema
 from nestline.errors import DocumentError, NestLineError
 from nestline.outlines import kinds
 from support import studio
 from test_spreading import document, things
 
 Raw = dict[str, Any]
+PAGES: list[Raw] = [{"width": 9, "height": 9, "objects": []}]
 
 
 def put(*at: Any, value: Any) -> Raw:
@@ -308,6 +312,130 @@ class Neighbours(unittest.TestCase):
         self.assertEqual(told["frame"]["least_slot"], "by-copy")
         self.assertNotIn("copy", told["frame"])
         self.assertEqual(Picture.model_fields["scale"].default, 1)
+
+
+class GoingAlong(unittest.TestCase):
+    """Who leads a group into copy, and who goes along."""
+
+    def grouped(self, *anchored: str) -> Raw:
+        sizes = {"flat": (90, 4), "square": (30, 30), "tall": (5, 40)}
+        objects = [
+            {
+                "id": i,
+                "x": 9,
+                "y": 9,
+                "width": w,
+                "height": h,
+                **({"anchor": {"place": "beside"}} if i in anchored else {}),
+            }
+            for i, (w, h) in sizes.items()
+        ]
+        runs = [{"text": "Kites"}, *({"object": i} for i in anchored)]
+        frame = {"id": "f", "x": 0, "y": 0, "width": 99, "height": 99, "frame": {"copy": "a"}}
+        return {
+            "format": "nest-line", "version": 1, "copies": {"a": {"versions": {"en": {"paragraphs": [{"runs": runs}]}}}},
+            "pages": [{"width": 300, "height": 300, "objects": [frame, {"id": "g", "objects": objects}]}],
+        }  # fmt: skip
+
+    def test_of_those_that_belong_to_no_copy_the_largest_by_area_would_lead(self) -> None:
+        read = studio().read(self.grouped())
+        self.assertEqual(read.leader_in(read.pages[0].groups[0]), "square")
+
+    def test_the_others_go_along_with_the_one_that_belongs_to_copy(self) -> None:
+        read = studio().read(self.grouped("tall"))
+        self.assertEqual(dict(read.along), {"tall": ("flat", "square")})
+        self.assertEqual(dict(read.leader_of), {"flat": "tall", "square": "tall"})
+        self.assertEqual(read.leader_in(read.pages[0].groups[0]), "tall")
+
+
+class Bounds(unittest.TestCase):
+    """What is just allowed, and what just is not."""
+
+    def read(self, **thing: Any) -> Any:
+        return studio().read({"format": "nest-line", "version": 1, "pages": [{"width": 99, "height": 99, "objects": [
+            {"id": "i", "x": 0, "y": 0, "width": 8, "height": 4, **thing}]}]})  # fmt: skip
+
+    def test_ids_have_letters_and_turns_a_bound_both_ways(self) -> None:
+        for thing, may in (
+            ({"id": "i"}, True), ({"id": ""}, False), ({"turn": -1e6}, True), ({"turn": -1.1e6}, False),
+            ({"turn": 1e6}, True), ({"turn": 1.1e6}, False), ({"fill": {"color": "c" * 80}}, None), ({"fill": {"color": "c" * 81}}, None),
+        ):  # fmt: skip
+            try:
+                self.read(**thing)
+            except DocumentError as error:
+                self.assertIsNot(may, True, (thing, error))
+                if may is None:  # a colour that is too long is refused for that, not for being unknown
+                    self.assertEqual("80" in str(error), len(thing["fill"]["color"]) > 80, (thing, error))
+            else:
+                self.assertIs(may, True, thing)
+
+    def test_a_language_is_a_tag_of_35_letters_at_most(self) -> None:
+        tags: list[tuple[Any, bool]] = [
+            ("de", True), ("de-AT", True), ("a" * 35, True), ("a" * 36, False), ("de_AT", False), ("", False), (7, False),
+        ]  # fmt: skip
+        for tag, may in tags:
+            raw = {"format": "nest-line", "version": 1, "pages": PAGES, "copies": {
+                "a": {"versions": {"en": {"language": tag, "paragraphs": []}}}}}  # fmt: skip
+            if may:
+                self.assertEqual(studio().read(raw).copies["a"]["en"].language, tag)
+            else:
+                with self.assertRaises(DocumentError) as refused:
+                    studio().read(raw)
+                self.assertIn("language tag", str(refused.exception))
+
+    def test_a_long_name_is_quoted_short_and_a_short_one_whole(self) -> None:
+        for name, quoted in (("k" * 59, "k" * 59), ("k" * 60, "k" * 57 + "…")):
+            with self.assertRaises(DocumentError) as refused:
+                self.read(outline={"kind": name})
+            self.assertIn(f"“{quoted}”", str(refused.exception))
+
+    def test_a_copy_whose_name_is_too_long_is_told_by_its_beginning(self) -> None:
+        raw = {"format": "nest-line", "version": 1, "pages": PAGES, "copies": {
+            "n" * 201: {"versions": {"en": {"paragraphs": []}}}}}  # fmt: skip
+        with self.assertRaises(DocumentError) as refused:
+            studio().read(raw)
+        self.assertIn("n" * 20 + "…", str(refused.exception))
+        self.assertNotIn("n" * 21, str(refused.exception))
+
+    def test_the_schema_takes_no_more_than_is_known(self) -> None:
+        version = {"language": "en", "paragraphs": []}
+        for extra, at in (({}, None), ({"mood": 1}, "version"), ({"mood": 1}, "copy")):
+            raw = {"format": "nest-line", "version": 1, "pages": [{"width": 9, "height": 9, "objects": []}], "copies": {
+                "a": {"versions": {"en": {**version, **(extra if at == "version" else {})}}, **(extra if at == "copy" else {})}}}  # fmt: skip
+            self.assertEqual(Draft202012Validator(document_schema()).is_valid(raw), at is None, at)
+
+    def test_word_spaces_open_to_three_times_their_width_if_nothing_is_said(self) -> None:
+        self.assertEqual(
+            (StretchLimits().greatest, StretchLimits().letter_space, StretchLimits().letter_width), (3, 0.01, 0.01)
+        )
+
+
+class Begun(unittest.TestCase):
+    def test_with_words_it_has_a_frame_of_them_without_none(self) -> None:
+        with_words = begun("T", "210mm", "297mm", "3mm", "mm", words=" Fly \n\n high")
+        texts = [p["runs"][0]["text"] for p in with_words["copies"]["Copy 1"]["versions"]["en"]["paragraphs"]]
+        self.assertEqual((texts, len(with_words["pages"][0]["objects"])), (["Fly", "high"], 1))
+        for words in ("", " \n "):
+            empty = begun("T", "210mm", "297mm", "3mm", "mm", words=words)
+            self.assertEqual((empty["copies"], empty["pages"][0]["objects"]), ({}, []))
+            studio().read(empty)
+
+
+class Contrast(unittest.TestCase):
+    """Worked by hand from the formulas of WCAG 2.2, "relative luminance" and "contrast ratio"."""
+
+    def test_the_ratio_is_that_of_the_formula(self) -> None:
+        dice = random.Random(3)
+        for _ in range(200):
+            a, b = (tuple(dice.random() ** 3 for _ in range(3)) for _ in range(2))
+
+            def light(rgb: tuple[float, ...]) -> float:
+                parts = [v / 12.92 if v <= 0.04045 else ((v + 0.055) / 1.055) ** 2.4 for v in rgb]
+                return sum(share * part for share, part in zip((0.2126, 0.7152, 0.0722), parts, strict=True))
+
+            high, low = max(light(a), light(b)), min(light(a), light(b))
+            self.assertAlmostEqual(contrast(a, b), (high + 0.05) / (low + 0.05), 9)  # type: ignore[arg-type]
+        self.assertAlmostEqual(contrast((0, 0, 0), (1, 1, 1)), 21, 9)
 
 
 if __name__ == "__main__":
