@@ -19,7 +19,6 @@ from nestline.nesting.nester import Nester, Nests
 from nestline.outlines import placing
 from nestline.outlines.kinds import path_of
 from nestline.outlines.path import PathError, from_svg
-from nestline.output.pdf import write_pdf
 from nestline.output.svg import Letters, write_svg
 from nestline.pictures.files import PictureFile
 from nestline.pictures.placed import Contours, Kept, PictureSource
@@ -117,6 +116,8 @@ class Studio:
         return self.nester.nest_seen(document, self.contours, older, before, seen)
 
     def pdf(self, document: Document, version: str | None = None) -> bytes:
+        from nestline.output.pdf import write_pdf  # its libraries take half a second to load
+
         return write_pdf(document, self.nest(document, version), self.pictures, self.contours)
 
     def svg(self, document: Document, page: int, letters: Letters = "outlines", version: str | None = None) -> bytes:

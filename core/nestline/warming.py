@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
+from importlib import import_module
+
 from nestline.document.model import PageObject
 from nestline.document.reading import Reader
 from nestline.errors import NestLineError
 from nestline.fonts.library import shipped_fonts
 from nestline.nesting.nester import Nester
 from nestline.outlines.polygons import Region
+
+LOADED_LATE = ("nestline.output.pdf", "fontTools.varLib.instancer")
+"""What `./nest set` loads only when it is asked for it; a server has it at once."""
 
 
 def _no_contour(thing: PageObject) -> Region:
@@ -31,6 +36,8 @@ def warm() -> None:
     document = Reader().read({"format": "nest-line", "version": 1, "copies": {"s": copy}, "pages": pages})
     for placed in Nester(shipped_fonts()).nest(document, _no_contour):
         _ = placed.nest.fill, placed.nest.drawn
+    for library in LOADED_LATE:
+        import_module(library)
 
 
 if __name__ == "__main__":

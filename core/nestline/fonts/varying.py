@@ -6,10 +6,10 @@ Two axes of the OpenType specification are kept, which a designer asks for by fi
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from fontTools.ttLib import TTFont
-from fontTools.varLib import instancer
 
 WEIGHT, WIDTH = "wght", "wdth"
 NORMAL_WIDTH = 100.0
@@ -45,9 +45,15 @@ def axes_of(font: TTFont) -> Axes:
 def without_other_axes(font: TTFont) -> TTFont:
     """A font that varies in weight and width alone; a plain one where it has neither."""
     others = {axis.axisTag: None for axis in font["fvar"].axes if axis.axisTag not in (WEIGHT, WIDTH)}
-    return instancer.instantiateVariableFont(font, others, inplace=True) if others else font
+    return _at(font, others) if others else font
 
 
-def pinned(font: TTFont, at: dict[str, float]) -> TTFont:
+def pinned(font: TTFont, at: Mapping[str, float]) -> TTFont:
     """A variable font at one place of its axes, plain. The fewer glyphs it has, the quicker: subset it first."""
-    return instancer.instantiateVariableFont(font, at, inplace=True, downgradeCFF2="CFF2" in font)
+    return _at(font, at, downgradeCFF2="CFF2" in font)
+
+
+def _at(font: TTFont, places: Mapping[str, float | None], **more: bool) -> TTFont:
+    from fontTools.varLib import instancer  # a quarter of a second to load; most documents set no such font
+
+    return instancer.instantiateVariableFont(font, places, inplace=True, **more)
