@@ -318,7 +318,7 @@ class GoingAlong(unittest.TestCase):
     """Who leads a group into copy, and who goes along."""
 
     def grouped(self, *anchored: str) -> Raw:
-        sizes = {"flat": (90, 4), "square": (30, 30), "tall": (5, 40)}
+        sizes = {"flat": (250, 4), "square": (30, 30), "tall": (5, 40)}
         objects = [
             {
                 "id": i,
@@ -339,7 +339,7 @@ class GoingAlong(unittest.TestCase):
 
     def test_of_those_that_belong_to_no_copy_the_largest_by_area_would_lead(self) -> None:
         read = studio().read(self.grouped())
-        self.assertEqual(read.leader_in(read.pages[0].groups[0]), "square")
+        self.assertEqual(read.leader_in(read.pages[0].groups[0]), "flat")
 
     def test_the_others_go_along_with_the_one_that_belongs_to_copy(self) -> None:
         read = studio().read(self.grouped("tall"))
