@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
+from collections import OrderedDict
 from typing import Any
 from unittest.mock import patch
 
 from django.contrib.auth import get_user_model
 from django.test import TestCase
 
-from documents import studios
+from documents import store, studios
 from documents.models import Document
 from documents.store import tidy
 from documents.studios import studio_of
@@ -84,6 +85,9 @@ class InUseAtOnce(TestCase):
     """What a process keeps of several documents that are dragged in at once."""
 
     def test_what_a_drag_left_goes_before_any_document_does(self) -> None:
+        # Ids come again in tests: nothing is kept of documents that had them before.
+        self.enterContext(patch.object(studios, "_studios", OrderedDict()))
+        self.enterContext(patch.object(store, "_states", OrderedDict()))
         user = get_user_model().objects.create_user("ada")
         self.client.force_login(user)
         words = "A kite keeps its string taut over the hill. " * 30
