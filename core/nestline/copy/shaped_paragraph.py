@@ -202,7 +202,7 @@ def grades_of(p: ShapedParagraph) -> Floats:
             if p.piece_hyphen[i] == k.SET_HYPHEN or end not in senses:
                 out[i] = max(out[i], k.KEPT)
             elif out[i] == k.NO_GRADE and senses[end] > 0:
-                out[i] = k.WEAK
+                out[i] = k.WEAK  # a lesser break costs as much as a short word at a line’s end
     return out
 
 

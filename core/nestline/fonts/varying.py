@@ -45,15 +45,15 @@ def axes_of(font: TTFont) -> Axes:
 def without_other_axes(font: TTFont) -> TTFont:
     """A font that varies in weight and width alone; a plain one where it has neither."""
     others = {axis.axisTag: None for axis in font["fvar"].axes if axis.axisTag not in (WEIGHT, WIDTH)}
-    return _at(font, others) if others else font
+    return _instance(font, others) if others else font
 
 
 def pinned(font: TTFont, at: Mapping[str, float]) -> TTFont:
     """A variable font at one place of its axes, plain. The fewer glyphs it has, the quicker: subset it first."""
-    return _at(font, at, downgradeCFF2="CFF2" in font)
+    return _instance(font, at, downgradeCFF2="CFF2" in font)
 
 
-def _at(font: TTFont, places: Mapping[str, float | None], **more: bool) -> TTFont:
+def _instance(font: TTFont, places: Mapping[str, float | None], **more: bool) -> TTFont:
     from fontTools.varLib import instancer  # a quarter of a second to load; most documents set no such font
 
     return instancer.instantiateVariableFont(font, places, inplace=True, **more)

@@ -14,7 +14,7 @@ FINE = 0.01
 """Starts nearer to one another than this, in points, are not told apart."""
 STARTS_A_LINE, MOST_SAMPLES, MOST_WAITING = 16, 1200, 64
 """How many starts are tried a line apart where breaks are chosen over all lines, at most in all, and stretches between."""
-LONGER = 4
+COARSER = 4
 """How many times further apart they are where they do not seem to come near any more."""
 
 
@@ -85,7 +85,7 @@ def solve_by_samples(space, copy, frame, aim, step, nearest, out):
         nearest = nearer(nearest, y, off, aim)
         further = apart
         if off == FAR or off > nearest.off + 3 * step:
-            further = LONGER * apart if hopeless > 0 else apart
+            further = COARSER * apart if hopeless > 0 else apart
             hopeless += further
         else:
             hopeless = 0.0
