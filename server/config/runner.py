@@ -1,23 +1,53 @@
-"""The test runner: Django's, which ends with one line that counts, and first ends stray sessions of the test database."""
+"""The test runner: Django's, which ends with what failed and one line that counts, and first ends stray sessions of the
+test database."""
 
+import time
 import unittest
 from typing import Any
 
 from django.db import connections
 from django.test.runner import DiscoverRunner
 
+#: How many of the slowest tests are named.
+SLOWEST = 15
+
+
+class Timed(unittest.TextTestResult):
+    """A result that also keeps how long each test took, in seconds."""
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.took: list[tuple[float, str]] = []
+
+    def startTest(self, test: unittest.TestCase) -> None:
+        self.began = time.perf_counter()
+        super().startTest(test)
+
+    def stopTest(self, test: unittest.TestCase) -> None:
+        super().stopTest(test)
+        self.took.append((time.perf_counter() - self.began, test.id()))
+
 
 class Runner(DiscoverRunner):
-    """Django's runner with a closing line `N passed, N failed, N skipped`."""
+    """Django's runner with a closing line `N passed, N failed, N skipped`.
+
+    Before it the slowest tests and, a line each, those that failed: what a reader of the last lines alone has to know.
+    """
+
+    def get_resultclass(self) -> Any:
+        return super().get_resultclass() or Timed
 
     def run_suite(self, suite: Any, **kwargs: Any) -> Any:
         result: unittest.TestResult = super().run_suite(suite, **kwargs)
         # A test with several parts that fail is one.
-        faulty = [test for test, _ in (*result.failures, *result.errors)]
-        failed = len({getattr(t, "test_case", t).id() for t in faulty}) + len(result.unexpectedSuccesses)
-        self.closing = f"{result.testsRun - failed - len(result.skipped)} passed, {failed} failed"
+        faulty = {getattr(t, "test_case", t).id(): trace for t, trace in (*result.failures, *result.errors)}
+        failed = len(faulty) + len(result.unexpectedSuccesses)
+        slow = sorted(getattr(result, "took", []), reverse=True)[:SLOWEST]
+        self.closing = [f"{seconds:6.1f} s  {name}" for seconds, name in slow]
+        self.closing += [f"FAILED {name}: {trace.strip().splitlines()[-1]}" for name, trace in faulty.items()]
+        self.closing.append(f"{result.testsRun - failed - len(result.skipped)} passed, {failed} failed")
         if result.skipped:
-            self.closing += f", {len(result.skipped)} skipped"
+            self.closing[-1] += f", {len(result.skipped)} skipped"
         return result
 
     def teardown_databases(self, old_config: Any, **kwargs: Any) -> None:
@@ -33,5 +63,5 @@ class Runner(DiscoverRunner):
 
     def run_tests(self, *args: Any, **kwargs: Any) -> int:
         failures = super().run_tests(*args, **kwargs)
-        print(getattr(self, "closing", "0 passed, 1 failed"))
+        print(*getattr(self, "closing", ["0 passed, 1 failed"]), sep="\n")
         return failures
