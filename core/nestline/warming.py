@@ -12,7 +12,7 @@ from nestline.nesting.nester import Nester
 from nestline.outlines.polygons import Region
 
 LOADED_LATE = ("nestline.output.pdf", "fontTools.varLib.instancer")
-"""What `./nest set` loads only when it is asked for it; a server has it at once."""
+"""What `./nest set` loads only when it is asked for it; a server, and who stands by, has it at once."""
 
 
 def _no_contour(thing: PageObject) -> Region:
@@ -36,6 +36,10 @@ def warm() -> None:
     document = Reader().read({"format": "nest-line", "version": 1, "copies": {"s": copy}, "pages": pages})
     for placed in Nester(shipped_fonts()).nest(document, _no_contour):
         _ = placed.nest.fill, placed.nest.drawn
+    load_late()
+
+
+def load_late() -> None:
     for library in LOADED_LATE:
         import_module(library)
 

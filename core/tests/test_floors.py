@@ -19,7 +19,7 @@ FLOORS = (
     {"studio", "warming"},
     {"acts", "merging"},
     {"findings"},
-    {"scene", "set"},
+    {"scene", "set", "standby"},
 )
 """The floors of the core from the ground up: a room asks of its own floor and of those below."""
 Graph = dict[str, set[str]]
