@@ -28,10 +28,17 @@ class Timed(unittest.TextTestResult):
         self.took.append((time.perf_counter() - self.began, test.id()))
 
 
+def whole(result: unittest.TestResult) -> dict[unittest.TestCase, str]:
+    """The tests that failed, with what they failed by; one with several parts that fail is one."""
+    return {getattr(test, "test_case", test): trace for test, trace in (*result.failures, *result.errors)}
+
+
 class Runner(DiscoverRunner):
     """Django's runner with a closing line `N passed, N failed, N skipped`.
 
-    Before it the slowest tests and, a line each, those that failed: what a reader of the last lines alone has to know.
+    Before it the slowest tests and, a line each, those that failed: what a reader of the last lines alone has to know. A
+    test in a browser that failed is run once more, for a browser also fails by a machine that is at work elsewhere; if it
+    passes then, it passed, and is named as unsteady.
     """
 
     def get_resultclass(self) -> Any:
@@ -39,12 +46,20 @@ class Runner(DiscoverRunner):
 
     def run_suite(self, suite: Any, **kwargs: Any) -> Any:
         result: unittest.TestResult = super().run_suite(suite, **kwargs)
-        # A test with several parts that fail is one.
-        faulty = {getattr(t, "test_case", t).id(): trace for t, trace in (*result.failures, *result.errors)}
+        again = [test for test in whole(result) if type(test).__module__.startswith("e2e.")]
+        unsteady: dict[str, str] = {}
+        if again:
+            second = super().run_suite(self.test_suite([type(t)(t._testMethodName) for t in again]), **kwargs)
+            still = {test.id() for test in whole(second)}
+            unsteady = {t.id(): trace for t, trace in whole(result).items() if t in again and t.id() not in still}
+            for kind in (result.failures, result.errors):
+                kind[:] = [one for one in kind if getattr(one[0], "test_case", one[0]).id() not in unsteady]
+        faulty = {test.id(): trace for test, trace in whole(result).items()}
         failed = len(faulty) + len(result.unexpectedSuccesses)
         slow = sorted(getattr(result, "took", []), reverse=True)[:SLOWEST]
         self.closing = [f"{seconds:6.1f} s  {name}" for seconds, name in slow]
-        self.closing += [f"FAILED {name}: {trace.strip().splitlines()[-1]}" for name, trace in faulty.items()]
+        for word, those in {"UNSTEADY": unsteady, "FAILED": faulty}.items():
+            self.closing += [f"{word} {name}: {trace.strip().splitlines()[-1]}" for name, trace in those.items()]
         self.closing.append(f"{result.testsRun - failed - len(result.skipped)} passed, {failed} failed")
         if result.skipped:
             self.closing[-1] += f", {len(result.skipped)} skipped"
