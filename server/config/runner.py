@@ -12,6 +12,11 @@ from django.test.runner import DiscoverRunner
 SLOWEST = 15
 
 
+def name_of(test: unittest.TestCase) -> str:
+    """The dotted name; a test may have a value of its own called `id`."""
+    return unittest.TestCase.id(test) if isinstance(test, unittest.TestCase) else test.id()
+
+
 class Timed(unittest.TextTestResult):
     """A result that also keeps how long each test took, in seconds."""
 
@@ -25,7 +30,7 @@ class Timed(unittest.TextTestResult):
 
     def stopTest(self, test: unittest.TestCase) -> None:
         super().stopTest(test)
-        self.took.append((time.perf_counter() - self.began, test.id()))
+        self.took.append((time.perf_counter() - self.began, name_of(test)))
 
 
 def whole(result: unittest.TestResult) -> dict[unittest.TestCase, str]:
@@ -50,11 +55,13 @@ class Runner(DiscoverRunner):
         unsteady: dict[str, str] = {}
         if again:
             second = super().run_suite(self.test_suite([type(t)(t._testMethodName) for t in again]), **kwargs)
-            still = {test.id() for test in whole(second)}
-            unsteady = {t.id(): trace for t, trace in whole(result).items() if t in again and t.id() not in still}
+            still = {name_of(test) for test in whole(second)}
+            unsteady = {
+                name_of(t): trace for t, trace in whole(result).items() if t in again and name_of(t) not in still
+            }
             for kind in (result.failures, result.errors):
-                kind[:] = [one for one in kind if getattr(one[0], "test_case", one[0]).id() not in unsteady]
-        faulty = {test.id(): trace for test, trace in whole(result).items()}
+                kind[:] = [one for one in kind if name_of(getattr(one[0], "test_case", one[0])) not in unsteady]
+        faulty = {name_of(test): trace for test, trace in whole(result).items()}
         failed = len(faulty) + len(result.unexpectedSuccesses)
         slow = sorted(getattr(result, "took", []), reverse=True)[:SLOWEST]
         self.closing = [f"{seconds:6.1f} s  {name}" for seconds, name in slow]
