@@ -45,4 +45,7 @@ def load_late() -> None:
 
 
 if __name__ == "__main__":
-    warm()
+    from nestline.nesting.linking import linked
+
+    with linked():
+        warm()

@@ -17,7 +17,6 @@ from nestline.copy.stretches import Stretch
 from nestline.document.model import OBJECT
 from nestline.fonts.shaping import shape
 from nestline.nesting import compiled, work
-from nestline.nesting.compiled.pieces import least_slot
 from nestline.nesting.frame_rules import FrameRules
 from nestline.nesting.frame_space import SLOTS, Geometry, band_reach, frame_row
 from nestline.outlines.polygons import Region
@@ -276,7 +275,7 @@ class FrameNest:
         paragraph = self.copy.rules[-1]
         frame = frame_row(self.rules, g.bounds)
         up, down = band_reach(piece, frame)
-        least = least_slot(self.copy.rules, len(self.copy.rules) - 1, frame)
+        least = compiled.least_slot(self.copy.rules, len(self.copy.rules) - 1, frame)
         last = self.records[~self.past][-1]
         total = 0.0
         for column in range(int(last[k.COLUMN]), g.strips.count):

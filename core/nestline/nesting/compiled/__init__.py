@@ -14,6 +14,7 @@ from nestline.nesting.compiled.pieces import (
     drop_depth,
     hang_height,
     indents,
+    least_slot,
     piece_width,
     reach_below,
     stand_depth,
@@ -29,7 +30,7 @@ from nestline.nesting.compiled.usable import (
 
 __all__ = [
     "FAR", "Above", "Reached", "Rows", "Space", "Words", "Written", "align_records", "band_reach", "drop_depth",
-    "fill_past", "first_baseline", "hang_height", "indents", "index_by_height", "lay_edges", "nest_from", "next_usable",
+    "fill_past", "first_baseline", "hang_height", "indents", "index_by_height", "lay_edges", "least_slot", "nest_from", "next_usable",
     "piece_width", "place_words", "reach_below", "slot_length_below", "slots_in_band", "solve_sit", "spent", "stand_depth",
     "surely_fits", "usable_height", "widest_in_band", "width_that_always_fits",
 ]  # fmt: skip
