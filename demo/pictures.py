@@ -1,7 +1,7 @@
 """Draws the demo's pictures: made-up kites, a tower, clouds. Everything here is invented.
 
 Each is drawn four times as large as it is kept and then made smaller, so that edges are smooth. `draw()` gives their
-PNG and JPEG files by the names the demo documents use.
+PNG and JPEG files by the names the demo documents use; `python -m demo.pictures FOLDER` draws them all into a folder.
 """
 
 from __future__ import annotations
@@ -9,8 +9,10 @@ from __future__ import annotations
 import io
 import math
 import random
-from collections.abc import Callable, Sequence
+import sys
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from functools import cache
+from pathlib import Path
 
 from PIL import Image, ImageChops, ImageDraw, ImageFilter
 
@@ -290,13 +292,44 @@ SHELF: tuple[tuple[str, str, str, Callable[[], Image.Image]], ...] = (
 """The pictures of the shelf: file, name, words to search by, and what draws it."""
 
 
+class Drawn(Mapping[str, bytes]):
+    """The pictures' files by the names that documents use; each drawn when it is asked for first, and kept in a folder, if any."""
+
+    def __init__(self, folder: Path | None = None) -> None:
+        self.folder = folder
+        self.files: dict[str, bytes] = {}
+        self.makers = {f"pictures/{file}": make for file, _, _, make in SHELF}
+
+    def __getitem__(self, name: str) -> bytes:
+        if name not in self.files:
+            make, kept = self.makers[name], self.folder and self.folder / Path(name).name
+            if kept and kept.is_file():
+                self.files[name] = kept.read_bytes()
+            else:
+                self.files[name] = _file(make(), "PNG" if name.endswith("png") else "JPEG")
+                if kept:
+                    kept.parent.mkdir(parents=True, exist_ok=True)
+                    kept.write_bytes(self.files[name])
+        return self.files[name]
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self.makers)
+
+    def __len__(self) -> int:
+        return len(self.makers)
+
+
 @cache
-def draw() -> dict[str, bytes]:
-    """The pictures' files by the names that documents use. Drawn once; not to be changed."""
-    return {f"pictures/{file}": _file(make(), "PNG" if file.endswith("png") else "JPEG") for file, _, _, make in SHELF}
+def draw(folder: Path | None = None) -> Mapping[str, bytes]:
+    return Drawn(folder)
 
 
 def _file(image: Image.Image, kind: str) -> bytes:
     buffer = io.BytesIO()
     image.save(buffer, kind, **({"quality": 90} if kind == "JPEG" else {"optimize": True}))
     return buffer.getvalue()
+
+
+if __name__ == "__main__":
+    for picture in Drawn(Path(sys.argv[1])).values():
+        assert picture

@@ -1,9 +1,11 @@
 """Make the demo account and load the demo's documents into it. Documents of the demo that are there already are replaced."""
 
+from collections.abc import Mapping
+from pathlib import Path
 from typing import Any
 
 from django.contrib.auth import get_user_model
-from django.core.management.base import BaseCommand
+from django.core.management.base import BaseCommand, CommandParser
 from django.db import transaction
 
 from assets.shelf import fill_shelf
@@ -19,12 +21,16 @@ FORMER = ["Ticket screen"]
 
 class Command(BaseCommand):
     help = "Load the demo"
+    requires_system_checks = ()
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument("--pictures", type=Path, help="a folder with its pictures (python -m demo.pictures FOLDER)")
 
     def handle(self, *args: Any, **options: Any) -> None:
         user, _ = get_user_model().objects.get_or_create(username=NAME)
         user.set_password(PASSWORD)
         user.save()
-        pictures = draw()
+        pictures = draw(options["pictures"])
         fill_shelf([(file, title, words, pictures[f"pictures/{file}"]) for file, title, words, _ in SHELF])
         with transaction.atomic():
             Document.objects.filter(owner=user, title__in=FORMER).delete()
@@ -35,7 +41,7 @@ class Command(BaseCommand):
         self.stdout.write(f"{len(DEMO)} documents")
 
 
-def _archive(document: bytes, pictures: dict[str, bytes]) -> bytes:
+def _archive(document: bytes, pictures: Mapping[str, bytes]) -> bytes:
     import io
     import zipfile
 
