@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import os
-import sys
 from importlib import import_module
 
 from nestline.document.model import PageObject
@@ -47,11 +45,7 @@ def load_late() -> None:
 
 
 if __name__ == "__main__":
-    from nestline.nesting.linking import compile_in_two, linked
+    from nestline.nesting.linking import linked
 
-    if sys.argv[1:] == ["rest"]:
-        with linked():
-            warm()
-    else:
-        compile_in_two(warm)
-        os.execv(sys.executable, [sys.executable, "-m", "nestline.warming", "rest"])  # what both may have left
+    with linked():
+        warm()
