@@ -1,14 +1,16 @@
 """Outlines, offsets, and path data."""
 
 import math
+import random
 import unittest
 
-from shapely.geometry import Polygon
+import numpy as np
+from shapely.geometry import Point, Polygon
 
 from nestline.document.model import Outline
 from nestline.outlines import kinds, placing
 from nestline.outlines.path import PathError, bounds, flattened, from_svg, to_svg
-from nestline.outlines.polygons import area_of, inset, outset
+from nestline.outlines.polygons import Region, area_of, inset, outset, shape_of
 from support import KINDS, thing_of
 
 
@@ -57,6 +59,48 @@ class Offsets(unittest.TestCase):
             )
             self.assertAlmostEqual(placing.padded(thing, 10).bounds[0], 10 + inner)
             self.assertAlmostEqual(placing.cleared_outline(thing, 10).bounds[0], -10 - outer, places=2)
+
+
+class Covered(unittest.TestCase):
+    """Areas of random rings that cross themselves and one another against a count of edges passed, made here by itself."""
+
+    def test_area_of_a_path_by_winding_and_of_a_region_by_even_and_odd(self) -> None:
+        choice = random.Random(11)
+        both = 0
+        for _ in range(150):
+            rings = []
+            for _ in range(choice.randint(1, 5)):
+                coarse = choice.random() < 0.4
+                size = [choice.randint(3, 7), 10 if coarse else 1000]
+                rings.append([[choice.randint(0, size[1]) * 100 / size[1] for _ in "xy"] for _ in range(size[0])])
+            path = from_svg(" ".join("M" + "L".join(f"{x} {y}" for x, y in ring) + "Z" for ring in rings))
+            edges = np.array([[*a, *b] for ring in rings for a, b in zip(ring, ring[1:] + ring[:1], strict=True)])
+            starts = np.array([i == 0 for ring in rings for i in range(len(ring))])
+            areas = {
+                True: area_of(path),
+                False: shape_of(Region(edges, starts)),
+            }
+            self.assertTrue(all(area.is_valid for area in areas.values()))
+            for _ in range(60):
+                x, y = choice.uniform(0, 100), choice.uniform(0, 100)
+                passed = [
+                    1 if y1 > y0 else -1
+                    for x0, y0, x1, y1 in edges.tolist()
+                    if min(y0, y1) <= y < max(y0, y1) and x0 + (y - y0) * (x1 - x0) / (y1 - y0) > x
+                ]
+                covered = {True: sum(passed) != 0, False: len(passed) % 2 == 1}
+                both += covered[True] != covered[False]
+                for wound, area in areas.items():
+                    if area.boundary.distance(Point(x, y)) > 1e-6:
+                        self.assertEqual(area.contains(Point(x, y)), covered[wound], (wound, x, y, rings))
+        self.assertGreater(both, 100)
+
+    def test_holes_of_hundreds_of_letters_in_one_outline_stay_open(self) -> None:
+        letters = " ".join(
+            f"M{x} {y}h4v6h-4zM{x + 1} {y + 1}v4h2v-4z" for x in range(0, 200, 5) for y in range(0, 140, 7)
+        )
+        area = area_of(from_svg(letters))
+        self.assertAlmostEqual(area.area, 40 * 20 * (24 - 8))
 
 
 class PathData(unittest.TestCase):

@@ -7,6 +7,7 @@ than 0.02 pt (docs/architecture.md, "Exactness").
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -108,11 +109,10 @@ def meet(a: Region, b: Region) -> bool:
 def shape_of(region: Region) -> BaseGeometry:
     """A region as a Shapely area, by the even-odd rule."""
     firsts = np.flatnonzero(region.starts)
-    rings = [Polygon(ring[:, :2]) for ring in np.split(region.edges, firsts[1:]) if len(ring) >= 3]
-    whole: BaseGeometry = Polygon()
-    for ring in rings:
-        whole = whole.symmetric_difference(ring if ring.is_valid else shapely.make_valid(ring))
-    return whole
+    rings = [ring[:, :2] for ring in np.split(region.edges, firsts[1:]) if len(ring) >= 3]
+    if len(rings) == 1 and (simple := Polygon(rings[0])).is_valid:
+        return simple
+    return _faces(rings, lambda passed: len(passed) % 2 == 1)
 
 
 def polygon_parts(shape: BaseGeometry) -> list[Polygon]:
@@ -130,25 +130,25 @@ def area_of(path: Path, tolerance: float = TOLERANCE) -> BaseGeometry:
         simple = Polygon(rings[0])
         if simple.is_valid:
             return simple
+    return _faces(rings, lambda passed: bool(passed.sum()))
+
+
+def _faces(rings: list[NDArray[np.float64]], covered: Callable[[NDArray[np.int64]], bool]) -> BaseGeometry:
+    """The union of those faces between rings that are covered, as told of the edges passed on the way out of each."""
     if not rings:
         return Polygon()
     lines = shapely.union_all([shapely.linearrings(np.vstack([r, r[:1]])) for r in rings])
-    faces = [f for f in shapely.polygonize([lines]).geoms if _winding(rings, f.representative_point())]
+    edges = np.vstack([np.hstack([r, np.roll(r, -1, axis=0)]) for r in rings])
+    faces = [f for f in shapely.polygonize([lines]).geoms if covered(_passed(edges, f.representative_point()))]
     return shapely.union_all(faces) if faces else Polygon()
 
 
-def _winding(rings: list[NDArray[np.float64]], point: shapely.Point) -> int:
-    """The winding number of rings about a point."""
-    x, y, turns = point.x, point.y, 0
-    for ring in rings:
-        x0, y0 = ring[:, 0], ring[:, 1]
-        x1, y1 = np.roll(x0, -1), np.roll(y0, -1)
-        crosses = (y0 <= y) != (y1 <= y)
-        with np.errstate(divide="ignore", invalid="ignore"):
-            at = x0 + (y - y0) / (y1 - y0) * (x1 - x0)
-        hit = crosses & (at > x)
-        turns += int(np.sum(np.where(y1[hit] > y0[hit], 1, -1)))
-    return turns
+def _passed(edges: NDArray[np.float64], point: shapely.Point) -> NDArray[np.int64]:
+    """Edges (x0, y0, x1, y1) right of a point at its height: 1 for each that runs down, -1 for each that runs up."""
+    x, y = point.x, point.y
+    x0, y0, x1, y1 = edges[(edges[:, 1] <= y) != (edges[:, 3] <= y)].T
+    hit = x0 + (y - y0) / (y1 - y0) * (x1 - x0) > x
+    return np.where(y1[hit] > y0[hit], 1, -1)
 
 
 def inset(area: BaseGeometry, padding: float) -> BaseGeometry:
