@@ -4,8 +4,8 @@ linked into it.
 Numba optimizes each function together with all that it calls, makes machine code of it, and does the same with whoever
 calls it: the innermost loops eight times over. But kept and called is only what Python calls (all that
 `nestline.nesting.compiled` names); of the rest the last of these times does. So functions below are handed on as they were
-lowered. This reaches into Numba (`REACHED_INTO`; requirements.txt locks its version); where
-it looks otherwise, it is let be, and everything is compiled as Numba does it.
+lowered. This reaches into Numba (`REACHED_INTO`; requirements.txt locks its version); where it looks otherwise, it is let
+be, and everything is compiled as Numba does it.
 """
 
 from __future__ import annotations

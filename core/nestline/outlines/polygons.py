@@ -7,7 +7,6 @@ than 0.02 pt (docs/architecture.md, "Exactness").
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -112,7 +111,7 @@ def shape_of(region: Region) -> BaseGeometry:
     rings = [ring[:, :2] for ring in np.split(region.edges, firsts[1:]) if len(ring) >= 3]
     if len(rings) == 1 and (simple := Polygon(rings[0])).is_valid:
         return simple
-    return _faces(rings, lambda passed: len(passed) % 2 == 1)
+    return _faces(rings, even_odd=True)
 
 
 def polygon_parts(shape: BaseGeometry) -> list[Polygon]:
@@ -130,25 +129,39 @@ def area_of(path: Path, tolerance: float = TOLERANCE) -> BaseGeometry:
         simple = Polygon(rings[0])
         if simple.is_valid:
             return simple
-    return _faces(rings, lambda passed: bool(passed.sum()))
+    return _faces(rings, even_odd=False)
 
 
-def _faces(rings: list[NDArray[np.float64]], covered: Callable[[NDArray[np.int64]], bool]) -> BaseGeometry:
-    """The union of those faces between rings that are covered, as told of the edges passed on the way out of each."""
+def _faces(rings: list[NDArray[np.float64]], even_odd: bool) -> BaseGeometry:
+    """The union of the faces between closed rings that are covered: wound about, or passed an odd number of times."""
     if not rings:
         return Polygon()
-    lines = shapely.union_all([shapely.linearrings(np.vstack([r, r[:1]])) for r in rings])
     edges = np.vstack([np.hstack([r, np.roll(r, -1, axis=0)]) for r in rings])
-    faces = [f for f in shapely.polygonize([lines]).geoms if covered(_passed(edges, f.representative_point()))]
-    return shapely.union_all(faces) if faces else Polygon()
+    lines = shapely.union_all([shapely.linearrings(np.vstack([r, r[:1]])) for r in rings])
+    faces = _covered(shapely.get_parts(shapely.polygonize([lines])), edges, even_odd)
+    # What two of them have in common is no edge of the whole. (A union looks at each of them with all others.)
+    corners, whose = shapely.get_coordinates(shapely.get_rings(faces), return_index=True)
+    sides = np.hstack([corners[:-1], corners[1:]])[whose[:-1] == whose[1:]]
+    turned = (sides[:, 0] > sides[:, 2]) | ((sides[:, 0] == sides[:, 2]) & (sides[:, 1] > sides[:, 3]))
+    sides[turned] = sides[turned][:, [2, 3, 0, 1]]
+    each, count = np.unique(sides, axis=0, return_counts=True)
+    outer = shapely.linestrings(each[count == 1].reshape(-1, 2, 2))
+    parts = _covered(shapely.get_parts(shapely.polygonize(outer)), edges, even_odd)
+    return parts[0] if len(parts) == 1 else MultiPolygon(list(parts))
 
 
-def _passed(edges: NDArray[np.float64], point: shapely.Point) -> NDArray[np.int64]:
-    """Edges (x0, y0, x1, y1) right of a point at its height: 1 for each that runs down, -1 for each that runs up."""
-    x, y = point.x, point.y
-    x0, y0, x1, y1 = edges[(edges[:, 1] <= y) != (edges[:, 3] <= y)].T
-    hit = x0 + (y - y0) / (y1 - y0) * (x1 - x0) > x
-    return np.where(y1[hit] > y0[hit], 1, -1)
+def _covered(faces: NDArray[np.object_], edges: NDArray[np.float64], even_odd: bool) -> NDArray[np.object_]:
+    """Those of the faces between edges (x0, y0, x1, y1) that are covered, from a point of each to the right."""
+    points = shapely.get_coordinates(shapely.point_on_surface(faces))
+    rays = np.stack([points, np.column_stack([np.full(len(points), edges[:, 0].max() + 1.0), points[:, 1]])], axis=1)
+    face, edge = shapely.STRtree(shapely.linestrings(edges.reshape(-1, 2, 2))).query(shapely.linestrings(rays))
+    x, y = points[face].T
+    x0, y0, x1, y1 = edges[edge].T
+    level = (y0 <= y) == (y1 <= y)
+    passed = ~level & (x0 + (y - y0) / np.where(level, 1.0, y1 - y0) * (x1 - x0) > x)
+    turns = np.bincount(face[passed], np.where(even_odd | (y1 > y0), 1, -1)[passed], len(faces))
+    covered: NDArray[np.object_] = faces[turns % 2 == 1 if even_odd else turns != 0]
+    return covered
 
 
 def inset(area: BaseGeometry, padding: float) -> BaseGeometry:
