@@ -754,7 +754,9 @@ async function ask() {
         number: ++asked,
       });
       if (thisTurn === turn) {
-        if (get().revision === revision || (mine.busy && trying))
+        // What was kept meanwhile is shown until it is stored, and no longer: nobody would take it away.
+        const stands = get().revision === revision;
+        if (trying ? stands || mine.busy : stands && mine.busy)
           set({ tried, triedFault: null, caught: trying ? caught : NOTHING });
         else if (trying) wanted ??= { operations, caught }; // it stands on what was; what is tried still is asked for anew
       }
