@@ -109,6 +109,7 @@ def _serve(place: Path, command: Command, stays: float) -> None:
 def _answer(line: socket.socket, command: Command) -> NoReturn:
     """Do one call, in a process of its own."""
     signal.signal(signal.SIGCHLD, signal.SIG_DFL)
+    signal.signal(signal.SIGINT, signal.default_int_handler)  # whoever began in a shell's background ignores it
     line.setblocking(True)
     with contextlib.suppress(BaseException):
         message, files, *_ = socket.recv_fds(line, LONGEST, 3)

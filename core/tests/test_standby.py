@@ -18,9 +18,11 @@ CORE = Path(__file__).parents[1]
 
 #: A command that tells all that it sees of its caller, and the process that did it.
 TELLING = """
-import json, os, sys, time
+import json, os, signal, sys, time
 from pathlib import Path
 from nestline import standby
+if "wait" in sys.argv:
+    signal.signal(signal.SIGINT, signal.default_int_handler)
 foreign = standby.open_files()
 def command(arguments):
     mask = os.umask(0); os.umask(mask)
