@@ -312,6 +312,9 @@ class Drawn(Mapping[str, bytes]):
                     kept.write_bytes(self.files[name])
         return self.files[name]
 
+    def __contains__(self, name: object) -> bool:
+        return name in self.makers
+
     def __iter__(self) -> Iterator[str]:
         return iter(self.makers)
 

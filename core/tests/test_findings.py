@@ -25,7 +25,6 @@ from nestline.fonts.library import FontLibrary, shipped_fonts
 from nestline.pictures.files import PictureFile, read_picture
 from nestline.studio import Studio
 
-FILES = draw()
 READ: dict[str, PictureFile] = {}
 
 
@@ -48,7 +47,7 @@ def noise(seed: int) -> bytes:
     return png(np.where(disc, draws.integers(120, 200, (300, 300, 3)), draws.integers(90, 170, (300, 300, 3))))
 
 
-FILES |= {"flat.png": png(np.full((300, 300, 3), 140)), **{f"noise{n}.png": noise(n) for n in range(3)}}
+FILES = {**draw(), "flat.png": png(np.full((300, 300, 3), 140)), **{f"noise{n}.png": noise(n) for n in range(3)}}
 FACES = list(shipped_fonts().faces.values())
 CLOSED = [replace(face, family="Closed", may_embed=False) for face in FACES if face.family == "Lato"]
 """A font whose maker forbids it to be embedded."""
