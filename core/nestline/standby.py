@@ -140,6 +140,7 @@ def outcome(command: Command, arguments: list[str]) -> int:
 
 
 def open_files() -> set[int]:
+    """The numbers of this process's open files, where the system tells them."""
     return {int(name) for name in os.listdir("/proc/self/fd")} if os.path.isdir("/proc/self/fd") else set()
 
 
@@ -164,10 +165,10 @@ def main() -> int:
     if status is not None:
         return status
     from nestline import set as by_hand
-    from nestline.warming import load_late
+    from nestline.warming import warm
 
     status = outcome(by_hand.main, arguments)
-    stay(place, by_hand.main, foreign, prepare=load_late)
+    stay(place, by_hand.main, foreign, prepare=warm)
     return status
 
 

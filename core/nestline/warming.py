@@ -36,10 +36,6 @@ def warm() -> None:
     document = Reader().read({"format": "nest-line", "version": 1, "copies": {"s": copy}, "pages": pages})
     for placed in Nester(shipped_fonts()).nest(document, _no_contour):
         _ = placed.nest.fill, placed.nest.drawn
-    load_late()
-
-
-def load_late() -> None:
     for library in LOADED_LATE:
         import_module(library)
 

@@ -161,10 +161,10 @@ class Standby(unittest.TestCase):
         found = []
         for one in Path("/proc").glob("[0-9]*"):
             try:
-                line, state = (one / "cmdline").read_bytes(), (one / "stat").read_text()
+                state = (one / "stat").read_text()
             except OSError:
                 continue
-            if str(self.place).encode() in line.split(b"\0") and state.rsplit(")")[-1].split()[0] != "Z":
+            if str(self.place).encode() in command_line(one) and state.rsplit(")")[-1].split()[0] != "Z":
                 found.append(int(one.name))
         return found
 
@@ -204,6 +204,24 @@ class SetByOneWhoStandsBy(unittest.TestCase):
             for which in ("good", "bad", "good"):
                 with self.subTest(which):
                     self.assertEqual(set_it(standby, which), plain[which])
+
+    def test_one_who_began_with_a_call_that_came_to_nothing_is_as_ready(self) -> None:
+        with tempfile.TemporaryDirectory() as name:
+            place = Path(name) / "own" / "place"
+            command = [sys.executable, "-m", "nestline.standby", str(place), "--no-such-option"]
+            done = subprocess.run(command, env={"PYTHONPATH": str(CORE)}, capture_output=True, check=False)
+            self.assertEqual(done.returncode, 2)
+            while not place.exists():
+                time.sleep(0.02)
+            (standing,) = [one for one in Path("/proc").glob("[0-9]*") if str(place).encode() in command_line(one)]
+            self.assertIn("llvmlite", (standing / "maps").read_text())
+
+
+def command_line(process: Path) -> list[bytes]:
+    try:
+        return (process / "cmdline").read_bytes().split(b"\0")
+    except OSError:
+        return []
 
 
 if __name__ == "__main__":

@@ -33,7 +33,7 @@ class Timed(unittest.TextTestResult):
         self.took.append((time.perf_counter() - self.began, name_of(test)))
 
 
-def whole(result: unittest.TestResult) -> dict[unittest.TestCase, str]:
+def failing(result: unittest.TestResult) -> dict[unittest.TestCase, str]:
     """The tests that failed, with what they failed by; one with several parts that fail is one."""
     return {getattr(test, "test_case", test): trace for test, trace in (*result.failures, *result.errors)}
 
@@ -51,17 +51,17 @@ class Runner(DiscoverRunner):
 
     def run_suite(self, suite: Any, **kwargs: Any) -> Any:
         result: unittest.TestResult = super().run_suite(suite, **kwargs)
-        again = [test for test in whole(result) if type(test).__module__.startswith("e2e.")]
+        again = [test for test in failing(result) if type(test).__module__.startswith("e2e.")]
         unsteady: dict[str, str] = {}
         if again:
             second = super().run_suite(self.test_suite([type(t)(t._testMethodName) for t in again]), **kwargs)
-            still = {name_of(test) for test in whole(second)}
+            still = {name_of(test) for test in failing(second)}
             unsteady = {
-                name_of(t): trace for t, trace in whole(result).items() if t in again and name_of(t) not in still
+                name_of(t): trace for t, trace in failing(result).items() if t in again and name_of(t) not in still
             }
             for kind in (result.failures, result.errors):
                 kind[:] = [one for one in kind if name_of(getattr(one[0], "test_case", one[0])) not in unsteady]
-        faulty = {name_of(test): trace for test, trace in whole(result).items()}
+        faulty = {name_of(test): trace for test, trace in failing(result).items()}
         failed = len(faulty) + len(result.unexpectedSuccesses)
         slow = sorted(getattr(result, "took", []), reverse=True)[:SLOWEST]
         self.closing = [f"{seconds:6.1f} s  {name}" for seconds, name in slow]
