@@ -1,15 +1,20 @@
 """Loops that are linked instead of compiled one by one: what is kept is called without compiling, and comes to the same."""
 
 import json
+import random
 import re
 import subprocess
 import sys
 import tempfile
 import unittest
 from pathlib import Path
+from unittest import mock
+
+from numba.core.compiler import Flags
+from numba.core.ir import Loc, Scope
 
 from nestline.nesting import compiled
-from nestline.nesting.linking import REACHED_INTO, inner_loops
+from nestline.nesting.linking import REACHED_INTO, _options, inner_loops, linked
 
 CORE = Path(__file__).parents[1]
 
@@ -56,6 +61,22 @@ class Linking(unittest.TestCase):
             if file.parent.name != "compiled":
                 self.assertIsNone(re.search(r"^\s*from nestline\.nesting\.compiled\.", file.read_text(), re.M), file)
         self.assertFalse(set(compiled.__all__) & set(inner_loops()))
+
+    def test_options_come_to_what_numba_says(self) -> None:
+        choice = random.Random(8)
+        for _ in range(200):
+            flags = Flags()
+            for name in choice.sample(["nrt", "boundscheck", "no_rewrites", "release_gil", "forceinline"], 3):
+                setattr(flags, name, choice.random() < 0.5)
+            self.assertEqual(_options(flags), flags.values())
+
+    def test_numba_is_left_as_it_was(self) -> None:
+        before = {(owner, name): getattr(owner, name) for owner, name in REACHED_INTO}
+        nothing = mock.patch("nestline.nesting.linking.inner_loops", return_value={})  # these go on being called here
+        with nothing, self.assertRaises(ZeroDivisionError), linked():
+            raise ZeroDivisionError
+        self.assertEqual({(owner, name): getattr(owner, name) for owner, name in REACHED_INTO}, before)
+        self.assertNotIn("__deepcopy__", {**vars(Loc), **vars(Scope)})
 
     def test_what_is_linked_is_kept_and_comes_to_the_same(self) -> None:
         with tempfile.TemporaryDirectory() as kept, tempfile.TemporaryDirectory() as other:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from numba import njit
 
+from nestline.nesting.compiled.pieces import put_row
 from nestline.nesting.compiled.space import EPSILON, slots_in_band
 from nestline.rows import (
     BY_CAP,
@@ -51,7 +52,7 @@ def beside_cap(slots, count, rule, top, least, cap):
             slots[i, SLOT_LEFT], slots[i, SLOT_LEFT_CAUSE] = cap[CAP_PUSH], BY_CAP
         width = slots[i, SLOT_RIGHT] - slots[i, SLOT_LEFT]
         if width >= least - EPSILON and width > 0:
-            slots[kept] = slots[i]
+            put_row(slots[kept], slots[i])
             kept += 1
     return kept
 

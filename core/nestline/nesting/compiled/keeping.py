@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-import numpy as np
 from numba import njit
 
 from nestline.nesting.compiled.lines import line_begin
-from nestline.nesting.compiled.pieces import paragraph_end, stand_depth, tallest_letters, tallest_of
+from nestline.nesting.compiled.pieces import paragraph_end, raised, stand_depth, tallest_letters, tallest_of
 from nestline.rows import BREAKING, FIRST, FIRST_FIT, KEEP_END, KEEP_NEXT, LAST, LINE, PARAGRAPH
 
 
@@ -82,4 +81,4 @@ def stand_of(copy, frame, records, begin, written):
     first = last
     while first > 0 and pieces[first - 1, PARAGRAPH] == pieces[last, PARAGRAPH]:
         first -= 1
-    return stand_depth(np.maximum(own, tallest_letters(pieces, first, paragraph_end(pieces, last))), frame)
+    return stand_depth(raised(own, tallest_letters(pieces, first, paragraph_end(pieces, last))), frame)

@@ -31,6 +31,8 @@ from nestline.nesting.compiled.pieces import (
     paragraph_end,
     piece_width,
     ragged_below,
+    raise_row,
+    raised,
     reach_below,
     stand_depth,
     taller,
@@ -119,9 +121,9 @@ def set_paragraph(space, copy, frame, column, reached, out):
         held = objects_held(pieces, bands, lines, chosen)
         higher = False
         for b in range(len(held)):
-            known = np.maximum(letters, opened[b]) if b < len(opened) else letters
+            known = raised(letters, opened[b]) if b < len(opened) else letters
             higher = higher or taller(held[b], known)
-            held[b] = np.maximum(held[b], known)
+            raise_row(held[b], known)
         if not higher:
             break
         opened = held
@@ -180,7 +182,7 @@ def find_band(space, copy, frame, column, reached, letters, opened, bands, out):
     rows, slots, listed, found_slots, cap = bands.rows, bands.slots, bands.slot_count, out.slots, out.reckoned[IN_CAP]
     paragraph = int(pieces[at, PARAGRAPH])
     rule, least = rules[paragraph], least_slot(rules, paragraph, frame)
-    tall = letters if number >= len(opened) else np.maximum(letters, opened[number])
+    tall = letters if number >= len(opened) else raised(letters, opened[number])
     above = above_of(column, reached, gap_above(pieces, rules, at))
     if number > 0:
         above = Above(rows[number - 1, BAND_BASELINE], rows[number - 1, BAND_REACH], 0.0, False)
@@ -274,5 +276,5 @@ def objects_held(pieces, bands, lines, chosen):
         for p in range(firsts[i], lasts[i] + 1):
             if holds_object(pieces[p]):
                 band = int(slots[slots_of[i], SLOT_BAND])
-                held[band] = np.maximum(held[band], pieces[p])
+                raise_row(held[band], pieces[p])
     return held
