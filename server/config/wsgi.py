@@ -9,9 +9,11 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "config.settings")
 application = get_wsgi_application()
 
 if os.environ.get("NEST_WARM") == "1":
+    from config.compiling import await_loops
     from documents.studios import compile_apart
     from nestline.warming import warm
 
+    await_loops()
     compile_apart()
     warm()
     # What is loaded stays: the workers share its memory, and no collection looks at it again.

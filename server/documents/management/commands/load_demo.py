@@ -9,6 +9,7 @@ from django.core.management.base import BaseCommand, CommandParser
 from django.db import transaction
 
 from assets.shelf import fill_shelf
+from config.compiling import await_loops
 from demo.documents import DEMO
 from demo.pictures import SHELF, draw
 from documents.exchange import as_json, bring_in
@@ -32,6 +33,7 @@ class Command(BaseCommand):
         user.save()
         pictures = draw(options["pictures"])
         fill_shelf([(file, title, words, pictures[f"pictures/{file}"]) for file, title, words, _ in SHELF])
+        await_loops()
         with transaction.atomic():
             Document.objects.filter(owner=user, title__in=FORMER).delete()
             for make in DEMO:
