@@ -36,6 +36,19 @@ class Words(unittest.TestCase):
         ]
         self.assertGreaterEqual(len(able), 10, able)
 
+    def test_letters_behind_an_apostrophe_count_as_letters_after_the_hyphen(self) -> None:
+        # Common practice in French: no break at the apostrophe, but before the letter that is elided.
+        for word, language in (
+            ("jus-qu’au", "fr"), ("quel-qu’un", "fr"), ("lors-qu’il", "fr"), ("l’ins-ti-tu-teur", "fr"), ("au-jourd’hui", "fr"),
+            ("quell’al-tro", "it"), ("some-body’s", "en"), ("couldn’t", "en"),
+        ):  # fmt: skip
+            plain = word.replace("-", "")
+            found = hyphen_places(plain, language, Hyphenation())
+            said = "-".join(plain[a:b] for a, b in zip((0, *found), (*found, len(plain)), strict=True))
+            self.assertEqual(said, word)
+        self.assertEqual(hyphen_places("jusqu’", "fr", Hyphenation()), [])
+        self.assertEqual(hyphen_places("jusqu’au", "fr", Hyphenation(after=5)), [])
+
     def test_limits_hold(self) -> None:
         for before, after in ((2, 2), (3, 3), (4, 4)):
             for word in ("concatenation", "typographical", "quarrelsome"):

@@ -4,6 +4,7 @@ Chords: a band of a circle of radius r is free between ±√(r² − y²) taken 
 """
 
 import math
+import random
 import unittest
 
 import numpy as np
@@ -12,10 +13,10 @@ from hypothesis import strategies as st
 from shapely.geometry import Polygon
 
 from nestline import rows as k
-from nestline.nesting.compiled.pieces import FAR
+from nestline.nesting.compiled.pieces import FAR, least_slot, piece_width
 from nestline.nesting.compiled.space import slots_in_band, vertex_above, vertex_below
 from nestline.nesting.compiled.usable import next_usable, previous_usable
-from nestline.nesting.frame_space import WrapRegion, geometry_of, slots_of_band
+from nestline.nesting.frame_space import WrapRegion, frame_row, geometry_of, slots_of_band
 from nestline.outlines import placing
 from nestline.outlines.polygons import Region
 from support import KINDS, STORY, area, document, frame, nest_of, obstacle, paragraph, thing_of
@@ -283,3 +284,76 @@ class TooNarrow(unittest.TestCase):
                 self.assertGreater((np.abs(more[~ragged]) > 0.01).sum(), 5)
                 self.assertGreater(widths.min(), 5 * 11 - 1e-6)
         self.assertGreater(narrow, 40)
+
+
+class Tips(unittest.TestCase):
+    """A first line of justified copy in an outline that opens downwards begins where its words fill its slot."""
+
+    def test_its_words_fill_it_and_elsewhere_it_stands_as_high_as_by_first_fit(self) -> None:
+        dice = random.Random(18)
+        words = STORY.split()
+        lower = level = loose = 0
+        for _ in range(160):
+            begin, kind, size = dice.randrange(len(words)), dice.choice(KINDS), dice.choice((9, 11, 14))
+            text = " ".join((words[begin:] + words) * 3)
+            held = frame(kind, width=size * dice.uniform(24, 45), height=size * dice.uniform(30, 60))
+            rules = {"align": "justify", "hyphenate": dice.random() < 0.5, "size": size, "leading": "1.3em"}
+            plain, best = (
+                nest_of(document([held], paragraph(text, breaking=breaking, **rules))).nest
+                for breaking in ("first-fit", "optimal")
+            )
+            if not len(plain.records) or plain.records[0, k.PAST] or plain.records[1, k.LINE] == 0:
+                continue  # two slots, or none
+            before, row = plain.records[0], best.records[0]
+            if before[k.WHY] != k.BY_GEOMETRY:
+                level += 1
+                self.assertAlmostEqual(row[k.BASELINE], before[k.BASELINE], delta=1e-6)
+                continue
+            need = least_slot(best.copy.rules, 0, frame_row(best.rules, best.geometry.bounds))
+            pieces = best.copy.pieces
+            grades = [(k.NO_GRADE, k.WEAK), (k.NO_GRADE,)]
+            weak, strong = (
+                [
+                    piece_width(pieces, 0, p)
+                    for p in range(30)
+                    if pieces[p, k.HYPHEN] == k.NO_HYPHEN and pieces[p, k.GRADE] in some
+                ]
+                for some in grades
+            )
+            weak, strong = ([room for room in some if need <= room <= 1.5 * need] for some in (weak, strong))
+            if not weak:
+                self.assertAlmostEqual(row[k.BASELINE], before[k.BASELINE], delta=1e-6)
+                continue
+            if abs(row[k.BASELINE] - before[k.BASELINE]) < 1e-6:
+                level += 1  # no slot is as wide within two lines' height, or this one is already
+                continue
+            lower += 1
+            self.assertAlmostEqual(row[k.RIGHT] - row[k.LEFT], (strong or weak)[0], delta=1e-4)
+            self.assertLess(0, row[k.BASELINE] - before[k.BASELINE])
+            self.assertLessEqual(row[k.BASELINE] - before[k.BASELINE], 2 * 1.3 * size + 1e-6)
+            loose += bool(best.loose[0])
+        self.assertGreater(lower, 60)
+        self.assertGreater(level, 10)
+        # Where the lines below are worse off else.
+        self.assertLess(loose, 0.05 * lower)
+
+    def test_no_words_are_left_over_for_it(self) -> None:
+        dice = random.Random(19)
+        words = STORY.split()
+        full = over = 0
+        for _ in range(120):
+            kind, width = dice.choice(KINDS), dice.uniform(240, 400)
+            text = " ".join(words[dice.randrange(len(words)) :] + words * 2)
+            height = dice.uniform(0.7, 1.1) * 11 * 14.3 * len(text) * 0.42 / width * 1.5
+            held = frame(kind, width=width, height=height)
+            rules = {"align": "justify", "hyphenate": True, "size": 11, "leading": "1.3em"}
+            plain, best = (
+                nest_of(document([held], paragraph(text, breaking=breaking, **rules))).nest
+                for breaking in ("first-fit", "optimal")
+            )
+            if plain.past.any() or plain.next_piece < len(plain.copy.pieces):
+                over += 1
+            else:
+                full += 1
+                self.assertFalse(best.past.any() or best.next_piece < len(best.copy.pieces), (kind, text[:30]))
+        self.assertGreater(min(full, over), 15, (full, over))

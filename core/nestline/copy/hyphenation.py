@@ -6,7 +6,7 @@ Frank Liang, "Word Hy-phen-a-tion by Com-put-er", Stanford 1983.
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import pyphen
@@ -60,6 +60,14 @@ def _plain(position: object) -> bool:
     return getattr(position, "data", None) is None
 
 
+def _limits_before(word: str, part: re.Match[str], limits: Hyphenation) -> Hyphenation:
+    """What is elided goes on in the word behind its apostrophe: letters there count as letters after the hyphen ("jus-qu’au")."""
+    behind = len(word) - part.end() - 1
+    if behind < 2:
+        return limits
+    return replace(limits, after=max(2, limits.after - behind))
+
+
 def hyphen_places(text: str, language: str, limits: Hyphenation | None) -> list[int]:
     """Indices in `text` before which a hyphen may be set, soft hyphens included; without limits only these.
 
@@ -75,5 +83,7 @@ def hyphen_places(text: str, language: str, limits: Hyphenation | None) -> list[
             continue
         start = match.start()
         for part in re.finditer(r"[^\W\d_]+", word):
-            places += [start + part.start() + p for p in hyphens(part.group(), language, limits)]
+            places += [
+                start + part.start() + p for p in hyphens(part.group(), language, _limits_before(word, part, limits))
+            ]
     return sorted(places)

@@ -199,6 +199,12 @@ def _baseline(placed: PlacedNest, number: int, at: Spot) -> Cause:
             return cause("the first baseline hangs this far below the top", below, "hang")
         return cause(f"the first line hangs from the top by {HANGS[hang]}", below, "hang")
     if why == k.BY_GEOMETRY:
+        if (
+            number == 0
+            and abs(float(nest.width[0]) - (row[k.RIGHT] - row[k.LEFT])) < 0.01
+            and paragraph[k.ALIGN] == k.JUSTIFY
+        ):
+            return cause("the first height below at which its words fill a slot", None, "outline")
         return cause("the first height below at which a slot is wide enough", None, "outline")
     before = nest.records[:number]
     above = before[(before[:, k.COLUMN] == row[k.COLUMN]) & (before[:, k.LINE] < row[k.LINE])]

@@ -28,6 +28,7 @@ from nestline.nesting.compiled.pieces import (
     indents,
     least_slot,
     on_grid,
+    opening_room,
     paragraph_end,
     piece_width,
     ragged_below,
@@ -44,6 +45,7 @@ from nestline.nesting.compiled.space import slots_in_band
 from nestline.nesting.compiled.usable import Wanted, usable_from
 from nestline.nesting.compiled.weights import TIGHT_COST
 from nestline.rows import (
+    ALIGN,
     BAND_BASELINE,
     BAND_BOTTOM,
     BAND_COLUMNS,
@@ -63,7 +65,9 @@ from nestline.rows import (
     FROM_RIGHT,
     GOES_ON,
     IN_CAP,
+    JUSTIFY,
     KEEP_END,
+    LEADING,
     LISTED_SLOT_COLUMNS,
     NO_CAP,
     PARAGRAPH,
@@ -199,6 +203,16 @@ def find_band(space, copy, frame, column, reached, letters, opened, bands, out):
     start = on_grid(start, rule, frame)
     wanted = Wanted(up, down + deeper, stand + deeper, need, least)
     found, cut, count = usable_from(space, start, wanted, rule, frame, found_slots)
+    pushed = number == 0 and above.first and start + 1e-6 < found < FAR and deeper == 0
+    if pushed and rule[ALIGN] == JUSTIFY and frame[TIGHT] == 0:
+        room = opening_room(copy, paragraph, at, paragraph_end(pieces, at), need)
+        if room > need:
+            wanted = Wanted(up, down, stand, room, least)
+            lower, cut_lower, count_lower = usable_from(space, start, wanted, rule, frame, found_slots)
+            if lower <= found + 2 * rule[LEADING]:
+                found, cut, count = lower, cut_lower, count_lower
+            else:
+                count = slots_in_band(space, found - up, found + (stand if cut else down), least, found_slots)
     if found == FAR:
         return Bands(rows, slots, number, listed, bands.length, bands.last_length, True)
     if number == len(rows):

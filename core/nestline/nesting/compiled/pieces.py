@@ -22,6 +22,7 @@ from nestline.rows import (
     EX,
     FIRST_INDENT,
     FORCED,
+    GRADE,
     GRID,
     GRID_FROM,
     HANG_ASCENDER,
@@ -30,6 +31,7 @@ from nestline.rows import (
     HANG_EX,
     HANG_KIND,
     HANG_LENGTH,
+    HYPHEN,
     INDENT,
     JUSTIFY,
     LAID,
@@ -37,6 +39,8 @@ from nestline.rows import (
     LEAST_EM,
     LEAST_PT,
     LEAST_ROOM,
+    NO_GRADE,
+    NO_HYPHEN,
     OPENS,
     PARAGRAPH,
     PIECE_COLUMNS,
@@ -50,6 +54,7 @@ from nestline.rows import (
     STAND_KIND,
     STAND_LENGTH,
     UNDER,
+    WEAK,
     X0,
     X1,
     X_LEFT,
@@ -132,6 +137,23 @@ def opening_width(pieces, first, stop):
             last = p
         p += 1
     return piece_width(pieces, first, last if last >= 0 else first)
+
+
+@njit(cache=True)
+def opening_room(copy, paragraph, first, stop, need):
+    """The room that a first line of justified copy asks for where an outline opens downwards: that of the fewest words that
+    fill `need`, so that its slot is filled as they are; `need` itself where a word would take it half as far again, or more."""
+    pieces, indent, found = copy.pieces, indents(copy.rules, paragraph, True, True), need
+    for p in range(first, stop):
+        room = piece_width(pieces, first, p) + indent
+        if pieces[p, FORCED] > 0 or room > 1.5 * need:
+            break
+        if room >= need and pieces[p, HYPHEN] == NO_HYPHEN:
+            if pieces[p, GRADE] == NO_GRADE:
+                return room
+            if found == need and pieces[p, GRADE] == WEAK:
+                found = room
+    return found
 
 
 @njit(cache=True)
