@@ -1,5 +1,6 @@
 """Why here: the cause of every end and baseline is the one that makes it so: taken away, the end moves."""
 
+import re
 import unittest
 from typing import Any
 
@@ -85,9 +86,70 @@ class Baselines(unittest.TestCase):
         first = next(i for i, r in enumerate(nest.records) if r[k.BASELINE] > 205)
         self.assertIn("first height", self.cause(raw, first).said)
 
+    def test_a_first_line_in_a_tip_is_told_to_begin_where_its_words_fill_a_slot(self) -> None:
+        raw = document([frame("ellipse", width=300, height=400)], paragraph(STORY * 2, align="justify"))
+        self.assertIn("its words fill a slot", self.cause(raw, 0).said)
+        ragged = document([frame("ellipse", width=300, height=400)], paragraph(STORY * 2))
+        self.assertIn("a slot is wide enough", self.cause(ragged, 0).said)
+
     def test_space_between_paragraphs(self) -> None:
         raw = document([frame()], paragraph("Up.", space_after=9), paragraph("Down."))
         self.assertIn("between paragraphs", self.cause(raw, 1).said)
+
+
+class Given(unittest.TestCase):
+    """What a line was given to fill its slot, added up again."""
+
+    def test_spaces_and_letters_that_are_told_fill_the_slot(self) -> None:
+        told = 0
+        for width in range(150, 260, 10):
+            words = {"font": "EB Garamond", "size": 11, "leading": 14, "align": "justify", "hyphenate": True}
+            raw = document([frame(x=100, y=100, width=width, height=500)], paragraph(STORY * 3, **words))
+            nest = studio().nest(studio().read(raw))[0].nest
+            for i, row in enumerate(nest.records[:-1]):
+                found = causes_at(raw, (float(row[k.LEFT]) + float(row[k.RIGHT])) / 2, float(row[k.BASELINE]) - 1)
+                said = next((c.said for c in found if c.what == "word spaces" and "justify" in c.said), "")
+                shares = {
+                    what: self.share(said, what)
+                    for what in ("opened", "closed", "apart", "closer", "wider", "narrower")
+                }
+                text = nest.copy.text[slice(*nest.ranges[i])]
+                gaps, letters = text.strip().count(" "), len(text.strip()) - 1
+                own = float(nest.copy.rules[0, k.SPACE_WIDTH])
+                filled = gaps * own * (shares["opened"] - shares["closed"])
+                filled += 11 * letters * (shares["apart"] - shares["closer"])
+                filled += float(nest.width[i]) * (shares["wider"] - shares["narrower"])
+                free = float(row[k.RIGHT]) - float(row[k.LEFT]) - float(nest.width[i])
+                # Shares are told to one per cent of a space, a tenth of a per cent of an em and of a width.
+                near = gaps * own * 0.005 + 11 * (letters + 1) * 0.001 + float(nest.width[i]) * 0.001
+                if not nest.loose[i] and abs(free) > near:
+                    told += 1
+                    self.assertAlmostEqual(filled, free, delta=near, msg=(said, text))
+        self.assertGreater(told, 60)
+
+    @staticmethod
+    def share(said: str, what: str) -> float:
+        """The share that stands nearest before or behind a word of what is said, in hundredths."""
+        behind = re.search(rf"{what} by ([\d.]+) %", said)
+        before = re.search(rf"([\d.]+) % (?:of an em )?{what}", said)
+        found = behind or before
+        return float(found[1]) / 100 if found else 0.0
+
+    def test_what_is_free_before_a_line_is_told_where_it_is_and_nowhere_else(self) -> None:
+        for align, said in (
+            ("center", "the line is centred in its slot"),
+            ("end", "the line is set flush at the other end"),
+        ):
+            raw = story(words={"align": align, "hyphenate": False})
+            nest = studio().nest(studio().read(raw))[0].nest
+            row, left = nest.records[2], float(nest.left[2])
+            gap = left - float(row[k.LEFT])
+            self.assertGreater(gap, 1)
+            y = float(row[k.BASELINE]) - 1
+            (before,) = [c for c in causes_at(raw, left - gap / 2, y) if c.what == "word spaces"]
+            self.assertEqual((before.said, before.rule), (said, "align"))
+            self.assertAlmostEqual(before.figure or 0, gap, delta=0.01)
+            self.assertEqual([c for c in causes_at(raw, left + 20, y) if c.what == "word spaces"], [])
 
 
 class Solved(unittest.TestCase):
