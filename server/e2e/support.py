@@ -18,7 +18,7 @@ from django.core.management import CommandError
 from django.core.signals import request_finished, request_started
 from django.db import connection
 from django.test import override_settings
-from playwright.sync_api import Browser, Page, Playwright, sync_playwright
+from playwright.sync_api import Browser, Page, Playwright, TimeoutError, sync_playwright
 
 from documents.exchange import bring_in
 from documents.management.commands.load_demo import _archive
@@ -39,6 +39,20 @@ WAIT = 1000 * int(os.environ.get("NEST_WAIT", "120"))
 
 def launch(playwright: Playwright) -> Browser:
     return playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS, timeout=WAIT)
+
+
+STATE = """() => {
+  const { scene, ...state } = nestLine.store.getState();
+  const plain = (value) => {
+    try {
+      return String(JSON.stringify(value)).slice(0, 300);
+    } catch {
+      return String(value);
+    }
+  };
+  const said = Object.entries(state).filter(([, value]) => typeof value !== "function").map(([name, value]) => `${name} ${plain(value)}`);
+  return [...said, `focus ${document.activeElement?.outerHTML.slice(0, 200)}`].join("; ");
+}"""
 
 
 class Under:
@@ -161,8 +175,11 @@ class BrowserCase(StaticLiveServerTestCase):
         return self.page.evaluate(f"nestLine.store.getState().{path}")
 
     def settled(self) -> None:
-        """Wait until everything is stored."""
-        self.page.wait_for_function("!nestLine.store.getState().saving && !nestLine.store.getState().tried")
+        """Wait until everything is stored; says what the state was when it does not come to that."""
+        try:
+            self.page.wait_for_function("!nestLine.store.getState().saving && !nestLine.store.getState().tried")
+        except TimeoutError as error:
+            raise AssertionError(f"not everything was stored: {self.page.evaluate(STATE)}") from error
 
     def drawn(self) -> None:
         """Wait until the bench is drawn as it stands, with all fonts and pictures."""
