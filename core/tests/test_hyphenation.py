@@ -49,6 +49,18 @@ class Words(unittest.TestCase):
         self.assertEqual(hyphen_places("jusqu’", "fr", Hyphenation()), [])
         self.assertEqual(hyphen_places("jusqu’au", "fr", Hyphenation(after=5)), [])
 
+    def test_two_letters_may_end_a_word_where_a_language_does_so_unless_it_is_said(self) -> None:
+        for language, word, said in (
+            ("de", "zählte", "zähl-te"),
+            ("de-AT", "Kette", "Ket-te"),
+            ("it", "ficelle", "fi-cel-le"),
+            ("en", "kitty", "kitty"),
+        ):
+            found = hyphens(word, language, Hyphenation())
+            self.assertEqual("-".join(word[a:b] for a, b in zip((0, *found), (*found, len(word)), strict=True)), said)
+            self.assertFalse(any(len(word) - p < 3 for p in hyphens(word, language, Hyphenation(after=3))))
+        self.assertEqual(hyphens("zählte", "de", Hyphenation(after=2)), (4,))
+
     def test_limits_hold(self) -> None:
         for before, after in ((2, 2), (3, 3), (4, 4)):
             for word in ("concatenation", "typographical", "quarrelsome"):

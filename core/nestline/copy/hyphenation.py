@@ -20,13 +20,27 @@ ADDRESS = re.compile(r"\S*(?:://|@|\w\.\w|/\w)\S*")
 
 @dataclass(frozen=True)
 class Hyphenation:
-    """Limits: least letters before and after the hyphen, least letters of a word, hyphens in a row, and capitals."""
+    """Limits: least letters before and after the hyphen (None: by language), least letters of a word, hyphens in a row, and
+    capitals."""
 
     before: int = 2
-    after: int = 3
+    after: int | None = None
     least: int = 5
     ladder: int = 2
     capitals: bool = False
+
+
+LEAST_AFTER = 3
+SHORT_ENDS = frozenset(("de", "nl", "it", "es", "sv", "da", "pl", "fi", "ru", "hu"))
+"""Languages whose words may end in two letters on the next line ("zähl-te"), by the limits that their patterns were made for (from
+memory). That it is done as a last thing is a matter of what breaks cost (`pairs`)."""
+
+
+def least_after(language: str, limits: Hyphenation) -> int:
+    """How many letters a word must have after the hyphen."""
+    if limits.after is not None:
+        return limits.after
+    return 2 if language.split("-")[0] in SHORT_ENDS else LEAST_AFTER
 
 
 PLAIN = {"en": "en-US"}
@@ -47,12 +61,11 @@ def has_patterns(language: str) -> bool:
 @lru_cache(maxsize=50_000)
 def hyphens(word: str, language: str, limits: Hyphenation) -> tuple[int, ...]:
     """Where a word (letters alone) may be hyphenated, as indices of the letter after the hyphen."""
-    patterns = _patterns(language, limits.before, limits.after)
+    after = least_after(language, limits)
+    patterns = _patterns(language, limits.before, after)
     if patterns is None or len(word) < limits.least or (word.isupper() and not limits.capitals):
         return ()
-    return tuple(
-        int(p) for p in patterns.positions(word) if limits.before <= p <= len(word) - limits.after and _plain(p)
-    )
+    return tuple(int(p) for p in patterns.positions(word) if limits.before <= p <= len(word) - after and _plain(p))
 
 
 def _plain(position: object) -> bool:
@@ -60,12 +73,12 @@ def _plain(position: object) -> bool:
     return getattr(position, "data", None) is None
 
 
-def _limits_before(word: str, part: re.Match[str], limits: Hyphenation) -> Hyphenation:
+def _limits_before(word: str, part: re.Match[str], language: str, limits: Hyphenation) -> Hyphenation:
     """What is elided goes on in the word behind its apostrophe: letters there count as letters after the hyphen ("jus-qu’au")."""
     behind = len(word) - part.end() - 1
     if behind < 2:
         return limits
-    return replace(limits, after=max(2, limits.after - behind))
+    return replace(limits, after=max(2, least_after(language, limits) - behind))
 
 
 def hyphen_places(text: str, language: str, limits: Hyphenation | None) -> list[int]:
@@ -84,6 +97,7 @@ def hyphen_places(text: str, language: str, limits: Hyphenation | None) -> list[
         start = match.start()
         for part in re.finditer(r"[^\W\d_]+", word):
             places += [
-                start + part.start() + p for p in hyphens(part.group(), language, _limits_before(word, part, limits))
+                start + part.start() + p
+                for p in hyphens(part.group(), language, _limits_before(word, part, language, limits))
             ]
     return sorted(places)

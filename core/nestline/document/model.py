@@ -229,10 +229,11 @@ class Letters(Part):
 
 
 class HyphenLimits(Part):
-    """Limits of hyphenation: least letters before and after the hyphen, least letters of a word, hyphens in a row."""
+    """Limits of hyphenation: least letters before and after the hyphen (unsaid: three, or two where a language does so), least
+    letters of a word, hyphens in a row."""
 
     before: Annotated[int, Field(ge=1, le=20)] = 2
-    after: Annotated[int, Field(ge=1, le=20)] = 3
+    after: Annotated[int, Field(ge=1, le=20)] | None = None
     least: Annotated[int, Field(ge=2, le=40)] = 5
     ladder: Annotated[int, Field(ge=1, le=1000)] = 2
     capitals: bool = False

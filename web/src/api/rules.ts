@@ -85,7 +85,6 @@ export const DEFAULTS = {
   },
   "hyphenate": {
     "before": 2,
-    "after": 3,
     "least": 5,
     "ladder": 2,
     "capitals": false

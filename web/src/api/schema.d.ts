@@ -3787,10 +3787,13 @@ export interface components {
             findings?: components["schemas"]["FindingRules"];
             facing?: boolean;
         };
-        /** @description Limits of hyphenation: least letters before and after the hyphen, least letters of a word, hyphens in a row. */
+        /**
+         * @description Limits of hyphenation: least letters before and after the hyphen (unsaid: three, or two where a language does so), least
+         *     letters of a word, hyphens in a row.
+         */
         HyphenLimits: {
             before?: number;
-            after?: number;
+            after?: number | null;
             least?: number;
             ladder?: number;
             capitals?: boolean;
