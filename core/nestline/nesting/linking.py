@@ -1,12 +1,13 @@
-"""How the loops are compiled in half of the time: what Python calls becomes machine code, what only loops call is linked into
-it.
+"""How the loops are compiled in little more than half of the time: what Python calls becomes machine code, what only loops
+call is linked into it.
 
 Numba optimizes each function together with all that it calls, makes machine code of it, and does the same with whoever
 calls it: the innermost loops eight times over. But kept and called is only what Python calls (all that
 `nestline.nesting.compiled` names); of the rest, and of what Numba brings itself, the last of these times does. So functions
-below are handed on as they were lowered. What is left is Numba's own Python, a quarter of it spent on copying where each
-word stands and on comparing options. This reaches into Numba (`REACHED_INTO`; requirements.txt locks its version); where it
-looks otherwise, it is let be, and everything is compiled as Numba does it.
+below are handed on as they were lowered. Most of what is left is Numba's own Python: where each word stands and all
+variables, which it copies for each block that it inlines, are shared, and options are compared at once. This reaches into
+Numba (`REACHED_INTO`; requirements.txt locks its version); where it looks otherwise, it is let be, and everything is compiled
+as Numba does it.
 """
 
 from __future__ import annotations
