@@ -140,8 +140,11 @@ class Beside(BrowserCase):
         page.keyboard.press("Escape")
         page.mouse.click(*self.on_page(210, 210))
         self.assertEqual(self.state("selected"), front)
-        page.wait_for_timeout(700)
-        page.mouse.click(*self.on_page(210, 210))
+        for _ in range(5):  # a press that a busy machine makes too late for a second one is a first one
+            page.wait_for_timeout(700)
+            page.mouse.click(*self.on_page(210, 210))
+            if self.state("selected") == back:
+                break
         self.assertEqual(self.state("selected"), back)
         page.mouse.click(*self.on_page(210, 210), button="right")
         page.get_by_role("menuitem", name="Ellipse").click()

@@ -34,7 +34,9 @@ class Waiting(SimpleTestCase):
         self.assertGreaterEqual(time.monotonic() - begun, 0.4)
 
     def test_it_ends_when_they_were_given_up(self) -> None:
-        threading.Timer(0.2, self.file.write_text, ["given up"]).start()
+        written = self.file.with_suffix(".new")
+        written.write_text("given up")
+        threading.Timer(0.2, written.replace, [self.file]).start()
         with self.assertRaisesMessage(RuntimeError, "not compiled"):
             await_loops()
 

@@ -238,9 +238,9 @@ export function Bench() {
     pinch.current = { far, middle };
   };
 
-  const pointed = (event: { clientX: number; clientY: number } & Modified): Pointed | null => {
+  const pointed = (event: { clientX: number; clientY: number; timeStamp: number } & Modified): Pointed | null => {
     const scene = shownScene();
-    return scene && { scene, at: at(event), keys: keysOf(event), redraw };
+    return scene && { scene, at: at(event), when: event.timeStamp, keys: keysOf(event), redraw };
   };
 
   /** What can be done with what lies there. */

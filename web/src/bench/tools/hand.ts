@@ -24,7 +24,7 @@ export function hover(id: string | null) {
 }
 
 export const hand: BenchTool<"hand"> & Required<Pick<BenchTool<"hand">, "over">> = {
-  down({ scene, at, keys }) {
+  down({ scene, at, when, keys }) {
     const clean = useStore.getState().clean;
     const page = pageAt(scene, at);
     const guide = clean ? null : guideAt(scene, page, matrixOf(scene, page), at);
@@ -42,7 +42,7 @@ export const hand: BenchTool<"hand"> & Required<Pick<BenchTool<"hand">, "over">>
     }
     const object = scene.objects[useStore.getState().selected!];
     const begun = started(scene, spot, object, matrixOf(scene, object.page), at);
-    return spot.kind === "object" && !keys.shift && pressedAgain(at) ? behind(begun, at) : begun;
+    return spot.kind === "object" && !keys.shift && pressedAgain(at, when) ? behind(begun, at) : begun;
   },
   rests: true,
   over({ scene, at, redraw }) {
@@ -95,9 +95,9 @@ export const hand: BenchTool<"hand"> & Required<Pick<BenchTool<"hand">, "over">>
 let pressed: { at: Point; when: number } = { at: [0, 0], when: 0 };
 
 /** A press where one was shortly before, and no double-click. */
-function pressedAgain(at: Point): boolean {
+function pressedAgain(at: Point, when: number): boolean {
   const last = pressed;
-  pressed = { at, when: Date.now() };
+  pressed = { at, when };
   const since = pressed.when - last.when;
   return since > 450 && since < 2500 && Math.hypot(at[0] - last.at[0], at[1] - last.at[1]) < 4;
 }

@@ -22,14 +22,14 @@ import type { BenchTool } from "./tool";
 let pressed: { at: Point; when: number } = { at: [0, 0], when: 0 };
 
 /** The second press of a double-click adds no second point. */
-function pressedAgain(at: Point): boolean {
+function pressedAgain(at: Point, when: number): boolean {
   const last = pressed;
-  pressed = { at, when: Date.now() };
+  pressed = { at, when };
   return pressed.when - last.when < 450 && Math.hypot(at[0] - last.at[0], at[1] - last.at[1]) < 6;
 }
 
 export const points: BenchTool<"points"> = {
-  down({ scene, at, keys }) {
+  down({ scene, at, when, keys }) {
     const object = chosenObject(scene);
     if (!object) return "hand";
     const matrix = matrixOf(scene, object.page);
@@ -51,7 +51,7 @@ export const points: BenchTool<"points"> = {
       return movingPoints(scene, object, matrix, knotsOf(object)[spot.which[0]][spot.which[1]], at);
     }
     if (spot.kind !== "edge") return "box";
-    if (!pressedAgain(at)) {
+    if (!pressedAgain(at, when)) {
       sayIfItBecomesAPath(object, selectedThing()?.outline?.kind ?? "rectangle");
       void addPoint(object, matrix, at);
     }

@@ -14,6 +14,8 @@ export interface Pointed {
   scene: Scene;
   /** CSS px from the bench's corner. */
   at: Point;
+  /** ms, when it was there; a busy machine hears of it later. */
+  when: number;
   keys: Keys;
   /** Draw the bench again. */
   redraw: () => void;
