@@ -24,7 +24,7 @@ from nestline.outlines.polygons import area_of
 from nestline.pictures.busy import SURE, busy_mask
 from nestline.pictures.colours import cells_of, made_exact, shared
 from nestline.pictures.contour import contour_of_mask, curves_of, traced
-from nestline.pictures.files import PictureError, read_picture
+from nestline.pictures.files import SMALL, PictureError, read_picture, small_picture
 from nestline.pictures.placed import Contours as Tracer
 from nestline.pictures.plain import plain_mask, refined, run_through
 from nestline.studio import Studio
@@ -69,6 +69,45 @@ class Files(unittest.TestCase):
         header[16:24] = (60_000).to_bytes(4, "big") * 2
         with self.assertRaisesRegex(PictureError, "px|read"):
             read_picture(bytes(header))
+
+    def test_a_small_one_is_upright_of_its_proportions_and_as_clear(self) -> None:
+        rng = np.random.default_rng(21)
+        for kind in ("PNG", "JPEG", "WEBP"):
+            for _ in range(8):
+                width, height = (int(v) for v in rng.integers(1, 1500, 2))
+                mode = "CMYK" if kind == "JPEG" and rng.random() < 0.4 else "RGB"
+                image = Image.new("RGB", (width, height), (20, 90, 60))
+                image.paste((230, 40, 30), (0, 0, width, height // 2))
+                exif = Image.Exif()
+                exif[0x0112] = 6  # turned: the camera lay on its side (Exif 2.3, orientation)
+                out = io.BytesIO()
+                image.convert(mode).save(out, kind, exif=exif, **({"lossless": True} if kind == "WEBP" else {}))
+                with (
+                    Image.open(io.BytesIO(small_picture(out.getvalue()))) as small,
+                    self.subTest(kind, size=image.size),
+                ):
+                    whole = read_picture(out.getvalue())
+                    self.assertEqual((small.format, small.mode), ("WEBP", "RGB"))
+                    self.assertLessEqual(max(small.size), SMALL)
+                    self.assertEqual(max(small.size) == SMALL or small.size == (whole.width, whole.height), True)
+                    if min(small.size) > 30:  # turned to the right: what lay above is on the right
+                        self.assertAlmostEqual(
+                            small.width / small.height,
+                            whole.width / whole.height,
+                            delta=0.1 * whole.width / whole.height,
+                        )
+                        left, right = (
+                            small.getpixel((4, small.height // 2)),
+                            small.getpixel((small.width - 5, small.height // 2)),
+                        )
+                        self.assertLess(left[0], 130)
+                        self.assertGreater(right[0], 160)
+        with Image.open(io.BytesIO(small_picture(png(disc(600))))) as clear:
+            self.assertEqual(
+                (clear.size, clear.getpixel((0, 0))[3], clear.getpixel((160, 160))[3]), ((320, 320), 0, 255)
+            )
+        with self.assertRaises(PictureError):
+            small_picture(b"GIF89a")
 
 
 class Contours(unittest.TestCase):

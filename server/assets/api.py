@@ -15,7 +15,7 @@ from ninja.files import UploadedFile
 
 from assets import media
 from assets.models import Font, Picture, within_reach
-from assets.store import keep_font, keep_picture, lend_pictures
+from assets.store import keep_font, keep_picture, lend_pictures, small_of
 from documents.models import Document
 from documents.store import raw_of
 from doors.asked import Asked
@@ -103,6 +103,15 @@ def for_document(request: Asked, document: int | None, row: Picture) -> None:
 def picture_file(request: Asked, picture_id: int) -> FileResponse:
     """A picture's bytes, for its owner and the team that it was given to."""
     return picture_response(get_object_or_404(Picture, within_reach(request.user.id), id=picture_id))
+
+
+@router.get("/pictures/{picture_id}/small", include_in_schema=False)
+def small_picture_file(request: Asked, picture_id: int) -> HttpResponse:
+    """A small picture to look at in a list, for those who may have the picture."""
+    row = get_object_or_404(Picture, within_reach(request.user.id), id=picture_id)
+    response = HttpResponse(small_of(row), content_type="image/webp")
+    response["Cache-Control"] = "private, max-age=31536000, immutable"
+    return response
 
 
 def picture_response(row: Picture) -> FileResponse:

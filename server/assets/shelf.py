@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+from pathlib import Path
 
 from django.http import FileResponse
 from django.shortcuts import get_object_or_404
@@ -17,12 +18,11 @@ from assets.store import keep_picture, lend_pictures
 from doors.asked import Asked
 from doors.errors import ErrorOut
 from nestline.errors import NestLineError
+from nestline.pictures.files import small_picture
 
 router = Router(tags=["shelf"])
 OF_TEAM = "team-picture-"
 """What the names of pictures begin with that were given to a team."""
-SMALL = 320
-"""The longer side of a small picture, in px."""
 
 
 class ShelfPicture(Schema):
@@ -44,16 +44,11 @@ def fill_shelf(pictures: list[tuple[str, str, str, bytes]]) -> None:
     for file, title, words, content in pictures:
         media.put(f"shelf/{file}", content)
         with Image.open(io.BytesIO(content)) as image:
-            transparent = image.mode == "RGBA"
             entry = {
                 "file": file, "title": title, "words": words, "width": image.width, "height": image.height,
-                "transparent": transparent,
+                "transparent": image.mode == "RGBA",
             }  # fmt: skip
-            small = image.convert("RGBA" if transparent else "RGB")
-            small.thumbnail((SMALL, SMALL), Image.Resampling.LANCZOS)
-        out = io.BytesIO()
-        small.save(out, "WEBP", quality=86)
-        media.put(f"shelf/{file}.small.webp", out.getvalue())
+        media.put(f"shelf/{file}.small.webp", small_picture(content))
         index.append(entry)
     media.put("shelf/index.json", json.dumps(index).encode())
 
@@ -85,7 +80,7 @@ def _of_teams(request: Asked, wanted: list[str]) -> list[ShelfPicture]:
         rows = rows.filter(name__icontains=word)
     return [
         ShelfPicture(
-            file=f"{OF_TEAM}{row.id}", title=row.name, url=f"/api/pictures/{row.id}", width=row.width, height=row.height,
+            file=f"{OF_TEAM}{row.id}", title=Path(row.name).stem, url=f"/api/pictures/{row.id}/small", width=row.width, height=row.height,
             transparent=row.transparent, team=row.team.name if row.team else None,
         )
         for row in rows[:200]
@@ -93,7 +88,7 @@ def _of_teams(request: Asked, wanted: list[str]) -> list[ShelfPicture]:
 
 
 @router.get("/{file}/small", include_in_schema=False)
-def small_picture(request: Asked, file: str) -> FileResponse:
+def small_of_shelf(request: Asked, file: str) -> FileResponse:
     """A small picture to look at."""
     _known(file)
     response = FileResponse(media.opened(f"shelf/{file}.small.webp"), content_type="image/webp")

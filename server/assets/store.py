@@ -17,7 +17,7 @@ from assets.models import Font, Picture, within_reach
 from nestline.errors import NestLineError
 from nestline.fonts.library import FontLibrary, read_face, shipped_fonts
 from nestline.fonts.own import BadFont, OwnFace, read_own_font
-from nestline.pictures.files import PictureFile, read_picture
+from nestline.pictures.files import PictureFile, read_picture, small_picture
 from nestline.studio import try_font
 
 
@@ -52,6 +52,20 @@ def picture_of(owner_id: int, file: str) -> PictureFile:
     except OSError:
         raise NestLineError(f"the picture “{file}” cannot be read from the disk") from None
     return PictureFile(content, row.media_type, row.file.rpartition(".")[2], row.width, row.height, row.transparent)
+
+
+def small_of(row: Picture) -> bytes:
+    """A small picture of it, as WebP; kept beside it, and made anew where the store will not have it. Raises NestLineError, Away."""
+    name = f"{row.kept}.small.webp"
+    with contextlib.suppress(OSError):
+        return media.read(name)
+    try:
+        small = small_picture(media.read(row.kept))
+    except OSError:
+        raise NestLineError(f"the picture “{row.name}” cannot be read from the disk") from None
+    with contextlib.suppress(NestLineError):
+        media.keep(name, small)
+    return small
 
 
 def lend_pictures(user_id: int, owner_id: int, content: Any) -> None:

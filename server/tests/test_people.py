@@ -252,7 +252,8 @@ class Leaving(PeopleCase):
         content = draw()["pictures/box-kite.png"]
         for user in (self.ada, self.ben):
             self.client.force_login(user)
-            self.client.post("/api/pictures", {"file": SimpleUploadedFile("box.png", content)})
+            brought = self.client.post("/api/pictures", {"file": SimpleUploadedFile("box.png", content)}).json()
+            self.assertEqual(self.client.get(f"{brought['url']}/small")["Content-Type"], "image/webp")
         kept = Picture.objects.filter(owner=self.ada).get().kept
         for name, password, stays in (("ada", "kites-up-high", True), ("ben", "kites-down-low", False)):
             client = self.signed_in(name, password)
@@ -262,7 +263,7 @@ class Leaving(PeopleCase):
                     self.ask(client, "POST", "/api/account/leave", {"password": password}).status_code, 200
                 )
             self.assertEqual(client.get("/api/documents").status_code, 401)
-            self.assertEqual(media.is_kept(kept), stays)
+            self.assertEqual((media.is_kept(kept), media.is_kept(f"{kept}.small.webp")), (stays, stays))
         self.assertFalse(Document.objects.exists() or get_user_model().objects.exists())
         self.assertEqual(
             list(Happening.objects.filter(what="account deleted").values_list("name", flat=True)), ["ben", "ada"]

@@ -335,9 +335,11 @@ class Libraries(SharingCase):
             (recipe["own"], recipe["team"], recipe["rules"]), (False, "Posters", {"frame": {"padding": 4}})
         )
         shelf = next(p for p in dee.get("/api/shelf").json() if p["team"])
-        self.assertEqual((shelf["team"], shelf["url"]), ("Posters", kite["url"]))
+        self.assertEqual((shelf["team"], shelf["title"], shelf["url"]), ("Posters", "kite", f"{kite['url']}/small"))
+        self.assertEqual([c.get(shelf["url"]).status_code for c in (dee, eve, dee)], [200, 404, 200])
         taken = self.ask(dee, "POST", f"/api/shelf/{shelf['file']}").json()
         self.assertNotEqual(taken["url"], kite["url"])
+        self.assertEqual(taken["name"], "kite.png")
         self.assertEqual(self.ask(eve, "POST", f"/api/shelf/{shelf['file']}").status_code, 404)
         Picture.objects.filter(owner__username="dee").delete()
         # A member places the team's picture in a document of their own: it has it from then on, whatever becomes of the team.

@@ -62,3 +62,22 @@ def read_picture(content: bytes) -> PictureFile:
     except Exception:
         raise PictureError("this is not a picture that can be read; PNG, JPEG and WebP files can be placed") from None
     return PictureFile(content, *_KINDS[kind], width, height, alpha)
+
+
+SMALL = 320
+"""The longer side of a small picture, in px."""
+
+
+def small_picture(content: bytes) -> bytes:
+    """A picture to look at in a list, upright, as WebP, its longer side `SMALL` px at most. Raises PictureError."""
+    try:
+        with Image.open(io.BytesIO(content), formats=list(_KINDS)) as image:
+            image.draft("RGB", (2 * SMALL, 2 * SMALL))  # a JPEG is decoded no larger than that takes
+            clear = image.mode in ("RGBA", "LA", "PA") or "transparency" in image.info
+            small = ImageOps.exif_transpose(image).convert("RGBA" if clear else "RGB")
+        small.thumbnail((SMALL, SMALL), Image.Resampling.LANCZOS)
+        out = io.BytesIO()
+        small.save(out, "WEBP", quality=86)
+    except Exception:
+        raise PictureError("this picture cannot be read any more") from None
+    return out.getvalue()

@@ -105,7 +105,7 @@ export async function placeFromShelf(file: string, at?: Point) {
       `/api/shelf/${encodeURIComponent(file)}?document=${useStore.getState().id}`,
       {},
     );
-    const name = file.replace(/\.[^.]+$/, "").replace(/-/g, " ");
+    const name = picture.name.replace(/\.[^.]+$/, "").replace(/-/g, " ");
     await placed(picture, name[0].toUpperCase() + name.slice(1), at, holdable(under));
   } catch (error) {
     say(error instanceof Refused ? error.message : String(error), "fault");

@@ -58,7 +58,14 @@ export function TeamLibrary({ team, name }: { team: number; name: string }) {
         What a member gives, all of the team can use; it stays theirs, and goes with them.
       </p>
       <div className="mt-3 grid gap-x-10 gap-y-6 md:grid-cols-2">
-        <Shelf head="Recipes" empty="None yet.">
+        <Shelf
+          head="Recipes"
+          empty={
+            mine.recipes.length
+              ? "None yet."
+              : "None yet. Keep one in your library first: in a document, where its frame follows it."
+          }
+        >
           {library.recipes.map((one) => (
             <Given
               key={one.name}
@@ -72,7 +79,12 @@ export function TeamLibrary({ team, name }: { team: number; name: string }) {
             mine.recipes.map((one) => ({ value: one, said: one })),
           )}
         </Shelf>
-        <Shelf head="Fonts" empty="None yet.">
+        <Shelf
+          head="Fonts"
+          empty={
+            mine.fonts.length ? "None yet." : "None yet. Bring one in first: in a document, where fonts are chosen."
+          }
+        >
           {library.fonts.map((one) => (
             <Given
               key={one.name}
@@ -86,13 +98,21 @@ export function TeamLibrary({ team, name }: { team: number; name: string }) {
             mine.fonts.map((one) => ({ value: one, said: one })),
           )}
         </Shelf>
-        <Shelf head="Pictures" empty="None yet.">
+        <Shelf
+          head="Pictures"
+          empty={mine.pictures.length ? "None yet." : "None yet. Bring one into a document first."}
+        >
           {library.pictures.map((one) => (
             <Given
               key={one.file}
               what={
                 <span className="flex items-center gap-2.5">
-                  <img src={one.url} alt="" loading="lazy" className="h-9 w-12 rounded bg-inset object-contain" />
+                  <img
+                    src={`${one.url}/small`}
+                    alt=""
+                    loading="lazy"
+                    className="h-9 w-12 rounded bg-inset object-contain"
+                  />
                   {one.name}
                 </span>
               }
@@ -153,7 +173,7 @@ function Shelf({ head, empty, children }: { head: string; empty: string; childre
   return (
     <div>
       <h3 className="eyebrow">{head}</h3>
-      {things.length ? <ul>{things}</ul> : <p className="py-1 text-sm text-soft">{empty}</p>}
+      {things.length ? <ul className="mt-1">{things}</ul> : <p className="py-1 text-sm text-soft">{empty}</p>}
       {more}
     </div>
   );

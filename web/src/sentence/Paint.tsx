@@ -117,22 +117,28 @@ export function Colors({
   );
 }
 
-/** Colours of one's teams that the document has not yet: one that is chosen comes into it by its name. */
+/** Colours of one's teams that the document has not yet: one that is chosen comes into it by its name, and by its team's, too, where
+ * the document calls another colour so. */
 function TeamColors({ known, onNamed }: { known: [string, string][]; onNamed: (name: string) => void }) {
   const libraries = useQuery({
     queryKey: ["libraries"],
     queryFn: () => answer(api.GET("/api/libraries")),
     staleTime: 60_000,
   }).data;
-  const names = new Set(known.map(([name]) => name.toLowerCase()));
-  const more = (libraries ?? [])
-    .flatMap(({ name: team, colors }) => colors.map((one) => ({ ...one, team })))
-    .filter((one) => !names.has(one.name.toLowerCase()));
-  return more.map(({ name, figure, team }) => (
+  const figures = new Map(known.map(([name, figure]) => [name.toLowerCase(), figure.toLowerCase()]));
+  const more = (libraries ?? []).flatMap(({ name: team, colors }) =>
+    colors.flatMap(({ name, figure }) => {
+      const taken = [name, `${name}, ${team}`.slice(0, 80)];
+      const here = taken.map((one) => figures.get(one.toLowerCase()));
+      if (here.includes(figure.toLowerCase())) return [];
+      return [{ name: taken[here.indexOf(undefined)] ?? taken[1], said: `${name}, of ${team}`, figure, team }];
+    }),
+  );
+  return more.map(({ name, said, figure, team }) => (
     <button
       key={`${team} ${name}`}
-      title={`${name}, of ${team}`}
-      aria-label={`${name}, of ${team}`}
+      title={said}
+      aria-label={said}
       onClick={() =>
         void edit([{ do: "put", at: ["colors", name], value: figure }], "Colour of the team").then(
           (made) => made && onNamed(name),
