@@ -45,7 +45,7 @@ export function AccountPage({ onGone }: { onGone: () => void }) {
       </Part>
       {data.administrator && <Invitations teams={data.teams} />}
       <Part head="Where you are signed in" said="What you do not know, end; then change your password.">
-        <ul>
+        <ul className="max-h-72 overflow-y-auto pr-2" tabIndex={0} aria-label="Where you are signed in">
           {data.visits.map((one) => (
             <Row
               key={one.id}
