@@ -4,7 +4,7 @@ import io
 import random
 import unittest
 from dataclasses import replace
-from itertools import islice
+from itertools import islice, product
 from typing import Any
 
 import numpy as np
@@ -15,13 +15,14 @@ from nestline.copy.drop_caps import drop_letters
 from nestline.copy.dummy import PARTS, PROSE, _sentences, cut_to, dummy_paragraphs
 from nestline.copy.imports import read_text
 from nestline.copy.line_ends import hyphen_of
+from nestline.copy.page_numbers import numbers_in
 from nestline.copy.paragraph import shape_paragraph
-from nestline.copy.rebreaking import broken_to_fit
+from nestline.copy.rebreaking import broken_to_fit, scaled
 from nestline.copy.shaped_copy import join_paragraphs
-from nestline.copy.shaped_paragraph import ShapedParagraph
+from nestline.copy.shaped_paragraph import ShapedParagraph, words_of
 from nestline.copy.spelling import Speller
-from nestline.copy.styles import paragraph_rules
-from nestline.document.model import Paragraph
+from nestline.copy.styles import paragraph_rules, run_look
+from nestline.document.model import Paragraph, Run
 from nestline.fonts.library import shipped_fonts
 from nestline.fonts.shaping import shape
 from support import document, frame, nest_of, paragraph, studio
@@ -81,6 +82,79 @@ class LineEnds(unittest.TestCase):
             width = plain.x[-1] - plain.x[-2]
             self.assertAlmostEqual(plain.end_change[-1] - hung.end_change[-1], share * width, places=9, msg=mark)
 
+    def test_an_empty_line_hangs_nowhere(self) -> None:
+        p = shaped("Tea.\u2028\u2028Tea.\u2028", hang_punctuation=True)
+        empty = p.piece_content_end == p.piece_start
+        self.assertTrue(empty.any())
+        plain = shaped("Tea.\u2028\u2028Tea.\u2028", hang_punctuation=False)
+        np.testing.assert_array_equal(p.end_change[empty], plain.end_change[empty])
+        self.assertTrue((p.end_change[~empty] < plain.end_change[~empty]).any())
+
+    def test_a_hyphen_is_of_the_letters_before_it(self) -> None:
+        """Where a word changes its look just where it is broken."""
+        text, seen = "extraordinary", 0
+        for at in range(3, 10):
+            p = shape_paragraph(
+                Paragraph.model_validate(
+                    {"runs": [{"text": text[:at], "size": 24}, {"text": text[at:], "size": 9}], "hyphenate": {"after": 2}}
+                ), None, "en", FONTS, {},
+            )  # fmt: skip
+            for end, change in zip(p.piece_end.tolist(), p.end_change.tolist(), strict=True):
+                if end < len(text) and p.text[end - 1] != " ":
+                    stretch = p.stretch_at(end - 1)
+                    hyphen = shape(stretch.face, hyphen_of(stretch.face), 0, 1, "en").width
+                    self.assertAlmostEqual(change, hyphen * stretch.scale, delta=0.02 * stretch.look.size)
+                    seen += end == at
+        self.assertGreater(seen, 0)
+
+
+class Runs(unittest.TestCase):
+    def test_a_run_says_its_own_and_inherits_the_rest(self) -> None:
+        red, blue = ({"color": c, "width": w} for c, w in (("#ff0000", 1), ("#0000ff", 2)))
+        said: dict[str, tuple[Any, Any]] = {
+            "font": ("Lato", "Vollkorn"), "weight": (700, 400), "slope": ("italic", "normal"), "size": (20, 30), "color": ("#123456", "#654321"),
+            "underline": (True, False), "letter_stroke": (red, blue), "features": ({"smcp": 1}, {"smcp": 0}), "font_width": (80, 90),
+        }  # fmt: skip
+        held = {"letter_stroke": "stroke", "font_width": "width"}
+        for name, (of_paragraph, of_run) in said.items():
+            looks = []
+            for paragraph_says in ({}, {name: of_paragraph}):
+                rules = paragraph_rules(Paragraph.model_validate({"runs": [], **paragraph_says}), None, "en")
+                for run_says in ({}, {name: of_run}):
+                    look = run_look(Run.model_validate({"text": "a", **run_says}), rules.look)
+                    looks.append(getattr(look, held.get(name, name)))
+                self.assertEqual(looks[-2], getattr(rules.look, held.get(name, name)), name)
+            self.assertEqual(looks[1], looks[3], name)
+            self.assertEqual(
+                len({str(one) for one in (looks[0], looks[2], looks[3])}),
+                2 if str(looks[0]) == str(looks[3]) else 3,
+                name,
+            )
+            self.assertNotEqual(looks[2], looks[3], name)
+
+
+class PageNumbers(unittest.TestCase):
+    def test_each_names_its_page(self) -> None:
+        """A chain over five pages, its third frame hidden, and a frame beside it on the second."""
+        raw = document([], paragraph("Bring string"))
+        (page,) = raw["pages"]
+        frames = [
+            frame(id=f"c{n}", x=10, y=10, width=60, height=60) | ({"hidden": True} if n == 2 else {}) for n in range(5)
+        ]
+        raw["pages"] = [{**page, "objects": [one]} for one in frames]
+        raw["copies"]["own"] = {"versions": {"en": {"paragraphs": [{"runs": [{"text": "x"}]}]}}}
+        raw["pages"][1]["objects"].append(frame(id="own", x=10, y=90, width=60, height=60, copy="own"))
+        raw["chains"] = [[f"c{n}" for n in range(5)]]
+        read = studio().read(raw)
+        asked = {
+            "c0": "1 2 ?", "c1": "2 4 1", "c2": "3 4 2", "c3": "4 5 2", "c4": "5 ? 4", "own": "2 ? ?"
+        }  # fmt: skip
+        fields = [Run.model_validate({"text": "", "field": name}) for name in ("page", "next-page", "previous-page")]
+        for one, wanted in asked.items():
+            self.assertEqual(" ".join(numbers_in(read, one, fields)), wanted, one)
+            of = [field.model_copy(update={"of": one}) for field in fields]
+            self.assertEqual(" ".join(numbers_in(read, "own", of)), wanted, one)
+
 
 class DropCaps(unittest.TestCase):
     def test_what_drops(self) -> None:
@@ -94,6 +168,23 @@ class DropCaps(unittest.TestCase):
             )
             self.assertEqual(drop_letters(text, rules), wanted, text)
         self.assertEqual(drop_letters("Kites fly", replace(rules, drop_cap=None)), (0, 0))
+
+    def test_it_takes_its_ink_and_its_gap_and_is_not_tracked(self) -> None:
+        """The ink by fontTools' own bounds of the letters."""
+        for font, letters, tracking, gap in product(("EB Garamond", "Lato"), ("A", "W", "Of", "“J"), (0, 3), (0, 4)):
+            p = shaped(
+                f"{letters}x kites", font=font, tracking=tracking, drop_cap={"lines": 3, "letters": len(letters.strip("“")), "gap": gap}
+            )  # fmt: skip
+            (stretch,) = [one for one in p.stretches if one.role == "drop"]
+            ends, pen = [], 0.0
+            for glyph, advance in zip(stretch.glyphs.ids.tolist(), stretch.glyphs.advances.tolist(), strict=True):
+                points = [x for _, pts in contours(stretch.face, glyph) for x, _ in pts]
+                ends += [pen + min(points), pen + max(points)]
+                pen += advance
+            self.assertAlmostEqual(
+                p.drop_width, (max(ends) - min(ends)) * stretch.scale + gap, delta=0.01 * stretch.look.size
+            )
+            self.assertEqual(stretch.look.tracking, 0)
 
 
 class Tabs(unittest.TestCase):
@@ -168,6 +259,34 @@ class Rebreaking(unittest.TestCase):
         self.assertIs(broken_to_fit(p, p.widest_piece), p)
         self.assertGreater(broken, 30)
         self.assertGreater(whole, 2)
+
+    def test_pieces_are_words_of_their_own_but_behind_a_hyphen_that_is_set(self) -> None:
+        p = shaped("Box-kites fly internationally", hyphenate=True)
+        words, _ = words_of(p)
+        self.assertEqual([p.text[a:b] for a, b, *_ in words.tolist()], ["Box-", "kites", "fly", "internationally"])
+        self.assertGreater(len(p.piece_start), 4)
+
+    def test_scaled_it_is_the_same_paragraph_in_other_lengths(self) -> None:
+        lengths = {
+            "size": 11,
+            "leading": 14,
+            "space_before": 3,
+            "space_after": 5,
+            "indent": 7,
+            "first_indent": 2,
+            "tracking": 0.2,
+        }
+        for factor in (0.37, 1, 2.5):
+            for more in (
+                {}, {"list": "numbers"}, {"drop_cap": {"lines": 2, "gap": "0.2em"}}, {"stretch": {"letters": 0.05, "letter_space": 0.02}}, {"keep": {"start": 2}},
+            ):  # fmt: skip
+                said = {"align": "justify", "hyphenate": True, "hang_punctuation": factor > 1, **more}
+                found = scaled(shaped("Bring string, bring friends", **lengths, **said), factor)
+                wanted = shaped(
+                    "Bring string, bring friends", **{name: v * factor for name, v in lengths.items()}, **said
+                )
+                np.testing.assert_allclose(found.rows, wanted.rows, atol=1e-3 * factor, err_msg=str(more))
+                np.testing.assert_allclose(found.rule_row, wanted.rule_row, atol=1e-3 * factor, err_msg=str(more))
 
 
 class Ink(unittest.TestCase):
@@ -264,6 +383,20 @@ class Slips(unittest.TestCase):
             nest = nest_of(raw).nest
             face = studio().fonts.face("EB Garamond")
             self.assertAlmostEqual(float(nest.records[-1, k.BASELINE]), 300 - face.metrics.descender * size, 2)
+
+    def test_words_behind_what_is_set_otherwise_are_read(self) -> None:
+        made = odfdo.Document("text")
+        made.body.clear()
+        words = odfdo.Paragraph("Bring ")
+        for inner, tail in (("string", ", bring "), ("friends", ""), ("and", " a kite"), ("<text:s/>", "tail")):
+            span = odfdo.Element.from_tag(f"<text:span>{inner}</text:span>")
+            span.tail = tail
+            words.append(span)
+        made.body.append(words)
+        out = io.BytesIO()
+        made.save(out)
+        (found,) = read_text("a.odt", out.getvalue()).paragraphs
+        self.assertEqual("".join(run["text"] for run in found["runs"]), "Bring string, bring friendsand a kite tail")
 
     def test_every_kind_of_underline_of_a_file_is_one(self) -> None:
         for kind, seen in (("dotted", True), ("solid", True), ("none", False)):
