@@ -207,6 +207,8 @@ class TotalFit(unittest.TestCase):
             self.narrow = 60.0 if number % 4 >= 2 and number % 3 == 1 else 0.0
             self.going_on = (number % 6 == 0, dice.choice([0, 2, 3]))
             mine = ours(pieces, widths, 1e9, bands, past, self.going_on, self.narrow, **given)
+            self.after: dict[tuple[int, int], int | None] = {}
+            self.filled: dict[tuple[int, int, int], tuple[bool, int, float, float, float, bool]] = {}
             cheapest = self._cheapest(pieces, widths, bands, past, given)
             if mine is None:
                 self.assertEqual(cheapest, np.inf)
@@ -229,34 +231,39 @@ class TotalFit(unittest.TestCase):
     ) -> tuple[float, tuple[int, int], int | None]:  # fmt: skip
         """What a line in a slot costs after one with a fitness and so many hyphens in a row, what it leaves behind, and the
         next slot; ∞ where it cannot be."""
-        weights = weights_of(rule(**given), 1.0, 0.0, -1.0, 0.0, self.begin, past, *self.going_on, self.narrow)
-        ends, hyphen = last == len(pieces) - 1, int(pieces[last, k.HYPHEN])
-        gaps, wide = pieces[last, k.SPACE1] - pieces[first, k.SPACE0], float(piece_width(pieces, first, last))
-        justified = given.get("ALIGN", k.JUSTIFY) == k.JUSTIFY
-        letters = pieces[last, k.LETTERS1] - pieces[first, k.LETTERS0] - 1
-        lent = (given["FITTED_SPACE"] * letters + given["FITTED_WIDTH"] * wide) * justified
-        r = filling(weights, widths[slot] - wide, gaps, letters, lent, ends, widths[slot] < self.narrow)
-        if r == np.inf:
+        weights = self.weights
+        ends, hyphen, wide, gaps, r, fits = self._filled(pieces, slot, first, last, widths[slot], given)
+        if not fits or (hyphen == k.SET_HYPHEN and before[1] >= given["LADDER"]):
             return np.inf, before, None
-        if wide - gaps * SPACE / 3 * justified - lent > widths[slot] + EPSILON or (
-            hyphen == k.SET_HYPHEN and before[1] >= given["LADDER"]
-        ):
-            return np.inf, before, None
-        after = next(
-            (
+        if (slot, last) not in self.after:
+            free = (
                 s
                 for s in range(slot + 1, len(widths))
                 if ends or piece_width(pieces, last + 1, last + 1) <= widths[s] + EPSILON
-            ),
-            None,
-        )
+            )
+            self.after[slot, last] = next(free, None)
+        after = self.after[slot, last]
         fit = fitness_of(weights, r, ends, before[0])
         lone = ends and gaps == 0 and first > 0
         across = hyphen > 0 and not ends and after is not None and bands[after] == bands[slot]
-        cost = demerits_of(
-            weights, r, wide, hyphen, pieces[last, k.GRADE], before[1], fit, before[0], ends, lone, slot, across
-        )
+        grade = pieces[last, k.GRADE]
+        cost = demerits_of(weights, r, wide, hyphen, grade, before[1], fit, before[0], ends, lone, slot, across)
         return cost, (fit, before[1] + 1 if hyphen else 0), after
+
+    def _filled(
+        self, pieces: np.ndarray, slot: int, first: int, last: int, room: float, given: dict[str, float]
+    ) -> tuple[bool, int, float, float, float, bool]:
+        """Of a line in a slot: whether it ends the paragraph, its hyphen, width and gaps, its r, and whether the slot holds it."""
+        if (slot, first, last) not in self.filled:
+            ends, hyphen = last == len(pieces) - 1, int(pieces[last, k.HYPHEN])
+            gaps, wide = pieces[last, k.SPACE1] - pieces[first, k.SPACE0], float(piece_width(pieces, first, last))
+            letters = pieces[last, k.LETTERS1] - pieces[first, k.LETTERS0] - 1
+            justified = given.get("ALIGN", k.JUSTIFY) == k.JUSTIFY
+            lent = (given["FITTED_SPACE"] * letters + given["FITTED_WIDTH"] * wide) * justified
+            r = filling(self.weights, room - wide, gaps, letters, lent, ends, room < self.narrow)
+            fits = r < np.inf and wide - gaps * SPACE / 3 * justified - lent <= room + EPSILON
+            self.filled[slot, first, last] = ends, hyphen, wide, gaps, r, fits
+        return self.filled[slot, first, last]
 
     def _cheapest(
         self, pieces: np.ndarray, widths: list[float], bands: list[int], past: int, given: dict[str, float]
@@ -271,14 +278,15 @@ class TotalFit(unittest.TestCase):
                 growing.append(growing[-1] + 1)
             opening = piece_width(pieces, 0, first_two[-1])
             begin = next((s for s in growing if s < past and widths[s] + EPSILON >= opening), begin)
-        self.begin = begin
+        self.weights = weights_of(rule(**given), 1.0, 0.0, -1.0, 0.0, begin, past, *self.going_on, self.narrow)
         ways: list[dict[tuple[int, tuple[int, int]], float]] = [{} for _ in widths]
         ways[begin][0, (-1, 0)] = 0.0
         best = np.inf
+        begins_at, ends_at = pieces[:, k.X0].tolist(), pieces[:, k.X1].tolist()
         for slot in range(len(widths)):
             for (first, before), cost in ways[slot].items():
                 for last in range(first, len(pieces)):
-                    if pieces[last, k.X1] - pieces[first, k.X0] > 1.6 * widths[slot]:
+                    if ends_at[last] - begins_at[first] > 1.6 * widths[slot]:
                         break
                     more, behind, after = self._line(pieces, widths, bands, past, slot, first, last, before, given)
                     if more == np.inf:

@@ -7,6 +7,7 @@ from dataclasses import replace
 from itertools import islice, product
 from typing import Any
 
+import docx
 import numpy as np
 import odfdo
 
@@ -397,6 +398,17 @@ class Slips(unittest.TestCase):
         made.save(out)
         (found,) = read_text("a.odt", out.getvalue()).paragraphs
         self.assertEqual("".join(run["text"] for run in found["runs"]), "Bring string, bring friendsand a kite tail")
+
+    def test_lists_of_a_word_file_are_of_their_kind(self) -> None:
+        made, out = docx.Document(), io.BytesIO()
+        for style in ("List Number", "List Bullet", "List Paragraph", "Normal"):
+            line = made.add_paragraph("Bring string", style=style)
+            if style != "Normal":
+                line._p.get_or_add_pPr().get_or_add_numPr()
+        made.add_paragraph("Bring friends", style="List Number")
+        made.save(out)
+        found = [(one.get("list") or {}).get("kind") for one in read_text("a.docx", out.getvalue()).paragraphs]
+        self.assertEqual(found, ["numbers", "bullets", "bullets", None, "numbers"])
 
     def test_every_kind_of_underline_of_a_file_is_one(self) -> None:
         for kind, seen in (("dotted", True), ("solid", True), ("none", False)):
