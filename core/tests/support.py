@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from functools import lru_cache
 from typing import Any
 
@@ -17,6 +18,12 @@ from nestline.studio import Studio
 
 settings.register_profile("nest", deadline=None, max_examples=30, derandomize=True)
 settings.load_profile("nest")
+
+
+def cases(count: int) -> int:
+    """How many random cases are tried: so many, or as often as many as NEST_CASES says."""
+    return max(1, int(count * float(os.environ.get("NEST_CASES", "1"))))
+
 
 STORY = (
     "Every year in late summer the wind comes back to Quarrowby Common, and the whole town walks up to meet it. Bring "

@@ -229,7 +229,7 @@ class ToOutlines(unittest.TestCase):
         self.assertAlmostEqual(whole, small, delta=0.5)
 
     def test_a_long_copy_becomes_several_objects_with_every_letter_once(self) -> None:
-        raw = document([frame(width=400, height=600)], paragraph(" ".join(dummy_paragraphs("en", 700)), size=8))
+        raw = document([frame(width=400, height=600)], paragraph(" ".join(dummy_paragraphs("en", 220)), size=8))
         after = done(raw, "copy-to-outlines", object="f")
         letters = [area_of(from_svg(t["outline"]["d"])).area for t in things(after).values()]
         self.assertGreater(len(letters), 1)

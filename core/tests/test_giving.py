@@ -20,7 +20,7 @@ from nestline.nesting.ties import extent
 from nestline.outlines.placing import area, padded_by_side
 from nestline.output.lines import frame_report
 from nestline.studio import Studio
-from support import document, frame, nest_of, no_pictures, obstacle, paragraph, studio, thing_of
+from support import cases, document, frame, nest_of, no_pictures, obstacle, paragraph, studio, thing_of
 from test_acts import done, things
 
 WORDS = "Bring string and a warm coat, the wind on Quarry Hill is colder than it looks from the road below. "
@@ -42,7 +42,7 @@ def leftover(raw: dict[str, Any]) -> int:
 
 
 class Giving(unittest.TestCase):
-    @settings(max_examples=200)
+    @settings(max_examples=cases(80))
     @given(
         st.sampled_from(KINDS), st.sampled_from(GIVES), st.integers(1, 5), st.integers(120, 320), st.booleans(),
         st.sampled_from([0, 7, [4, 12, 8, 20]]), st.sampled_from([0, 0, 25]),
@@ -195,7 +195,7 @@ class NothingBursts(unittest.TestCase):
     def capped(self, thing: dict[str, Any], text: dict[str, Any]) -> dict[str, Any]:
         return document([thing], text, width=self.PAGE[0], height=self.PAGE[1])
 
-    @settings(max_examples=250)
+    @settings(max_examples=cases(110))
     @given(
         st.sampled_from([*KINDS, "star", "cloud", "drop"]), st.sampled_from(GIVES), st.integers(1, 14),
         st.sampled_from([9, 14, 30, 60]), st.integers(20, 320), st.sampled_from([0, 0, 25, 90, -140]),

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import json
 import random
 import unittest
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -17,7 +19,7 @@ from nestline.errors import NestLineError
 from nestline.nesting.nester import settled
 from nestline.nesting.ties import extent
 from nestline.output.pdf import write_pdf
-from support import KINDS, STORY, document, frame, obstacle, paragraph, studio
+from support import KINDS, STORY, cases, document, frame, obstacle, paragraph, studio
 
 Raw = dict[str, Any]
 NEAR = 0.05
@@ -55,7 +57,12 @@ class Seen:
 
 
 def seen(raw: Raw) -> Seen:
-    read = studio().read(raw)
+    return _seen(json.dumps(raw))
+
+
+@lru_cache(maxsize=4)
+def _seen(told: str) -> Seen:
+    read = studio().read(json.loads(told))
     nests = studio().nest(read)
     things = {t.id: t for _, t in settled(read, nests).objects()}
     letters = {}
@@ -165,7 +172,7 @@ class Stays(unittest.TestCase):
 
     def test_choosing_which_edges_give(self) -> None:
         done = 0
-        for seed in range(110):
+        for seed in range(cases(75)):
             dice = random.Random(seed)
             raw = some_document(dice)
             named = dice.choice([t["id"] for t in raw["pages"][0]["objects"] if t.get("frame")])
@@ -201,11 +208,11 @@ class Stays(unittest.TestCase):
                             self.assertAlmostEqual(a.box[at], b.box[at], delta=NEAR)
                         elif edges[1] not in give:
                             self.assertAlmostEqual(a.box[at] + a.box[at + 2], b.box[at] + b.box[at + 2], delta=NEAR)
-        self.assertGreater(done, 60)
+        self.assertGreater(done, 35)
 
     def test_letting_rules_go(self) -> None:
         done = 0
-        for seed in range(110):
+        for seed in range(cases(75)):
             dice = random.Random(1000 + seed)
             raw = some_document(dice)
             things = {t["id"]: t for t in raw["pages"][0]["objects"]}
@@ -229,11 +236,11 @@ class Stays(unittest.TestCase):
             if operation["at"][-1] == "give" and things[named].get("recipe"):
                 continue
             done += self.holds(raw, [operation], named, frozenset(), (seed, operation))
-        self.assertGreater(done, 70)
+        self.assertGreater(done, 45)
 
     def test_acts(self) -> None:
         done = 0
-        for seed in range(170):
+        for seed in range(cases(110)):
             dice = random.Random(5000 + seed)
             raw = some_document(dice)
             things = raw["pages"][0]["objects"]
@@ -272,7 +279,7 @@ class Stays(unittest.TestCase):
             done += self.holds(
                 raw, [{"do": "act", "act": name, "given": given}], target, frozenset(may), (seed, name, given)
             )
-        self.assertGreater(done, 70)
+        self.assertGreater(done, 55)
 
     def test_a_recipe_changed_moves_only_the_edge_that_begins_to_give(self) -> None:
         done = 0
