@@ -5,7 +5,10 @@ import time
 import unittest
 from typing import Any
 
-from django.db import connections
+from django.contrib.auth.models import Permission
+from django.contrib.contenttypes.models import ContentType
+from django.db import connections, transaction
+from django.test import TransactionTestCase
 from django.test.runner import DiscoverRunner
 
 #: How many of the slowest tests are named.
@@ -36,6 +39,17 @@ class Timed(unittest.TextTestResult):
 def failing(result: unittest.TestResult) -> dict[unittest.TestCase, str]:
     """The tests that failed, with what they failed by; one with several parts that fail is one."""
     return {getattr(test, "test_case", test): trace for test, trace in (*result.failures, *result.errors)}
+
+
+def emptied(case: TransactionTestCase) -> None:
+    """Take all rows away that a test has left: Django truncates every table, and fills those of permissions anew, for a second a
+    test. Foreign keys are looked at when all are gone."""
+    for alias in case.databases or ():
+        tables = set(connections[alias].introspection.django_table_names(only_existing=True, include_views=False))
+        tables -= {Permission._meta.db_table, ContentType._meta.db_table}
+        with transaction.atomic(alias), connections[alias].cursor() as cursor:
+            for table in sorted(tables):
+                cursor.execute(f'DELETE FROM "{table}"')
 
 
 class Runner(DiscoverRunner):
@@ -72,6 +86,10 @@ class Runner(DiscoverRunner):
             self.closing[-1] += f", {len(result.skipped)} skipped"
         return result
 
+    def setup_test_environment(self, **kwargs: Any) -> None:
+        super().setup_test_environment(**kwargs)
+        TransactionTestCase._fixture_teardown = emptied  # type: ignore[attr-defined]
+
     def teardown_databases(self, old_config: Any, **kwargs: Any) -> None:
         for connection, *_ in old_config:
             name = connection.settings_dict["NAME"]
@@ -81,6 +99,7 @@ class Runner(DiscoverRunner):
                     "select pg_terminate_backend(pid) from pg_stat_activity where datname = %s and pid <> pg_backend_pid()",
                     [name],
                 )
+            connections[connection.alias].close()  # where a browser's loop runs it is another than `connection`
         super().teardown_databases(old_config, **kwargs)
 
     def run_tests(self, *args: Any, **kwargs: Any) -> int:

@@ -8,6 +8,7 @@ import tempfile
 import threading
 import time
 from copy import deepcopy
+from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -17,7 +18,7 @@ from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.core.management import CommandError
 from django.core.signals import request_finished, request_started
 from django.db import connection
-from django.test import override_settings
+from django.test import Client, override_settings
 from playwright.sync_api import Browser, Page, Playwright, TimeoutError, sync_playwright
 
 from documents.exchange import bring_in
@@ -39,6 +40,18 @@ WAIT = 1000 * int(os.environ.get("NEST_WAIT", "120"))
 
 def launch(playwright: Playwright) -> Browser:
     return playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS, timeout=WAIT)
+
+
+@cache
+def playwright() -> Playwright:
+    return sync_playwright().start()
+
+
+def shared_browser(running: list[Browser] = []) -> Browser:  # noqa: B006
+    """One browser for all classes, begun again where it has ended; each test has a context of its own."""
+    if not running or not running[-1].is_connected():
+        running.append(launch(playwright()))
+    return running[-1]
 
 
 STATE = """() => {
@@ -93,8 +106,7 @@ class BrowserCase(StaticLiveServerTestCase):
     @classmethod
     def setUpClass(cls) -> None:
         super().setUpClass()
-        cls.playwright = sync_playwright().start()
-        cls.browser = launch(cls.playwright)
+        cls.browser = shared_browser()
         cls.live = Live().__enter__()
         policy = deepcopy(settings.CONTENT_SECURITY_POLICY)
         policy["DIRECTIVES"]["connect-src"].append(f"http://localhost:{cls.live.port}")
@@ -102,8 +114,6 @@ class BrowserCase(StaticLiveServerTestCase):
 
     @classmethod
     def tearDownClass(cls) -> None:
-        cls.browser.close()
-        cls.playwright.stop()
         cls.live.__exit__()
         super().tearDownClass()
 
@@ -135,12 +145,16 @@ class BrowserCase(StaticLiveServerTestCase):
         self.addCleanup(lambda: self.assertEqual(self.faults, []))
 
     def sign_in(self) -> None:
-        page = self.page
-        page.goto(self.live_server_url)
-        page.get_by_label("Name").fill("ada")
-        page.get_by_label("Password").fill("kites-up-high")
-        page.get_by_role("button", name="Sign in", exact=True).click()
-        page.get_by_role("heading", name="Documents").wait_for()
+        """Ada's documents, signed in by the API; how one signs in by hand is e2e.test_people's."""
+        client = Client()
+        asked = {"name": "ada", "password": "kites-up-high"}
+        self.assertEqual(client.post("/api/session", asked, content_type="application/json").status_code, 200)
+        session = client.cookies[settings.SESSION_COOKIE_NAME].value
+        self.page.context.add_cookies(
+            [{"name": settings.SESSION_COOKIE_NAME, "value": session, "url": self.live_server_url}]
+        )
+        self.page.goto(self.live_server_url)
+        self.page.get_by_role("heading", name="Documents").wait_for()
 
     def new_document(self, title: str, sheet: str = "A4 sheet") -> None:
         page = self.page
