@@ -164,6 +164,7 @@ def tried(package: str, count: int, seed: int, folder: Path) -> None:
     tree, session, config = folder / "tree", folder / f"{package}.sqlite", folder / f"{package}.toml"
     if not tree.exists():
         subprocess.run(["git", "clone", "-q", str(ROOT), str(tree)], check=True)
+        (tree / "web/node_modules").symlink_to(ROOT / "web/node_modules")  # dictionaries, and a breaker to compare with
     config.write_text(
         f'[cosmic-ray]\nmodule-path = "{tree / "core/nestline" / package}"\ntimeout = 1\nexcluded-modules = []\n'
         f'test-command = "false"\n[cosmic-ray.distributor]\nname = "local"\n'
