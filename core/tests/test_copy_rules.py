@@ -340,6 +340,7 @@ class Dummy(unittest.TestCase):
     def test_it_is_prose_of_the_language_first_each_sentence_once(self) -> None:
         for language, prose in PROSE.items():
             first = dummy_paragraphs(language, 1)
+            self.assertEqual(dummy_paragraphs(f"{language}-XY", 1), first)
             self.assertEqual(first, [f"{prose[0]} {prose[1]}"])
             many = dummy_paragraphs(language, 400)
             self.assertEqual(many[: len(prose) // 2], [f"{a} {b}" for a, b in zip(prose[::2], prose[1::2])])
@@ -398,6 +399,36 @@ class Slips(unittest.TestCase):
         made.save(out)
         (found,) = read_text("a.odt", out.getvalue()).paragraphs
         self.assertEqual("".join(run["text"] for run in found["runs"]), "Bring string, bring friendsand a kite tail")
+
+    def test_tabs_and_line_breaks_of_a_word_file_are_read(self) -> None:
+        made, out = docx.Document(), io.BytesIO()
+        made.add_paragraph("10:00\tKites\nand string")
+        made.save(out)
+        (found,) = read_text("a.docx", out.getvalue()).paragraphs
+        self.assertEqual("".join(run["text"] for run in found["runs"]), "10:00\tKites\u2028and string")
+
+    def test_lines_of_a_plain_file_are_paragraphs_but_where_empty_ones_part_them(self) -> None:
+        for text, wanted in (
+            ("one\ntwo", ["one", "two"]), ("one\ntwo\n\nthree", ["one two", "three"]), ("one\n\ntwo", ["one", "", "two"]), ("one\ntwo\n\n", ["one", "two"]),
+        ):  # fmt: skip
+            found = ["".join(run["text"] for run in p["runs"]) for p in read_text("a.txt", text.encode()).paragraphs]
+            self.assertEqual(found, wanted, text)
+
+    def test_a_slot_must_hold_more_of_justified_words_than_of_others(self) -> None:
+        for align, ems in (("justify", 8.4), ("start", 5.0), ("center", 5.0), ("end", 5.0)):
+            row = shaped("Bring string and friends, and whatever you built", align=align, size=20).rule_row
+            self.assertEqual((row[k.LEAST_ROOM], row[k.RAGGED_ROOM]), (20 * ems, 100), align)
+        p = shaped("I", align="justify", size=20)
+        self.assertEqual(p.rule_row[k.LEAST_ROOM], p.x[-1])
+
+    def test_a_hyphen_of_the_copy_is_its_own_anywhere_in_it(self) -> None:
+        p = shaped("kite " * 80 + "box-kite fly- ing")
+        own = [
+            p.text[start:end]
+            for start, end in zip(p.piece_start, p.piece_end, strict=True)
+            if end in p.piece_end[p.piece_hyphen == k.OWN_HYPHEN]
+        ]
+        self.assertEqual(own, ["box-"])
 
     def test_lists_of_a_word_file_are_of_their_kind(self) -> None:
         made, out = docx.Document(), io.BytesIO()

@@ -437,6 +437,19 @@ class Planted(unittest.TestCase):
                 missed += [(kind, seed, sorted(kinds))] if kind not in kinds else []
         self.assertEqual(missed, [])
 
+    def test_it_pauses_before_each_frame_that_takes_time_and_finds_the_same(self) -> None:
+        document = STUDIO.read(clean(random.Random(5)))
+        nests, finder, paused = STUDIO.nest(document), Finder(STUDIO), 0
+
+        def pause() -> None:
+            nonlocal paused
+            paused += 1
+
+        first = finder.find(document, nests, pause)
+        self.assertEqual(paused, len(nests))
+        self.assertEqual((finder.find(document, nests, pause), paused), (first, len(nests)))
+        self.assertEqual(Finder(STUDIO).find(document, nests), first)
+
     def test_what_is_found_says_words_figure_and_limit(self) -> None:
         raw = clean(random.Random(3))
         plant_pale(raw, random.Random(3))

@@ -14,7 +14,7 @@ from django.db.models import F, Func, JSONField, OuterRef, QuerySet, Value
 
 from documents.models import Copy, Document, Page
 from documents.reach import NEEDS, Need, allowed, check, gone
-from documents.studios import adopt, fonts_within, keep_only, let_go, mark_of, new_studio, studio_of
+from documents.studios import adopt, fonts_within, keep_last, let_go, mark_of, new_studio, studio_of
 from doors.compiled import Compiled
 from nestline.document.edits import grafted
 from nestline.remembering import remember as few
@@ -114,17 +114,27 @@ def _remembered(document_id: int, revision: int) -> State | None:
 def state_of(row: Document, part: bool = False) -> State:
     """A document's state, from this process's memory when it is current; with `part` one of which only what was seen is
     nested will do."""
-    if state := _remembered(row.id, row.revision):
-        if not state.whole and not part:
-            state = remember(row, state_from(row, state.raw))
-        # The same studio still, unless the user brought or took away a font since.
-        return (
-            state if state.studio is studio_of(row.owner_id, row.id)[0] else remember(row, state_from(row, state.raw))
-        )
-    with _lock:
-        older = _states.get(row.id)
-    raw = raw_of(row)
-    return remember(row, state_from(row, grafted(older.raw, raw) if older else raw))
+    if state := _standing(row, part):
+        return state
+    with studio_of(row.owner_id, row.id)[1]:
+        if state := _standing(row, part):  # whoever asked before has worked it out
+            return state
+        with _lock:
+            older = _states.get(row.id)
+        if older and older.revision == row.revision:
+            return remember(row, state_from(row, older.raw))
+        raw = raw_of(row)
+        return remember(row, state_from(row, grafted(older.raw, raw) if older else raw))
+
+
+def _standing(row: Document, part: bool) -> State | None:
+    """The state that this process remembers, where it is current, and of the same studio still: unless the user brought or took
+    away a font since."""
+    state = _remembered(row.id, row.revision)
+    if state is None or not (state.whole or part):
+        return None
+    studio, _ = studio_of(row.owner_id, row.id, before=(state.studio, state.lock))
+    return state if state.studio is studio else None
 
 
 _marks = Compiled(
@@ -141,8 +151,10 @@ def current_state(user_id: int, document_id: int) -> State:
     """The state of a document that a user may see, with one small query where this process remembers it. Raises Gone."""
     for owner_id, revision, mark in _marks(document_id, user_id):
         state = _remembered(document_id, revision)
-        if state and state.whole and state.studio is studio_of(owner_id, document_id, tuple(mark))[0]:
-            return state
+        if state and state.whole:
+            studio, _ = studio_of(owner_id, document_id, tuple(mark), (state.studio, state.lock))
+            if state.studio is studio:
+                return state
     return state_of(document_for(user_id, document_id, "see"))
 
 
@@ -215,13 +227,12 @@ def tidy() -> None:
 
 def forget_others() -> None:
     """Forget all documents but the one used last."""
+    last = keep_last()
     with _lock:
-        while len(_states) > 1:
-            _states.popitem(last=False)
-        last = next(iter(_states), None)
+        for other in [one for one in _states if one != last]:
+            del _states[other]
         for one in [one for one, (of, _) in _sent.items() if of != last]:
             del _sent[one]
-    keep_only(last)
 
 
 def create(owner_id: int, raw: Raw) -> Document:
@@ -236,7 +247,7 @@ def create(owner_id: int, raw: Raw) -> Document:
     for name in raw.get("copies", {}):
         _write_copy(row, raw, name)
     # What was worked out to check it is there when it is opened.
-    studio, lock = adopt(row.id, studio, mark)
+    studio, lock = adopt(row.id, studio, RLock(), mark)
     remember(row, replace(state, studio=studio, lock=lock))
     return row
 

@@ -40,6 +40,8 @@ SLIM_BYTES = 0.75 * MOST_BYTES
 MOST_PICTURES = 60e6
 """Bytes of pictures in their files that a process keeps in memory."""
 _MOST_USERS = 64
+YIELD = 0.001
+"""Seconds that are enough for who waits for a lock to take it."""
 
 
 @dataclass(frozen=True)
@@ -114,16 +116,20 @@ def new_studio(owner_id: int, mark: Mark | None = None) -> Studio:
     return Studio(partial(_picture, owner_id), fonts_now(owner_id, mark), _Contours(owner_id))
 
 
-def studio_of(owner_id: int, document_id: int, mark: Mark | None = None) -> tuple[Studio, RLock]:
+def studio_of(
+    owner_id: int, document_id: int, mark: Mark | None = None, before: tuple[Studio, RLock] | None = None
+) -> tuple[Studio, RLock]:
     """A document's studio, and the lock to hold while using it. It is made anew when its owner's fonts changed, which their
-    mark tells."""
+    mark tells; else the one from `before`, that somebody still has something of, is kept again where it was let go to save memory."""
     mark = mark_of(owner_id) if mark is None else mark  # none is a mark, too
     with _lock:
         found = _studios.get(document_id)
         if found and found.mark == mark:
             _studios.move_to_end(document_id)
             return found.studio, found.lock
-    return adopt(document_id, new_studio(owner_id, mark), mark)
+    if before and before[0].fonts is fonts_now(owner_id, mark):
+        return adopt(document_id, *before, mark)
+    return adopt(document_id, new_studio(owner_id, mark), RLock(), mark)
 
 
 _finders: WeakKeyDictionary[Studio, Finder] = WeakKeyDictionary()
@@ -136,12 +142,19 @@ def finder_of(studio: Studio) -> Finder:
     return found
 
 
-def adopt(document_id: int, studio: Studio, mark: Mark) -> tuple[Studio, RLock]:
-    """Keep a studio for a document; another that came first stays."""
+def give_way(lock: RLock) -> None:
+    """Let others have a studio that one holds once, and take it again: for what takes seconds and nobody waits for."""
+    lock.release()
+    time.sleep(YIELD)
+    lock.acquire()
+
+
+def adopt(document_id: int, studio: Studio, lock: RLock, mark: Mark) -> tuple[Studio, RLock]:
+    """Keep a studio and its lock for a document; another that came first stays."""
     with _lock:
         found = _studios.get(document_id)
         if found is None or found.mark != mark:
-            found = _studios[document_id] = _Held(studio, RLock(), mark)
+            found = _studios[document_id] = _Held(studio, lock, mark)
         _studios.move_to_end(document_id)
         return found.studio, found.lock
 
@@ -180,12 +193,13 @@ def _slim() -> None:
                 held.lock.release()
 
 
-def keep_only(document_id: int | None) -> None:
-    """Forget every studio but one, and all pictures."""
+def keep_last() -> int | None:
+    """Forget every studio but the one used last, which somebody may be at, and all pictures; which document that one is of."""
     with _lock:
-        for other in [one for one in _studios if one != document_id]:
-            del _studios[other]
+        while len(_studios) > 1:
+            _studios.popitem(last=False)
         _pictures.clear()
+        return next(iter(_studios), None)
 
 
 def compile_apart() -> None:

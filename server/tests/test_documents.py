@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+import json
 import math
 from collections import OrderedDict
+from concurrent.futures import ThreadPoolExecutor
+from itertools import product
+from threading import RLock, Thread
 from typing import Any
 from unittest.mock import patch
 
@@ -11,8 +15,9 @@ from django.contrib.auth import get_user_model
 from django.test import TestCase
 
 from documents import store, studios
+from documents.exchange import bring_in
 from documents.models import Document
-from documents.store import tidy
+from documents.store import state_of, tidy
 from documents.studios import studio_of
 
 
@@ -84,10 +89,94 @@ class Listed(TestCase):
 class InUseAtOnce(TestCase):
     """What a process keeps of several documents that are dragged in at once."""
 
-    def test_what_a_drag_left_goes_before_any_document_does(self) -> None:
+    def setUp(self) -> None:
         # Ids come again in tests: nothing is kept of documents that had them before.
         self.enterContext(patch.object(studios, "_studios", OrderedDict()))
         self.enterContext(patch.object(store, "_states", OrderedDict()))
+
+    def test_where_memory_is_made_nothing_that_is_kept_is_worked_out_again(self) -> None:
+        user = get_user_model().objects.create_user("ada")
+        self.client.force_login(user)
+        page = {
+            "width": 200,
+            "height": 200,
+            "objects": [{"id": "f0", "x": 9, "y": 9, "width": 90, "height": 90, "frame": {"copy": "c"}}],
+        }
+        pages = [{**page, "objects": [{**page["objects"][0], "id": f"f{n}"}]} for n in range(store.SMALL + 2)]  # type: ignore[index]
+        copies = {
+            "c": {"versions": {"en": {"paragraphs": [{"runs": [{"text": "A kite keeps its string taut. " * 40}]}]}}}
+        }
+        raw = {
+            "format": "nest-line",
+            "version": 1,
+            "title": "Large",
+            "copies": copies,
+            "pages": pages,
+            "chains": [[f"f{n}" for n in range(len(pages))]],
+        }
+        row = bring_in(user.pk, "large", json.dumps(raw).encode())
+        small = bring_in(user.pk, "small", json.dumps({**raw, "pages": pages[:1], "chains": []}).encode())
+        nested = self.enterContext(patch.object(store, "scene_of", wraps=store.scene_of))
+        for when in product((False, True), repeat=3):
+            studios._studios.clear()
+            store._states.clear()
+            nested.reset_mock()
+            state_of(small)
+            asked = [lambda: store.first_page(row), lambda: state_of(row), lambda: state_of(row)]
+            found = []
+            for ask, pressed in zip(asked, when, strict=True):
+                found.append(ask())
+                if pressed:
+                    store.forget_others()
+            self.assertEqual(nested.call_count, 3, when)  # the small one, the first page, the whole
+            self.assertIs(found[1], found[2])
+            studio, lock = studio_of(user.pk, row.id)
+            self.assertEqual((state_of(row), studio, lock), (found[2], found[2].studio, found[2].lock))
+            # Of other documents nothing is kept then.
+            self.assertEqual(small.id in store._states, not any(when))
+
+    def test_who_asks_for_the_same_at_once_waits_for_one(self) -> None:
+        user = get_user_model().objects.create_user("ada")
+        self.client.force_login(user)
+        given = {"width": "300pt", "height": "400pt", "words": "A kite keeps its string taut. " * 30}
+        number = self.client.post("/api/documents", given, content_type="application/json").json()["id"]
+        row, wanted = Document.objects.get(id=number), store.raw_of(Document.objects.get(id=number))
+        mark = studios.mark_of(user.pk)
+        store._states.clear()
+        nested = self.enterContext(patch.object(store, "scene_of", wraps=store.scene_of))
+        # Threads of their own would not see this test's rows: what they ask the database for is given to them.
+        with (
+            patch.object(store, "raw_of", return_value=wanted),
+            patch.object(studios, "mark_of", return_value=mark),
+            ThreadPoolExecutor(4) as pool,
+        ):
+            found = list(pool.map(state_of, [row] * 8))
+        self.assertEqual((nested.call_count, len({id(state) for state in found})), (1, 1))
+
+    def test_who_waits_for_a_studio_has_it_between_two_frames_that_are_looked_at(self) -> None:
+        user = get_user_model().objects.create_user("ada")
+        self.client.force_login(user)
+        given = {"width": "300pt", "height": "400pt", "words": "A kite keeps its string taut. " * 30}
+        number = self.client.post("/api/documents", given, content_type="application/json").json()["id"]
+        _, lock = studio_of(user.pk, number)
+        had: list[str] = []
+
+        def waits() -> None:
+            with lock:
+                had.append("waited")
+
+        def paused(held: RLock) -> None:
+            thread = Thread(target=waits)
+            thread.start()
+            while thread.is_alive():
+                studios.give_way(held)
+            had.append("went on")
+
+        with patch("documents.routes.questions.give_way", paused):
+            answer = self.client.get(f"/api/documents/{number}/findings")
+        self.assertEqual((answer.status_code, had), (200, ["waited", "went on"]))
+
+    def test_what_a_drag_left_goes_before_any_document_does(self) -> None:
         user = get_user_model().objects.create_user("ada")
         self.client.force_login(user)
         words = "A kite keeps its string taut over the hill. " * 30

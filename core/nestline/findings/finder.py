@@ -52,10 +52,15 @@ class Finder:
         self._words_of: OrderedDict[tuple[object, ...], tuple[PlacedNest, Head, list[Finding]]] = OrderedDict()
         self._lines_of: OrderedDict[int, tuple[PlacedNest, list[Finding]]] = OrderedDict()
 
-    def find(self, document: Document, nests: Nests) -> list[Finding]:
-        """What is found in a document and its nests, what is set aside with it."""
+    def find(self, document: Document, nests: Nests, pause: Callable[[], None] = lambda: None) -> list[Finding]:
+        """What is found in a document and its nests, what is set aside with it. Between frames that take time it pauses, for whoever
+        waits for the same studio."""
         rested = settled(document, nests)
-        found = [*self._words(rested, nests), *self._lines(rested, nests), *self._things.find(rested, document, nests)]
+        found = [
+            *self._words(rested, nests, pause),
+            *self._lines(rested, nests),
+            *self._things.find(rested, document, nests),
+        ]
         found += of_versions(document, nests)
         order = {name: place for place, name in enumerate(KINDS)}
         kept = []
@@ -87,7 +92,7 @@ class Finder:
 
     # Words: seen at all, read, on the page, large enough
 
-    def _words(self, document: Document, nests: Nests) -> Iterator[Finding]:
+    def _words(self, document: Document, nests: Nests, pause: Callable[[], None]) -> Iterator[Finding]:
         places = [{t.id: at for at, t in enumerate(page.objects)} for page in document.pages]
         bounds = [[placing.bounds_on_page(t) for t in page.objects] for page in document.pages]
         for placed in nests:
@@ -102,6 +107,7 @@ class Finder:
             painted = tuple((below, t.id, t.box, t.turn, t.paint, _written(t)) for below, t in near)
             key = (id(placed.nest), id(document.head), page.sheet.written, painted)
             if (known := self._words_of.get(key)) is None:
+                pause()
                 # What is known by its identity is kept with it.
                 known = (placed, document.head, list(self._of_words(document, words, place)))
                 remember(self._words_of, key, known, MOST_FRAMES)

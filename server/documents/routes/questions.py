@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Any
 
 from django.http import HttpResponse
@@ -11,7 +12,7 @@ from ninja import Router
 from documents import door
 from documents.routes.answers import json
 from documents.store import document_for, state_of
-from documents.studios import finder_of
+from documents.studios import finder_of, give_way
 from documents.wire import (
     CuresIn,
     EndingOut,
@@ -60,7 +61,7 @@ def findings(request: Asked, document_id: int) -> HttpResponse:
     row = document_for(request.user.id, document_id, "see")
     state = state_of(row)
     with state.lock:
-        found = finder_of(state.studio).find(state.scene.document, state.scene.nests)
+        found = finder_of(state.studio).find(state.scene.document, state.scene.nests, partial(give_way, state.lock))
     return json(
         {
             "revision": state.revision,
