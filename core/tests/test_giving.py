@@ -16,6 +16,7 @@ from nestline import rows as k
 from nestline.errors import DocumentError
 from nestline.nesting import giving
 from nestline.nesting.nester import settled
+from nestline.nesting.sit import Sitting
 from nestline.nesting.ties import extent
 from nestline.outlines.placing import area, padded_by_side
 from nestline.output.lines import frame_report
@@ -185,6 +186,72 @@ class Giving(unittest.TestCase):
         pushed = next(n for n in nests if n.thing.id == "f")
         grown = next(n for n in nests if n.thing.id == "g")
         self.assertGreaterEqual(pushed.nest.records[0, k.TOP], grown.thing.box[1] + grown.thing.box[3] + 5 - 1e-6)
+
+
+class Probes(unittest.TestCase):
+    def test_lines_filled_one_by_one_hold_what_the_fewest_do(self) -> None:
+        """Every probe of random frames, done both ways."""
+        compared, holding = 0, 0
+        probe, plain = Sitting.probe, Sitting._fewest_one_by_one
+
+        def found(sitting: Sitting, one_by_one: bool) -> tuple[int, float]:
+            rows = sitting.rows
+            with patch.object(Sitting, "_fewest_one_by_one", lambda _: one_by_one):
+                probe(sitting)
+            sitting.rows, sitting.frame[k.TIGHT] = rows, 0.0
+            return sitting.next_piece, float(sitting.ends[k.END_STAND])
+
+        def both(sitting: Sitting) -> None:
+            nonlocal compared, holding
+            if plain(sitting):
+                (fewest, foot), (filled, its_foot) = found(sitting, False), found(sitting, True)
+                compared += 1
+                self.assertGreaterEqual(filled, fewest)
+                if filled == len(sitting.pieces):
+                    holding += 1
+                    self.assertEqual(fewest, filled)
+                    self.assertAlmostEqual(foot, its_foot, delta=1e-6)
+            probe(sitting)
+
+        with patch.object(Sitting, "probe", both):
+            for seed in range(cases(60)):
+                dice = Random(seed)
+                beside = [
+                    frame(
+                        dice.choice(KINDS), width=dice.randint(60, 320), height=dice.randint(60, 320), turn=dice.choice([0, 0, 25]), padding=dice.choice([0, 8]),
+                        give=dice.choice([["bottom"], ["right"], ["in-proportion"], ["right", "bottom"]]), sit=dice.choice(["top", "middle"]),
+                    )
+                ]  # fmt: skip
+                if dice.random() < 0.4:
+                    beside.append(obstacle(x=140, y=150, width=50, height=40))
+                words = " ".join((WORDS * 3).split()[: dice.randint(1, 60)])
+                rules = {
+                    "size": dice.choice([8, 11, 20]),
+                    "align": dice.choice(["start", "center", "end"]),
+                    "first_indent": dice.choice([0, 10]),
+                }
+                nest_of(document(beside, *[paragraph(words, **rules)] * dice.choice([1, 2])))
+        self.assertGreater(compared, 600)
+        self.assertGreater(holding, 200)
+
+    def test_where_a_shorter_line_may_be_better_the_fewest_are_looked_for(self) -> None:
+        taken = []
+        plain = Sitting._fewest_one_by_one
+        with patch.object(Sitting, "_fewest_one_by_one", lambda sitting: taken.append(plain(sitting)) or taken[-1]):
+            for rules in (
+                {},
+                {"align": "justify"},
+                {"hyphenate": True},
+                {"keep": {"start": 3}},
+                {"keep": {"next": True}},
+            ):
+                nest_of(document([frame(give=["bottom"])], paragraph(WORDS * 2, **rules)))
+                self.assertEqual(set(taken), {not rules}, rules)
+                taken.clear()
+            nest_of(document([frame(give=["bottom"], columns=2)], paragraph(WORDS * 2)))
+            mixed = {"runs": [{"text": WORDS}, {"text": WORDS, "size": 20}]}
+            nest_of(document([frame(give=["bottom"])], mixed))
+        self.assertEqual(set(taken), {False})
 
 
 class NothingBursts(unittest.TestCase):

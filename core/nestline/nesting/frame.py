@@ -127,8 +127,6 @@ def _nest_frame(
 def _probed(sitting: Sitting, padded: Region, ids: tuple[str, ...], broken: bool, begin: int) -> FrameNest:
     """How far copy comes, without its lines."""
     if len(sitting.pieces) and not padded.empty:
-        if (sitting.paragraphs[:, k.BREAKING] == k.OPTIMAL).any():
-            sitting.frame[k.TIGHT] = 1.0
         sitting.probe()
     return FrameNest(
         copy=sitting.copy, records=sitting.records[:0], alignment=np.zeros((k.ALIGNMENT_ROWS, 0)),

@@ -107,9 +107,29 @@ class Sitting:
                 break
 
     def probe(self) -> None:
-        """Nest once from the top."""
+        """Nest once from the top, in as few lines as there can be. Where nothing speaks for a shorter line, those are lines filled
+        one by one; else the fewest are looked for among all."""
+        optimal = self.paragraphs[:, k.BREAKING] == k.OPTIMAL
+        if optimal.any():
+            if self._fewest_one_by_one():
+                rules = self.paragraphs.copy()
+                rules[optimal, k.BREAKING] = k.FIRST_FIT
+                self.rows = compiled.Rows(self.pieces, rules)
+            else:
+                self.frame[k.TIGHT] = 1.0
         self._from_the_top()
         self._nest(self.least_start)
+
+    def _fewest_one_by_one(self) -> bool:
+        """Whether lines that take as much as they can are the fewest: no space closes up, no hyphens in a row are too many, no lines
+        keep together, and none is higher for what stands in it."""
+        rules, pieces = self.paragraphs, self.pieces
+        free = rules[:, k.ALIGN] != k.JUSTIFY
+        free &= (rules[:, k.KEEP_START] <= 1) & (rules[:, k.KEEP_END] <= 1) & (rules[:, k.KEEP_NEXT] == 0)
+        alike = np.ptp(pieces[:, k.HEIGHTS], axis=0).max() < 1e-9
+        return bool(
+            free.all() and alike and self.rules.columns == 1 and not (pieces[:, k.HYPHEN] == k.SET_HYPHEN).any()
+        )
 
     def marked(self, text: str) -> EndMark | None:
         """Give a mark its room in the last slot: words make way for it, and none follows a space or a comma."""
