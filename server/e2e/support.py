@@ -15,9 +15,8 @@ from typing import Any
 from django.conf import settings
 from django.contrib.auth import get_user_model
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
-from django.core.management import CommandError
 from django.core.signals import request_finished, request_started
-from django.db import connection
+from django.db import DatabaseError, connection
 from django.test import Client, override_settings
 from playwright.sync_api import Browser, Page, Playwright, TimeoutError, sync_playwright
 
@@ -47,11 +46,14 @@ def playwright() -> Playwright:
     return sync_playwright().start()
 
 
-def shared_browser(running: list[Browser] = []) -> Browser:  # noqa: B006
+RUNNING: list[Browser] = []
+
+
+def shared_browser() -> Browser:
     """One browser for all classes, begun again where it has ended; each test has a context of its own."""
-    if not running or not running[-1].is_connected():
-        running.append(launch(playwright()))
-    return running[-1]
+    if not RUNNING or not RUNNING[-1].is_connected():
+        RUNNING.append(launch(playwright()))
+    return RUNNING[-1]
 
 
 STATE = """() => {
@@ -123,7 +125,7 @@ class BrowserCase(StaticLiveServerTestCase):
         for left in range(5, -1, -1):
             try:
                 return super()._fixture_teardown()
-            except CommandError:  # the flush says so of whatever the database refused, a deadlock too
+            except DatabaseError:  # a deadlock with what they left
                 if not left:
                     raise
                 connection.close()
