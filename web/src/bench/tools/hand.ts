@@ -8,7 +8,7 @@ import type { Gesture } from "../gesture";
 import { dragging, movingInLine, objectsAt, pageAt, sizing, type Spot, spotAt, turning } from "../hand";
 import { draggingGuide, guideAt } from "../rulers";
 import { copyPlace } from "./copy";
-import { chosenObject, matrixOf } from "./tool";
+import { chosenObject, matrixOf, pressesWithin } from "./tool";
 import type { BenchTool } from "./tool";
 
 let hovered: string | null = null;
@@ -92,14 +92,12 @@ export const hand: BenchTool<"hand"> & Required<Pick<BenchTool<"hand">, "over">>
   },
 };
 
-let pressed: { at: Point; when: number } = { at: [0, 0], when: 0 };
+const sincePressed = pressesWithin(4);
 
 /** A press where one was shortly before, and no double-click. */
 function pressedAgain(at: Point, when: number): boolean {
-  const last = pressed;
-  pressed = { at, when };
-  const since = pressed.when - last.when;
-  return since > 450 && since < 2500 && Math.hypot(at[0] - last.at[0], at[1] - last.at[1]) < 4;
+  const since = sincePressed(at, when);
+  return since > 450 && since < 2500;
 }
 
 /** Let go where it was pressed, it chooses what lies behind. */

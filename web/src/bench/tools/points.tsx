@@ -1,5 +1,5 @@
 /** Edits the points of an outline, or of a picture's contour. */
-import { apply, type Point } from "../../drawing/geometry";
+import { apply } from "../../drawing/geometry";
 import { selectedThing, useStore } from "../../state/store";
 import { knotsOf } from "../knots";
 import {
@@ -16,17 +16,11 @@ import {
   sayIfItBecomesAPath,
   setPointKind,
 } from "../pointing";
-import { ARROWS, chosenObject, matrixOf } from "./tool";
+import { ARROWS, chosenObject, matrixOf, pressesWithin } from "./tool";
 import type { BenchTool } from "./tool";
 
-let pressed: { at: Point; when: number } = { at: [0, 0], when: 0 };
-
 /** The second press of a double-click adds no second point. */
-function pressedAgain(at: Point, when: number): boolean {
-  const last = pressed;
-  pressed = { at, when };
-  return pressed.when - last.when < 450 && Math.hypot(at[0] - last.at[0], at[1] - last.at[1]) < 6;
-}
+const sincePressed = pressesWithin(6);
 
 export const points: BenchTool<"points"> = {
   down({ scene, at, when, keys }) {
@@ -51,7 +45,7 @@ export const points: BenchTool<"points"> = {
       return movingPoints(scene, object, matrix, knotsOf(object)[spot.which[0]][spot.which[1]], at);
     }
     if (spot.kind !== "edge") return "box";
-    if (!pressedAgain(at, when)) {
+    if (sincePressed(at, when) >= 450) {
       sayIfItBecomesAPath(object, selectedThing()?.outline?.kind ?? "rectangle");
       void addPoint(object, matrix, at);
     }

@@ -61,6 +61,16 @@ export const ARROWS: Record<string, Point> = {
   ArrowDown: [0, 1],
 };
 
+/** Tells at each press how many ms before it one was made within so many px of it, at last; ∞ where none was. */
+export function pressesWithin(near: number): (at: Point, when: number) => number {
+  let last = { at: [0, 0], when: -Infinity };
+  return (at, when) => {
+    const before = last;
+    last = { at, when };
+    return Math.hypot(at[0] - before.at[0], at[1] - before.at[1]) < near ? when - before.when : Infinity;
+  };
+}
+
 /** The middle of what the bench shows. */
 export function middleOfBench(): Point {
   const element = document.querySelector("canvas");
