@@ -10,7 +10,6 @@ from collections import OrderedDict
 from dataclasses import dataclass
 
 import numpy as np
-import shapely
 from numpy.typing import NDArray
 
 from nestline.document.lengths import Sides
@@ -19,7 +18,7 @@ from nestline.document.reading import Document, color_figure, tinted
 from nestline.errors import NestLineError
 from nestline.findings.finding import Box
 from nestline.outlines import placing
-from nestline.outlines.polygons import area_of
+from nestline.outlines.polygons import area_of, points_inside
 from nestline.pictures.placed import Contours, PictureSource, clip_of, placement
 from nestline.remembering import remember
 
@@ -99,7 +98,7 @@ class Sight:
             column, line = np.floor((across - x) / w * wide).astype(int), np.floor((down - y) / h * high).astype(int)
             on = (column >= 0) & (column < wide) & (line >= 0) & (line < high)
             if (clip := clip_of(self._contours, thing)) is not None:
-                on &= shapely.contains_xy(area_of(clip), across, down)
+                on &= points_inside(area_of(clip), across, down)
             red, green, blue, alpha = (sample[line[on], column[on]] / 255).T
             found.append((inside[on], np.stack([red, green, blue], axis=1), alpha))
         return found
@@ -128,9 +127,7 @@ def _within(thing: PageObject, own: Floats) -> NDArray[np.bool_]:
     found: NDArray[np.bool_] = (x >= 0) & (x <= width) & (y >= 0) & (y <= height)
     if thing.outline.kind == "rectangle" and thing.outline.d is None and thing.outline.radius == Sides():
         return found
-    area = placing.area(thing)
-    shapely.prepare(area)
-    found[found] = shapely.contains_xy(area, x[found], y[found])
+    found[found] = points_inside(placing.area(thing), x[found], y[found])
     return found
 
 

@@ -114,6 +114,14 @@ def shape_of(region: Region) -> BaseGeometry:
     return _faces(rings, even_odd=True)
 
 
+def points_inside(area: BaseGeometry, x: NDArray[np.float64], y: NDArray[np.float64]) -> NDArray[np.bool_]:
+    """Which points lie inside an area, its edge left out. GEOS prepares an area for that while it is asked, and must not in two
+    threads at once; areas are remembered and shared, so a copy is asked."""
+    own = shapely.from_wkb(shapely.to_wkb(area))
+    found: NDArray[np.bool_] = shapely.contains_xy(own, x, y)
+    return found
+
+
 def polygon_parts(shape: BaseGeometry) -> list[Polygon]:
     if isinstance(shape, Polygon):
         return [] if shape.is_empty else [shape]

@@ -10,7 +10,6 @@ from dataclasses import replace
 from typing import Literal
 
 import numpy as np
-import pypdfium2
 
 from nestline import rows as k
 from nestline.document.reading import Document
@@ -18,6 +17,7 @@ from nestline.errors import NestLineError
 from nestline.nesting.nester import Nests
 from nestline.nesting.placed import PlacedNest
 from nestline.outlines import placing
+from nestline.output.png import Pages
 from nestline.translating.segments import Content, Span, content_of
 from nestline.translating.states import pairs, paragraphs_of
 from nestline.translating.xliff import Letter, Unit, write_xliff
@@ -145,13 +145,12 @@ def frame_pictures(document: Document, nests: Nests, pdf: bytes, wanted: set[str
         if names[placed.thing.id] in wanted:
             pages.setdefault(placed.page, []).append(placed)
     out: dict[str, bytes] = {}
-    source = pypdfium2.PdfDocument(pdf)
-    try:
+    with Pages(pdf) as painter:
         for page, frames in pages.items():
             sheet = document.pages[page].sheet
             bleed = sheet.bleed.pt
             scale = min(PICTURE_DPI / 72, MOST_PIXELS / (max(sheet.size) + 2 * bleed))
-            image = source[page].render(scale=scale).to_pil()
+            image = painter.painted(page, 72 * scale)
             for placed in frames:
                 left, top, right, bottom = placing.bounds_on_page(placed.thing)
                 box = (left + bleed - ROUND, top + bleed - ROUND, right + bleed + ROUND, bottom + bleed + ROUND)
@@ -162,8 +161,6 @@ def frame_pictures(document: Document, nests: Nests, pdf: bytes, wanted: set[str
                 buffer = io.BytesIO()
                 image.crop((x0, y0, x1, y1)).save(buffer, "PNG")
                 out[names[placed.thing.id]] = buffer.getvalue()
-    finally:
-        source.close()
     return out
 
 
