@@ -24,8 +24,9 @@ from nestline.copy.shaped_paragraph import ShapedParagraph
 from nestline.copy.styles import Rules
 from nestline.copy.wording import CONTINUED, continued
 from nestline.document import recipes
+from nestline.document.colors import color_figure, tinted
 from nestline.document.model import LetterStroke, Line, PageObject, Stroke
-from nestline.document.reading import Document, color_figure, tinted
+from nestline.document.reading import Document
 from nestline.errors import NestLineError
 from nestline.fonts.baked import fitted_features
 from nestline.fonts.library import FontLibrary

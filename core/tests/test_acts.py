@@ -10,8 +10,8 @@ from nestline.acts import ActError, expanded
 from nestline.acts.acting import Acting
 from nestline.acts.own_copy import lies_behind
 from nestline.document import edits
+from nestline.document.colors import color_figure
 from nestline.document.contrast import contrast
-from nestline.document.reading import color_figure
 from support import document, frame, nest_of, paragraph, studio
 
 

@@ -14,10 +14,10 @@ from jsonschema import Draft202012Validator
 
 from nestline.document import edits, lengths, limits
 from nestline.document.beginning import begun
+from nestline.document.colors import BUILT_IN_COLORS, LONGEST, color_figure, offered, tinted
 from nestline.document.contrast import contrast
 from nestline.document.lengths import Length, LengthError, Sides
 from nestline.document.model import FIGURES_OF_KIND, Head, Outline, Picture, StretchLimits, Subject
-from nestline.document.reading import color_figure, tinted
 from nestline.document.schema import defaults, document_schema
 from nestline.errors import DocumentError, NestLineError
 from nestline.outlines import kinds
@@ -47,6 +47,40 @@ class Touched(unittest.TestCase):
         ]
         for operation, touched in cases:
             self.assertEqual(edits.apply(document(), [operation]).touched, frozenset([touched]), operation)
+
+
+NAMES = st.sampled_from(["sea", "Sea", "ink", "Sand", "Sea, Coast", "sea, coast 2", "S" * 58])
+FIGURES = st.sampled_from(["#0af", "#00aaff", "#00AAFF", "#1a1a1a", "#123456"])
+OTHERS = st.lists(st.tuples(NAMES, FIGURES, st.sampled_from(["Coast", "Hill", "T" * 60])), max_size=8)
+
+
+class OfOthers(unittest.TestCase):
+    @given(st.dictionaries(NAMES, FIGURES, max_size=5), OTHERS)
+    def test_each_can_be_brought_and_takes_no_other_ones_name(
+        self, colors: dict[str, str], others: list[tuple[str, str, str]]
+    ) -> None:
+        def seen(figure: str) -> tuple[float, ...]:
+            return color_figure(Head(format="nest-line", version=1), figure)
+
+        before, mine = dict(colors), {**BUILT_IN_COLORS, **colors}
+        first = offered(colors, others)
+        self.assertEqual(len({one.name.lower() for one in first}), len(first))
+        for _ in range(len(first)):
+            one = offered(colors, others)[0]
+            self.assertNotIn(one.name.lower(), [name.lower() for name in (*colors, *BUILT_IN_COLORS)])
+            self.assertLessEqual(len(one.name), LONGEST)
+            self.assertTrue(any(one.said == f"{name}, of {whose}" for name, _, whose in others))
+            colors = {**colors, one.name: one.figure}
+        self.assertEqual(offered(colors, others), [])
+        self.assertEqual({name: colors[name] for name in before}, before)
+        there = [(name.lower(), seen(figure)) for name, figure in {**mine, **colors}.items()]
+        for name, figure, _ in others:
+            self.assertTrue(any(n.startswith(name.lower()) and f == seen(figure) for n, f in there), (name, figure))
+
+    def test_what_they_are_called(self) -> None:
+        colors = {"Sea": "#001122", "Sea, Coast": "#112233", "Sand": "#0af"}
+        got = offered(colors, [("sea", "#445566", "Coast"), ("Sand", "#00aaff", "Coast"), ("Hay", "#ffee00", "Hill")])
+        self.assertEqual([(o.name, o.said) for o in got], [("sea, Coast 2", "sea, of Coast"), ("Hay", "Hay, of Hill")])
 
 
 class Joined(unittest.TestCase):

@@ -4,8 +4,8 @@ import unittest
 from typing import Any
 
 from nestline.copy.styles import paragraph_rules, run_look
+from nestline.document.colors import color_figure, tinted
 from nestline.document.model import Paragraph, Run, Style
-from nestline.document.reading import color_figure, tinted
 from support import document, frame, nest_of, paragraph, studio
 
 

@@ -92,6 +92,12 @@ def _library(team: Team, user_id: int) -> LibraryOut:
     )  # fmt: skip
 
 
+def colors_for(user_id: int) -> list[tuple[str, str, str]]:
+    """Name, figure and team of the colours that somebody's teams keep."""
+    rows = TeamColor.objects.filter(team__members__user_id=user_id).order_by("team__name", "team_id", "name")
+    return list(rows.values_list("name", "figure", "team__name"))
+
+
 @router.get("", response=list[LibraryOut])
 def libraries(request: Asked) -> list[LibraryOut]:
     """The libraries of the teams that one is in."""

@@ -155,6 +155,14 @@ class FindingOut(Schema):
     shown: Literal["words", "line", "nothing"]
 
 
+class OfferedOut(Schema):
+    """A colour that a document has not: what it is called there, and whose it is, in words."""
+
+    name: str
+    said: str
+    figure: str
+
+
 class FindingsOut(Schema):
     revision: int
     findings: list[FindingOut]

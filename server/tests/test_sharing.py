@@ -34,6 +34,7 @@ NEEDS: dict[tuple[str, str], tuple[str, Any]] = {
     ("POST", "/here"): ("see", {"window": "w"}),
     ("POST", "/why"): ("see", {"page": 0, "at": [50, 50]}),
     ("GET", "/findings"): ("see", None),
+    ("GET", "/colors"): ("see", None),
     ("POST", "/cures"): ("see", {"base": 1, "kind": "pale", "object": "f", "page": 0}),
     ("POST", "/strain"): ("see", {"by": 30}),
     ("GET", "/strain/pictures"): ("see", None),

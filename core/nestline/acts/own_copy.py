@@ -11,10 +11,10 @@ from nestline.acts.acting import ActError, Acting, Given, act, fresh
 from nestline.acts.completing import chain_put
 from nestline.copy.styles import Rules, paragraph_rules
 from nestline.document import lengths, recipes
+from nestline.document.colors import color_figure, tinted
 from nestline.document.contrast import Rgb, contrast
 from nestline.document.edits import Operation, Raw
 from nestline.document.model import Head, PageObject, Paragraph
-from nestline.document.reading import color_figure, tinted
 from nestline.errors import NestLineError
 from nestline.fonts.shaping import shape
 from nestline.nesting.frame_space import slots_of_band

@@ -16,6 +16,7 @@ from typing import Any, TypeVar
 from pydantic import BaseModel, ValidationError
 
 from nestline.document import recipes
+from nestline.document.colors import BUILT_IN_COLORS
 from nestline.document.loops import loop_of
 from nestline.document.model import Group, Head, PageObject, PageSheet, Paragraph, Source, TextStyle
 from nestline.document.naming import labels_of
@@ -462,9 +463,6 @@ def _check_references(document: Document) -> None:
                     placed.add(run.object)
 
 
-BUILT_IN_COLORS = {"ink": "#1a1a1a", "paper": "#ffffff"}
-
-
 def _check_ties(page: Page) -> None:
     """Ties lead to other objects of the page, and never round in a loop."""
     if not any(t.ties for t in page.objects):
@@ -518,19 +516,6 @@ def _check_color(document: Document, name: str | None, at: tuple[str | int, ...]
     if name and not name.startswith("#") and name not in document.head.colors and name not in BUILT_IN_COLORS:
         known = ", ".join([*document.head.colors, *BUILT_IN_COLORS])
         raise DocumentError(json_path(at), f"there is no colour “{name}”; colours are: {known}, or write #rrggbb")
-
-
-def color_figure(head: Head, name: str) -> tuple[float, float, float]:
-    """A colour by name or figure as red, green, blue in 0…1."""
-    figure = name if name.startswith("#") else head.colors.get(name) or BUILT_IN_COLORS[name]
-    digits = figure[1:] if len(figure) == 7 else "".join(2 * c for c in figure[1:])
-    return int(digits[0:2], 16) / 255, int(digits[2:4], 16) / 255, int(digits[4:6], 16) / 255
-
-
-def tinted(rgb: tuple[float, float, float], tint: float) -> tuple[float, float, float]:
-    """A colour mixed with white: tint 100 is the colour, 0 is white."""
-    share = tint / 100
-    return tuple(1 - (1 - c) * share for c in rgb)  # type: ignore[return-value]
 
 
 def portable_recipe(rules: Any, colors: Mapping[str, str]) -> Raw:

@@ -5,9 +5,10 @@ from __future__ import annotations
 from typing import Any
 
 from nestline.acts import offers
+from nestline.document.colors import color_figure
 from nestline.document.contrast import contrast
 from nestline.document.edits import Operation
-from nestline.document.reading import Document, color_figure
+from nestline.document.reading import Document
 from nestline.findings.finding import Cure, Finding
 from nestline.nesting.placed import PlacedNest
 

@@ -11,10 +11,11 @@ from numpy.typing import NDArray
 
 from nestline.acts.expanding import expanded
 from nestline.document import edits
+from nestline.document.colors import color_figure
 from nestline.document.contrast import ratios
 from nestline.document.model import Head, PageObject
 from nestline.document.naming import labels_of
-from nestline.document.reading import Document, color_figure
+from nestline.document.reading import Document
 from nestline.errors import NestLineError
 from nestline.findings import said
 from nestline.findings.cures import cures_of

@@ -12,9 +12,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from nestline.document.colors import color_figure, tinted
 from nestline.document.lengths import Sides
 from nestline.document.model import PageObject
-from nestline.document.reading import Document, color_figure, tinted
+from nestline.document.reading import Document
 from nestline.errors import NestLineError
 from nestline.findings.finding import Box
 from nestline.outlines import placing

@@ -15,9 +15,10 @@ import pikepdf
 from pikepdf import Array, Dictionary, Name
 
 from nestline import rows as k
+from nestline.document.colors import color_figure, tinted
 from nestline.document.lengths import Length
 from nestline.document.model import LetterStroke, PageObject, Stroke
-from nestline.document.reading import Document, color_figure, tinted
+from nestline.document.reading import Document
 from nestline.fonts.library import Face
 from nestline.fonts.shaping import shape
 from nestline.nesting.glyphs import GlyphRun, Mark, column_rules, glyph_runs, marks, underlines

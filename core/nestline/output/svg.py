@@ -15,8 +15,9 @@ from typing import Literal
 from fontTools import subset
 
 from nestline import rows as k
+from nestline.document.colors import color_figure, tinted
 from nestline.document.model import LetterStroke, Line, PageObject, Stroke
-from nestline.document.reading import Document, color_figure, tinted
+from nestline.document.reading import Document
 from nestline.fonts.baked import fitted_features
 from nestline.fonts.library import Face
 from nestline.fonts.shaping import shape

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from functools import partial
 from typing import Any
 
@@ -9,6 +10,7 @@ from django.http import HttpResponse
 from django.utils.text import slugify
 from ninja import Router
 
+from assets.libraries import colors_for
 from documents import door
 from documents.routes.answers import json
 from documents.store import document_for, state_of
@@ -19,6 +21,7 @@ from documents.wire import (
     EndingsIn,
     FindingsOut,
     HoldsOut,
+    OfferedOut,
     StrainIn,
     StrainOut,
     TriedOut,
@@ -30,6 +33,7 @@ from documents.wire import (
 from doors.asked import Asked
 from doors.errors import ErrorOut
 from nestline.acts import offers
+from nestline.document.colors import offered
 from nestline.errors import NestLineError
 from nestline.findings.finding import KINDS, QUOTED
 from nestline.findings.strain import SHOWN, Strain, holds, strained, tries_under
@@ -79,6 +83,13 @@ def findings(request: Asked, document_id: int) -> HttpResponse:
 
 
 MOST_MARKS = 200
+
+
+@router.get("/{document_id}/colors", response={200: list[OfferedOut], 404: ErrorOut})
+def colors_of_teams(request: Asked, document_id: int) -> list[dict[str, str]]:
+    """Colours of the teams one is in that a document has not."""
+    colors = state_of(document_for(request.user.id, document_id, "see")).scene.document.head.colors
+    return [asdict(one) for one in offered(colors, colors_for(request.user.id))]
 
 
 @router.post("/{document_id}/cures", response={200: list[TriedOut], 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})

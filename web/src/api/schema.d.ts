@@ -780,6 +780,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/documents/{document_id}/colors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Colors Of Teams
+         * @description Colours of the teams one is in that a document has not.
+         */
+        get: operations["documents_routes_questions_colors_of_teams"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/documents/{document_id}/cures": {
         parameters: {
             query?: never;
@@ -2971,6 +2991,18 @@ export interface components {
             revision: number;
             /** Findings */
             findings: components["schemas"]["FindingOut"][];
+        };
+        /**
+         * OfferedOut
+         * @description A colour that a document has not: what it is called there, and whose it is, in words.
+         */
+        OfferedOut: {
+            /** Name */
+            name: string;
+            /** Said */
+            said: string;
+            /** Figure */
+            figure: string;
         };
         /**
          * TriedOut
@@ -5730,6 +5762,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_routes_questions_colors_of_teams: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OfferedOut"][];
                 };
             };
             /** @description Not Found */

@@ -93,7 +93,7 @@ export function Colors({
           style={{ background: color, borderColor: "rgb(0 0 0 / 0.2)" }}
         />
       ))}
-      <TeamColors known={all} onNamed={(name) => onChoose(name, true)} />
+      <TeamColors onNamed={(name) => onChoose(name, true)} />
       {value?.startsWith("#") && <NameColor figure={value} onNamed={(name) => onChoose(name, true)} />}
       <TypedColor key={figure} figure={figure} names={all.map(([name]) => name)} onChoose={onChoose} />
       <button
@@ -117,26 +117,19 @@ export function Colors({
   );
 }
 
-/** Colours of one's teams that the document has not yet: one that is chosen comes into it by its name, and by its team's, too, where
- * the document calls another colour so. */
-function TeamColors({ known, onNamed }: { known: [string, string][]; onNamed: (name: string) => void }) {
-  const libraries = useQuery({
-    queryKey: ["libraries"],
-    queryFn: () => answer(api.GET("/api/libraries")),
+/** Colours of one's teams that the document has not: one that is chosen comes into it by the name that it gets there. */
+function TeamColors({ onNamed }: { onNamed: (name: string) => void }) {
+  const id = useStore((s) => s.id);
+  const colors = useStore((s) => s.document?.colors);
+  const more = useQuery({
+    queryKey: ["colors", id, colors],
+    queryFn: () => answer(api.GET("/api/documents/{document_id}/colors", { params: { path: { document_id: id! } } })),
+    enabled: id !== null,
     staleTime: 60_000,
   }).data;
-  const figures = new Map(known.map(([name, figure]) => [name.toLowerCase(), figure.toLowerCase()]));
-  const more = (libraries ?? []).flatMap(({ name: team, colors }) =>
-    colors.flatMap(({ name, figure }) => {
-      const taken = [name, `${name}, ${team}`.slice(0, 80)];
-      const here = taken.map((one) => figures.get(one.toLowerCase()));
-      if (here.includes(figure.toLowerCase())) return [];
-      return [{ name: taken[here.indexOf(undefined)] ?? taken[1], said: `${name}, of ${team}`, figure, team }];
-    }),
-  );
-  return more.map(({ name, said, figure, team }) => (
+  return more?.map(({ name, said, figure }) => (
     <button
-      key={`${team} ${name}`}
+      key={name}
       title={said}
       aria-label={said}
       onClick={() =>
