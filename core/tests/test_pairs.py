@@ -29,6 +29,9 @@ class Pairs(unittest.TestCase):
                 "en",
                 "At 9.30 |p.‖m. on 12 |May the St. |Margaret's 47 |km run by J. ‖K. |Marlow costs 10 ‖000, see p. |31",
             ),
+            ("en", "Page |31, Part |II and chapters |4 of Henry |VIII at 7 |o’clock"),
+            ("de", "Kapitel |4 auf Seite |31, Heinrich |VIII."),
+            ("fr", "Chapitre |4, voie |2, Henri |IV"),
             ("en", "open 10–‖12 and 14 ‖– ‖16 |– or later"),
             ("de", "Am 3. |Mai um 10 |Uhr, z. ‖B. in Nr. |5 mit 12 |kg"),
             ("fr", "Le 3 |mai ‖: 10 |km ‖! « ‖Oui ‖» p. |5"),
@@ -70,6 +73,9 @@ class Pairs(unittest.TestCase):
             "Then 3 kites came",
             "a well-known hill",
             "It ends. But not",
+            "Then I went",
+            "the pages flew",
+            "Vitamin XL tablets",
             "May 1",
         ):
             self.assertEqual([p for p, g in parted(text, "en").items() if text != "May 1"], [], text)

@@ -17,13 +17,21 @@ from nestline.copy.compounds import joints
 
 UNITS = (
     "km/h km mm cm m kg mg g ml l h min s °C °F % ‰ € £ $ pt px em in ft lb oz mph kWh kW W V A GB MB kB kHz MHz Hz dpi am pm a.m. p.m. "
-    "Uhr Std. Min. Sek. Mio. Mrd. EUR USD GBP CHF"
+    "Uhr Std. Min. Sek. Mio. Mrd. EUR USD GBP CHF o'clock o’clock"
 ).split()
 TITLES = {
     "en": "Mr Mrs Ms Dr Prof St Sir Lady Rev Capt No Nos Fig p pp vol ch c ca Mt".split(),
     "de": "Hr Fr Herr Frau Dr Prof St Nr Abb S Bd Kap Art Abs ca Str".split(),
     "fr": "M MM Mme Mlle Dr Pr St Ste n° nos fig p pp vol chap art av".split(),
 }
+REFERENCES = {
+    "en": "page pages chapter chapters section part volume figure table plate note line item number room gate hall platform track route".split(),
+    "de": "Seite Seiten Kapitel Abschnitt Teil Band Heft Abbildung Tabelle Tafel Zeile Punkt Nummer Raum Zimmer Tor Halle Gleis Linie".split(),
+    "fr": "page pages chapitre chapitres section partie volume tome figure tableau planche note ligne numéro salle porte voie quai".split(),
+}
+"""What a figure behind it counts."""
+ROMAN = r"(?:[IVX]{2,6}|[VX])(?![^\W_])"
+"""Of a ruler's name; one alone may be a pronoun."""
 SHORT_WORDS = {
     "en": "a an the of to in on at by as is it or and but if so my we he I no for".split(),
     "de": "ein der die das den dem des und zu in im an am um so es er ich von mit auf bei".split(),
@@ -42,6 +50,7 @@ def _patterns(language: str) -> tuple[tuple[re.Pattern[str], int], ...]:
     units = "|".join(re.escape(unit) for unit in sorted(UNITS, key=len, reverse=True))
     base = language.split("-")[0].lower()
     titles = "|".join(re.escape(title) for title in TITLES.get(base, TITLES["en"]))
+    references = "|".join(f"[{word[0].upper()}{word[0]}]{word[1:]}" for word in REFERENCES.get(base, REFERENCES["en"]))
     held = [
         rf"(?<=\d){SPACES}(?=\d{{3}}(?!\d))",  # 10 000
         rf"(?<=\d){SPACES}?[–-]{SPACES}?(?=\d)",  # 10–12, 10 – 12
@@ -57,6 +66,8 @@ def _patterns(language: str) -> tuple[tuple[re.Pattern[str], int], ...]:
         rf"\b(?:{months}){SPACES}(?=\d{{1,4}}\b)",  # May 12
         rf"(?<![\w.])(?:{titles})\.?{SPACES}(?=[A-ZÄÖÜÉ\d])",  # St. Margaret's, p. 31
         rf"\b[A-ZÄÖÜÉ]\.{SPACES}(?=[A-ZÄÖÜÉ])",  # A. Marlow
+        rf"\b(?:{references}){SPACES}(?=\d|{ROMAN})",  # page 31, Part II
+        rf"\b[A-ZÄÖÜÉ][^\W\d_]+{SPACES}(?={ROMAN})",  # Henry VIII
         rf"{SPACES}(?=[–—]{SPACES})",  # no line begins with a dash
         r"(?<=[^\s\d–—])(?=[–—]\S)",
     ]
@@ -68,7 +79,7 @@ def parted(text: str, language: str) -> dict[int, int]:
     """The places in a text (the index of the letter that would begin a line) where what belongs together would be parted, and
     how much it does: rows.KEPT or rows.HELD."""
     found: dict[int, int] = {}
-    if not any(c.isdigit() or c in ".–—-«»!?:;" for c in text):
+    if not any(c.isdigit() or c in ".–—-«»!?:;IVX" for c in text):
         return found
     for place, grade in _places(text, language):
         found[place] = max(grade, found.get(place, k.NO_GRADE))
