@@ -19,6 +19,7 @@ sys.path[:0] = [str(ROOT / "core" / "tests")]
 
 from benchmarks.look import by_pixels, feet, ragged, worse_than_first_fit  # noqa: E402
 from benchmarks.sheets import CLASSES, LETTER, WORD_SPACES, set_by, sheets, sums  # noqa: E402
+from benchmarks.torn import torn  # noqa: E402
 from nestline import rows as k  # noqa: E402
 from nestline.copy.dummy import dummy_paragraphs  # noqa: E402
 from nestline.copy.hyphenation import Hyphenation, hyphen_places  # noqa: E402
@@ -254,6 +255,12 @@ def main() -> None:
         "| set by | lines | steps | wedges | hyphens | last words alone |",
         "| --- | --- | --- | --- | --- | --- |",
         *ragged(), "",
+        "## What belongs together", "",
+        "240 paragraphs of three languages, justified or ragged, with figures, dates, names and references sown in (`benchmarks/torn.py`). How many",
+        "lines begin inside a figure, a range or initials, and between others that belong together. Goals: none, and 1 per cent.", "",
+        "| set by | inside figures torn | others torn |",
+        "| --- | --- | --- |",
+        *torn(), "",
         "## Feet of columns", "",
         "80 frames of 3 or 4 columns with short paragraphs, two lines of each kept together.", "",
         "| set by | columns that go on | shorter than the others | end in a hyphen |",
