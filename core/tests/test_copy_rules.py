@@ -67,6 +67,87 @@ class LineEnds(unittest.TestCase):
         self.assertGreater(hyphens, 60)
         self.assertGreater(kerned, 60)
 
+    def test_a_line_of_several_looks_is_as_wide_as_each_part_of_it_shaped_alone(self) -> None:
+        compared = parted = 0
+        for seed in range(40):
+            dice = random.Random(f"looks {seed}")
+            words = dice.choices([*WORDS, "internationalization", "Wavering"], k=14)
+            runs = []
+            while words:
+                count = dice.randint(1, 3)
+                text = " ".join(words[:count])
+                words = words[count:]
+                # The space stands before a change of look, or behind it, or there is none.
+                space = dice.choice((" ", "", " ")) if words else ""
+                before = dice.random() < 0.5
+                runs += [
+                    {
+                        "text": text + (space if before else ""),
+                        "size": dice.choice([9, 14]),
+                        "slope": dice.choice(["normal", "italic"]),
+                    }
+                ]
+                if words and space and not before:
+                    words[0] = space + words[0]
+            p = shape_paragraph(
+                Paragraph.model_validate({"runs": runs, "hyphenate": True, "hang_punctuation": False}),
+                None,
+                "en",
+                FONTS,
+                {},
+            )
+            rows = p.rows
+            for _ in range(14):
+                first = dice.randrange(len(rows))
+                last = dice.randrange(first, min(first + 9, len(rows)))
+                wide = rows[last, k.X1] - rows[first, k.X0] + rows[first, k.CHANGE0] + rows[last, k.CHANGE1]
+                start, content, end = int(p.piece_start[first]), int(p.piece_content_end[last]), int(p.piece_end[last])
+                alone = 0.0
+                inside = [s for s in p.stretches if s.start < end and s.end > start]
+                for stretch in inside:
+                    begin, stop = max(start, stretch.start), min(end, stretch.end)
+                    part, seen = p.text[begin:stop], max(min(stop, content) - begin, 0)
+                    if rows[last, k.HYPHEN] == k.SET_HYPHEN and stop == end:
+                        part, seen = part + hyphen_of(stretch.face), seen + 1
+                    glyphs = shape(stretch.face, part, 0, len(part), "en", stretch.script).before(seen)
+                    alone += glyphs.width * stretch.scale
+                self.assertAlmostEqual(wide, alone, delta=1e-6, msg=(seed, p.text[start:end]))
+                compared += 1
+                parted += len(inside) > 1
+        self.assertGreater(compared, 400)
+        self.assertGreater(parted, 200)
+
+    def test_letters_run_backwards_at_every_odd_level(self) -> None:
+        # UAX #9: Latin in Hebrew is of level 2, Hebrew in that of level 3.
+        p = shaped(
+            "\u05e9\u05dc\u05d5\u05dd \u2066kite \u2067\u05e8\u05d5\u05d7 \u05d8\u05d5\u05d1\u05d4\u2069 day\u2069",
+            direction="rtl",
+        )
+        levels = {s.level for s in p.stretches}
+        self.assertLessEqual({1, 2, 3}, levels)
+        for stretch in p.stretches:
+            clusters = stretch.glyphs.clusters
+            if len(clusters) > 2:
+                self.assertEqual(bool(clusters[0] > clusters[-1]), stretch.level % 2 == 1, stretch.level)
+
+    def test_letters_set_apart_are_not_joined_whoever_sets_them_apart(self) -> None:
+        for of_paragraph, of_run, joined in (
+            (0, None, True),
+            (0, 0, True),
+            (0, 1.5, False),
+            (0, -0.2, False),
+            (1, None, False),
+            (1, 0, False),
+        ):
+            base = Paragraph.model_validate(
+                {
+                    "runs": [{"text": "office", **({} if of_run is None else {"tracking": of_run})}],
+                    "tracking": of_paragraph,
+                }
+            )
+            look = run_look(base.runs[0], paragraph_rules(base, None, "en").look)
+            self.assertEqual(look.joined, joined, (of_paragraph, of_run))
+
     def test_marks_hang_by_their_share(self) -> None:
         # Shares of our own (common practice: most of a point, some of a dash).
         for mark, share in (
@@ -257,6 +338,12 @@ class Rebreaking(unittest.TestCase):
                 len(text[a:b].replace("\u0301", "")) > 1 for a, b in zip(made.piece_start, made.piece_content_end)
             ]
             self.assertTrue((ink[np.array(several)] <= widest + 1e-6).all())
+            # Each takes as many letters as it can.
+            ends = set(p.piece_end.tolist())
+            for start, end in zip(made.piece_start.tolist(), made.piece_end.tolist(), strict=True):
+                after = end + 1 + (text[end + 1 : end + 2] == "\u0301")
+                if end not in ends:
+                    self.assertGreater(made.x[after] - made.x[start], widest - 2e-6, (seed, text[start:after]))
         self.assertIs(broken_to_fit(p, p.widest_piece), p)
         self.assertGreater(broken, 30)
         self.assertGreater(whole, 2)
@@ -407,9 +494,9 @@ class Slips(unittest.TestCase):
         (found,) = read_text("a.docx", out.getvalue()).paragraphs
         self.assertEqual("".join(run["text"] for run in found["runs"]), "10:00\tKites\u2028and string")
 
-    def test_lines_of_a_plain_file_are_paragraphs_but_where_empty_ones_part_them(self) -> None:
+    def test_lines_of_a_plain_file_are_paragraphs(self) -> None:
         for text, wanted in (
-            ("one\ntwo", ["one", "two"]), ("one\ntwo\n\nthree", ["one two", "three"]), ("one\n\ntwo", ["one", "", "two"]), ("one\ntwo\n\n", ["one", "two"]),
+            ("one\ntwo", ["one", "two"]), ("one\ntwo\n\nthree", ["one", "two", "", "three"]), ("one\n\ntwo", ["one", "", "two"]), ("one\ntwo\n\n", ["one", "two"]),
         ):  # fmt: skip
             found = ["".join(run["text"] for run in p["runs"]) for p in read_text("a.txt", text.encode()).paragraphs]
             self.assertEqual(found, wanted, text)

@@ -14,7 +14,8 @@ from odfdo import Document, Element, Header, List, ListItem, Paragraph, Style
 
 from nestline.acts import ActError
 from nestline.copy.dummy import PROSE, cut_to, dummy_paragraphs
-from nestline.copy.imports import TextError, read_text
+from nestline.copy.imported import TextError
+from nestline.copy.imports import read_text
 from nestline.outlines.path import from_svg
 from nestline.outlines.polygons import area_of
 from support import document, frame, nest_of, paragraph
@@ -61,9 +62,6 @@ class Files(unittest.TestCase):
             self.assertEqual(
                 text_of(read_text("a.txt", "Drachen für Ötzi\r\nzwei".encode(encoding))), ["Drachen für Ötzi", "zwei"]
             )
-
-    def test_text_wrapped_by_hand_is_unwrapped(self) -> None:
-        self.assertEqual(text_of(read_text("a.txt", b"one\ntwo\n\nthree\nfour")), ["one two", "three four"])
 
     def test_markdown(self) -> None:
         found = read_text(

@@ -18,6 +18,7 @@ from assets.libraries import router as libraries
 from assets.recipes import router as recipes
 from assets.shelf import router as shelf
 from assets.spelling import router as spelling
+from assets.texts import router as texts
 from documents.jobs_api import router as jobs
 from documents.models import Job
 from documents.reading_lengths import router as lengths
@@ -54,6 +55,7 @@ api.add_router("/recipes", recipes)
 api.add_router("/libraries", libraries)
 api.add_router("/lengths", lengths)
 api.add_router("/spelling", spelling)
+api.add_router("/texts", texts)
 api.add_router("/shelf", shelf)
 api.add_router("", assets)
 

@@ -1351,6 +1351,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/texts/left-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Left Out
+         * @description What of a text file stays behind when its words are brought as copy.
+         */
+        post: operations["assets_texts_left_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelf": {
         parameters: {
             query?: never;
@@ -3606,6 +3626,21 @@ export interface components {
             language: string;
             /** Word */
             word: string;
+        };
+        /** LeftOutOut */
+        LeftOutOut: {
+            /** Leftout */
+            leftOut: string[];
+        };
+        /**
+         * TextFileIn
+         * @description A text file, in base 64.
+         */
+        TextFileIn: {
+            /** Name */
+            name: string;
+            /** Content */
+            content: string;
         };
         /**
          * ShelfPicture
@@ -6889,6 +6924,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BetterOut"];
+                };
+            };
+        };
+    };
+    assets_texts_left_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextFileIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeftOutOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
                 };
             };
         };

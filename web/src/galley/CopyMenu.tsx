@@ -3,7 +3,7 @@ import { Dialog, DialogPanel, DialogTitle, Menu, MenuButton, MenuItem, MenuItems
 import type { Editor } from "@tiptap/react";
 import { ChevronDown } from "lucide-react";
 import { type ReactNode, useEffect, useRef, useState } from "react";
-import { act, post, type Schemas } from "../api/client";
+import { act, answer, api, post, type Schemas } from "../api/client";
 import type { Thing } from "../state/document";
 import { edit, say, shownScene, useStore } from "../state/store";
 import type { Spelling } from "./spelling";
@@ -23,8 +23,23 @@ export async function bringText(file: File, object: string, version: string, pla
   say(`Bringing “${file.name}” …`);
   const content = await base64(file);
   const done = await edit(act("bring-text", { object, version, name: file.name, content, plain }), "Bring text");
-  if (done) say(`“${file.name}” is the copy of this frame now. Undo brings back what it held.`);
+  if (done) {
+    const behind = await leftBehind(file.name, content);
+    say(`“${file.name}” is the copy of this frame now${behind}. Undo brings back what it held.`);
+  }
   return done;
+}
+
+/** What of a text file is no copy, as the end of what is said of bringing it. */
+export async function leftBehind(name: string, content: string): Promise<string> {
+  if (/\.txt$/i.test(name)) return "";
+  const what = await answer(api.POST("/api/texts/left-out", { body: { name, content } })).then(
+    (out) => out.leftOut,
+    () => [],
+  );
+  if (!what.length) return "";
+  const said = [what.slice(0, -1).join(", "), what[what.length - 1]].filter(Boolean).join(" and ");
+  return `, but for ${said}, which ${what.length === 1 && /^a /.test(said) ? "stays" : "stay"} behind`;
 }
 
 /** What else can be done with the copy: bring, dummy copy, find and replace, outlines. */

@@ -6,7 +6,7 @@ import { LANGUAGES } from "../sentence/CopyClause";
 import { edit, say, useStore } from "../state/store";
 import { askStates, chooseTranslation, stateSaid, useTranslating } from "../translating/translating";
 import { base64 } from "../api/base64";
-import { TEXT_FILES } from "./CopyMenu";
+import { leftBehind, TEXT_FILES } from "./CopyMenu";
 import { versionSaid } from "./versions";
 
 /** The versions of all copies: which is shown, another added, a text brought as one. */
@@ -173,10 +173,11 @@ function AddVersion({ taken, text, onClose }: { taken: string[]; text: string | 
     if (!chosen) return say("Choose a text file first.", "fault");
     if (chosen.size > 20_000_000) return say(`“${chosen.name}” is larger than 20 MB.`, "fault");
     onClose();
-    await edit(
-      act("bring-version", { copy: text, version, language, name: chosen.name, content: await base64(chosen) }),
-      `Bring ${versionSaid(version)}`,
-    );
+    const content = await base64(chosen);
+    const brought = act("bring-version", { copy: text, version, language, name: chosen.name, content });
+    if (!(await edit(brought, `Bring ${versionSaid(version)}`))) return;
+    const behind = await leftBehind(chosen.name, content);
+    if (behind) say(`“${chosen.name}” is ${versionSaid(version)} now${behind}.`);
   };
   return (
     <Sheet

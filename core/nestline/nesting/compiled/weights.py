@@ -56,6 +56,7 @@ HYPHEN_ON_HOLE = 5e8  # a hyphen was to fill the line, and did not: only where e
 LONE_COST = (
     500_000.0  # a last word alone looks like a slip: as dear as spaces of two and a half times their width, r = 2.6
 )
+STUB_COST = 5_000_000.0  # "smil- | ing." at a paragraph's end, more than a last word alone: dearer than the two loosest lines that are still filled (common practice: never)
 HYPHEN_AT_FOOT = (
     600_000.0  # a word that is not ended at the foot of a column: as dear as spaces of two and a half times their width
 )
@@ -222,8 +223,8 @@ def rag_cost(fit, before):
 
 @njit(cache=True)
 def demerits_of(weights, r, width, hyphen, grade, ladder, fit, fit_before, ends, lone, slot, across):
-    """What a line costs, given how ill its break is and what the line before it ends in; whether it `ends` the paragraph,
-    and is a `lone` word; `across` says that its last word goes on in its own band."""
+    """What a line costs, given how ill its break is and how many before it in a row end in a hyphen (`ladder`); whether it
+    `ends` the paragraph, and is a `lone` word, or with a hyphen before it the rest of one; `across` says that its last word goes on in its own band."""
     size = abs(r)
     badness = 100.0 * (size * size * size if size <= 1.0 else size * size)
     hole = r >= UNFILLED
@@ -255,6 +256,8 @@ def demerits_of(weights, r, width, hyphen, grade, ladder, fit, fit_before, ends,
             demerits += FAR_FITNESS
     if lone and weights.lone_word >= 0:
         demerits += FORBIDDEN if weights.lone_word > 0 else LONE_COST
+        if ladder > 0:
+            demerits += STUB_COST
     if slot >= weights.past_from:
         if not weights.goes_on:
             demerits += PAST_COST
