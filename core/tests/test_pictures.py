@@ -3,6 +3,7 @@
 import io
 import json
 import math
+import random
 import sys
 import unittest
 from pathlib import Path
@@ -543,6 +544,27 @@ class ContoursByHand(unittest.TestCase):
         svg = '<svg xmlns="http://www.w3.org/2000/svg" width="200" height="200"><rect x="50" y="50" width="100" height="100"/></svg>'
         made = self.done(self.raw(), "contour-from-svg", svg=svg)
         self.assertEqual(tuple(round(v) for v in self.area(made).bounds), (25, 25, 75, 75))
+
+    def test_an_svg_file_lies_as_it_was_drawn_or_is_centred_as_large_as_the_picture(self) -> None:
+        dice = random.Random(5)
+        for _ in range(20):
+            wide = dice.uniform(20, 400)
+            high = wide if dice.random() < 0.5 else wide * dice.choice([0.4, 1.8])
+            x, y, w, h = (
+                wide * dice.uniform(0, 0.4),
+                high * dice.uniform(0, 0.4),
+                wide * dice.uniform(0.2, 0.5),
+                high * dice.uniform(0.2, 0.5),
+            )
+            rectangle = f'<rect x="{x}" y="{y}" width="{w}" height="{h}"/>'
+            svg = f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide}" height="{high}">{rectangle}</svg>'
+            found = self.area(self.done(self.raw(), "contour-from-svg", svg=svg)).bounds
+            if wide == high:
+                wanted = [v * 100 / wide for v in (x, y, x + w, y + h)]
+            else:
+                half = [side * min(100 / w, 100 / h) / 2 for side in (w, h)]
+                wanted = [50 - half[0], 50 - half[1], 50 + half[0], 50 + half[1]]
+            np.testing.assert_allclose(found, wanted, atol=0.02)
 
     def test_a_hand_drawn_contour_is_kept_when_another_way_is_chosen(self) -> None:
         raw = self.done(self.raw(), "contour-by-hand")

@@ -93,7 +93,9 @@ class Copy(BrowserCase):
             word.add_picture(picture)
             word.save(str(Path(folder) / "times.docx"))
             self.page.get_by_label("Text file").set_input_files(str(Path(folder) / "times.docx"))
-            self.page.get_by_text("“times.docx” is the copy of this frame now, but for a picture, which stays behind.").wait_for()
+            self.page.get_by_text(
+                "“times.docx” is the copy of this frame now, but for a picture, which stays behind."
+            ).wait_for()
             self.settled()
             self.assertEqual(self.text(frame).rstrip(), "Noon\tThe long dragon")
             broken = Path(folder) / "broken.docx"
