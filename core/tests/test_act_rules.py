@@ -86,22 +86,23 @@ class Words(unittest.TestCase):
     def test_copy_is_split_at_any_letter_and_is_whole_when_put_together(self) -> None:
         paragraphs = [
             paragraph("Bring string", first_indent=9),
+            paragraph("to fly"),
             paragraph(""),
             {"runs": [{"text": "and "}, {"object": "o"}, {"text": "friends", "weight": 700}], "first_indent": 7},
         ]
-        lengths = [12, 0, 12]
+        lengths = [12, 6, 0, 12]
         for at in range(sum(lengths) + len(lengths)):
             first, second = split(paragraphs, at)
             shown = ["".join(r.get("text", "\ufffc") for r in p["runs"]) for p in (*first, *second)]
-            number = next(n for n in range(3) if at <= sum(lengths[: n + 1]) + n)
+            number = next(n for n in range(4) if at <= sum(lengths[: n + 1]) + n)
             begin = sum(lengths[:number]) + number
             inner = begin < at < begin + lengths[number]
             self.assertEqual(len(first), number + (at > begin), at)
-            self.assertEqual(len(first) + len(second), 3 + inner, at)
+            self.assertEqual(len(first) + len(second), 4 + inner, at)
             if inner:
                 shown[number : number + 2] = [shown[number] + shown[number + 1]]
                 self.assertEqual(second[0].get("first_indent", 0), 0, at)
-            self.assertEqual(shown, ["Bring string", "", "and \ufffcfriends"], at)
+            self.assertEqual(shown, ["Bring string", "to fly", "", "and \ufffcfriends"], at)
 
 
 class Placing(unittest.TestCase):
