@@ -21,7 +21,8 @@ from docx.shared import Mm, Pt
 from nestline.copy.dummy import dummy_paragraphs
 from nestline.copy.imported import Imported
 from nestline.copy.imports import read_text
-from support import cases
+from nestline.nesting.quality import rivers
+from support import cases, document, frame, nest_of, paragraph
 
 W = nsdecls("w")
 BOX = (
@@ -37,6 +38,15 @@ def words_of(found: Imported) -> list[str]:
 
 def lines_of(found: Imported) -> list[str]:
     return ["".join(r["text"] for r in p["runs"]) for p in found.paragraphs]
+
+
+def frame_report_lines(nest: Any) -> list[list[tuple[str, float]]]:
+    """By line its words, with where each begins."""
+    drawn, segments = nest.drawn, nest.copy.segments
+    lines: list[list[tuple[str, float]]] = [[] for _ in nest.records]
+    for x, record, segment in zip(drawn.x, drawn.record, drawn.segment, strict=True):
+        lines[record].append((nest.copy.text[segments.start[segment] : segments.end[segment]].strip(), float(x)))
+    return lines
 
 
 def saved(file: Any) -> bytes:
@@ -127,6 +137,33 @@ class OfWord(unittest.TestCase):
         file.add_paragraph("Come.")
         self.assertEqual(lines_of(read_text("a.docx", saved(file))), ["Mon\t9.00\tKites", "Tue", "Come."])
 
+    def test_cells_of_a_table_stand_below_one_another_and_make_no_river(self) -> None:
+        cells = [
+            ["9.30", "Gates", "the long fence"],
+            ["10.00", "Box kites", "upper field"],
+            ["12.00", "The long dragon", "tower"],
+            ["4 p.m.", "Prizes", ""],
+        ]
+        file = docx.Document()
+        table = file.add_table(len(cells), 3)
+        for across, row in enumerate(cells):
+            for down, word in enumerate(row):
+                table.cell(across, down).text = word
+        nest = nest_of(document([frame(width=400)], *read_text("a.docx", saved(file)).paragraphs)).nest
+        lines = frame_report_lines(nest)
+        self.assertEqual(len(lines), len(cells))
+        for column in range(3):
+            starts = {
+                round(x, 3)
+                for line, row in zip(lines, cells, strict=True)
+                for word, x in line
+                if row[column] and word == row[column].split()[0]
+            }
+            self.assertEqual(len(starts), 1, column)
+        self.assertEqual(rivers(nest), [])
+        spaced = [paragraph(" ".join([row[0], "\u2003\u2003", *row[1:]])) for row in cells]
+        self.assertTrue(len(rivers(nest_of(document([frame(width=400)], *spaced)).nest)) > 0, "what is no tab is seen")
+
     def test_what_stays_behind_is_said(self) -> None:
         file = docx.Document()
         self.assertEqual(read_text("a.docx", saved_with(file, "<w:r><w:t>Kite</w:t></w:r>")).left_out, [])
@@ -139,6 +176,12 @@ class OfWord(unittest.TestCase):
             ),
         )
         self.assertEqual((found.left_out, lines_of(found)), (["2 footnotes", "a picture", "a symbol"], ["Kite"]))
+        # A paragraph of pictures alone leaves none behind; one that is empty in the file stays.
+        picture = docx.Document()
+        picture.add_paragraph("Kite")
+        picture.add_paragraph("")
+        content = saved_with(picture, '<w:r><w:drawing><pic:pic xmlns:pic="urn:p"/></w:drawing></w:r>')
+        self.assertEqual(lines_of(read_text("a.docx", content)), ["Kite", ""])
 
     def test_letters_that_have_a_sign_of_their_own(self) -> None:
         inside = (

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import io
 from collections.abc import Iterator
+from dataclasses import dataclass
 from typing import Any
 
 import docx
@@ -47,9 +48,17 @@ def read_docx(content: bytes) -> Imported:
     return _Reader(docx.Document(io.BytesIO(content))).read()
 
 
+@dataclass(frozen=True)
+class _Block:
+    """A paragraph, or those of a row of a table, cell by cell, and which table's."""
+
+    paragraphs: list[Any]
+    table: int | None = None
+
+
 class _Reader:
     def __init__(self, file: Any) -> None:
-        self.file, self.out = file, Imported()
+        self.file, self.out, self.tables = file, Imported(), 0
         self.body_style = file.styles.default(WD_STYLE_TYPE.PARAGRAPH)  # of paragraphs that name none
 
     def read(self) -> Imported:
@@ -59,14 +68,16 @@ class _Reader:
 
     # Blocks: paragraphs, wherever they stand
 
-    def _blocks(self, holder: Any) -> Iterator[list[Any]]:
+    def _blocks(self, holder: Any) -> Iterator[_Block]:
         """Paragraphs in their order, those of one row of a table together."""
         for child in holder:
             if child.tag == qn("w:p"):
-                yield [child]
+                yield _Block([child])
             elif child.tag == qn("w:tbl"):
+                self.tables += 1
+                table = self.tables
                 for row in _under(child, qn("w:tr")):
-                    yield from self._row(row)
+                    yield from self._row(row, table)
             elif child.tag in THROUGH:
                 yield from self._blocks(child)
             elif child.tag == f"{CHOICE}AlternateContent":
@@ -74,37 +85,40 @@ class _Reader:
             elif child.tag == f"{MATHS}oMathPara":
                 self.out.missing["formula"] += 1
 
-    def _row(self, row: Any) -> Iterator[list[Any]]:
+    def _row(self, row: Any, table: int) -> Iterator[_Block]:
         cells = [list(self._blocks(cell)) for cell in _under(row, qn("w:tc"))]
-        if all(len(cell) <= 1 and all(len(block) == 1 for block in cell) for cell in cells):
-            yield [block[0] for cell in cells for block in cell]
+        if all(len(cell) == 1 and cell[0].table is None for cell in cells):
+            yield _Block([cell[0].paragraphs[0] for cell in cells], table)
         else:
             for cell in cells:
                 yield from cell
 
-    def _add(self, block: list[Any]) -> None:
+    def _add(self, block: _Block) -> None:
         boxes: list[Any] = []
-        first = self._paragraph(block[0])
+        behind = self.out.missing.total()
+        first = self._paragraph(block.paragraphs[0])
         heading = _level(first.style)
         if heading and min(heading, 3) not in self.out.looks:
             self.out.looks[min(heading, 3)] = {**_keeping(first.style), **_look_of(first.style)}
         rules = self._rules(first, heading)
-        runs: list[Raw] = []
-        for number, element in enumerate(block):
-            if number:
-                runs.append({"text": "\t"})
-            for run in self._runs(element, boxes):
-                text = self._text(run._r, boxes)
-                text = text.upper() if _in_capitals(run, first) else text
-                runs.append({"text": text, **self._letters(run, rules, heading)})
-        while len(block) > 1 and runs and not runs[-1]["text"].strip():
-            runs.pop()
-        self._scripts(runs)
-        if len(block) == 1 or runs:
-            self.out.add(runs, heading, "" if heading else self._listed(first), rules)
+        cells = [self._words(self._paragraph(element), rules, heading, boxes) for element in block.paragraphs]
+        if block.table is not None:
+            self.out.add_row(cells, block.table, rules)
+        elif any(run["text"] for run in cells[0]) or not (boxes or self.out.missing.total() > behind):
+            self.out.add(cells[0], heading, "" if heading else self._listed(first), rules)
         for box in boxes:
             for inside in self._blocks(box):
                 self._add(inside)
+
+    def _words(self, paragraph: Paragraph, rules: Raw, heading: int, boxes: list[Any]) -> list[Raw]:
+        runs: list[Raw] = []
+        for run in self._runs(paragraph._p, boxes):
+            text = self._text(run._r, boxes)
+            look = self._letters(run, rules, heading)
+            if script := look.pop("script", None):
+                text = scripted(text, script == "raised")
+            runs.append({"text": text.upper() if _in_capitals(run, paragraph) else text, **look})
+        return runs
 
     def _paragraph(self, element: Any) -> Paragraph:
         return Paragraph(element, self.file._body)
@@ -149,12 +163,6 @@ class _Reader:
             one for one in drawing.iter() if isinstance(one.tag, str) and one.tag.endswith(("}pic", "}imagedata"))
         ]
         self.out.missing["picture"] += sum(not any(box in one.iterancestors() for box in found) for one in pictures)
-
-    def _scripts(self, runs: list[Raw]) -> None:
-        for run in runs:
-            script = run.pop("script", None)
-            if script:
-                run["text"] = scripted(run["text"], script == "raised")
 
     # Looks
 

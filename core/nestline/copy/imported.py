@@ -10,6 +10,8 @@ from nestline.document.model import OBJECT
 from nestline.errors import NestLineError
 
 LINE_BREAK = "\u2028"
+LETTER, APART = 0.48, 1.0
+"""How wide a letter of a table is taken to be, and how far its columns stand apart, in ems."""
 Raw = dict[str, Any]
 RAISED = str.maketrans("0123456789+-=()n", "⁰¹²³⁴⁵⁶⁷⁸⁹⁺⁻⁼⁽⁾ⁿ")
 LOWERED = str.maketrans("0123456789+-=()", "₀₁₂₃₄₅₆₇₈₉₊₋₌₍₎")
@@ -29,6 +31,8 @@ class Imported:
     headings: set[int] = field(default_factory=set)
     looks: dict[int, Raw] = field(default_factory=dict)
     """What the styles of its headings look like in the file, by level."""
+    rows: list[tuple[int, Raw, list[int]]] = field(default_factory=list)
+    """Rows of its tables: which table's, the paragraph, how many letters are in each cell."""
     missing: Counter[str] = field(default_factory=Counter)
     """What of the file is no copy and stays behind (`OF_MANY`), and how much of it."""
 
@@ -41,6 +45,31 @@ class Imported:
         if listed:
             paragraph["list"] = {"kind": listed}
         self.paragraphs.append(paragraph)
+
+    def add_row(self, cells: list[list[Raw]], table: int, rules: Raw | None = None) -> None:
+        """A row of a table as a paragraph, its cells apart by tabs; nothing where all are empty."""
+        while cells and not "".join(run["text"] for run in cells[-1]).strip():
+            cells.pop()
+        if cells:
+            self.add(
+                [run for number, cell in enumerate(cells) for run in ([{"text": "\t"}] if number else []) + cell],
+                rules=rules,
+            )
+            self.rows.append((table, self.paragraphs[-1], [sum(len(run["text"]) for run in cell) for cell in cells]))
+
+    def align_rows(self) -> None:
+        """Cells of a table stand below one another: tabs lead as far as the longest of those before is wide, roughly."""
+        for table in {number for number, _, _ in self.rows}:
+            rows = [(paragraph, cells) for number, paragraph, cells in self.rows if number == table]
+            count = max(len(cells) for _, cells in rows)
+            widest = [
+                max((cells[place] for _, cells in rows if len(cells) > place), default=0) for place in range(count - 1)
+            ]
+            ems = [round(LETTER * letters + APART, 1) for letters in widest]
+            for paragraph, cells in rows:
+                stops = [{"at": f"{sum(ems[: place + 1]):.4g}em"} for place in range(len(cells) - 1)]
+                if stops:
+                    paragraph["tabs"] = stops
 
     def plain(self) -> list[Raw]:
         """The same words without any formatting."""

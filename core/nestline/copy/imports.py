@@ -43,6 +43,7 @@ def read_text(name: str, content: bytes) -> Imported:
         raise
     except Exception as error:  # libraries raise many kinds for broken files
         raise TextError(f"the file is broken and cannot be read ({type(error).__name__})") from None
+    found.align_rows()
     if sum(len(r["text"]) for p in found.paragraphs for r in p["runs"]) > MOST_LETTERS:
         raise TextError("the file holds more than two million letters")
     if not any(p["runs"] for p in found.paragraphs):
@@ -98,7 +99,8 @@ def _markdown(content: bytes) -> Imported:
 
     out = Imported()
     lists: list[str] = []
-    row: list[dict[str, Any]] | None = None
+    row: list[list[dict[str, Any]]] | None = None
+    tables = 0
     heading = 0
     for token in MarkdownIt("commonmark").enable("table").parse(_clean(_decoded(content))):
         if token.type in ("bullet_list_open", "ordered_list_open"):
@@ -118,15 +120,17 @@ def _markdown(content: bytes) -> Imported:
         elif token.type == "tr_open":
             row = []
         elif token.type == "tr_close":
-            out.add(row or [])
+            out.add_row(row or [], tables)
             row = None
+        elif token.type == "table_close":
+            tables += 1
         elif token.type == "inline":
             out.missing["picture"] += sum(one.type == "image" for one in token.children or [])
             runs = _markdown_runs(token.children or [])
             if row is None:
                 out.add(runs, heading, lists[-1] if lists else "")
             else:
-                row += [*([{"text": "\t"}] if row else []), *runs]
+                row.append(runs)
     return out
 
 

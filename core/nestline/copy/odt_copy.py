@@ -9,6 +9,7 @@ from __future__ import annotations
 import io
 import re
 from collections.abc import Iterator
+from dataclasses import dataclass
 from typing import Any
 
 from odfdo import Document
@@ -42,28 +43,39 @@ NOT_SEEN = (
 def read_odt(content: bytes) -> Imported:
     """A file's paragraphs. Raises whatever its library raises for broken files."""
     reader = _Reader(Document(io.BytesIO(content)))
-    for block, listed in reader.blocks(reader.file.body._xml_element, ""):
-        reader.add(block, listed)
+    for block in reader.blocks(reader.file.body._xml_element, ""):
+        reader.add(block)
     return reader.out
+
+
+@dataclass(frozen=True)
+class _Block:
+    """A paragraph and which list it is of, or those of a row of a table, cell by cell, and which table's."""
+
+    paragraphs: list[Any]
+    listed: str = ""
+    table: int | None = None
 
 
 class _Reader:
     def __init__(self, file: Any) -> None:
-        self.file, self.out = file, Imported()
+        self.file, self.out, self.tables = file, Imported(), 0
         self.looks: dict[tuple[str, str], Raw] = {}
 
-    def blocks(self, holder: Any, listed: str) -> Iterator[tuple[list[Any], str]]:
-        """Paragraphs in their order, those of one row of a table together, and which list each is of."""
+    def blocks(self, holder: Any, listed: str) -> Iterator[_Block]:
+        """Paragraphs in their order, those of one row of a table together."""
         for child in holder:
             tag = _tag(child)
             if tag in ("p", "h"):
-                yield [child], listed
+                yield _Block([child], listed)
             elif tag == "list":
                 yield from self.blocks(child, self._kind(child) or listed or "bullets")
             elif tag == "table":
+                self.tables += 1
+                table = self.tables
                 for row in child.iter(f"{TABLE}table-row"):
                     if next(row.iterancestors(f"{TABLE}table")) is child:
-                        yield from self._row(row)
+                        yield from self._row(row, table)
             elif tag in THROUGH:
                 yield from self.blocks(child, listed)
             elif tag == "frame":  # anchored to its page
@@ -72,45 +84,38 @@ class _Reader:
                 for box in boxes:
                     yield from self.blocks(box, "")
 
-    def _row(self, row: Any) -> Iterator[tuple[list[Any], str]]:
-        cells = [list(self.blocks(cell, "")) for cell in row if _tag(cell) in ("table-cell", "covered-table-cell")]
-        if all(len(cell) <= 1 and all(len(block) == 1 for block, _ in cell) for cell in cells):
-            if found := [block[0] for cell in cells for block, _ in cell]:
-                yield found, ""
+    def _row(self, row: Any, table: int) -> Iterator[_Block]:
+        cells = [list(self.blocks(cell, "")) for cell in row if _tag(cell) == "table-cell"]
+        if all(len(cell) <= 1 and all(block.table is None for block in cell) for cell in cells):
+            yield _Block([cell[0].paragraphs[0] if cell else None for cell in cells], "", table)
         else:
             for cell in cells:
                 yield from cell
 
-    def add(self, block: list[Any], listed: str) -> None:
-        first, boxes = block[0], []  # type: ignore[var-annotated]
-        name = first.get(f"{TEXT}style-name")
+    def add(self, block: _Block) -> None:
+        boxes: list[Any] = []
+        behind = self.out.missing.total()
+        first = next((one for one in block.paragraphs if one is not None), None)
+        if first is None:
+            return
         level = min(int(first.get(f"{TEXT}outline-level") or 1), 3) if _tag(first) == "h" else 0
-        rules = {k: v for k, v in self._look(name, "paragraph").items() if k != "script"}
+        rules = {k: v for k, v in self._look(first.get(f"{TEXT}style-name"), "paragraph").items() if k != "script"}
         if level:
             if level not in self.out.looks:
                 self.out.looks[level] = {**self._look(f"Heading_20_{level}", "paragraph", whole=True), **rules}
             rules = {k: v for k, v in rules.items() if k == "align"}
-        runs: list[Raw] = []
-        for number, element in enumerate(block):
-            runs += [{"text": "\t"}] if number else []
-            runs += self._runs(element, {}, boxes)
-        while len(block) > 1 and runs and not runs[-1]["text"].strip():
-            runs.pop()
-        for run in runs:
-            script = run.pop("script", None)
-            if script:
-                run["text"] = scripted(run["text"], script == "raised")
-            if run.get("weight") == rules.get("weight", 400):
-                run.pop("weight")
-            if run.get("slope") == rules.get("slope", "normal"):
-                run.pop("slope")
-        if listed:
+        elif block.listed:
             rules = {k: v for k, v in rules.items() if k not in ("indent", "first_indent")}
-        if len(block) == 1 or runs:
-            self.out.add(runs, level, "" if level else listed, rules)
+        cells = [
+            [] if one is None else [_told(run, rules) for run in self._runs(one, {}, boxes)] for one in block.paragraphs
+        ]
+        if block.table is not None:
+            self.out.add_row(cells, block.table, rules)
+        elif any(run["text"] for run in cells[0]) or not (boxes or self.out.missing.total() > behind):
+            self.out.add(cells[0], level, "" if level else block.listed, rules)
         for box in boxes:
-            for inside, of in self.blocks(box, ""):
-                self.add(inside, of)
+            for inside in self.blocks(box, ""):
+                self.add(inside)
 
     # Words
 
@@ -171,6 +176,17 @@ class _Reader:
         if style is None:
             return ""
         return "numbers" if style.get_element("text:list-level-style-number") is not None else "bullets"
+
+
+def _told(run: Raw, rules: Raw) -> Raw:
+    """A run by what it has otherwise than its paragraph, superior and inferior figures by their own letters."""
+    run = dict(run)
+    if script := run.pop("script", None):
+        run["text"] = scripted(run["text"], script == "raised")
+    for name, usual in (("weight", 400), ("slope", "normal")):
+        if run.get(name) == rules.get(name, usual):
+            run.pop(name)
+    return run
 
 
 def _tag(node: Any) -> str:

@@ -128,7 +128,8 @@ class Gap:
 
 
 def wide_gaps(nest: FrameNest) -> list[Gap]:
-    """The gaps between words that are wide enough to be part of a river, in the order of their records."""
+    """The gaps between words that are wide enough to be part of a river, in the order of their records. Where a tab leads is no
+    gap: columns are meant to stand below one another."""
     drawn, c, s = nest.drawn, nest.copy, nest.copy.segments
     if len(drawn.x) < 2:
         return []
@@ -139,7 +140,9 @@ def wide_gaps(nest: FrameNest) -> list[Gap]:
     letters = np.maximum(c.letters[end] - c.letters[start] - 1, 0)
     right = x + (c.x[end] - c.x[start]) * nest.factors[record] + letters * nest.tracks[record]
     space = _spaces_of(nest)[record]
-    wide = (record[1:] == record[:-1]) & (x[1:] - right[:-1] >= RIVER_GAP * space[:-1] - 1e-9) & (space[:-1] > 0)
+    tabs = np.append(0, np.cumsum([letter == "\t" for letter in c.text]))
+    led = tabs[np.maximum(start[1:], end[:-1])] > tabs[np.minimum(start[1:], end[:-1])]
+    wide = ~led & (record[1:] == record[:-1]) & (x[1:] - right[:-1] >= RIVER_GAP * space[:-1] - 1e-9) & (space[:-1] > 0)
     return [
         Gap(int(r), float(a), float(b))
         for r, a, b in zip(record[:-1][wide], right[:-1][wide], x[1:][wide], strict=True)
