@@ -14,8 +14,8 @@ from jsonschema import Draft202012Validator
 
 from nestline.document import edits, lengths, limits
 from nestline.document.beginning import begun
-from nestline.document.colors import BUILT_IN_COLORS, LONGEST, color_figure, offered, tinted
-from nestline.document.contrast import contrast
+from nestline.document.colors import BUILT_IN_COLORS, LONGEST, called, color_figure, offered, tinted, typed_color
+from nestline.document.contrast import contrast, enough
 from nestline.document.lengths import Length, LengthError, Sides
 from nestline.document.model import FIGURES_OF_KIND, Head, Outline, Picture, StretchLimits, Subject
 from nestline.document.schema import defaults, document_schema
@@ -52,6 +52,44 @@ class Touched(unittest.TestCase):
 NAMES = st.sampled_from(["sea", "Sea", "ink", "Sand", "Sea, Coast", "sea, coast 2", "S" * 58])
 FIGURES = st.sampled_from(["#0af", "#00aaff", "#00AAFF", "#1a1a1a", "#123456"])
 OTHERS = st.lists(st.tuples(NAMES, FIGURES, st.sampled_from(["Coast", "Hill", "T" * 60])), max_size=8)
+
+
+class Typed(unittest.TestCase):
+    def test_colours_as_people_write_them(self) -> None:
+        # CMYK by the plain conversion of CSS Color 5 (from memory): r = 255 · (1 − min(1, c · (1 − k) + k)).
+        colors = {"Straw": "#f6e3b4", "12 34": "#123456"}
+        for text, wanted in (
+            ("#1d3a33", "#1d3a33"), ("1D3A33", "#1d3a33"), ("fc0", "#ffcc00"), ("rgb(29, 58, 51)", "#1d3a33"), ("29 58 51", "#1d3a33"),
+            ("100% 0% 0%", "#ff0000"), ("0 100 100 0", "#ff0000"), ("cmyk(0 0 0 100)", "#000000"), ("50 % 0 % 0 % 0 %", "#80ffff"),
+            ("straw", "Straw"), (" INK ", "ink"), ("12 34", "12 34"), ("red", None), ("300 0 0", None), ("0 0 0 120", None), ("0 -1 0", None), ("1 2", None),
+            ("", None), ("rgb(1 2 3 4 5)", None), ("0,5 0 0", "#010000"),
+        ):  # fmt: skip
+            self.assertEqual(typed_color(text, colors), wanted, text)
+
+    @given(st.tuples(*[st.integers(0, 255)] * 3))
+    def test_whatever_is_typed_of_one_colour_is_that(self, rgb: tuple[int, int, int]) -> None:
+        figure = "#" + "".join(f"{part:02x}" for part in rgb)
+        black = 1 - max(rgb) / 255
+        inks = [0.0 if black == 1 else 100 * (1 - part / 255 - black) / (1 - black) for part in rgb]
+        for text in (
+            figure,
+            figure[1:].upper(),
+            "{} {} {}".format(*rgb),
+            "cmyk({} {} {} {})".format(*inks, 100 * black),
+        ):
+            self.assertEqual(typed_color(text, {}), figure, text)
+        self.assertEqual(called([part / 255 for part in rgb], {"Mine": figure}), "Mine")
+
+    def test_enough_to_be_read(self) -> None:
+        for ratio, said in (
+            (21, "any size"),
+            (4.5, "any size"),
+            (4.49, "large"),
+            (3, "large"),
+            (2.99, "too little"),
+            (1, "too little"),
+        ):
+            self.assertIn(said, enough(ratio), ratio)
 
 
 class OfOthers(unittest.TestCase):

@@ -155,6 +155,24 @@ class FindingOut(Schema):
     shown: Literal["words", "line", "nothing"]
 
 
+class TypedColorIn(Schema):
+    """A colour as it is typed, and the object whose copy is to have it."""
+
+    text: str = Field(max_length=200)
+    object: str | None = None
+
+
+class ReadColorOut(Schema):
+    """What a typed colour comes to, a name or #rrggbb, and how well copy of it is read where it stands (1 to 21): `said` in words,
+    `poor` where it is too little. None where there is nothing to tell."""
+
+    color: str | None
+    contrast: float | None
+    behind: str | None
+    said: str | None
+    poor: bool
+
+
 class OfferedOut(Schema):
     """A colour that a document has not: what it is called there, and whose it is, in words."""
 

@@ -94,6 +94,33 @@ class Hands(BrowserCase):
         page.get_by_role("button", name="from the page").wait_for()
         self.assertEqual(self.state("document.pages[0].objects[1].fill.color"), "#3a7bd5")
 
+    def test_a_colour_is_typed_as_people_write_it_and_how_well_it_is_read_is_told_where_it_stands(self) -> None:
+        page = self.page
+        back = {"id": "b", "x": 40, "y": 40, "width": 300, "height": 300, "fill": {"color": "#102030"}}
+        frame = {"id": "f", "x": 60, "y": 60, "width": 200, "height": 100, "frame": {"copy": "c"}}
+        copies = {
+            "c": {
+                "versions": {"en": {"language": "en", "paragraphs": [{"runs": [{"text": "Fly"}], "color": "#ffffff"}]}}
+            }
+        }
+        pages = [{"width": 400, "height": 400, "objects": [back, frame]}]
+        self.open_raw(
+            {"format": "nest-line", "version": 1, "copies": copies, "pages": pages, "colors": {"night": "#102030"}}
+        )
+        page.evaluate("nestLine.store.setState({ selected: 'f', others: [] })")
+        self.part("color")
+        page.get_by_text("16.5 : 1 on night, enough for any size").wait_for()  # by WCAG's formula, by hand
+        field = page.get_by_role("textbox", name="Colour by name, hex, RGB or CMYK")
+        field.fill("0 0 0 90")
+        field.press("Enter")
+        page.get_by_text("too little to be read").wait_for()
+        self.assertEqual(self.state("document.copies.c.versions.en.paragraphs[0].color"), "#1a1a1a")
+        field.fill("nonsense")
+        page.wait_for_function("document.querySelector('[aria-label^=\"Colour by name\"]').ariaInvalid === 'true'")
+        field.press("Enter")
+        self.settled()
+        self.assertEqual(self.state("document.copies.c.versions.en.paragraphs[0].color"), "#1a1a1a")
+
     def test_pages_are_dragged_in_their_strip(self) -> None:
         page = self.page
         self.draw("Rectangle", (60, 60), (260, 200))

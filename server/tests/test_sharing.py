@@ -35,6 +35,7 @@ NEEDS: dict[tuple[str, str], tuple[str, Any]] = {
     ("POST", "/why"): ("see", {"page": 0, "at": [50, 50]}),
     ("GET", "/findings"): ("see", None),
     ("GET", "/colors"): ("see", None),
+    ("POST", "/colors/read"): ("see", {"text": "ink", "object": "f"}),
     ("POST", "/cures"): ("see", {"base": 1, "kind": "pale", "object": "f", "page": 0}),
     ("POST", "/strain"): ("see", {"by": 30}),
     ("GET", "/strain/pictures"): ("see", None),

@@ -11,8 +11,8 @@ from nestline.acts.acting import ActError, Acting, Given, act, fresh
 from nestline.acts.completing import chain_put
 from nestline.copy.styles import Rules, paragraph_rules
 from nestline.document import lengths, recipes
-from nestline.document.colors import color_figure, tinted
-from nestline.document.contrast import Rgb, contrast
+from nestline.document.colors import called, color_figure, tinted
+from nestline.document.contrast import ENOUGH, Rgb, contrast
 from nestline.document.edits import Operation, Raw
 from nestline.document.model import Head, PageObject, Paragraph
 from nestline.errors import NestLineError
@@ -241,7 +241,7 @@ def readable_on(at: Acting, thing: PageObject) -> str | None:
     style = head.styles.get("Body")
     own = color_figure(head, (style.color if style and style.color else "ink"))
     behind = lies_behind(at, thing)
-    if contrast(own, behind) >= 4.5:
+    if contrast(own, behind) >= ENOUGH:
         return None
     return max(("ink", "paper"), key=lambda name: contrast(color_figure(head, name), behind))
 
@@ -260,6 +260,14 @@ def lies_behind(at: Acting, thing: PageObject) -> Rgb:
         if other.picture is not None:
             behind = _over_picture(behind, at, other)
     return _over(behind, head, thing) if thing.paint else behind
+
+
+def behind_said(at: Acting, thing: PageObject, behind: Rgb) -> str:
+    """What lies behind copy in an object, in words: the sheet, a colour by its name, or what it is."""
+    head = at.document.head
+    bare = at.document.pages[at.document.page_of[thing.id]].sheet.background is None
+    name = called(behind, head.colors)
+    return "the sheet" if bare and behind == (1.0, 1.0, 1.0) else name or "what lies behind it"
 
 
 def _over(behind: Rgb, head: Head, thing: PageObject) -> Rgb:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+import re
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import count
 
@@ -24,6 +25,41 @@ def tinted(rgb: tuple[float, float, float], tint: float) -> tuple[float, float, 
     """A colour mixed with white: tint 100 is the colour, 0 is white."""
     share = tint / 100
     return tuple(1 - (1 - c) * share for c in rgb)  # type: ignore[return-value]
+
+
+_FIGURE = re.compile(r"(-?\d+(?:[.,]\d+)?)\s*(%?)")
+
+
+def typed_color(text: str, colors: Mapping[str, str]) -> str | None:
+    """A colour as people write it: a name of the document's, #rgb or #rrggbb (with # or without), red, green and blue to 255 or in per cent,
+    or four figures of CMYK in per cent; its name or its figure #rrggbb, None where it is none. CMYK becomes RGB by the plain conversion
+    of CSS Color 5, "Converting CMYK Colors to sRGB": what is printed depends on paper and ink. CSS's own names are not taken: a document's
+    names are its own."""
+    said = text.strip().lower()
+    for name in (*colors, *BUILT_IN_COLORS):
+        if name.lower() == said:
+            return name
+    if found := re.fullmatch(r"#?([0-9a-f]{3}|[0-9a-f]{6})", said):
+        return _long(f"#{found[1]}")
+    figures = [(float(value.replace(",", ".")), bool(share)) for value, share in _FIGURE.findall(said)]
+    rest = re.sub(r"[\s,;/()]+", "", _FIGURE.sub("", said))
+    if len(figures) == 3 and rest in ("", "rgb"):
+        parts = [value * 2.55 if share else value for value, share in figures]
+        return _figure(parts) if all(0 <= part <= 255 for part in parts) else None
+    if len(figures) == 4 and rest in ("", "cmyk", "device-cmyk") and all(0 <= value <= 100 for value, _ in figures):
+        *inks, black = (value / 100 for value, _ in figures)
+        return _figure([255 * (1 - min(1.0, ink * (1 - black) + black)) for ink in inks])
+    return None
+
+
+def _figure(parts: Sequence[float]) -> str:
+    return "#" + "".join(f"{int(part + 0.5):02x}" for part in parts)
+
+
+def called(rgb: Sequence[float], colors: Mapping[str, str]) -> str | None:
+    """The name of a colour (its parts from 0 to 1) in a document, where it has one."""
+    figure = _figure([255 * part for part in rgb])
+    return next((name for name, own in {**colors, **BUILT_IN_COLORS}.items() if _long(own) == figure), None)
 
 
 @dataclass(frozen=True)

@@ -28,3 +28,14 @@ def ratios(a: Floats, b: Floats) -> Floats:
 def contrast(a: Rgb, b: Rgb) -> float:
     """The contrast of two colours, 1 to 21."""
     return float(ratios(np.array(a), np.array(b)))
+
+
+ENOUGH, ENOUGH_FOR_LARGE = 4.5, 3.0
+"""WCAG 2.2, 1.4.3 "Contrast (Minimum)": for copy of any size, and for large type."""
+
+
+def enough(ratio: float) -> str:
+    """Whether copy of this contrast can be read, in words."""
+    if ratio >= ENOUGH:
+        return "enough for any size"
+    return "enough for large type only" if ratio >= ENOUGH_FOR_LARGE else "too little to be read"

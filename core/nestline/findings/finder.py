@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from nestline.acts.expanding import expanded
 from nestline.document import edits
 from nestline.document.colors import color_figure
-from nestline.document.contrast import ratios
+from nestline.document.contrast import ENOUGH, ENOUGH_FOR_LARGE, ratios
 from nestline.document.model import Head, PageObject
 from nestline.document.naming import labels_of
 from nestline.document.reading import Document
@@ -31,8 +31,8 @@ from nestline.outlines import placing
 from nestline.remembering import remember
 from nestline.studio import Studio
 
-LARGE, LARGE_BOLD, LARGE_RATIO = 18.0, 14.0, 3.0
-"""Large type by WCAG 2.2: so many points, or so many where it is bold; and the contrast that it needs."""
+LARGE, LARGE_BOLD = 18.0, 14.0
+"""Large type by WCAG 2.2: so many points, or so many where it is bold."""
 ACROSS, DOWN = 13, 7
 """How many points each word is looked at in."""
 FINE, STEEP = ((41, 23), (181, 101)), 1.01
@@ -156,7 +156,7 @@ class Finder:
         hidden = covered > 0.5
         yield from _gathered("hidden", words, hidden, covered, None, np.max)
         stroked = np.array([look.stroke is not None for _, look in looks])[words.look]
-        for is_large, limit in ((False, least), (True, min(least, LARGE_RATIO) if least <= 4.5 else least)):
+        for is_large, limit in ((False, least), (True, min(least, ENOUGH_FOR_LARGE) if least <= ENOUGH else least)):
             pale = ~hidden & ~stroked & (large == is_large) & (told < limit)
             yield from _gathered("pale", words, pale, told, limit, np.min)
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from nestline.document.contrast import ENOUGH
 from nestline.document.edits import Operation
 
 Medium = Literal["print", "screen"]
@@ -38,7 +39,7 @@ KINDS = {
     for kind in (
         Kind("leftover", "Words left over", print=0, screen=0, least=False, unit="words", shown="nothing"),
         Kind("hidden", "Words under something", print=0.5, screen=0.5, least=False, unit="of a word"),
-        Kind("pale", "Words hard to read", print=4.5, screen=4.5, unit=": 1"),
+        Kind("pale", "Words hard to read", print=ENOUGH, screen=ENOUGH, unit=": 1"),
         Kind("cut-off", "Words off the page", print=0, screen=0, least=False, unit="pt"),
         Kind("small", "Small type", print=6.0, screen=8.25, unit="pt"),
         Kind(

@@ -22,18 +22,23 @@ from documents.wire import (
     FindingsOut,
     HoldsOut,
     OfferedOut,
+    ReadColorOut,
     StrainIn,
     StrainOut,
     TriedOut,
     TriesIn,
     TryOut,
+    TypedColorIn,
     WhyIn,
     WhyOut,
 )
 from doors.asked import Asked
 from doors.errors import ErrorOut
 from nestline.acts import offers
-from nestline.document.colors import offered
+from nestline.acts.acting import Acting
+from nestline.acts.own_copy import behind_said, lies_behind
+from nestline.document.colors import color_figure, offered, typed_color
+from nestline.document.contrast import ENOUGH_FOR_LARGE, contrast, enough
 from nestline.errors import NestLineError
 from nestline.findings.finding import KINDS, QUOTED
 from nestline.findings.strain import SHOWN, Strain, holds, strained, tries_under
@@ -90,6 +95,28 @@ def colors_of_teams(request: Asked, document_id: int) -> list[dict[str, str]]:
     """Colours of the teams one is in that a document has not."""
     colors = state_of(document_for(request.user.id, document_id, "see")).scene.document.head.colors
     return [asdict(one) for one in offered(colors, colors_for(request.user.id))]
+
+
+@router.post("/{document_id}/colors/read", response={200: ReadColorOut, 400: ErrorOut, 404: ErrorOut})
+def read_color(request: Asked, document_id: int, given: TypedColorIn) -> ReadColorOut:
+    """A colour as it is typed, and how well copy of it would be read in an object."""
+    state = state_of(document_for(request.user.id, document_id, "see"))
+    document = state.scene.document
+    color = typed_color(given.text, document.head.colors)
+    if color is None or given.object is None or given.object not in document.page_of:
+        return ReadColorOut(color=color, contrast=None, behind=None, said=None, poor=False)
+    with state.lock:
+        at = Acting(state.studio, document)
+        thing = at.stands(given.object)
+        behind = lies_behind(at, thing)
+    ratio = contrast(color_figure(document.head, color), behind)
+    return ReadColorOut(
+        color=color,
+        contrast=round(ratio, 2),
+        behind=behind_said(at, thing, behind),
+        said=enough(ratio),
+        poor=ratio < ENOUGH_FOR_LARGE,
+    )
 
 
 @router.post("/{document_id}/cures", response={200: list[TriedOut], 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})

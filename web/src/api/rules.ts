@@ -96,6 +96,10 @@ export const DEFAULTS = {
     "letters": 0
   }
 } as const;
+export const COLORS = {
+  "ink": "#1a1a1a",
+  "paper": "#ffffff"
+} as const;
 export const TIES = {
   "top": [
     "top",

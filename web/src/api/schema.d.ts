@@ -800,6 +800,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/documents/{document_id}/colors/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Color
+         * @description A colour as it is typed, and how well copy of it would be read in an object.
+         */
+        post: operations["documents_routes_questions_read_color"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/documents/{document_id}/cures": {
         parameters: {
             query?: never;
@@ -3023,6 +3043,33 @@ export interface components {
             said: string;
             /** Figure */
             figure: string;
+        };
+        /**
+         * ReadColorOut
+         * @description What a typed colour comes to, a name or #rrggbb, and how well copy of it is read where it stands (1 to 21): `said` in words,
+         *     `poor` where it is too little. None where there is nothing to tell.
+         */
+        ReadColorOut: {
+            /** Color */
+            color: string | null;
+            /** Contrast */
+            contrast: number | null;
+            /** Behind */
+            behind: string | null;
+            /** Said */
+            said: string | null;
+            /** Poor */
+            poor: boolean;
+        };
+        /**
+         * TypedColorIn
+         * @description A colour as it is typed, and the object whose copy is to have it.
+         */
+        TypedColorIn: {
+            /** Text */
+            text: string;
+            /** Object */
+            object?: string | null;
         };
         /**
          * TriedOut
@@ -5828,6 +5875,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OfferedOut"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_routes_questions_read_color: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedColorIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadColorOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */

@@ -1,15 +1,15 @@
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { answer, api } from "../api/client";
-import { DEFAULTS } from "../api/rules";
+import { COLORS, DEFAULTS } from "../api/rules";
 import type { Plain } from "../api/client";
 import type { Fill, Stroke } from "../state/document";
 import { edit, keepTried, tryOut, useStore } from "../state/store";
 import { shown } from "../state/units";
 import { LengthField } from "./LengthField";
 import { Pipette } from "lucide-react";
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { pixelPressed } from "../bench/pipette";
-import { colorsUsed, contrast, typedColor } from "../state/colors";
+import { colorsUsed } from "../state/colors";
 import { Choice, Part } from "./Part";
 import { Slider } from "./Slider";
 
@@ -21,11 +21,7 @@ export function colorSaid(
   if (!color.startsWith("#")) return color;
   const long = (figure: string) =>
     (figure.length === 4 ? `#${[...figure.slice(1)].map((c) => c + c).join("")}` : figure).toLowerCase();
-  return (
-    Object.entries({ ink: "#1a1a1a", paper: "#ffffff", ...named }).find(
-      ([, figure]) => long(figure) === long(color),
-    )?.[0] ?? color
-  );
+  return Object.entries({ ...COLORS, ...named }).find(([, figure]) => long(figure) === long(color))?.[0] ?? color;
 }
 
 /** A fill in words: its tint, its colour, and how opaque it is. */
@@ -59,21 +55,21 @@ export const PATTERNS: Record<"none" | "dashed" | "dotted", Pick<Stroke, "dash" 
   dotted: { dash: ["0em", "2.5em"], cap: "round" },
 };
 
-/** Colours by name, those the document uses first; one typed, or taken from the page. With `on`, what lies behind, its contrast
- * is said. */
+/** Colours by name, those the document uses first; one typed, or taken from the page. With the object whose copy it is of, its
+ * contrast is said. */
 export function Colors({
   value,
-  on,
+  of,
   onChoose,
 }: {
   value: string | null;
-  /** What lies behind, in words and as a colour. */
-  on?: { said: string; color: string } | null;
+  /** The object whose copy has it. */
+  of?: string;
   onChoose: (color: string, done: boolean) => void;
 }) {
   const open = useStore((s) => s.document);
   const all = useMemo(() => {
-    const named: Record<string, string> = { ink: "#1a1a1a", paper: "#ffffff", ...open?.colors };
+    const named: Record<string, string> = { ...COLORS, ...open?.colors };
     const used = colorsUsed({ pages: open?.pages, copies: open?.copies, styles: open?.styles });
     // Ordered once for a look at them: what is chosen does not move.
     return Object.entries(named).sort(([a], [b]) => (used.get(b) ?? 0) - (used.get(a) ?? 0));
@@ -112,7 +108,7 @@ export function Colors({
           onChange={(e) => onChoose(e.currentTarget.value, true)}
         />
       </label>
-      {on && value && <Contrast color={figure} on={on} />}
+      {of && value && <Contrast color={value} of={of} />}
     </div>
   );
 }
@@ -143,14 +139,30 @@ function TeamColors({ onNamed }: { onNamed: (name: string) => void }) {
   ));
 }
 
-/** The ratio of a colour to what lies behind it, and whether that is enough to be read (WCAG 2.2). */
-function Contrast({ color, on }: { color: string; on: { said: string; color: string } }) {
-  const ratio = contrast(color, on.color);
-  const enough =
-    ratio >= 4.5 ? "enough for any size" : ratio >= 3 ? "enough for large type only" : "too little to be read";
+/** What a typed colour is, and how well copy of it is read in an object. */
+async function colorRead(text: string, object?: string) {
+  const id = useStore.getState().id!;
+  return answer(
+    api.POST("/api/documents/{document_id}/colors/read", {
+      params: { path: { document_id: id } },
+      body: { text, object },
+    }),
+  );
+}
+
+/** The ratio of a colour to what lies behind it, and whether that is enough to be read. */
+function Contrast({ color, of }: { color: string; of: string }) {
+  const revision = useStore((s) => s.revision);
+  const read = useQuery({
+    queryKey: ["contrast", of, color, revision],
+    queryFn: () => colorRead(color, of),
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+  }).data;
+  if (!read || read.contrast === null) return null;
   return (
-    <p className={`w-full text-xs ${ratio < 3 ? "text-coral-text" : "text-soft"}`} role="note">
-      <b className="tabular-nums">{ratio.toFixed(1)} : 1</b> on {on.said}, {enough}
+    <p className={`w-full text-xs ${read.poor ? "text-coral-text" : "text-soft"}`} role="note">
+      <b className="tabular-nums">{read.contrast.toFixed(1)} : 1</b> on {read.behind}, {read.said}
     </p>
   );
 }
@@ -166,25 +178,37 @@ function TypedColor({
   onChoose: (color: string, done: boolean) => void;
 }) {
   const [text, setText] = useState(figure);
-  const read = (typed: string) =>
-    names.find((name) => name.toLowerCase() === typed.trim().toLowerCase()) ?? typedColor(typed);
-  const keep = () => {
-    const color = read(text);
-    if (color && color !== figure) onChoose(color, true);
+  const [none, setNone] = useState(false);
+  const asked = useRef(0);
+  const there = useRef(true);
+  useEffect(() => {
+    there.current = true;
+    return () => void (there.current = false);
+  }, []);
+  const choose = (color: string | null, done: boolean) => {
+    setNone(color === null);
+    if (color && (done ? color !== figure : there.current)) onChoose(color, done);
   };
+  const read = async (typed: string, done: boolean) => {
+    const mine = ++asked.current;
+    // What is written as it is stored needs no reading.
+    if (names.includes(typed) || /^#[0-9a-f]{6}$/.test(typed)) return choose(typed, done);
+    const color = (await colorRead(typed).catch(() => null))?.color ?? null;
+    if (mine === asked.current) choose(color, done);
+  };
+  const keep = () => void (text !== figure && read(text, true));
   return (
     <input
       className="field w-36 py-0.5 tabular-nums"
       aria-label="Colour by name, hex, RGB or CMYK"
       title="A name, #1d3a33, 29 58 51, or four figures of CMYK in per cent"
-      aria-invalid={!read(text)}
+      aria-invalid={none}
       value={text}
       spellCheck={false}
       onFocus={(e) => e.target.select()}
       onChange={(e) => {
         setText(e.target.value);
-        const color = read(e.target.value);
-        if (color) onChoose(color, false);
+        void read(e.target.value, false);
       }}
       onKeyDown={(e) => e.key === "Enter" && keep()}
       onBlur={keep}
@@ -196,7 +220,7 @@ function TypedColor({
 function NameColor({ figure, onNamed }: { figure: string; onNamed: (name: string) => void }) {
   const named = useStore((s) => s.document?.colors) ?? {};
   const [name, setName] = useState("");
-  const taken = name.trim() in named || ["ink", "paper"].includes(name.trim());
+  const taken = name.trim() in named || name.trim() in COLORS;
   return (
     <form
       className="flex w-full gap-2 pt-1"

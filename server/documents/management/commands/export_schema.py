@@ -9,6 +9,7 @@ from typing import Any, get_args
 from django.core.management.base import BaseCommand
 
 from config.urls import api
+from nestline.document.colors import BUILT_IN_COLORS
 from nestline.document.model import CLEAR_BY_SIDE, TieEdge, edges_along
 from nestline.document.schema import defaults, document_schema, parts_as_written
 from nestline.findings.strain import GREATEST, LARGEST_TYPE, LEAST, TONGUES
@@ -46,7 +47,14 @@ def records_text() -> str:
 def rules_text() -> str:
     """What the client says of rules that a document does not name, and which it offers, as the core has it."""
     ties = {edge: edges_along(edge) for edge in get_args(TieEdge)}
-    known = {"DEFAULTS": defaults(), "TIES": ties, "CLEAR_BY_SIDE": CLEAR_BY_SIDE, "TONGUES": TONGUES, "STRAIN": STRAIN}
+    known = {
+        "DEFAULTS": defaults(),
+        "COLORS": BUILT_IN_COLORS,
+        "TIES": ties,
+        "CLEAR_BY_SIDE": CLEAR_BY_SIDE,
+        "TONGUES": TONGUES,
+        "STRAIN": STRAIN,
+    }
     lines = [f"export const {name} = {json.dumps(value, indent=2)} as const;\n" for name, value in known.items()]
     return (
         "/** Rules of the core that the client names (nestline.document). Written by `./nest schema`. */\n"
