@@ -53,7 +53,7 @@ def typed_color(text: str, colors: Mapping[str, str]) -> str | None:
 
 
 def _figure(parts: Sequence[float]) -> str:
-    return "#" + "".join(f"{int(part + 0.5):02x}" for part in parts)
+    return "#" + "".join(f"{int(round(part, 6) + 0.5):02x}" for part in parts)
 
 
 def called(rgb: Sequence[float], colors: Mapping[str, str]) -> str | None:
