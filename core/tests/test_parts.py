@@ -488,9 +488,15 @@ class Begun(unittest.TestCase):
         texts = [p["runs"][0]["text"] for p in with_words["copies"]["Copy 1"]["versions"]["en"]["paragraphs"]]
         self.assertEqual((texts, len(with_words["pages"][0]["objects"])), (["Fly", "high"], 1))
         for words in ("", " \n "):
-            empty = begun("T", "210mm", "297mm", "3mm", "mm", words=words)
+            empty = begun("T", "210mm", "297mm", None, "mm", words=words)
             self.assertEqual((empty["copies"], empty["pages"][0]["objects"]), ({}, []))
             studio().read(empty)
+
+    def test_what_is_printed_has_some_bleed_a_screen_none_and_what_is_said_holds(self) -> None:
+        for unit, points in (("mm", 8.504), ("in", 9), ("pt", 9), ("px", 0)):
+            page = studio().read(begun("T", f"9{unit}", f"9{unit}", None, unit)).pages[0].sheet
+            self.assertAlmostEqual(page.bleed.pt, points, places=2, msg=unit)
+        self.assertEqual(studio().read(begun("T", "9mm", "9mm", "0mm", "mm")).pages[0].sheet.bleed.pt, 0)
 
 
 class Contrast(unittest.TestCase):

@@ -42,7 +42,8 @@ class NewDocument(Schema):
     title: str = Field("", max_length=200)
     width: str = "210mm"
     height: str = "297mm"
-    bleed: str = "3mm"
+    bleed: str | None = None
+    """That which is usual for the unit where none is given: 3 mm, an eighth of an inch, none on a screen."""
     unit: Literal["pt", "mm", "cm", "in", "px", "pc"] = "mm"
     facing: bool = False
     words: str = Field("", max_length=400_000)

@@ -13,11 +13,16 @@ MARGIN_SHARE = 0.08
 """The same as a share of the page's smaller side."""
 
 
+BLEED = {"mm": "3mm", "cm": "3mm", "in": "0.125in", "pt": "9pt", "pc": "9pt"}
+"""What is printed is begun with, by the unit of its sheet (common practice); a screen has none."""
+
+
 def begun(
-    title: str, width: str, height: str, bleed: str, unit: str, *, facing: bool = False, words: str = ""
+    title: str, width: str, height: str, bleed: str | None, unit: str, *, facing: bool = False, words: str = ""
 ) -> dict[str, Any]:
-    """An empty document of one page, as JSON of the open format; lengths as they are written ("210mm"). Words, a paragraph a
-    line, stand in a frame within the page. Raises LengthError."""
+    """An empty document of one page, as JSON of the open format; lengths as they are written ("210mm"), and the bleed that is
+    usual where none is given. Words, a paragraph a line, stand in a frame within the page. Raises LengthError."""
+    bleed = BLEED.get(unit, "0px") if bleed is None else bleed
     page: dict[str, Any] = {"width": width, "height": height, "bleed": bleed, "objects": []}
     raw: dict[str, Any] = {
         "format": "nest-line", "version": 1, "title": title or "Untitled", "language": "en", "unit": unit,

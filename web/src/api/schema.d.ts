@@ -1877,11 +1877,8 @@ export interface components {
              * @default 297mm
              */
             height: string;
-            /**
-             * Bleed
-             * @default 3mm
-             */
-            bleed: string;
+            /** Bleed */
+            bleed?: string | null;
             /**
              * Unit
              * @default mm

@@ -10,25 +10,24 @@ type Unit = NonNullable<Schemas["NewDocument"]["unit"]>;
 
 /** The sheets that are begun with most. */
 const FIRST: { name: string; hint: string; body: Sheet }[] = [
-  { name: "A3 poster", hint: "297 × 420 mm", body: { width: "297mm", height: "420mm", bleed: "3mm", unit: "mm" } },
-  { name: "A4 sheet", hint: "210 × 297 mm", body: { width: "210mm", height: "297mm", bleed: "3mm", unit: "mm" } },
-  { name: "A5 flyer", hint: "148 × 210 mm", body: { width: "148mm", height: "210mm", bleed: "3mm", unit: "mm" } },
-  { name: "US Letter", hint: "8.5 × 11 in", body: { width: "8.5in", height: "11in", bleed: "0.125in", unit: "in" } },
-  { name: "Phone screen", hint: "390 × 844 px", body: { width: "390px", height: "844px", bleed: "0px", unit: "px" } },
+  { name: "A3 poster", hint: "297 × 420 mm", body: { width: "297mm", height: "420mm", unit: "mm" } },
+  { name: "A4 sheet", hint: "210 × 297 mm", body: { width: "210mm", height: "297mm", unit: "mm" } },
+  { name: "A5 flyer", hint: "148 × 210 mm", body: { width: "148mm", height: "210mm", unit: "mm" } },
+  { name: "US Letter", hint: "8.5 × 11 in", body: { width: "8.5in", height: "11in", unit: "in" } },
+  { name: "Phone screen", hint: "390 × 844 px", body: { width: "390px", height: "844px", unit: "px" } },
 ];
 
 interface Sheet {
   width: string;
   height: string;
-  bleed: string;
   unit: Unit;
 }
 
-/** What a ready sheet is begun with: print has some bleed, a screen none. */
-function sheetOf(width: string, height: string): Sheet {
-  const unit = (/[a-z]+$/.exec(width)?.[0] ?? "mm") as Unit;
-  return { width, height, unit, bleed: { mm: "3mm", in: "0.125in" }[unit as string] ?? "0px" };
-}
+const sheetOf = (width: string, height: string): Sheet => ({
+  width,
+  height,
+  unit: (/[a-z]+$/.exec(width)?.[0] ?? "mm") as Unit,
+});
 
 /** A new document: on a ready sheet in one press, or on one of its own size; with copy on it at once where some is given. */
 export function NewDialog({
