@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import base64
 import math
 import random
 import unittest
@@ -46,6 +47,22 @@ class Versions(unittest.TestCase):
         self.assertEqual(told, {"en-GB": None, "de": "en-GB", "fr": "de"})
         with self.assertRaisesRegex(ActError, "already"):
             done(raw, "rename-version", version="en", to="fr")
+
+    def test_a_text_is_brought_as_a_version_plain_or_as_it_looks(self) -> None:
+        content = base64.b64encode(b"Bring **string**").decode()
+        for plain, weights in ((True, [None]), (False, [None, 700])):
+            raw = document([frame()], paragraph("Kites", size=17))
+            given = {
+                "copy": "story",
+                "version": "de",
+                "language": "de",
+                "name": "a.md",
+                "content": content,
+                "plain": plain,
+            }
+            (made,) = done(raw, "bring-version", **given)["copies"]["story"]["versions"]["de"]["paragraphs"]
+            self.assertEqual([run.get("weight") for run in made["runs"]], weights)
+            self.assertEqual(made["size"], 17)
 
 
 class Words(unittest.TestCase):

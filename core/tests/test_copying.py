@@ -12,6 +12,7 @@ from docx.enum.text import WD_ALIGN_PARAGRAPH
 from docx.shared import Pt, RGBColor
 from odfdo import Document, Element, Header, List, ListItem, Paragraph, Style
 
+from nestline import rows as k
 from nestline.acts import ActError
 from nestline.copy.dummy import PROSE, cut_to, dummy_paragraphs
 from nestline.copy.imported import TextError
@@ -215,6 +216,17 @@ class ToOutlines(unittest.TestCase):
         self.assertAlmostEqual(area, own, delta=0.01 * own)
         self.assertNotIn("story", after["copies"])
         self.assertNotIn("frame", things(after)["f"])
+
+    def test_underlines_are_as_thick_and_as_deep_as_the_font_says(self) -> None:
+        raws = [document([frame()], paragraph("Kite", size=40, underline=underlined)) for underlined in (False, True)]
+        plain, lined = (things(done(raw, "copy-to-outlines", object="f"))["o1"] for raw in raws)
+        nest = nest_of(raws[1]).nest
+        metrics = nest.copy.paragraphs[0].stretches[0].face.metrics
+        wide = float(nest.copy.x[4] - nest.copy.x[0])
+        area = area_of(from_svg(lined["outline"]["d"])).area - area_of(from_svg(plain["outline"]["d"])).area
+        self.assertAlmostEqual(area / wide, metrics.underline_thickness * 40, delta=0.02)
+        foot = nest.records[0, k.BASELINE] + (metrics.underline_at + metrics.underline_thickness / 2) * 40
+        self.assertAlmostEqual(lined["y"] + lined["height"], foot, delta=0.02)
 
     def test_each_colour_is_an_object_and_no_word_is_lost(self) -> None:
         runs = [{"text": "Kite "}, {"text": "day", "color": "#ff0000"}]

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from PIL import Image, ImageDraw, ImageFilter
 from shapely.geometry import Point, Polygon, box
 
-from nestline.acts import expanded
+from nestline.acts import ActError, expanded
 from nestline.document import edits
 from nestline.document.model import Contour, Subject
 from nestline.errors import DocumentError, NestLineError
@@ -532,6 +532,14 @@ class ContoursByHand(unittest.TestCase):
         raw = self.done(self.raw(), "draw-contour", page=0, knots=knots)
         self.assertAlmostEqual(self.area(raw).area, 80 * 80, delta=0.5)
         self.assertEqual(tuple(round(v) for v in self.area(raw).bounds), (10, 10, 90, 90))
+        # Two points with curves between them have room; one has none.
+        lens = [
+            {"at": [110, 100], "after": [110, 60], "before": [110, 140]},
+            {"at": [190, 100], "before": [190, 60], "after": [190, 140]},
+        ]
+        self.assertGreater(self.area(self.done(self.raw(), "draw-contour", page=0, knots=lens)).area, 2000)
+        with self.assertRaisesRegex(ActError, "two points"):
+            self.done(self.raw(), "draw-contour", page=0, knots=lens[:1])
 
     def test_from_another_outline_and_from_an_svg_file(self) -> None:
         raw = self.raw()
