@@ -8,13 +8,16 @@ import random
 import unittest
 from typing import Any
 
+import numpy as np
+
+from nestline import rows as k
 from nestline.acts import ActError
 from nestline.acts.chaining import split
 from nestline.acts.offers import Allowed, endings
 from nestline.acts.styling import _restyled
 from nestline.document import edits
 from support import STORY, cases, document, frame, nest_of, paragraph, studio
-from test_acts import done, things
+from test_acts import done, given_look, outline, things
 from test_offers import acting, column
 from test_recipes import things as read_things
 from test_seen import seen
@@ -205,6 +208,47 @@ def corners(thing: Raw) -> list[tuple[float, float]]:
         (cx + c * (a - cx) - s * (b - cy), cy + s * (a - cx) + c * (b - cy))
         for a, b in ((x, y), (x + w, y), (x + w, y + h), (x, y + h))
     ]
+
+
+class Sizes(unittest.TestCase):
+    def test_a_frame_made_larger_is_the_same_picture_larger(self) -> None:
+        """Whatever of its copy is a length grows with it, in versions that are not shown, too."""
+        for seed in range(cases(12)):
+            dice = random.Random(seed)
+            rules = {
+                name: round(dice.uniform(0.2, most), 2)
+                for name, most in (
+                    ("tracking", 0.8),
+                    ("indent", 9),
+                    ("first_indent", 9),
+                    ("space_before", 6),
+                    ("space_after", 6),
+                )
+                if dice.random() < 0.7
+            }
+            size, factor = dice.choice([6, 8, 9]), dice.choice([0.8, 1.25, 1.4])
+            raw = document(
+                [frame(padding=0, height=500)],
+                paragraph(STORY, size=size, leading=size * 1.4, hang_punctuation=False, **rules), paragraph(STORY, size=size, leading=12),
+            )  # fmt: skip
+            after = done(raw, "scale", objects=["f"], factor=factor, about=[100, 100])
+            before, larger = nest_of(raw).nest, nest_of(after).nest
+            self.assertEqual(before.ranges.tolist(), larger.ranges.tolist(), (seed, rules))
+            wanted = [
+                [100 + (v - 100) * factor for v in row] for row in before.records[:, [k.BASELINE, k.LEFT]].tolist()
+            ]
+            for got, at in zip(larger.records[:, [k.BASELINE, k.LEFT]].tolist(), wanted, strict=True):
+                self.assertLess(math.dist(got, at), 0.02, (seed, rules))
+            spread = np.sort(before.drawn.x) * factor - 100 * (factor - 1)
+            self.assertLess(float(np.abs(np.sort(larger.drawn.x) - spread).max()), 0.05, (seed, rules))
+
+    def test_new_copy_is_the_largest_whole_size_of_which_six_letters_stand_in_a_line(self) -> None:
+        sizes = []
+        for width in range(14, 60, 2):
+            after = done(document([outline(width=width, height=60)]), "give-copy", object="a", version="en")
+            sizes.append(given_look(after).get("size", 11))
+        self.assertEqual(sizes, sorted(sizes))
+        self.assertTrue({5, 6, 7, 8, 9, 10, 11} <= set(sizes), sizes)
 
 
 class Recipes(unittest.TestCase):
