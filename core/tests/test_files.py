@@ -193,6 +193,14 @@ class OfWord(unittest.TestCase):
         found = read_text("a.docx", saved_with(docx.Document(), inside))
         self.assertEqual(lines_of(found), ["box\u2011kite\tam\u00adber\u2028m², H₂O, 1st STRASSE"])
 
+    def test_styles_that_are_based_on_each_other_end(self) -> None:
+        file = docx.Document()
+        one, other = (file.styles.add_style(name, WD_STYLE_TYPE.PARAGRAPH) for name in ("One", "Other"))
+        one.base_style, other.base_style, one.font.italic = other, one, True
+        file.add_paragraph("Kite", style="Other")
+        (found,) = read_text("a.docx", saved(file)).paragraphs
+        self.assertEqual(found, {"runs": [{"text": "Kite"}], "slope": "italic"})
+
     def test_lists_are_of_the_kind_that_the_file_says(self) -> None:
         file = docx.Document()
         numbering = file.part.numbering_part.element

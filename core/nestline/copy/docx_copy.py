@@ -7,18 +7,17 @@ they belong to), of content controls, of links and of what was inserted while ch
 from __future__ import annotations
 
 import io
-from collections.abc import Iterator
+import re
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
 import docx
 from docx.enum.style import WD_STYLE_TYPE
 from docx.oxml.ns import qn
-from docx.styles.style import BaseStyle, ParagraphStyle
-from docx.text.font import Font
+from docx.styles.style import ParagraphStyle
 from docx.text.paragraph import Paragraph
 from docx.text.parfmt import ParagraphFormat
-from docx.text.run import Run
 
 from nestline.copy.imported import LINE_BREAK, Imported, Raw, scripted
 
@@ -39,6 +38,8 @@ COUNTED = {
 ALIGNED = {
     "LEFT": "start", "START": "start", "CENTER": "center", "RIGHT": "end", "END": "end", "JUSTIFY": "justify",
 }  # fmt: skip
+VALUE = qn("w:val")
+MOST_BASES = 20
 LINKS = ("Hyperlink", "FollowedHyperlink")
 """Styles of letters that only say that there is a link."""
 
@@ -56,10 +57,28 @@ class _Block:
     table: int | None = None
 
 
+@dataclass(frozen=True)
+class _Style:
+    """What a style of the file says, with those that it is based on, up to that of all copy; `whole` with that, too."""
+
+    name: str
+    look: Raw
+    whole: Raw
+    keep: Raw
+    capitals: bool | None
+
+    @property
+    def level(self) -> int:
+        """Of a heading; 0 of what is none."""
+        number = self.name[8:] if self.name.startswith("Heading ") else ""
+        return 1 if self.name == "Title" else int(number) if number.isdigit() else 0
+
+
 class _Reader:
     def __init__(self, file: Any) -> None:
-        self.file, self.out, self.tables = file, Imported(), 0
-        self.body_style = file.styles.default(WD_STYLE_TYPE.PARAGRAPH)  # of paragraphs that name none
+        self.file, self.body, self.out, self.tables = file, file._body, Imported(), 0
+        self.kinds: dict[tuple[int | None, int], str] = {}
+        self.styles: dict[tuple[str | None, WD_STYLE_TYPE], _Style] = {}
 
     def read(self) -> Imported:
         for block in self._blocks(self.file.element.body):
@@ -97,10 +116,11 @@ class _Reader:
         boxes: list[Any] = []
         behind = self.out.missing.total()
         first = self._paragraph(block.paragraphs[0])
-        heading = _level(first.style)
+        style = self._style_of(first)
+        heading = style.level
         if heading and min(heading, 3) not in self.out.looks:
-            self.out.looks[min(heading, 3)] = {**_keeping(first.style), **_look_of(first.style)}
-        rules = self._rules(first, heading)
+            self.out.looks[min(heading, 3)] = {**style.keep, **{k: v for k, v in style.whole.items() if k != "script"}}
+        rules = self._rules(first, style)
         cells = [self._words(self._paragraph(element), rules, heading, boxes) for element in block.paragraphs]
         if block.table is not None:
             self.out.add_row(cells, block.table, rules)
@@ -112,27 +132,31 @@ class _Reader:
 
     def _words(self, paragraph: Paragraph, rules: Raw, heading: int, boxes: list[Any]) -> list[Raw]:
         runs: list[Raw] = []
-        for run in self._runs(paragraph._p, boxes):
-            text = self._text(run._r, boxes)
-            look = self._letters(run, rules, heading)
+        of_paragraph = self._style_of(paragraph)
+        for run, said in self._runs(paragraph._p, boxes):
+            own = self._style(run.style, WD_STYLE_TYPE.CHARACTER) if run.style else None
+            known = (said.pop("capitals", None), own.capitals if own else None, of_paragraph.capitals)
+            text, look = self._text(run, boxes), self._letters(said, own, rules, heading)
             if script := look.pop("script", None):
                 text = scripted(text, script == "raised")
-            runs.append({"text": text.upper() if _in_capitals(run, paragraph) else text, **look})
+            capitals = next((one for one in known if one is not None), False)
+            runs.append({"text": text.upper() if capitals else text, **look})
         return runs
 
     def _paragraph(self, element: Any) -> Paragraph:
-        return Paragraph(element, self.file._body)
+        return Paragraph(element, self.body)
 
     # Words
 
-    def _runs(self, holder: Any, boxes: list[Any]) -> Iterator[Run]:
+    def _runs(self, holder: Any, boxes: list[Any]) -> Iterator[tuple[Any, Raw]]:
+        """Runs that are seen, with what each says of its letters."""
         for child in holder:
             if child.tag == qn("w:r"):
                 if (ruby := child.find(qn("w:ruby"))) is not None:
                     yield from self._runs(ruby, boxes)
-                run = Run(child, self._paragraph(holder))
-                if not run.font.hidden:
-                    yield run
+                said = _letters_said(child)
+                if not said.pop("hidden", False):
+                    yield child, said
             elif child.tag in THROUGH:
                 yield from self._runs(child, boxes)
             elif child.tag == f"{MATHS}oMath" or child.tag == f"{MATHS}oMathPara":
@@ -166,47 +190,66 @@ class _Reader:
 
     # Looks
 
-    def _letters(self, run: Run, rules: Raw, heading: int) -> Raw:
-        look = _font_look(run.font)
-        if run.style is not None and run.style.name not in LINKS and (own := run._r.style) is not None and own:
-            look = {**_chain(run.style), **look}
+    def _style(self, name: str | None, kind: WD_STYLE_TYPE) -> _Style:
+        """A style by its id; the one of all copy, or of all letters, where none is named."""
+        if (known := self.styles.get((name, kind))) is None:
+            found, plain = self.file.part.get_style(name, kind), self.file.styles.default(kind)
+            bases = list(_based_on(found))
+            look, whole = _chain(_based_on(found, plain)), _chain(bases)
+            look.pop("capitals", None)
+            known = self.styles[name, kind] = _Style(
+                found.name or "", look, whole,
+                _keeping(bases if found.name != plain.name else []),
+                whole.pop("capitals", None),
+            )  # fmt: skip
+        return known
+
+    def _style_of(self, paragraph: Paragraph) -> _Style:
+        return self._style(paragraph._p.style, WD_STYLE_TYPE.PARAGRAPH)
+
+    def _letters(self, said: Raw, own: _Style | None, rules: Raw, heading: int) -> Raw:
+        look = dict(said)
+        if own is not None and own.name not in LINKS:
+            look = {**own.look, **look}
         if look.get("weight") == rules.get("weight", 400) or (heading and look.get("weight") == 700):
             look.pop("weight", None)
         if look.get("slope") == rules.get("slope", "normal"):
             look.pop("slope", None)
         return look
 
-    def _rules(self, paragraph: Paragraph, heading: int) -> Raw:
+    def _rules(self, paragraph: Paragraph, style: _Style) -> Raw:
         """What the file says of a paragraph, itself or by styles that say more than that of all copy."""
         found = _format_look(paragraph.paragraph_format)
-        if heading:
+        if style.level:
             return {k: v for k, v in found.items() if k == "align"}
-        style: Any = paragraph.style
-        found = {**_chain(style, self.body_style), **found}
+        found = {**style.look, **found}
         if self._listed(paragraph):
             found = {k: v for k, v in found.items() if k not in ("indent", "first_indent")}
-        keep = _keeping(style, self.body_style) | _keeping_of(paragraph.paragraph_format)
+        keep = style.keep | _keeping_of(paragraph.paragraph_format)
         return {**{k: v for k, v in found.items() if v not in (0, "start", "normal", 400, False)}, **keep}
 
     def _listed(self, paragraph: Paragraph) -> str:
-        name = (paragraph.style.name or "") if paragraph.style is not None else ""
-        numbers = None if paragraph._p.pPr is None else paragraph._p.pPr.numPr
+        name = self._style_of(paragraph).name
+        numbers: Any = None if paragraph._p.pPr is None else paragraph._p.pPr.numPr
         kind = "bullets" if name.startswith("List Bullet") else "numbers" if name.startswith("List Number") else ""
         if numbers is None:
             return kind
-        return self._kind(numbers) or kind or "bullets"
+        number, level = numbers.numId, numbers.ilvl
+        key = (None if number is None else int(number.val), 0 if level is None else int(level.val))
+        if key not in self.kinds:
+            self.kinds[key] = self._kind(*key)
+        return self.kinds[key] or kind or "bullets"
 
-    def _kind(self, numbers: Any) -> str:
-        """Which kind of list a paragraph's numbering is, by the part of the file that says so."""
-        if numbers.numId is None:
+    def _kind(self, numbers: int | None, level: int) -> str:
+        """Which kind of list a numbering is at a level, by the part of the file that says so."""
+        if numbers is None:
             return ""
-        level = numbers.ilvl.val if numbers.ilvl is not None else 0
         try:
             part = self.file.part.numbering_part.element
         except (KeyError, NotImplementedError):
             return ""
         for number in part.findall(qn("w:num")):
-            if number.get(qn("w:numId")) == str(numbers.numId.val):
+            if number.get(qn("w:numId")) == str(numbers):
                 wanted = number.find(qn("w:abstractNumId")).get(qn("w:val"))
                 for abstract in part.findall(qn("w:abstractNum")):
                     if abstract.get(qn("w:abstractNumId")) != wanted:
@@ -227,37 +270,30 @@ def _under(holder: Any, tag: str) -> Iterator[Any]:
             yield from _under(child, tag)
 
 
-def _level(style: BaseStyle | None) -> int:
-    name = (style.name or "") if style is not None else ""
-    return 1 if name == "Title" else int(name[8:]) if name.startswith("Heading ") and name[8:].isdigit() else 0
-
-
-def _in_capitals(run: Run, paragraph: Paragraph) -> bool:
-    """Whether letters are shown as capitals, by themselves or by the nearest style that says so."""
-    said = run.font.all_caps
-    for style in (run.style, paragraph.style):
-        while said is None and style is not None:
-            said, style = style.font.all_caps, style.base_style
-    return bool(said)
-
-
-def _font_look(font: Font) -> Raw:
-    """What is set on letters themselves; a colour of the file's theme is not."""
+def _letters_said(holder: Any) -> Raw:
+    """What a run, or a style, says of letters (its w:rPr): rules of the open format, and `capitals`, `hidden` and `script` (raised or
+    lowered); a colour of the file's theme is none."""
     look: Raw = {}
-    if font.size is not None:
-        look["size"] = round(font.size.pt, 2)
-    if font.color is not None and font.color.rgb is not None:
-        look["color"] = f"#{str(font.color.rgb).lower()}"
-    if font.bold is not None:
-        look["weight"] = 700 if font.bold else 400
-    if font.italic is not None:
-        look["slope"] = "italic" if font.italic else "normal"
-    if font.underline:
-        look["underline"] = True
-    if font.small_caps:
-        look["features"] = {"smcp": 1}
-    if font.superscript or font.subscript:
-        look["script"] = "raised" if font.superscript else "lowered"
+    properties = holder.find(qn("w:rPr"))
+    for one in properties if properties is not None else ():
+        kind, value = str(one.tag).rpartition("}")[2], one.get(VALUE)
+        on = value not in ("0", "false", "off", "none")
+        if kind == "sz" and value:
+            look["size"] = round(float(value) / 2, 2)
+        elif kind == "color" and re.fullmatch(r"[0-9a-fA-F]{6}", value or ""):
+            look["color"] = f"#{value.lower()}"
+        elif kind == "b":
+            look["weight"] = 700 if on else 400
+        elif kind == "i":
+            look["slope"] = "italic" if on else "normal"
+        elif kind == "u" and on:
+            look["underline"] = True
+        elif kind == "smallCaps" and on:
+            look["features"] = {"smcp": 1}
+        elif kind in ("caps", "vanish"):
+            look["capitals" if kind == "caps" else "hidden"] = on
+        elif kind == "vertAlign" and value in ("superscript", "subscript"):
+            look["script"] = "raised" if value == "superscript" else "lowered"
     return look
 
 
@@ -274,19 +310,14 @@ def _format_look(given: ParagraphFormat) -> Raw:
     return look
 
 
-def _chain(style: Any, end: Any = None) -> Raw:
-    """What a style and those that it is based on say, the nearest first, up to one of them."""
+def _chain(styles: Iterable[Any]) -> Raw:
+    """What styles that are based on one another say, the nearest first."""
     look: Raw = {}
-    while style is not None and (end is None or style.style_id != end.style_id):
-        of_paragraphs = _format_look(style.paragraph_format) if isinstance(style, ParagraphStyle) else {}
-        look = {**_font_look(style.font), **of_paragraphs, **look}
-        style = style.base_style
+    for one in styles:
+        of_paragraphs = _format_look(one.paragraph_format) if isinstance(one, ParagraphStyle) else {}
+        look = {**_letters_said(one.element), **of_paragraphs, **look}
+    look.pop("hidden", None)
     return look
-
-
-def _look_of(style: Any) -> Raw:
-    """A heading's style, all of it."""
-    return {k: v for k, v in _chain(style).items() if k != "script"}
 
 
 def _keeping_of(given: ParagraphFormat) -> Raw:
@@ -295,10 +326,19 @@ def _keeping_of(given: ParagraphFormat) -> Raw:
     return {"keep": said} if said else {}
 
 
-def _keeping(style: Any, end: Any = None) -> Raw:
-    """Whether a style keeps its lines together, and with the next paragraph."""
+def _keeping(styles: Iterable[Any]) -> Raw:
+    """Whether styles keep their lines together, and with the next paragraph."""
     said: Raw = {}
-    while style is not None and (end is None or style.style_id != end.style_id):
-        said = {**_keeping_of(style.paragraph_format).get("keep", {}), **said}
-        style = style.base_style
+    for one in styles:
+        if isinstance(one, ParagraphStyle):
+            said = {**_keeping_of(one.paragraph_format).get("keep", {}), **said}
     return {"keep": said} if said else {}
+
+
+def _based_on(style: Any, end: Any = None) -> Iterator[Any]:
+    """A style and those that it is based on, the nearest first, before one of them; so many at most, for a file may have them go round."""
+    for _ in range(MOST_BASES):
+        if style is None or (end is not None and style.style_id == end.style_id):
+            return
+        yield style
+        style = style.base_style
