@@ -165,7 +165,7 @@ class TypedColorIn(Schema):
 
 class ReadColorOut(Schema):
     """What a typed colour comes to, a name or #rrggbb, and how well copy of it is read where it stands (1 to 21): `said` in words,
-    `poor` where it is too little. None where there is nothing to tell."""
+    `poor` where it is too little. Empty where there is nothing to tell."""
 
     color: str | None
     contrast: float | None

@@ -19,7 +19,7 @@ from doors.examples import EXAMPLES
 Schema = dict[str, Any]
 HEADS = {
     "session": "Session", "entry": "Invitations, passwords, passkeys", "account": "Account", "teams": "Teams", "documents": "Documents",
-    "jobs": "Jobs", "recipes": "Recipes", "libraries": "Libraries of teams", "": "Lengths", "spelling": "Spelling", "shelf": "Shelf",
+    "jobs": "Jobs", "recipes": "Recipes", "libraries": "Libraries of teams", "": "Lengths", "spelling": "Spelling", "texts": "Text files", "shelf": "Shelf",
     "assets": "Pictures and fonts",
 }  # fmt: skip
 """What groups of operations are called."""

@@ -83,6 +83,28 @@ class Typing(BrowserCase):
             page.keyboard.press("Delete")
             page.wait_for_function("nestLine.store.getState().document.pages[0].objects.length === 0")
 
+    def test_words_go_on_where_the_caret_stood_when_something_takes_the_keys_away(self) -> None:
+        page = self.page
+        thing = self.outlines()[0]
+        x, y = PLACES[0]
+        page.mouse.click(*self.on_page(x + 75, y + 70))
+        page.keyboard.press("Enter")
+        page.keyboard.type("Kites fly")
+        for _ in range(4):
+            page.keyboard.press("ArrowLeft")
+        for letters in ("all ", "can ", "t"):  # the body has them, then the page
+            page.evaluate("document.activeElement.blur()")
+            if letters == "can ":
+                page.evaluate("document.querySelector('canvas').focus()")
+            page.keyboard.type(letters, delay=5)
+        self.settled()
+        self.assertEqual(self.words(thing), "Kitesall can t fly")
+        # Left on purpose, letters are shortcuts again.
+        page.keyboard.press("Escape")
+        page.keyboard.type("xyz")
+        self.settled()
+        self.assertEqual(self.words(thing), "Kitesall can t fly")
+
     def test_words_typed_before_what_is_drawn_is_stored_are_its_copy(self) -> None:
         page = self.page
         words = "Bring string, n r 5 ? and friends"

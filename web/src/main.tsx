@@ -1,7 +1,7 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode, useCallback, useEffect, useState } from "react";
 import { createRoot } from "react-dom/client";
-import { answer, api } from "./api/client";
+import { Refused, answer, api } from "./api/client";
 import { Documents } from "./documents/Documents";
 import { AccountPage } from "./people/Account";
 import { Invited, NewPassword } from "./people/Entry";
@@ -15,7 +15,12 @@ import { takeUpJobs } from "./state/jobs";
 import { say } from "./state/store";
 import "./theme.css";
 
-const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+/** What cannot be read for a moment is asked for again; what is refused is not. */
+const retry = (failed: number, error: Error) =>
+  failed < 3 && !(error instanceof Refused && error.status >= 400 && error.status < 500);
+const queries = new QueryClient({
+  defaultOptions: { queries: { retry, retryDelay: (failed) => 300 * 2 ** failed } },
+});
 
 function useAddress(): [string, (to: string) => void] {
   const [address, setAddress] = useState(location.pathname);

@@ -3044,7 +3044,7 @@ export interface components {
         /**
          * ReadColorOut
          * @description What a typed colour comes to, a name or #rrggbb, and how well copy of it is read where it stands (1 to 21): `said` in words,
-         *     `poor` where it is too little. None where there is nothing to tell.
+         *     `poor` where it is too little. Empty where there is nothing to tell.
          */
         ReadColorOut: {
             /** Color */

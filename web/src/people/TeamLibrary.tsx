@@ -11,13 +11,25 @@ const fault = (error: Error) => say(sentence(error.message), "fault");
 /** What a team shares beside documents: each member gives of their own; colours are the team's. */
 export function TeamLibrary({ team, name }: { team: number; name: string }) {
   const queries = useQueryClient();
-  const all = useQuery({ queryKey: ["libraries"], queryFn: () => answer(api.GET("/api/libraries")) }).data;
-  const mine = useQuery({
+  const { data: all, isError: lost } = useQuery({
+    queryKey: ["libraries"],
+    queryFn: () => answer(api.GET("/api/libraries")),
+  });
+  const { data: mine, isError: lostToo } = useQuery({
     queryKey: ["libraries", "mine"],
     queryFn: () => answer(api.GET("/api/libraries/mine")),
-  }).data;
+  });
   const library = all?.find((one) => one.team === team);
   const again = () => void queries.invalidateQueries({ queryKey: ["libraries"] });
+  if (lost || lostToo)
+    return (
+      <p role="alert" className="mt-3 text-sm text-coral-text">
+        What this team shares could not be read.{" "}
+        <button className="font-bold underline" onClick={again}>
+          Read it again
+        </button>
+      </p>
+    );
   if (!library || !mine) return null;
   const give = (kind: Kind, what: string, on = true) =>
     void answer(

@@ -121,6 +121,7 @@ function TeamColors({ onNamed }: { onNamed: (name: string) => void }) {
     queryKey: ["colors", id, colors],
     queryFn: () => answer(api.GET("/api/documents/{document_id}/colors", { params: { path: { document_id: id! } } })),
     enabled: id !== null,
+    placeholderData: keepPreviousData, // those that are looked at stay where they are until it is known which are left
     staleTime: 60_000,
   }).data;
   return more?.map(({ name, said, figure }) => (

@@ -4,7 +4,17 @@ import { act } from "../api/client";
 import { pasteHere, unlocked } from "../bench/arrange";
 import { bringFile } from "../bench/place";
 import { ARROWS } from "../bench/tools/tool";
-import { beginCopy, caretStoodJustNow, edit, redo, selectedThing, shownScene, undo, useStore } from "../state/store";
+import {
+  beginCopy,
+  caretStoodJustNow,
+  edit,
+  redo,
+  selectedThing,
+  shownScene,
+  typeOn,
+  undo,
+  useStore,
+} from "../state/store";
 import { deedOf, hinders, lettersOn, strokeOf } from "./deeds";
 import { escape } from "./escape";
 
@@ -53,7 +63,10 @@ export function useShortcuts() {
           else beginCopy(event.key);
           return;
         }
-        if (caretStoodJustNow()) return;
+        if (caretStoodJustNow()) {
+          if (onBench && typeOn(event.key)) event.preventDefault();
+          return;
+        }
         // Space works what the keys are on.
         if (event.key === " ") return;
       }

@@ -387,6 +387,15 @@ export function caretStoodJustNow(): boolean {
   return get().caret !== null || Date.now() - caretLeft < 1000;
 }
 
+/** What is typed where the keys have left the copy by themselves goes on in it, where its caret stood. */
+export function typeOn(text: string): boolean {
+  const { caret, selected } = get();
+  const at = caret ?? (Date.now() - caretLeft < 1000 ? stood.caret : null);
+  if (!at || at.frame !== selected) return false;
+  set({ wanted: { anchor: at.anchor, head: at.head, nonce: Math.random(), text } });
+  return true;
+}
+
 /** Put the caret into the copy on the page, or select a stretch of it. */
 export function putCaret(anchor: number, head = anchor, keep?: "add" | "clear") {
   set({ tool: { kind: "copy" }, wanted: { anchor, head, nonce: Math.random(), keep } });
