@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -12,7 +13,7 @@ from nestline.acts.completing import chain_put
 from nestline.copy.styles import Rules, paragraph_rules
 from nestline.document import lengths, recipes
 from nestline.document.colors import called, color_figure, tinted
-from nestline.document.contrast import ENOUGH, Rgb, contrast
+from nestline.document.contrast import ENOUGH, ENOUGH_FOR_LARGE, Rgb, contrast, enough
 from nestline.document.edits import Operation, Raw
 from nestline.document.model import Head, PageObject, Paragraph
 from nestline.errors import NestLineError
@@ -262,12 +263,26 @@ def lies_behind(at: Acting, thing: PageObject) -> Rgb:
     return _over(behind, head, thing) if thing.paint else behind
 
 
-def behind_said(at: Acting, thing: PageObject, behind: Rgb) -> str:
-    """What lies behind copy in an object, in words: the sheet, a colour by its name, or what it is."""
-    head = at.document.head
+@dataclass(frozen=True)
+class ColorRead:
+    """How well copy of a colour is read in an object: the contrast (1 to 21) with what lies behind it, that in words, whether it is enough
+    in words, and whether it is too little."""
+
+    contrast: float
+    behind: str
+    said: str
+    poor: bool
+
+
+def color_read(at: Acting, object_id: str, color: str) -> ColorRead:
+    """How well copy of a colour, a name or a figure, would be read in an object. Raises ActError."""
+    head, thing = at.document.head, at.stands(object_id)
+    behind = lies_behind(at, thing)
     bare = at.document.pages[at.document.page_of[thing.id]].sheet.background is None
-    name = called(behind, head.colors)
-    return "the sheet" if bare and behind == (1.0, 1.0, 1.0) else name or "what lies behind it"
+    sheet = "the sheet" if bare and behind == (1.0, 1.0, 1.0) else None
+    ratio = contrast(color_figure(head, color), behind)
+    said = sheet or called(behind, head.colors) or "what lies behind it"
+    return ColorRead(round(ratio, 2), said, enough(ratio), ratio < ENOUGH_FOR_LARGE)
 
 
 def _over(behind: Rgb, head: Head, thing: PageObject) -> Rgb:

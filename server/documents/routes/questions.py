@@ -36,9 +36,8 @@ from doors.asked import Asked
 from doors.errors import ErrorOut
 from nestline.acts import offers
 from nestline.acts.acting import Acting
-from nestline.acts.own_copy import behind_said, lies_behind
-from nestline.document.colors import color_figure, offered, typed_color
-from nestline.document.contrast import ENOUGH_FOR_LARGE, contrast, enough
+from nestline.acts.own_copy import color_read
+from nestline.document.colors import offered, typed_color
 from nestline.errors import NestLineError
 from nestline.findings.finding import KINDS, QUOTED
 from nestline.findings.strain import SHOWN, Strain, holds, strained, tries_under
@@ -106,17 +105,8 @@ def read_color(request: Asked, document_id: int, given: TypedColorIn) -> ReadCol
     if color is None or given.object is None or given.object not in document.page_of:
         return ReadColorOut(color=color, contrast=None, behind=None, said=None, poor=False)
     with state.lock:
-        at = Acting(state.studio, document)
-        thing = at.stands(given.object)
-        behind = lies_behind(at, thing)
-    ratio = contrast(color_figure(document.head, color), behind)
-    return ReadColorOut(
-        color=color,
-        contrast=round(ratio, 2),
-        behind=behind_said(at, thing, behind),
-        said=enough(ratio),
-        poor=ratio < ENOUGH_FOR_LARGE,
-    )
+        read = color_read(Acting(state.studio, document), given.object, color)
+    return ReadColorOut(color=color, **asdict(read))
 
 
 @router.post("/{document_id}/cures", response={200: list[TriedOut], 400: ErrorOut, 404: ErrorOut, 409: ErrorOut})
