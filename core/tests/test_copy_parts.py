@@ -8,18 +8,23 @@ import unittest
 from typing import Any
 
 import docx
+import icu
 import numpy as np
+import uharfbuzz as hb
 
 from nestline import rows as k
-from nestline.copy.breaks import line_breaks
+from nestline.copy.bidi import levels_of
+from nestline.copy.breaks import HANGING_SPACES, MANDATORY, forces, hangs, letters_of, line_breaks
 from nestline.copy.hyphenation import hyphen_places
 from nestline.copy.imports import read_text
+from nestline.copy.itemizing import by_face, by_script
 from nestline.copy.line_ends import HANGING
 from nestline.copy.paragraph import shape_paragraph
 from nestline.copy.shaped_copy import ShapedCopy, join_paragraphs
 from nestline.copy.shaped_paragraph import ShapedParagraph
 from nestline.document.model import Paragraph
 from nestline.fonts.library import shipped_fonts
+from nestline.fonts.shaping import shape
 
 FONTS = shipped_fonts()
 WORDS = (
@@ -151,6 +156,70 @@ class Docx(unittest.TestCase):
             look = read_text("copy.docx", out.getvalue()).looks[1]
             self.assertEqual(look["slope"], "italic" if italic else "normal")
             self.assertEqual(look["weight"], 700 if bold else 400)
+
+
+class AtOnce(unittest.TestCase):
+    """What is found for all letters of a text at once is what a look at each of them finds."""
+
+    LETTERS = "aZ é9.,-\u2010\u2003\u3000\u00a0\u00ad\t\n\u2028'(שж漢e\u0301\u2066\u200f"
+
+    def texts(self, latin: bool = False) -> list[str]:
+        letters = "".join(c for c in self.LETTERS if c < "\u0250") if latin else self.LETTERS
+        dice = random.Random(8)
+        return ["", *("".join(dice.choices(letters, k=dice.randint(1, 40))) for _ in range(400))]
+
+    def test_which_letters_hang_and_which_end_a_line(self) -> None:
+        for text in self.texts():
+            letters = letters_of(text)
+            self.assertEqual(hangs(letters).tolist(), [c in HANGING_SPACES for c in text])
+            self.assertEqual(forces(letters).tolist(), [c in MANDATORY for c in text])
+
+    def test_levels_are_those_of_the_bidirectional_algorithm(self) -> None:
+        for text in self.texts(latin=True)[1:]:
+            for direction, base in (("ltr", 0), ("auto", icu.Bidi.DEFAULT_LTR)):
+                bidi, whole = icu.Bidi(), icu.UnicodeString(text)
+                bidi.setPara(whole, base)
+                self.assertEqual(levels_of(text, direction, "en"), (list(bidi.getLevels()), bidi.getParaLevel()))
+
+    def test_a_stretch_of_one_script_or_face_is_what_it_is_before_another(self) -> None:
+        asked = FONTS.face("EB Garamond")
+        for text in self.texts(latin=True)[1:]:
+            beside, levels = text + "漢", [0] * len(text) + [1]
+            before = [(a, min(b, len(text)), s) for a, b, s in by_script(beside, 0, len(beside)) if a < len(text)]
+            here = by_script(text, 0, len(text))
+            self.assertEqual([c[:2] for c in here], [c[:2] for c in before])
+            self.assertTrue(here[0][2] in (None, before[0][2]), "without a letter of its own it goes with any")
+            self.assertEqual(
+                by_face(text, 0, len(text), levels, asked, FONTS),
+                [cut for cut in by_face(beside, 0, len(beside), levels, asked, FONTS) if cut[0] < len(text)],
+            )
+
+    def test_words_by_look_begin_and_end_where_each_letter_says(self) -> None:
+        for seed in range(40):
+            part = shaped(random.Random(seed))
+            firsts = {s.start for s in part.stretches}
+            firsts |= {
+                int(at) for at, h in zip(part.piece_start[1:], part.piece_hyphen, strict=False) if h != k.SET_HYPHEN
+            }
+            spaces = {i for i, c in enumerate(part.text) if c in HANGING_SPACES or c == "\u00a0"}
+            spaces |= {i for s in part.stretches if s.role for i in range(s.start, s.end)}
+            letters = [i for i in range(len(part.text)) if i not in spaces]
+            words = part.segments[0].tolist()
+            self.assertEqual([i for w in words for i in range(w[k.WORD_START], w[k.WORD_END])], letters)
+            begins = [i for i in letters if i - 1 in spaces or i in firsts]
+            self.assertEqual([w[k.WORD_START] for w in words], begins)
+
+    def test_a_glyph_may_be_parted_from_those_before_it_where_harfbuzz_says_so(self) -> None:
+        face = FONTS.face("EB Garamond")
+        for text in self.texts():
+            buffer = hb.Buffer()
+            buffer.add_str(text)
+            buffer.cluster_level = hb.BufferClusterLevel.MONOTONE_GRAPHEMES
+            buffer.direction, buffer.language = "ltr", "en"
+            buffer.guess_segment_properties()
+            hb.shape(face.hb_font, buffer)
+            said = [bool(info.flags & hb.GlyphFlags.UNSAFE_TO_BREAK) for info in buffer.glyph_infos or []]
+            self.assertEqual(shape(face, text, 0, len(text), "en").unsafe.tolist(), said)
 
 
 if __name__ == "__main__":

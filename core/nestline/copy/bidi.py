@@ -7,6 +7,8 @@ from collections.abc import Sequence
 import icu
 
 RIGHT_TO_LEFT = {"ar", "he", "iw", "fa", "ur", "yi", "ps", "sd", "ug", "dv", "ckb"}
+FIRST_FROM_RIGHT = "\u0590"
+"""No letter before it runs from right to left, and no mark before it says so."""
 
 
 def levels_of(text: str, direction: str, language: str) -> tuple[list[int], int]:
@@ -17,7 +19,7 @@ def levels_of(text: str, direction: str, language: str) -> tuple[list[int], int]
     by_language = 1 if language.split("-")[0].lower() in RIGHT_TO_LEFT else 0
     if not text:
         return [], by_language if direction == "auto" else int(direction == "rtl")
-    if direction == "ltr" and all(c < "\u0590" for c in text):
+    if (direction == "ltr" or direction == "auto" and not by_language) and max(text) < FIRST_FROM_RIGHT:
         return [0] * len(text), 0
     base = {"ltr": 0, "rtl": 1}.get(direction)
     if base is None:

@@ -5,7 +5,7 @@ glyph as unsafe to break), the difference is worked out once, so that a line's w
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from nestline import rows as k
 from nestline.copy.bidi import levels_of
-from nestline.copy.breaks import HANGING_SPACES, MANDATORY, line_breaks
+from nestline.copy.breaks import MANDATORY, forces, hangs, letters_of, line_breaks
 from nestline.copy.drop_caps import drop_extent, drop_letters, drop_look
 from nestline.copy.hyphenation import hyphen_places
 from nestline.copy.itemizing import by_face, by_script
@@ -27,6 +27,8 @@ from nestline.fonts.library import FontLibrary
 from nestline.fonts.shaping import shape
 
 Floats = NDArray[np.float64]
+Whole = NDArray[np.int64]
+Letters = NDArray[np.uint32]
 
 
 InLine = Mapping[str, tuple[float, float, float, float] | None]
@@ -48,20 +50,21 @@ def shape_paragraph(
     drop = drop_letters(text, rules)
     stretches = list(_stretches(paragraph, text, rules, levels, drop, fonts, in_line))
     x, safe, missing = _widths(text, stretches, drop[1])
-    spaces = _running(text, lambda i, c: c in " \u00a0" and i >= drop[1])
-    tabs, fills = _running(text, lambda _, c: c == "\t"), np.zeros(len(text) + 1)
+    letters = letters_of(text)
+    is_space = (letters == ord(" ")) | (letters == ord("\u00a0"))
+    is_space[: drop[1]] = False
+    spaces = _running(is_space)
+    tabs, fills = _running(letters == ord("\t")), np.zeros(len(text) + 1)
     if "\t" in text:
         set_tabs(text, rules, stretches, x, fills)
     drop_width, drop_bearing = drop_extent([s for s in stretches if s.role == "drop"], rules)
-    pieces = _pieces(text, stretches, rules)
+    pieces = _pieces(text, letters, stretches, rules)
     whole = LineEnds(_shown(text), tuple(stretches), rules.language, x, safe)
     start_change, end_change, hang = _changes_at_ends(whole, pieces, rules)
     first = rules.look.face(fonts)
     space_width = shape(first, " ", 0, 1, rules.language).width * rules.size / first.units_per_em
-    starts, contents, ends, forced, hyphens = (np.array(column, np.int64) for column in zip(*pieces, strict=True))
     return ShapedParagraph(
-        text, rules, tuple(stretches), x, spaces, starts, contents, ends, forced, hyphens, _letters(text, stretches, drop[1]),
-        start_change, end_change, missing, space_width, tuple(levels) if any(levels) else None, base, hang, tabs, fills,
+        text, rules, tuple(stretches), x, spaces, *pieces, _letters(text, stretches, drop[1]), start_change, end_change, missing, space_width, tuple(levels) if any(levels) else None, base, hang, tabs, fills,
         drop[0], drop_width, drop_bearing, first.metrics.ascender * rules.size, first.metrics.descender * rules.size,
     )  # fmt: skip
 
@@ -71,9 +74,9 @@ def _shown(text: str) -> str:
     return text.replace("\t", " ").replace(OBJECT, " ")
 
 
-def _running(text: str, counts: Callable[[int, str], bool]) -> Floats:
+def _running(counts: NDArray[np.bool_]) -> Floats:
     """How many letters count before each, and in all."""
-    return np.concatenate([[0.0], np.cumsum([counts(i, c) for i, c in enumerate(text)], dtype=float)])
+    return np.concatenate([[0.0], np.cumsum(counts, dtype=float)])
 
 
 # Stretches: letters of one look, face, script and direction
@@ -161,60 +164,62 @@ def _letters(text: str, stretches: Sequence[Stretch], drop_stop: int) -> Floats:
     letters = np.zeros(len(text) + 1)
     for stretch in stretches:
         if not stretch.role and stretch.end > drop_stop:
-            letters[np.unique(stretch.glyphs.clusters) + 1] = 1
+            letters[stretch.glyphs.clusters + 1] = 1
     return np.cumsum(letters)
 
 
 # Pieces: from one place where a line may break to the next
 
 
-class Piece(NamedTuple):
-    start: int
-    content: int
-    """Where what is seen of it ends: spaces that hang follow."""
-    end: int
-    forced: int
-    hyphen: int
+class Pieces(NamedTuple):
+    """The pieces of a paragraph, an array each."""
+
+    starts: Whole
+    contents: Whole
+    """Where what is seen of each ends: spaces that hang follow."""
+    ends: Whole
+    forced: Whole
+    hyphens: Whole
 
 
-def _pieces(text: str, stretches: Sequence[Stretch], rules: Rules) -> list[Piece]:
+def _pieces(text: str, letters: Letters, stretches: Sequence[Stretch], rules: Rules) -> Pieces:
     """The pieces of a paragraph; one where it is empty."""
     places = {s.start for s in stretches if s.role == "anchor"}
-    broken = "".join(ATTACHED if i in places else c for i, c in enumerate(text))
+    broken = "".join(ATTACHED if i in places else c for i, c in enumerate(text)) if places else text
     words = line_breaks(broken, rules.language) or [0]
     syllables = set(hyphen_places(text, rules.language, rules.hyphenation)) - set(words)
-    ends = sorted({*words, *syllables})
-    out = []
-    for start, end in zip([0, *ends[:-1]], ends, strict=True):
-        content = end
-        while content > start and text[content - 1] in HANGING_SPACES:
-            content -= 1
-        written = content == end and end < len(text) and text[end - 1] in "-\u2010"
-        hyphen = k.SET_HYPHEN if end in syllables else k.OWN_HYPHEN if written else k.NO_HYPHEN
-        forced = 1 if end == len(text) or text[end - 1] in MANDATORY else 0
-        out.append(Piece(start, content, end, forced, hyphen))
-    return out
+    ends = np.array(sorted({*words, *syllables}), np.int64)
+    starts = np.append(0, ends[:-1])
+    # Behind the last letter before each place that is seen.
+    seen = np.maximum.accumulate(np.append(0, np.where(hangs(letters), 0, np.arange(1, len(text) + 1))))
+    contents = np.maximum(starts, seen[ends])
+    last = np.append(letters, 0)[ends - 1]
+    written = (contents == ends) & (ends < len(text)) & ((last == ord("-")) | (last == ord("\u2010")))
+    hyphens = np.where(written, k.OWN_HYPHEN, k.NO_HYPHEN)
+    if syllables:
+        hyphens[np.isin(ends, list(syllables))] = k.SET_HYPHEN
+    forced = (ends == len(text)) | (forces(last) & (ends > 0))
+    return Pieces(starts, contents, ends, forced.astype(np.int64), hyphens)
 
 
-def _changes_at_ends(whole: LineEnds, pieces: Sequence[Piece], rules: Rules) -> tuple[Floats, Floats, Floats]:
+def _changes_at_ends(whole: LineEnds, pieces: Pieces, rules: Rules) -> tuple[Floats, Floats, Floats]:
     """For each piece: how much wider it is where it begins a line and where it ends one, and how far it hangs out at the
     start."""
-    start_change = np.array([whole.change_at_start(p.start, p.content) for p in pieces])
-    end_change = np.array(
-        [
-            whole.change_with_hyphen(p.start, p.end)
-            if p.hyphen == k.SET_HYPHEN
-            else whole.change_at_end(p.start, p.content, p.end)
-            for p in pieces
-        ]
-    )
-    hang = np.zeros(len(pieces))
+    starts, contents, ends = pieces.starts.tolist(), pieces.contents.tolist(), pieces.ends.tolist()
+    set_hyphen = pieces.hyphens == k.SET_HYPHEN
+    start_change, end_change, hang = np.zeros((3, len(starts)))
+    # Elsewhere letters may be parted, and stay what they are.
+    for i in np.flatnonzero(~whole.safe[pieces.starts]).tolist():
+        start_change[i] = whole.change_at_start(starts[i], contents[i])
+    for i in np.flatnonzero(~whole.safe[pieces.ends] & ~set_hyphen).tolist():
+        end_change[i] = whole.change_at_end(starts[i], contents[i], ends[i])
+    for i in np.flatnonzero(set_hyphen).tolist():
+        end_change[i] = whole.change_with_hyphen(starts[i], ends[i])
     if rules.hang_punctuation:
-        hang = np.array([whole.hang_at_start(p.start, p.content) for p in pieces])
+        hang = np.array([whole.hang_at_start(a, b) for a, b in zip(starts, contents, strict=True)])
         start_change = start_change - hang
-        end_change = end_change - np.array(
-            [whole.hang_at_end(p.start, p.content, p.hyphen == k.SET_HYPHEN) for p in pieces]
-        )
+        hyphened = zip(starts, contents, set_hyphen.tolist(), strict=True)
+        end_change = end_change - np.array([whole.hang_at_end(a, b, hyphen) for a, b, hyphen in hyphened])
     return start_change, end_change, hang
 
 
@@ -223,14 +228,14 @@ def _running_widths(stretch: Stretch, x: Floats, safe: NDArray[np.bool_]) -> Non
     start, end, glyphs = stretch.start, stretch.end, stretch.glyphs
     if end == start:
         return
-    advance = np.zeros(end - start)
-    np.add.at(advance, glyphs.clusters - start, glyphs.advances * stretch.scale)
-    heads = np.unique(glyphs.clusters) - start
+    within = glyphs.clusters - start
+    advance = np.bincount(within, glyphs.advances * stretch.scale, end - start).astype(np.float64)
+    begins = np.zeros(end - start, dtype=bool)
+    begins[within] = True
+    heads = np.flatnonzero(begins)
     advance[heads] += stretch.look.tracking
     lengths = np.diff(np.append(heads, end - start))
     advance = np.repeat(advance[heads] / lengths, lengths)
     x[start + 1 : end + 1] = x[start] + np.cumsum(advance)
-    inside = np.ones(end - start, dtype=bool)
-    inside[heads] = False
-    safe[start:end][inside] = False
+    safe[start:end][~begins] = False
     safe[glyphs.clusters[glyphs.unsafe]] = False

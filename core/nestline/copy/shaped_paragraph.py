@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from nestline import rows as k
-from nestline.copy.breaks import HANGING_SPACES
+from nestline.copy.breaks import hangs, letters_of
 from nestline.copy.pairs import chosen_pairs, parted, reads_poorly, sense_breaks, weak_ends
 from nestline.copy.stretches import Stretch
 from nestline.copy.styles import Look, Rules
@@ -163,25 +163,28 @@ class ShapedParagraph:
 
 def words_of(p: ShapedParagraph) -> tuple[NDArray[np.int64], list[tuple[Face, Look]]]:
     """A paragraph's words by look, a row each: start, end, which of the looks given beside them, from right to left."""
-    rows: list[tuple[int, int, int, int]] = []
+    count = len(p.text)
+    letters = letters_of(p.text)
+    white = hangs(letters) | (letters == ord("\u00a0"))
+    parts = np.zeros(count, dtype=bool)
+    parts[p.piece_start[1:][p.piece_hyphen[:-1] != k.SET_HYPHEN]] = True
     looks: list[tuple[Face, Look]] = []
-    cuts = {int(c) for c, before in zip(p.piece_start[1:], p.piece_hyphen, strict=False) if before != k.SET_HYPHEN}
+    look_of, backwards = np.zeros((2, count), np.int64)
     for s in p.stretches:
+        parts[s.start : s.start + 1] = True
         if s.role:
+            white[s.start : s.end] = True
             continue
         pair = (s.face, s.look)
         if pair not in looks:
             looks.append(pair)
-        number = looks.index(pair)
-        begin = None
-        for i in range(s.start, s.end + 1):
-            space = i == s.end or p.text[i] in HANGING_SPACES or p.text[i] == "\u00a0"
-            if begin is not None and (space or i in cuts):
-                rows.append((begin, i, number, s.level % 2))
-                begin = None
-            if not space and begin is None:
-                begin = i
-    return np.array(rows, dtype=np.int64).reshape(len(rows), k.WORD_COLUMNS), looks
+        look_of[s.start : s.end], backwards[s.start : s.end] = looks.index(pair), s.level % 2
+    begins = np.flatnonzero(~white & (parts | np.append(True, white)[:count]))
+    stops = np.append(np.flatnonzero(white | parts), count)
+    rows = np.empty((len(begins), k.WORD_COLUMNS), np.int64)
+    rows[:, k.WORD_START], rows[:, k.WORD_END] = begins, stops[np.searchsorted(stops, begins, side="right")]
+    rows[:, k.WORD_LOOK], rows[:, k.WORD_RTL] = look_of[begins], backwards[begins]
+    return rows, looks
 
 
 def grades_of(p: ShapedParagraph) -> Floats:

@@ -11,6 +11,12 @@ from numpy.typing import NDArray
 from nestline.fonts.library import Face
 
 UNSAFE_TO_BREAK = int(hb.GlyphFlags.UNSAFE_TO_BREAK)
+FLAGS_ALONE = (
+    hb.BufferSerializeFlags.NO_GLYPH_NAMES
+    | hb.BufferSerializeFlags.NO_POSITIONS
+    | hb.BufferSerializeFlags.NO_CLUSTERS
+    | hb.BufferSerializeFlags.GLYPH_FLAGS
+)
 
 
 @dataclass(frozen=True, eq=False)
@@ -55,7 +61,7 @@ def shape(
     `features` are OpenType features by tag. Letters set apart are not joined: `tracked` leaves ligatures out (CSS Text 3, 10.2 "letter-spacing").
     """
     buffer = hb.Buffer()
-    buffer.add_codepoints([ord(c) for c in text[start:end]])
+    buffer.add_codepoints(list(map(ord, text[start:end])))
     buffer.cluster_level = hb.BufferClusterLevel.MONOTONE_GRAPHEMES
     buffer.direction = "rtl" if rtl else "ltr"
     buffer.language = language
@@ -65,13 +71,19 @@ def shape(
     asked: dict[str, int | bool] = {"liga": False, "clig": False} if tracked else {}
     hb.shape(face.hb_font, buffer, {**asked, **dict(features)} or None)
     infos, positions = buffer.glyph_infos or [], buffer.glyph_positions or []
-    n = len(infos)
-    table = np.array(
-        [
-            (i.codepoint, i.cluster, p.x_advance, p.x_offset, p.y_offset, int(i.flags) & UNSAFE_TO_BREAK)
-            for i, p in zip(infos, positions, strict=True)
-        ],
-        dtype=np.int32,
-    ).reshape(n, 6)
-    ids, clusters, advances, x_offsets, y_offsets, unsafe = table.T
-    return Glyphs(ids, clusters + start, advances, x_offsets, y_offsets, unsafe != 0)
+    return Glyphs(
+        np.array([i.codepoint for i in infos], np.int32),
+        np.array([i.cluster + start for i in infos], np.int32),
+        np.array([p.x_advance for p in positions], np.int32),
+        np.array([p.x_offset for p in positions], np.int32),
+        np.array([p.y_offset for p in positions], np.int32),
+        _unsafe(face.hb_font, buffer),
+    )
+
+
+def _unsafe(font: hb.Font, buffer: hb.Buffer) -> NDArray[np.bool_]:
+    """Which glyphs are not to be parted from those before them. Read from what HarfBuzz writes of a buffer ("12|40#1|7"): to ask
+    each glyph for its flags takes longer than all else."""
+    written = buffer.serialize(font, format=hb.BufferSerializeFormat.TEXT, flags=FLAGS_ALONE)
+    glyphs = written.strip("[]").split("|") if written else []
+    return np.array(["#" in g and int(g.partition("#")[2], 16) & UNSAFE_TO_BREAK for g in glyphs], np.bool_)
