@@ -30,7 +30,7 @@ ROOT = Path(__file__).resolve().parents[1]
 COSMIC_RAY = os.environ.get("COSMIC_RAY", "cosmic-ray")
 TESTS = {
     "document": "test_lengths test_document test_parts test_limits test_naming test_grouping test_recipes test_versions test_both_sides test_broken_files",
-    "copy": "test_copy_rules test_pairs test_fitted test_edges test_copy_parts test_both_sides test_copy test_styles test_spelling test_columns test_chains "
+    "copy": "test_copy_rules test_pairs test_fitted test_edges test_copy_parts test_joining test_both_sides test_copy test_styles test_spelling test_columns test_chains "
     "test_breaking test_hyphenation test_bidi test_fonts test_files test_anchors test_output test_seen_first",
     "nesting": "test_both_sides test_nesting test_columns test_causes test_chains test_chaining test_sit test_anchors test_pushing "
     "test_sharing test_giving test_slots test_breaking test_seen_first test_going_along test_work test_quality test_bidi test_output test_arms",

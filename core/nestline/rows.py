@@ -19,6 +19,7 @@ HEIGHTS = slice(ASC, UNDER + 1)
 RUNNING0 = (X0, SPACE0, LETTERS0, TABS0, FILLS0)
 RUNNING1 = (X1, SPACE1, LETTERS1, TABS1, FILLS1)
 """The running figures of a piece, as a paragraph's five rows have them (copy.shaped_paragraph.ShapedParagraph.running)."""
+RUNNING_X, RUNNING_SPACES, RUNNING_LETTERS, RUNNING_TABS, RUNNING_FILLS = range(len(RUNNING0))
 PIECE_LENGTHS = (X0, X1, CHANGE0, CHANGE1, *range(ASC, UNDER + 1), HANG0)
 """Of a piece's figures those that grow with its type."""
 NO_GRADE, WEAK, POOR, KEPT, HELD = range(5)

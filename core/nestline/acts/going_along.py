@@ -41,7 +41,7 @@ def keeping_places(at: Acting, operations: list[Operation]) -> list[Operation]:
     if before.along == after.along:
         return operations
     nests, out = at.studio.nest(before), list(operations)
-    still = {t.id: t for _, t in after.objects()}
+    still = after.by_id
     for leader in dict.fromkeys([*before.along, *after.along]):
         was, now = before.along.get(leader, ()), after.along.get(leader, ())
         for identity in (i for i in was if i not in now and i in still and i not in after.leader_of):

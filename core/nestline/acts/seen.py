@@ -53,7 +53,7 @@ def _may_take_rules(operation: Operation) -> bool:
 def _kept(at: Acting, after: Document, after_raw: Raw) -> list[Operation]:
     written = {raw["id"]: raw for page in at.document.raw["pages"] for raw in leaves_of(page.get("objects", []))}
     made = {raw["id"]: raw for page in after_raw["pages"] for raw in leaves_of(page.get("objects", []))}
-    now = {t.id: t for _, t in after.objects()}
+    now = after.by_id
     out: list[Operation] = []
     for _, thing in at.document.objects():
         new = now.get(thing.id)

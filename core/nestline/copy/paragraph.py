@@ -63,9 +63,11 @@ def shape_paragraph(
     start_change, end_change, hang = _changes_at_ends(whole, pieces, rules)
     first = rules.look.face(fonts)
     space_width = shape(first, " ", 0, 1, rules.language).width * rules.size / first.units_per_em
+    running = np.stack([x, spaces, _letters(text, stretches, drop[1]), tabs, fills])
     return ShapedParagraph(
-        text, rules, tuple(stretches), x, spaces, *pieces, _letters(text, stretches, drop[1]), start_change, end_change, missing, space_width, tuple(levels) if any(levels) else None, base, hang, tabs, fills,
-        drop[0], drop_width, drop_bearing, first.metrics.ascender * rules.size, first.metrics.descender * rules.size,
+        text, rules, tuple(stretches), running, *pieces, start_change, end_change, missing, space_width,
+        tuple(levels) if any(levels) else None, base, hang, drop[0], drop_width, drop_bearing,
+        first.metrics.ascender * rules.size, first.metrics.descender * rules.size,
     )  # fmt: skip
 
 

@@ -90,10 +90,14 @@ def scaled(p: ShapedParagraph, factor: float) -> ShapedParagraph:
         for s in p.stretches
     )
     arrays = (
-        "x", "start_change", "end_change", "start_hang", "space_width", "drop_width", "drop_bearing", "own_ascender",
+        "start_change", "end_change", "start_hang", "space_width", "drop_width", "drop_bearing", "own_ascender",
         "own_descender",
     )  # fmt: skip
-    return replace(p, rules=rules, stretches=stretches, **{name: getattr(p, name) * factor for name in arrays})
+    running = p.running.copy()
+    running[k.RUNNING_X] *= factor
+    return replace(
+        p, rules=rules, stretches=stretches, running=running, **{name: getattr(p, name) * factor for name in arrays}
+    )
 
 
 def roughly_scaled(copy: ShapedCopy, factor: float) -> ShapedCopy:

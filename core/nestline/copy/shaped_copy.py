@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from nestline import rows as k
-from nestline.alike import same_beginning, same_ends
+from nestline.copy.joining import Block, begins, blocks_of, joined
 from nestline.copy.shaped_paragraph import ShapedParagraph
 from nestline.copy.styles import Look
 from nestline.document.model import OBJECT
@@ -44,12 +43,14 @@ class ShapedCopy:
     words: int
     excerpt: tuple[int, int] | None = None
     """The paragraphs, first and behind the last, that the figures of pieces, running widths and words are there for, where they
-    are not there for all: places in the text, and which words there are, always are (see `join_paragraphs`)."""
+    are not there for all: places in the text, and which words there are, always are (see `copy_of`)."""
+    blocks: tuple[Block, ...] = ()
+    """What the whole is joined from, of an excerpt."""
 
     @cached_property
     def whole(self) -> ShapedCopy:
         """The copy with all its figures."""
-        return self if self.excerpt is None else join_paragraphs(self.paragraphs)
+        return self if self.excerpt is None else copy_of(self.blocks)
 
     @property
     def size(self) -> float:
@@ -152,128 +153,53 @@ class Segments:
     looks: tuple[tuple[Face, Look], ...]
 
 
-def join_paragraphs(
-    paragraphs: Sequence[ShapedParagraph], like: ShapedCopy | None = None, excerpt: tuple[int, int] | None = None
-) -> ShapedCopy:
-    """The arrays of a copy from those of its paragraphs; what it begins with as another copy does is taken over from that.
+def join_paragraphs(paragraphs: Sequence[ShapedParagraph]) -> ShapedCopy:
+    """The copy of some paragraphs."""
+    return copy_of(blocks_of(paragraphs))
 
-    With an `excerpt` the figures of those paragraphs alone are there, and of the first and the last, so that what is seen of
-    a long copy is there at once: all others are 0.
+
+def copy_of(blocks: Sequence[Block], excerpt: tuple[int, int] | None = None) -> ShapedCopy:
+    """The copy that is joined from blocks.
+
+    With an `excerpt` the figures of those paragraphs are there, and of the first and the last, with the blocks that they are in,
+    so that what is seen of a long copy is there at once: all others are 0.
     """
-    if not paragraphs:
+    if not blocks:
         none, empty = np.zeros(0, np.int64), np.zeros(0)
+        segments = Segments(none, none, empty, empty, empty, empty, empty, none, none, ())
         return ShapedCopy(
             (), np.zeros(1, np.int64), empty, empty, empty, empty, none, none, none, np.zeros((0, k.PIECE_COLUMNS)),
-            np.zeros((0, k.RULE_COLUMNS)), _segments((), np.zeros(1, np.int64), empty, empty, empty, empty), "", 0,
+            np.zeros((0, k.RULE_COLUMNS)), segments, "", 0,
         )  # fmt: skip
-    offset = _running(np.array([len(p.text) + 1 for p in paragraphs], dtype=np.int64))
-    behind = _running(np.array([len(p.piece_start) for p in paragraphs], dtype=np.int64))
-    # How far each paragraph's own running figures are moved on by those of the paragraphs before.
-    bases = np.zeros((len(paragraphs) + 1, len(k.RUNNING0)))
-    np.cumsum([p.running[:, -1] for p in paragraphs], axis=0, out=bases[1:])
-    further = np.zeros((len(paragraphs), k.PIECE_COLUMNS))
-    further[:, k.RUNNING0] = further[:, k.RUNNING1] = bases[:-1]
-    further[:, k.PARAGRAPH] = np.arange(len(paragraphs))
-    # Written where they stay: copies on the way would cost more than all the adding.
-    # Zeros that nobody writes to cost no memory, and no time.
-    running = np.zeros((len(k.RUNNING0), offset[-1]))
-    places, pieces = np.zeros((3, behind[-1]), np.int64), np.zeros((behind[-1], k.PIECE_COLUMNS))
-    same = 0
+    figured = None
     if excerpt is not None:
-        return _joined_in(paragraphs, excerpt, like, offset, behind, bases, further, running, places, pieces)
-    if like is not None and like.excerpt is None and (same := same_beginning(like.paragraphs, paragraphs)):
-        letters_in, pieces_in = int(offset[same]), int(behind[same])
-        kept = (like.x, like.spaces, like.letters, None, like.fills)
-        for row, values in zip(running, kept, strict=True):
-            if values is not None:
-                row[:letters_in] = values[:letters_in]
-        for row, starts in zip(places, (like.piece_start, like.piece_content_end, like.piece_end), strict=True):
-            row[:pieces_in] = starts[:pieces_in]
-        pieces[:pieces_in] = like.pieces[:pieces_in]
-    for p, at, first, base, more in zip(
-        paragraphs[same:], offset[same:].tolist(), behind[same:].tolist(), bases[same:, :, None], further[same:],
-        strict=False,
-    ):  # fmt: skip
-        np.add(p.running, base, out=running[:, at : at + len(p.text) + 1])
-        np.add(p.places, at, out=places[:, first : first + len(p.piece_start)])
-        np.add(p.rows, more, out=pieces[first : first + len(p.piece_start)])
-    x, spaces, letters, _, fills = running
-    starts, contents, ends = places
+        behind = begins([len(block.paragraphs) for block in blocks])
+        first, last = (
+            int(np.searchsorted(behind, excerpt[0], side="right")) - 1,
+            int(np.searchsorted(behind, excerpt[1])),
+        )
+        excerpt = int(behind[first]), int(behind[last])
+        figured = {0, *range(first, last), len(blocks) - 1}
+    paragraphs = tuple([p for block in blocks for p in block.paragraphs])
+    whole = joined(blocks, paragraphs, figured)
+    x, spaces, letters, _, fills = whole.running
+    starts, contents, ends = whole.places
     return ShapedCopy(
-        tuple(paragraphs), offset, x, spaces, letters, fills, starts, contents, ends, pieces,
-        np.stack([p.rule_row for p in paragraphs]), _segments(paragraphs, offset, x, spaces, letters, fills),
-        "\n".join(p.text for p in paragraphs), sum(p.words for p in paragraphs),
+        paragraphs, begins([p.running.shape[1] for p in paragraphs]), x, spaces, letters, fills, starts, contents, ends,
+        whole.rows, whole.rule_rows, _segments(blocks, whole, figured), whole.text, whole.words, excerpt,
+        () if excerpt is None else tuple(blocks),
     )  # fmt: skip
 
 
-def _joined_in(
-    paragraphs: Sequence[ShapedParagraph], excerpt: tuple[int, int], like: ShapedCopy | None, offset: NDArray[np.int64],
-    behind: NDArray[np.int64], bases: Floats, further: Floats, running: Floats, places: NDArray[np.int64], pieces: Floats,
-) -> ShapedCopy:  # fmt: skip
-    """The copy with the figures of an excerpt; its places are those that it had as it was before, moved on behind what
-    changed."""
-    first, last = excerpt
-    for number in dict.fromkeys((0, *range(first, last), len(paragraphs) - 1)):
-        p, at, begin = paragraphs[number], int(offset[number]), int(behind[number])
-        np.add(p.running, bases[number][:, None], out=running[:, at : at + len(p.text) + 1])
-        np.add(p.rows, further[number], out=pieces[begin : begin + len(p.piece_start)])
-    head, tail = same_ends(like.paragraphs, paragraphs) if like is not None else (0, 0)
-    end = len(paragraphs) - tail
-    a, b = int(behind[head]), int(behind[end])
-    if like is not None:
-        kept = (like.piece_start, like.piece_content_end, like.piece_end)
-        for row, values in zip(places, kept, strict=True):
-            row[:a] = values[:a]
-            np.add(values[len(values) - (len(row) - b) :], offset[-1] - like.offset[-1], out=row[b:])
-    for number in range(head, end):
-        here = slice(int(behind[number]), int(behind[number + 1]))
-        np.add(paragraphs[number].places, int(offset[number]), out=places[:, here])
-    x, spaces, letters, _, fills = running
-    starts, contents, ends = places
-    changed = None if like is None else (like, head, end)
-    return ShapedCopy(
-        tuple(paragraphs), offset, x, spaces, letters, fills, starts, contents, ends, pieces,
-        np.array([p.rule_row for p in paragraphs]),
-        _segments(paragraphs, offset, x, spaces, letters, fills, excerpt, changed),
-        "\n".join(p.text for p in paragraphs), sum(p.words for p in paragraphs), excerpt,
-    )  # fmt: skip
-
-
-def _running(parts: NDArray[Any]) -> NDArray[Any]:
-    """Where each part begins, and the end of all."""
-    return np.concatenate([[0], np.cumsum(parts)]).astype(parts.dtype)
-
-
-def _segments(
-    paragraphs: Sequence[ShapedParagraph], offset: NDArray[np.int64], x: Floats, spaces: Floats, letters: Floats,
-    fills: Floats, excerpt: tuple[int, int] | None = None, changed: tuple[ShapedCopy, int, int] | None = None,
-) -> Segments:  # fmt: skip
-    """The words of a copy by look; with an `excerpt` those of other paragraphs, but the first and the last, are of no width.
-    Those of paragraphs that have not `changed` are taken over from the copy as it was before."""
-    numbers, looks = _numbered(paragraphs)
-    like, head, end = changed or (None, 0, len(paragraphs))
-    if like is not None and like.segments.looks != looks:
-        like, head, end = None, 0, len(paragraphs)
-    joined = _words(paragraphs[head:end], offset[head:end], numbers[head:end])
-    counts = [len(p.segments[0]) for p in paragraphs] if excerpt is not None else []
-    behind = _running(np.array(counts, dtype=np.int64))
-    if like is not None:
-        was = like.segments
-        columns = {k.WORD_START: was.start, k.WORD_END: was.end, k.WORD_LOOK: was.look, k.WORD_RTL: was.rtl}
-        before = np.column_stack([columns[column] for column in range(k.WORD_COLUMNS)])
-        after = before[len(before) - int(behind[-1] - behind[end]) :]
-        after[:, [k.WORD_START, k.WORD_END]] += offset[-1] - like.offset[-1]
-        joined = np.concatenate([before[: behind[head]], joined, after])
-    a, b, look_of, rtl = (
-        np.ascontiguousarray(joined[:, c]) for c in (k.WORD_START, k.WORD_END, k.WORD_LOOK, k.WORD_RTL)
-    )
-    if not len(a):
-        empty = np.zeros(0)
-        return Segments(a, b, empty, empty, empty, empty, empty, a, a, looks)
-    ranges = [slice(None)]
-    if excerpt is not None:
-        first, last = behind[list(excerpt)].tolist()
-        ranges = [slice(0, behind[1]), slice(first, last), slice(behind[-2], None)]
+def _segments(blocks: Sequence[Block], whole: Block, figured: Collection[int] | None) -> Segments:
+    """The words of a copy by look; those of blocks without figures are of no width."""
+    rows, looks = whole.segments
+    a, b, look_of, rtl = (np.ascontiguousarray(rows[:, c]) for c in (k.WORD_START, k.WORD_END, k.WORD_LOOK, k.WORD_RTL))
+    ranges = [slice(0, len(rows))]
+    if figured is not None:
+        behind = begins([len(block.segments[0]) for block in blocks])
+        ranges = [slice(behind[n], behind[n + 1]) for n in figured]
+    x, spaces, letters, _, fills = whole.running
 
     def of(values: Floats, at: NDArray[np.int64]) -> Floats:
         out = np.zeros(len(at))
@@ -283,35 +209,5 @@ def _segments(
 
     starts = of(x, a)
     return Segments(
-        a, b, starts, of(x, b) - starts, of(spaces, a), of(letters, a), of(fills, a), look_of, rtl, looks,
+        a, b, starts, of(x, b) - starts, of(spaces, a), of(letters, a), of(fills, a), look_of, rtl, tuple(looks)
     )  # fmt: skip
-
-
-def _numbered(paragraphs: Sequence[ShapedParagraph]) -> tuple[list[list[int]], tuple[tuple[Face, Look], ...]]:
-    """The looks of all paragraphs in the order of their first use, and of each paragraph the numbers of its own in that."""
-    found: dict[tuple[Face, Look], int] = {}
-    numbers: list[list[int]] = []
-    before: list[tuple[Face, Look]] | None = None
-    mine: list[int] = []
-    for p in paragraphs:
-        pairs = p.segments[1]
-        if pairs != before:  # most follow one that looks the same: to number it anew would cost more
-            mine, before = [found.setdefault(pair, len(found)) for pair in pairs], pairs
-        numbers.append(mine)
-    return numbers, tuple(found)
-
-
-def _words(
-    paragraphs: Sequence[ShapedParagraph], offset: NDArray[np.int64], numbers: Sequence[list[int]]
-) -> NDArray[np.int64]:
-    """The words of paragraphs that begin there, their looks by those numbers."""
-    rows = []
-    for p, mine in zip(paragraphs, numbers, strict=True):
-        own = p.segments[0]
-        if mine != list(range(len(mine))):
-            own = own.copy()
-            own[:, k.WORD_LOOK] = np.array(mine, dtype=np.int64)[own[:, k.WORD_LOOK]]
-        rows.append(own)
-    joined = np.concatenate(rows) if rows else np.zeros((0, k.WORD_COLUMNS), dtype=np.int64)
-    joined[:, [k.WORD_START, k.WORD_END]] += np.repeat(offset, [len(own) for own in rows])[:, None]
-    return joined

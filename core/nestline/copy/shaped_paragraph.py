@@ -4,6 +4,7 @@ A *piece* is what stands between two break opportunities, its trailing spaces ap
 
 from __future__ import annotations
 
+import zlib
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -53,14 +54,13 @@ class ShapedParagraph:
     text: str
     rules: Rules
     stretches: tuple[Stretch, ...]
-    x: Floats
-    spaces: Floats
+    running: Floats
+    """Five rows: x, spaces, letters, tabs and fills before each code point, and at the end."""
     piece_start: NDArray[np.int64]
     piece_content_end: NDArray[np.int64]
     piece_end: NDArray[np.int64]
     piece_forced: NDArray[np.int64]
     piece_hyphen: NDArray[np.int64]
-    letters: Floats
     start_change: Floats
     end_change: Floats
     missing: tuple[int, ...]
@@ -68,8 +68,6 @@ class ShapedParagraph:
     levels: tuple[int, ...] | None
     base: int
     start_hang: Floats
-    tabs: Floats
-    fills: Floats
     drop_end: int = 0
     drop_width: float = 0.0
     drop_bearing: float = 0.0
@@ -81,6 +79,11 @@ class ShapedParagraph:
     def segments(self) -> tuple[NDArray[np.int64], list[tuple[Face, Look]]]:
         """Its words by look (see `words_of`)."""
         return words_of(self)
+
+    @cached_property
+    def sum(self) -> int:
+        """A figure of its text, the same wherever it stands."""
+        return zlib.crc32(self.text.encode("utf-8", "surrogatepass"))
 
     @cached_property
     def words(self) -> int:
@@ -95,10 +98,25 @@ class ShapedParagraph:
     def widest_piece(self) -> float:
         return float(self.piece_widths.max(initial=-np.inf))
 
-    @cached_property
-    def running(self) -> Floats:
-        """Five rows: x, spaces, letters, tabs and fills before each code point, and at the end."""
-        return np.stack([self.x, self.spaces, self.letters, self.tabs, self.fills])
+    @property
+    def x(self) -> Floats:
+        return _row(self.running, k.RUNNING_X)
+
+    @property
+    def spaces(self) -> Floats:
+        return _row(self.running, k.RUNNING_SPACES)
+
+    @property
+    def letters(self) -> Floats:
+        return _row(self.running, k.RUNNING_LETTERS)
+
+    @property
+    def tabs(self) -> Floats:
+        return _row(self.running, k.RUNNING_TABS)
+
+    @property
+    def fills(self) -> Floats:
+        return _row(self.running, k.RUNNING_FILLS)
 
     @cached_property
     def places(self) -> NDArray[np.int64]:
@@ -153,12 +171,22 @@ class ShapedParagraph:
         row[k.EVEN] = float(bool((heights == heights[:1]).all()))
         return row
 
+    @cached_property
+    def rule_rows(self) -> Floats:
+        """Its rule row, as a table of one."""
+        return self.rule_row[None]
+
     def stretch_at(self, index: int) -> Stretch:
         """The stretch that holds a code point (the last one for the paragraph's end)."""
         for stretch in self.stretches:
             if index < stretch.end:
                 return stretch
         return self.stretches[-1]
+
+
+def _row(table: Floats, number: int) -> Floats:
+    row: Floats = table[number]
+    return row
 
 
 def words_of(p: ShapedParagraph) -> tuple[NDArray[np.int64], list[tuple[Face, Look]]]:

@@ -4,14 +4,16 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Mapping, Sequence
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from nestline.alike import same_ends
+from nestline.copy.joining import Block, blocks_of
 from nestline.copy.paragraph import InLine, shape_paragraph
 from nestline.copy.rebreaking import broken_to_fit, scaled, unwrapped
-from nestline.copy.shaped_copy import ShapedCopy, join_paragraphs
+from nestline.copy.shaped_copy import ShapedCopy, copy_of, join_paragraphs
 from nestline.copy.shaped_paragraph import ShapedParagraph
 from nestline.document.model import Paragraph, Style
 from nestline.fonts.library import FontLibrary
@@ -35,6 +37,14 @@ def size_of(copy: ShapedCopy) -> float:
     return 2e3 + COPY_BYTES * len(copy.text)
 
 
+class Long(NamedTuple):
+    """A long copy, shaped: what its paragraphs were shaped with besides themselves, they, and what they came to."""
+
+    of: tuple[object, ...]
+    paragraphs: Sequence[Paragraph]
+    shaped: Sequence[ShapedParagraph]
+
+
 class Shaper:
     """Shapes copies, remembering paragraphs and copies by identity of their (frozen) parts. Keep one for each
     document."""
@@ -45,10 +55,10 @@ class Shaper:
             MOST_SHAPED, lambda kept: 2e3 + PARAGRAPH_BYTES * len(kept[1].text)
         )
         self._copies: Memory[tuple[int, ...], ShapedCopy] = Memory(MOST_SHAPED, size_of)
-        self._excerpted_last: tuple[tuple[object, ...], Sequence[Paragraph], ShapedCopy] | None = None
-        """The copy with some figures that was made last: what it was made of, its paragraphs and itself."""
-        self._joined_last: ShapedCopy | None = None
-        """The long copy that was joined last: the next state of it begins as it does."""
+        self._last_long: Long | None = None
+        """The long copy that was shaped last: the next state of it is like it but for what changed."""
+        self._last_blocks: Sequence[Block] = ()
+        """What the long copy that was joined last is made of."""
 
     def round(self, passing: bool) -> None:
         """A document, or a passing state of it, is gone through from here on (see `Memory`)."""
@@ -87,45 +97,45 @@ class Shaper:
         in_line: InLine = NOTHING_IN_LINE,
     ) -> ShapedCopy:  # fmt: skip
         """A copy of one version; paragraphs without a style have the `base`. Raises FontError."""
-        return self.joined(
-            [self.paragraph(p, styles.get(p.style) if p.style else base, language, in_line) for p in paragraphs]
-        )
+        return self.joined(self._shaped(paragraphs, styles, language, base, in_line))
 
     def excerpted(
         self, paragraphs: Sequence[Paragraph], styles: Mapping[str, Style], language: str, base: Style | None,
         in_line: InLine, excerpt: tuple[int, int],
     ) -> ShapedCopy:  # fmt: skip
-        """As `copy`, with the figures of some paragraphs alone; it is not remembered, but the next begins from it."""
-        head, tail = 0, 0
-        like: ShapedCopy | None = None
-        known: tuple[ShapedParagraph, ...] = ()
+        """As `copy`, with the figures of some paragraphs alone; it is not remembered."""
+        return copy_of(self._blocks(self._shaped(paragraphs, styles, language, base, in_line)), excerpt)
+
+    def _shaped(
+        self, paragraphs: Sequence[Paragraph], styles: Mapping[str, Style], language: str, base: Style | None, in_line: InLine
+    ) -> Sequence[ShapedParagraph]:  # fmt: skip
+        """Each paragraph shaped. Of a long copy those that it has in common with the last are not asked for one by one."""
+
+        def each(some: Sequence[Paragraph]) -> list[ShapedParagraph]:
+            return [self.paragraph(p, styles.get(p.style) if p.style else base, language, in_line) for p in some]
+
+        if len(paragraphs) <= LONG:
+            return each(paragraphs)
         of = (language, base, in_line, styles)
-        if self._excerpted_last is not None and self._excerpted_last[0] == of:
-            _, before, like = self._excerpted_last
-            head, tail = same_ends(before, paragraphs)
-            known = like.paragraphs
-        end = len(paragraphs) - tail
+        last = self._last_long
+        head, tail = same_ends(last.paragraphs, paragraphs) if last and last.of == of else (0, 0)
+        known = last.shaped if last else ()
         shaped = [
-            *known[:head],
-            *(
-                self.paragraph(p, styles.get(p.style) if p.style else base, language, in_line)
-                for p in paragraphs[head:end]
-            ),
-            *known[len(known) - tail :],
-        ]
-        found = join_paragraphs(shaped, like, excerpt)
-        self._excerpted_last = (of, paragraphs, found)
-        return found
+            *known[:head], *each(paragraphs[head : len(paragraphs) - tail]), *known[len(known) - tail :]
+        ]  # fmt: skip
+        self._last_long = Long(of, tuple(paragraphs), shaped)
+        return shaped
+
+    def _blocks(self, shaped: Sequence[ShapedParagraph]) -> Sequence[Block]:
+        if len(shaped) <= LONG:
+            return blocks_of(shaped)
+        self._last_blocks = blocks_of(shaped, self._last_blocks)
+        return self._last_blocks
 
     def joined(self, shaped: Sequence[ShapedParagraph]) -> ShapedCopy:
-        key = tuple(id(p) for p in shaped)
+        key = tuple([id(p) for p in shaped])
         found = self._copies.get(key)
-        if found is None:
-            like = self._joined_last if len(shaped) > LONG else None
-            found = self._copies.put(key, join_paragraphs(shaped, like))
-            if len(shaped) > LONG:
-                self._joined_last = found
-        return found
+        return found if found is not None else self._copies.put(key, copy_of(self._blocks(shaped)))
 
     def scaled(self, copy: ShapedCopy, factor: float) -> ShapedCopy:
         """The copy with all sizes times a factor."""

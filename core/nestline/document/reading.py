@@ -121,6 +121,11 @@ class Document:
         return labels_of(self)
 
     @cached_property
+    def by_id(self) -> Mapping[str, PageObject]:
+        """Every object by its id."""
+        return {t.id: t for _, t in self.objects()}
+
+    @cached_property
     def tied_with(self) -> Mapping[str, frozenset[str]]:
         """What each object is tied to, through any number of ties, either way; only of those that have any."""
         together: dict[str, set[str]] = {}
@@ -484,7 +489,7 @@ def _check_chains(document: Document) -> None:
     """A chain leads through frames of one copy that wrap their lines, each of them once."""
     if not document.head.chains:
         return
-    frames = {t.id: t for _, t in document.objects()}
+    frames = document.by_id
     seen: set[str] = set()
     for number, chain in enumerate(document.head.chains):
         copies = [frames[i].frame.copy_name for i in chain if i in frames and frames[i].frame]  # type: ignore[union-attr]

@@ -119,6 +119,19 @@ class FrameNest:
         loose: NDArray[np.bool_] = self._figures(k.TOO_LOOSE) > 0
         return loose
 
+    @cached_property
+    def lines_of_first_paragraph(self) -> int:
+        """How many lines of a paragraph that began in a frame before stand here, when it ends here; 0 otherwise."""
+        pieces, begin = self.copy.pieces, self.begin
+        if not 0 < begin < len(pieces) or pieces[begin - 1, k.PARAGRAPH] != pieces[begin, k.PARAGRAPH]:
+            return 0
+        paragraph = pieces[begin, k.PARAGRAPH]
+        if self.next_piece < len(pieces) and pieces[self.next_piece, k.PARAGRAPH] == paragraph:
+            return 0
+        of = pieces[self.records[:, k.FIRST].astype(np.int64), k.PARAGRAPH]
+        mine = int(np.searchsorted(of, paragraph, side="right"))
+        return len(set(self.records[:mine, k.LINE].tolist()))
+
     @property
     def past(self) -> NDArray[np.bool_]:
         return self.records[:, k.PAST] > 0
@@ -391,15 +404,3 @@ def without_last_lines(nest: FrameNest, lines: int) -> FrameNest:
         nest, records=nest.records[:kept], alignment=np.ascontiguousarray(nest.alignment[:, :kept]), next_piece=int(nest.records[kept, k.FIRST]),
         lines=nest.lines - lines,
     )  # fmt: skip
-
-
-def lines_of_first_paragraph(nest: FrameNest) -> int:
-    """How many lines of a paragraph that began in a frame before stand here, when it ends here; 0 otherwise."""
-    pieces, begin = nest.copy.pieces, nest.begin
-    if not 0 < begin < len(pieces) or pieces[begin - 1, k.PARAGRAPH] != pieces[begin, k.PARAGRAPH]:
-        return 0
-    paragraph = pieces[begin, k.PARAGRAPH]
-    if nest.next_piece < len(pieces) and pieces[nest.next_piece, k.PARAGRAPH] == paragraph:
-        return 0
-    mine = int(np.searchsorted(pieces[nest.records[:, k.FIRST].astype(np.int64), k.PARAGRAPH], paragraph, side="right"))
-    return len(set(nest.records[:mine, k.LINE].tolist()))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from functools import cached_property
 
 import numpy as np
@@ -41,6 +41,13 @@ class FrameRules:
     """Where baseline grids begin: the page's top, as it lies in the coordinates of a frame that is set turned."""
     ends: str = "past-the-edge"
     mark: str = ""
+
+    def __hash__(self) -> int:
+        return self._hash
+
+    @cached_property
+    def _hash(self) -> int:
+        return hash(tuple(getattr(self, f.name) for f in fields(self)))
 
     @cached_property
     def row(self) -> Floats:

@@ -67,6 +67,7 @@ class Nester:
         self._nests: Memory[Key, tuple[ShapedCopy, FrameNest]] = Memory(MOST_NESTED, _size_of_nest)
         self._in_chains: Memory[Key, tuple[ShapedCopy, FrameNest]] = Memory(MOST_NESTED, _size_of_nest)
         self._written_out: Memory[Key, tuple[Paragraph, Paragraph]] = Memory(2000)
+        self._rules: Memory[Key, tuple[Frame, FrameRules]] = Memory(2000)
         self._in_points: Memory[Key, tuple[PageObject, PageObject]] = Memory(2000)
 
     @property
@@ -79,6 +80,7 @@ class Nester:
             self._in_chains,
             self._written_out,
             self._in_points,
+            self._rules,
         )
 
     def _round(self, passing: bool) -> None:
@@ -387,7 +389,7 @@ class Nester:
         if seen is not None and not reach.empty:
             seen.append(reach.bounds)
         near = [w for _, w in reaching(pushing, reach)]
-        return self._nested_among(near, padded, frame_rules(frame, size), thing, frame, copy, begin, goes_on, probe)
+        return self._nested_among(near, padded, self._rules_of(frame, size), thing, frame, copy, begin, goes_on, probe)
 
     def _nested_among(
         self, near: list[WrapRegion], padded: Region, rules: FrameRules, thing: PageObject, frame: Frame, copy: ShapedCopy,
@@ -410,7 +412,7 @@ class Nester:
         size = mine.copy.size
         # Only wraps that can touch the frame count, so that dragging one re-nests only the frames it passes.
         padded, reach = _padded(thing, frame, size)
-        rules = frame_rules(frame, size)
+        rules = self._rules_of(frame, size)
         near = reaching(pushing, reach)
         turned = frame.setting == "turned" and thing.turn != 0
         key = (
@@ -429,6 +431,13 @@ class Nester:
             found = self._nests.put(key, (shaped, nest))
         placed = (page, thing, found[1], mine.name, mine.version, _about_page(matrix, thing), (number, *key))
         return PlacedNest(*placed, unsettled or found[1].spent, factor, mine.numbers)
+
+    def _rules_of(self, frame: Frame, size: float) -> FrameRules:
+        """A frame's rules in points (`frame_rules`), once."""
+        key = (id(frame), size)
+        if (known := self._rules.get(key)) is None:
+            known = self._rules.put(key, (frame, frame_rules(frame, size)))
+        return known[1]
 
     def _as_before(self, key: tuple[object, ...], copy: ShapedCopy) -> FrameNest | None:
         """The nest of a frame in a chain whose copy differs only after what it holds: as it was, of the copy as it is."""

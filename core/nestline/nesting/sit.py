@@ -109,16 +109,26 @@ class Sitting:
     def probe(self) -> None:
         """Nest once from the top, in as few lines as there can be. Where nothing speaks for a shorter line, those are lines filled
         one by one; else the fewest are looked for among all."""
-        optimal = self.paragraphs[:, k.BREAKING] == k.OPTIMAL
-        if optimal.any():
-            if self._fewest_one_by_one():
-                rules = self.paragraphs.copy()
-                rules[optimal, k.BREAKING] = k.FIRST_FIT
-                self.rows = compiled.Rows(self.pieces, rules)
-            else:
-                self.frame[k.TIGHT] = 1.0
+        # A search asks this again and again of one copy.
+        known: dict[object, tuple[compiled.Rows, bool]] = self.copy.__dict__.setdefault("_probed", {})
+        key = (self.begin, self.rules.columns == 1)
+        if key not in known:
+            known[key] = self._in_fewest_lines()
+        self.rows, among_all = known[key]
+        self.frame[k.TIGHT] = float(among_all)
         self._from_the_top()
         self._nest(self.least_start)
+
+    def _in_fewest_lines(self) -> tuple[compiled.Rows, bool]:
+        """The rows by which copy comes to the fewest lines, and whether those are to be looked for among all."""
+        optimal = self.paragraphs[:, k.BREAKING] == k.OPTIMAL
+        if not optimal.any():
+            return self.rows, False
+        if not self._fewest_one_by_one():
+            return self.rows, True
+        rules = self.paragraphs.copy()
+        rules[optimal, k.BREAKING] = k.FIRST_FIT
+        return compiled.Rows(self.pieces, rules), False
 
     def _fewest_one_by_one(self) -> bool:
         """Whether lines that take as much as they can are the fewest: no space closes up, no hyphens in a row are too many, no lines

@@ -20,7 +20,7 @@ from nestline.document.model import Frame, PageObject, Paragraph, Run, TextStyle
 from nestline.document.reading import Document
 from nestline.nesting.along import as_one, carried, in_line_sizes
 from nestline.nesting.anchors import hung
-from nestline.nesting.frame_nest import FrameNest, lines_of_first_paragraph
+from nestline.nesting.frame_nest import FrameNest
 from nestline.nesting.giving import may_give
 from nestline.nesting.glyphs import InLinePlace, in_line_places
 from nestline.nesting.placed import PlacedNest
@@ -100,7 +100,7 @@ class Solver:
         self.hang = {t.id: t for _, t in document.objects() if t.anchor and t.anchor.place != "in-line"}
         """What hangs from the copy, with what goes along with it."""
         if along := [i for leader in self.hang for i in document.along.get(leader, ())]:
-            by_id = {t.id: t for _, t in document.objects()}
+            by_id = document.by_id
             self.hang.update((i, by_id[i]) for i in along)
         sets = {t.frame.fit_type.set for _, t in document.objects() if t.frame and t.frame.fit_type} - {None}
         everything = begins is None and (wanted is None or bool(sets))
@@ -160,14 +160,13 @@ class Solver:
     def _shape(self, index: int) -> None:
         """Shape the copies of a page's frames, and let its objects stand as they are written."""
         document, shaper = self.document, self.nester.shaper
-        by_id = {t.id: t for _, t in document.objects()} if document.head.chains else {}
         for thing in document.pages[index].objects:
             if thing.frame is None or thing.hidden:
                 continue
             name = thing.frame.copy_name
             version_name, copy = document.version_of(name, self.version)
             chain = document.chain_of.get(thing.id)
-            first = by_id[chain[0]] if chain else thing
+            first = document.by_id[chain[0]] if chain else thing
             if (fields := self._fields.get((name, version_name))) is None:
                 fields = self._fields[name, version_name] = fields_in(copy.paragraphs)
             numbers = numbers_in(document, thing.id, fields)
@@ -363,7 +362,7 @@ class Solver:
 
     def _lines_wanted_before(self, chain: tuple[str, ...], identity: str, nest: FrameNest) -> str | None:
         """The frame before that has to leave lines to this one, because too few of a paragraph would stand here."""
-        count = lines_of_first_paragraph(nest)
+        count = nest.lines_of_first_paragraph
         if count == 0:
             return None
         wanted = int(nest.copy.rules[int(nest.copy.pieces[nest.begin, k.PARAGRAPH]), k.KEEP_START])

@@ -58,20 +58,24 @@ class Work:
         return self.counted > self.most
 
 
-@contextmanager
-def within(bands: float) -> Iterator[Work]:
+class within:
     """Counts the bands looked at in this thread, and ends what looks at more than that, or than what is around it may
-    still look at."""
-    check()
-    around: Work | None = getattr(_local, "work", None)
-    left = np.inf if around is None else max(around.most - around.counted, 0.0)
-    work = _local.work = Work(min(bands, left))
-    try:
-        yield work
-    finally:
-        _local.work = around
-        if around is not None:
-            around.counted += work.counted
+    still look at. (A class: made from a generator it would take longer than some nests do.)"""
+
+    def __init__(self, bands: float) -> None:
+        check()
+        self.around: Work | None = getattr(_local, "work", None)
+        left = np.inf if self.around is None else max(self.around.most - self.around.counted, 0.0)
+        self.work = Work(min(bands, left))
+
+    def __enter__(self) -> Work:
+        _local.work = self.work
+        return self.work
+
+    def __exit__(self, *_: object) -> None:
+        _local.work = self.around
+        if self.around is not None:
+            self.around.counted += self.work.counted
 
 
 def count(bands: float) -> None:
