@@ -1,8 +1,11 @@
 """How well lines are filled: optimal against first fit on outlines and copies of docs/quality.md, and what a river is."""
 
+import random
 import sys
 import unittest
 from pathlib import Path
+
+import numpy as np
 
 sys.path.insert(0, str(Path(__file__).parents[2]))
 
@@ -57,6 +60,22 @@ class Filling(unittest.TestCase):
         grown = [float(m) / space for m, loose in zip(filled.space_more, filled.loose, strict=True) if not loose]
         for stretch in grown[:-1]:
             self.assertTrue(any(abs(stretch - s) < 1e-6 for s in quality.stretches))
+
+    def test_columns_made_by_tabs_are_no_river(self) -> None:
+        for between, count in (("\t", 0), (" ", 1)):
+            lines = "\u2028".join([f"nn{between}nnnnnn"] * 4)
+            rules = {"align": "justify", "last": "justify", "stretch": {"greatest": 20}, "breaking": "first-fit"}
+            nest = nest_of(document([frame(width=68, height=300)], paragraph(lines, size=12, **rules))).nest
+            self.assertEqual(len(rivers(nest)), count)
+
+    def test_a_tab_stands_between_two_places_where_the_text_has_one(self) -> None:
+        dice = random.Random(4)
+        for _ in range(60):
+            text = "".join(dice.choices("ab \t", (5, 3, 2, dice.choice([0, 1])), k=40))
+            copy = nest_of(document([frame(width=300, height=300)], paragraph(text))).nest.copy
+            a, b = (np.array([dice.randint(0, 40) for _ in range(30)]) for _ in range(2))
+            said = [("\t" in text[min(i, j) : max(i, j)]) for i, j in zip(a, b, strict=True)]
+            self.assertEqual(copy.tabs_between(a, b).tolist(), said)
 
     def test_a_river_is_three_wide_gaps_below_one_another(self) -> None:
         """Lines of words as wide as they must be for their gaps to stand where they are wanted, set one by one."""

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from nestline import rows as k
+from nestline.copy.breaks import letters_of
 from nestline.copy.joining import Block, begins, blocks_of, joined
 from nestline.copy.shaped_paragraph import ShapedParagraph
 from nestline.copy.styles import Look
@@ -71,6 +72,17 @@ class ShapedCopy:
     def object_places(self) -> tuple[int, ...]:
         """The code points that stand for objects, in line or elsewhere."""
         return tuple(n for n, letter in enumerate(self.text) if letter == OBJECT)
+
+    def tabs_between(self, a: NDArray[np.int64], b: NDArray[np.int64]) -> NDArray[np.bool_]:
+        """Whether a tab stands between each two places in the text, whichever is the first."""
+        if "\t" not in self.text:
+            return np.zeros(len(a), dtype=bool)
+        found: NDArray[np.bool_] = np.not_equal(*np.searchsorted(self._tab_places, [a, b]))
+        return found
+
+    @cached_property
+    def _tab_places(self) -> NDArray[np.int64]:
+        return np.flatnonzero(letters_of(self.text) == ord("\t"))
 
     def objects_between(self, start: int, end: int) -> list[str]:
         """The ids of the objects in line in copy[start:end]."""

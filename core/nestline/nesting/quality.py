@@ -140,9 +140,12 @@ def wide_gaps(nest: FrameNest) -> list[Gap]:
     letters = np.maximum(c.letters[end] - c.letters[start] - 1, 0)
     right = x + (c.x[end] - c.x[start]) * nest.factors[record] + letters * nest.tracks[record]
     space = _spaces_of(nest)[record]
-    tabs = np.append(0, np.cumsum([letter == "\t" for letter in c.text]))
-    led = tabs[np.maximum(start[1:], end[:-1])] > tabs[np.minimum(start[1:], end[:-1])]
-    wide = ~led & (record[1:] == record[:-1]) & (x[1:] - right[:-1] >= RIVER_GAP * space[:-1] - 1e-9) & (space[:-1] > 0)
+    wide = (
+        ~c.tabs_between(end[:-1], start[1:])
+        & (record[1:] == record[:-1])
+        & (x[1:] - right[:-1] >= RIVER_GAP * space[:-1] - 1e-9)
+        & (space[:-1] > 0)
+    )
     return [
         Gap(int(r), float(a), float(b))
         for r, a, b in zip(record[:-1][wide], right[:-1][wide], x[1:][wide], strict=True)
