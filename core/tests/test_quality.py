@@ -62,10 +62,10 @@ class Filling(unittest.TestCase):
             self.assertTrue(any(abs(stretch - s) < 1e-6 for s in quality.stretches))
 
     def test_columns_made_by_tabs_are_no_river(self) -> None:
-        for between, count in (("\t", 0), (" ", 1)):
+        for between, width, count in (("\t", 90, 0), (" ", 68, 1)):
             lines = "\u2028".join([f"nn{between}nnnnnn"] * 4)
             rules = {"align": "justify", "last": "justify", "stretch": {"greatest": 20}, "breaking": "first-fit"}
-            nest = nest_of(document([frame(width=68, height=300)], paragraph(lines, size=12, **rules))).nest
+            nest = nest_of(document([frame(width=width, height=300)], paragraph(lines, size=12, **rules))).nest
             self.assertEqual(len(rivers(nest)), count)
 
     def test_a_tab_stands_between_two_places_where_the_text_has_one(self) -> None:
