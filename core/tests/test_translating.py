@@ -160,7 +160,7 @@ class Xliff(unittest.TestCase):
         raw = told_documents(paragraphs)
         engine = studio()
         made = engine.read(raw)
-        content = write_xliff(letter_out(made, engine.nest(made), "en", "de", "de"))
+        content = write_xliff(letter_out(made, engine.nest(made), "en", "de"))
         other = Xliff2File(io.BytesIO(content))
         units = [unit for unit in other.units if unit.istranslatable()]
         self.assertEqual([unit.source for unit in units], paragraphs)
@@ -351,7 +351,7 @@ class Home(unittest.TestCase):
     def test_words_that_changed_meanwhile_come_home_stale_and_moved_ones_find_their_place(self) -> None:
         engine = studio()
         raw = told_documents(["one is here", "two is here", "three is here"])
-        sent = letter_out(engine.read(raw), engine.nest(engine.read(raw)), "en", "de", "de")
+        sent = letter_out(engine.read(raw), engine.nest(engine.read(raw)), "en", "de")
         units = [_home("story", u.number, u.content.spans, (Span(f"{u.number + 1}. Satz"),)) for u in sent.units]  # type: ignore[union-attr]
         now = told_documents(["nothing stood here", "one is here", "two is there", "three is here"])
         found = self.take(now, Letter("en", "de", "en", "de", units))
@@ -366,7 +366,7 @@ class Home(unittest.TestCase):
         raw = told_documents(["one", "two", "three"], ["eins", "zwei", "drei"], ["one", "tow", "three"])
         read = engine.read(raw)
         nests = engine.nest(read, "en")
-        letter = letter_out(read, nests, "en", "de", "de", "new")
+        letter = letter_out(read, nests, "en", "de", "new")
         self.assertEqual([(u.number, u.state, u.target) for u in letter.units], [(1, "stale", (Span("zwei"),))])  # type: ignore[union-attr]
         notes = dict(letter.units[0].notes)  # type: ignore[union-attr]
         self.assertEqual(notes["changed"], "was: tow")
@@ -376,7 +376,7 @@ class Home(unittest.TestCase):
             image = Image.open(io.BytesIO(archive.read(notes["picture"])))
         self.assertLess(min(image.convert("L").tobytes()), 120)  # its words are seen
         with self.assertRaisesRegex(NestLineError, "nothing is new"):
-            letter_out(engine.read(told_documents(["one"], ["eins"])), nests, "en", "de", "de", "new")
+            letter_out(engine.read(told_documents(["one"], ["eins"])), nests, "en", "de", "new")
 
 
 def _home(copy: str, number: int, source: tuple[Span, ...], target: tuple[Span, ...]) -> Any:

@@ -240,9 +240,9 @@ def _desk(job: Job, tell: Tell) -> None:
     from desk.translating import translate
     from documents.translations import sent_to_desk
 
-    given = dict(job.given)
-    seconds, fails = given.pop("seconds"), given.pop("fails")
-    content = translate(sent_to_desk(_reached(job), **given), seconds, fails, tell)
+    given = job.given
+    out = sent_to_desk(_reached(job), given["source"], given["target"], given["what"])
+    content = translate(out, given["seconds"], given["fails"], tell)
     media.put(file_of(job, "result"), content)
     _done(job, name=f"{given['target']}.xlf", media="application/xliff+xml", size=len(content))
 

@@ -24,19 +24,19 @@ TOLD = ("leftover", "no-letter", "waiting", "cut-off")
 """What is told of a translation before it is taken, where it comes with it."""
 
 
-def letter(state: State, source: str, target: str, language: str, what: What) -> tuple[Letter, Any]:
+def letter(state: State, source: str, target: str, what: What) -> tuple[Letter, Any]:
     """What goes out, and the nests of the version it is made from; call with the state's lock held."""
     document = state.studio.read(state.raw)
     nests = state.studio.nest(document, source)
-    return letter_out(document, nests, source, target, language, what), nests
+    return letter_out(document, nests, source, target, what), nests
 
 
-def sent(row: Document, form: Form, source: str, target: str, language: str, what: What) -> tuple[str, bytes, str]:
+def sent(row: Document, form: Form, source: str, target: str, what: What) -> tuple[str, bytes, str]:
     """A file's name, its content and its media type. Raises NestLineError."""
     state = state_of(row)
     name = f"{slugify(row.title) or 'document'}-{slugify(target) or 'translation'}"
     with state.lock:
-        found, nests = letter(state, source, target, language, what)
+        found, nests = letter(state, source, target, what)
         if form == "csv":
             return f"{name}.csv", write_table(found), MEDIA[form]
         document = state.studio.read(state.raw)
@@ -45,10 +45,10 @@ def sent(row: Document, form: Form, source: str, target: str, language: str, wha
     return f"{name}.zip", archive_out(found, pictures, name), MEDIA[form]
 
 
-def sent_to_desk(row: Document, source: str, target: str, language: str, what: What) -> bytes:
+def sent_to_desk(row: Document, source: str, target: str, what: What) -> bytes:
     state = state_of(row)
     with state.lock:
-        return write_xliff(letter(state, source, target, language, what)[0])
+        return write_xliff(letter(state, source, target, what)[0])
 
 
 def states(state: State) -> list[dict[str, Any]]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from datetime import datetime
-from typing import Annotated, Any, Literal
+from typing import Any, Literal
 
 from ninja import Schema
 from pydantic import ConfigDict, Field
@@ -234,9 +234,6 @@ class HoldsOut(Schema):
     upTo: float | None
 
 
-Tag = Annotated[str, Field(pattern=r"^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$", max_length=35)]
-
-
 class TranslatedOut(Schema):
     """How far a version is: how many paragraphs are new, have other words in the source by now (stale), or are done."""
 
@@ -253,7 +250,6 @@ class DeskIn(Schema):
 
     source: str = Field(max_length=80)
     target: str = Field(min_length=1, max_length=80)
-    language: Tag
     what: What = "all"
     seconds: float = Field(default=8, ge=0, le=120)
     fails: bool = False

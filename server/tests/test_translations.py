@@ -44,9 +44,7 @@ class Translations(TransactionTestCase):
         return self.client.post(f"{self.at}/{path}", json.dumps(body), content_type="application/json")
 
     def out(self, form: str, **query: str) -> Any:
-        return self.client.get(
-            f"{self.at}/translations/out/{form}", {"source": "en", "target": "de", "language": "de", **query}
-        )
+        return self.client.get(f"{self.at}/translations/out/{form}", {"source": "en", "target": "de", **query})
 
     def versions(self) -> Any:
         return self.client.get(f"{self.at}/translations").json()
@@ -126,10 +124,10 @@ class Translations(TransactionTestCase):
         self.assertEqual(self.out("xliff", target="en").status_code, 400)
         other = Client()
         other.force_login(get_user_model().objects.create_user("ben"))
-        for path in ("translations", "translations/out/csv?source=en&target=de&language=de"):
+        for path in ("translations", "translations/out/csv?source=en&target=de"):
             self.assertEqual(other.get(f"{self.at}/{path}").status_code, 404)
         for path in ("translations/home", "translations/desk"):
-            body = {"content": "", "source": "en", "target": "de", "language": "de"}
+            body = {"content": "", "source": "en", "target": "de"}
             answer = other.post(f"{self.at}/{path}", json.dumps(body), content_type="application/json")
             self.assertEqual(answer.status_code, 404)
 

@@ -30,9 +30,9 @@ MOST_PIXELS = 1600
 
 
 def letter_out(
-    document: Document, nests: Nests, source: str, target: str, language: str, what: What = "all"
+    document: Document, nests: Nests, source: str, target: str, what: What = "all"
 ) -> Letter:  # fmt: skip
-    """The copies of a version as they go out for another, or what of them is new or changed since last time. `nests` are those of the
+    """The copies of a version as they go out for another, in its language, or what of them is new or changed since last time. `nests` are those of the
     source's version. Raises NestLineError where there is nothing to send."""
     if source == target:
         raise NestLineError("choose another version than the one it is made from")
@@ -62,7 +62,7 @@ def letter_out(
         raise NestLineError(f"no copy has a version “{source}”")
     if not units:
         raise NestLineError("nothing is new or changed since last time" if what == "new" else "there are no words yet")
-    return Letter(source, target, tongue, language, units)
+    return Letter(source, target, tongue, document.language_of(target), units)
 
 
 def _carried(made: Content, content: Content) -> tuple[Span, ...]:

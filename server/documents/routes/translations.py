@@ -31,11 +31,11 @@ def translated(request: Asked, document_id: int) -> list[dict[str, Any]]:
 
 @router.get("/{document_id}/translations/out/{form}", include_in_schema=False)
 def send_out(
-    request: Asked, document_id: int, form: translations.Form, source: str, target: str, language: str, what: What = "all"
+    request: Asked, document_id: int, form: translations.Form, source: str, target: str, what: What = "all"
 ) -> HttpResponse:  # fmt: skip
     """The copy of a version to be translated: XLIFF 2.1 with pictures of its frames in a zip archive, or a table."""
     row = document_for(request.user.id, document_id, "see")
-    name, content, media = translations.sent(row, form, source, target, language, what)
+    name, content, media = translations.sent(row, form, source, target, what)
     response = HttpResponse(content, content_type=media)
     response["Content-Disposition"] = f'attachment; filename="{name}"'
     return response
@@ -68,5 +68,5 @@ def send_to_desk(request: Asked, document_id: int, given: DeskIn) -> JobOut:
     """Send copy to the stand-in for a translation desk: a job whose result is an XLIFF file."""
     row = document_for(request.user.id, document_id, "see")
     # What cannot be sent is said now, and not by the job.
-    translations.sent_to_desk(row, given.source, given.target, given.language, given.what)
+    translations.sent_to_desk(row, given.source, given.target, given.what)
     return job_out(jobs.begin(request.user.id, "desk", given.dict(), row))

@@ -3437,8 +3437,6 @@ export interface components {
             source: string;
             /** Target */
             target: string;
-            /** Language */
-            language: string;
             /**
              * What
              * @default all

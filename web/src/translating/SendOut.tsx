@@ -32,12 +32,10 @@ export function SendOut() {
   const target = others.includes(into) ? into : tag;
   const known = states?.versions.find((one) => one.version === target);
   const open = known ? known.new + known.stale : null;
-  const language =
-    Object.values(copies).find((c) => c.versions[target])?.versions[target].language ?? (target === tag ? tag : target);
   const submit = (event: FormEvent) => {
     event.preventDefault();
     useStore.setState({ asks: null });
-    const order = { source, target, language, what };
+    const order = { source, target, what };
     if (form === "desk") void sendToDesk(order, Math.min(Math.max(Number(seconds) || 0, 0), 120), fails);
     else void sendOut(form, order);
   };

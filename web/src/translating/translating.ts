@@ -11,7 +11,6 @@ export type Translated = Schemas["TranslatedOut"];
 export interface Order {
   source: string;
   target: string;
-  language: string;
   what: "all" | "new";
 }
 interface File {
