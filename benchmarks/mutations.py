@@ -34,7 +34,7 @@ TESTS = {
     "test_breaking test_hyphenation test_bidi test_fonts test_files test_anchors test_output test_seen_first",
     "nesting": "test_both_sides test_nesting test_columns test_causes test_chains test_chaining test_sit test_anchors test_pushing "
     "test_sharing test_giving test_slots test_breaking test_seen_first test_going_along test_work test_quality test_bidi test_output test_arms",
-    "acts": "test_act_rules test_versions test_arranging test_chaining test_styling test_naming test_outline_acts test_recipes test_grouping test_offers test_paging "
+    "acts": "test_act_rules test_color_read test_spelling test_versions test_arranging test_chaining test_styling test_naming test_outline_acts test_recipes test_grouping test_offers test_paging "
     "test_placing_pictures test_many_acts test_going_along test_anchors test_giving test_copying test_acts "
     "test_wraps test_spreading test_translating test_pictures test_seen",
 }

@@ -48,8 +48,9 @@ class Versions(unittest.TestCase):
         self.assertEqual(after["other"], raw["copies"]["other"])
         told = {name: one.get("source", {}).get("version") for name, one in after["story"]["versions"].items()}
         self.assertEqual(told, {"en-GB": None, "de": "en-GB", "fr": "de"})
-        with self.assertRaisesRegex(ActError, "already"):
-            done(raw, "rename-version", version="en", to="fr")
+        for version, to in (("en", "fr"), ("fr", "de")):
+            with self.assertRaisesRegex(ActError, "already"):
+                done(raw, "rename-version", version=version, to=to)
 
     def test_a_text_is_brought_as_a_version_plain_or_as_it_looks(self) -> None:
         content = base64.b64encode(b"Bring **string**").decode()

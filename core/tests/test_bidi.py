@@ -45,6 +45,14 @@ class Levels(unittest.TestCase):
         self.assertLessEqual(wrong, 20)
 
 
+class Empty(unittest.TestCase):
+    def test_copy_without_letters_runs_as_it_is_told_or_as_its_language_does(self) -> None:
+        for direction, language, base in (
+            ("ltr", "ar", 0), ("rtl", "en", 1), ("auto", "ar-EG", 1), ("auto", "en", 0), ("rtl", "ar", 1), ("ltr", "en", 0),
+        ):  # fmt: skip
+            self.assertEqual(levels_of("", direction, language), ([], base))
+
+
 class Lines(unittest.TestCase):
     def test_hebrew_starts_at_the_right_and_reads_leftwards(self) -> None:
         nest = nest_of(document([frame(width=150)], paragraph(HEBREW))).nest

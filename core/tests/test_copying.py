@@ -217,6 +217,17 @@ class ToOutlines(unittest.TestCase):
         self.assertNotIn("story", after["copies"])
         self.assertNotIn("frame", things(after)["f"])
 
+    def test_letters_stand_where_their_frame_stood_among_the_others(self) -> None:
+        for painted in (True, False):
+            for place in range(3):
+                mine = frame(fill={"color": "#eeeeee"}) if painted else frame()
+                others = [{"id": f"p{n}", "x": 0, "y": 0, "width": 9, "height": 9} for n in range(3)]
+                raw = document([*others[:place], mine, *others[place:]], paragraph("Kite", size=40))
+                left = [t["id"] for t in done(raw, "copy-to-outlines", object="f")["pages"][0]["objects"]]
+                before = [o["id"] for o in others]
+                before[place:place] = ["f", "o1"] if painted else ["o1"]
+                self.assertEqual(left, before)
+
     def test_underlines_are_as_thick_and_as_deep_as_the_font_says(self) -> None:
         raws = [document([frame()], paragraph("Kite", size=40, underline=underlined)) for underlined in (False, True)]
         plain, lined = (things(done(raw, "copy-to-outlines", object="f"))["o1"] for raw in raws)
