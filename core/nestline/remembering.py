@@ -82,5 +82,6 @@ class Memory(Generic[K, V]):
         return value
 
     def _shrink(self) -> None:
-        while self._whole > self._most and len(self._older) > 1:
+        # The last of a passing round is asked for again before that is over.
+        while self._whole > self._most and len(self._older) > (1 if self._passing else 0):
             self._whole -= self._size(self._older.popitem(last=False)[1])

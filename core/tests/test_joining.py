@@ -8,11 +8,12 @@ import unittest
 import numpy as np
 
 from nestline import rows as k
-from nestline.copy.joining import LEAST_IN_A_BLOCK, MOST_IN_A_BLOCK, blocks_of
+from nestline.copy.joining import LEAST_IN_A_BLOCK, MOST_IN_A_BLOCK, Block, blocks_of
 from nestline.copy.shaped_copy import ShapedCopy, copy_of, join_paragraphs
 from nestline.copy.shaper import LONG, Shaper
 from nestline.document.model import Paragraph
 from nestline.fonts.library import shipped_fonts
+from nestline.remembering import Memory
 from support import STORY
 
 FONTS = shipped_fonts()
@@ -111,14 +112,15 @@ class Joined(unittest.TestCase):
         dice = random.Random(5)
         shaper = Shaper(FONTS)
         shaped = [shaper.paragraph(written(dice), None, "en") for _ in range(300)]
-        before = blocks_of(shaped)
+        kept: Memory[tuple[int, ...], Block] = Memory(1e9)
+        before = blocks_of(shaped, kept)
         sizes = [len(block.paragraphs) for block in before]
         self.assertLessEqual(max(sizes), MOST_IN_A_BLOCK)
         self.assertGreaterEqual(min(sizes[:-1]), LEAST_IN_A_BLOCK)
         for number in range(0, 300, 20):
             for changed_ in ([shaped[number + 5]], [shaped[number + 5], shaped[0]], []):
                 now = [*shaped[:number], *changed_, *shaped[number + 1 :]]
-                after = blocks_of(now, before)
+                after = blocks_of(now, kept)
                 new = [block for block in after if not any(block is known for known in before)]
                 self.assertLessEqual(len(new), 4)
                 self.assertEqual([p for block in after for p in block.paragraphs], now)

@@ -15,10 +15,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from nestline import rows as k
-from nestline.alike import same_beginning
 from nestline.copy.shaped_paragraph import ShapedParagraph
 from nestline.copy.styles import Look
 from nestline.fonts.library import Face
+from nestline.remembering import Memory
 
 Floats = NDArray[np.float64]
 Whole = NDArray[np.int64]
@@ -70,18 +70,22 @@ class Block:
     words: int
 
 
-def blocks_of(paragraphs: Sequence[ShapedParagraph], before: Sequence[Block] = ()) -> list[Block]:
-    """The blocks that paragraphs are joined from; those that were there `before` are taken over."""
-    known = {id(block.paragraphs[0]): block for block in before}
+Blocks = Memory[tuple[int, ...], Block]
+
+
+def blocks_of(paragraphs: Sequence[ShapedParagraph], kept: Blocks | None = None) -> list[Block]:
+    """The blocks that paragraphs are joined from; those that are `kept`, by what they are of, are taken over."""
     out: list[Block] = []
     begin = 0
     for stop in _ends(paragraphs):
         mine = tuple(paragraphs[begin:stop])
-        block = known.get(id(mine[0]))
-        if block is None or len(block.paragraphs) != len(mine) or same_beginning(block.paragraphs, mine) < len(mine):
-            block = joined(mine, mine)
-        out.append(block)
         begin = stop
+        if kept is None:
+            out.append(joined(mine, mine))
+            continue
+        key = tuple([id(p) for p in mine])
+        block = kept.get(key)
+        out.append(block if block is not None else kept.put(key, joined(mine, mine)))
     return out
 
 

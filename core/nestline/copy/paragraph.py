@@ -18,7 +18,7 @@ from nestline.copy.drop_caps import drop_extent, drop_letters, drop_look
 from nestline.copy.hyphenation import hyphen_places
 from nestline.copy.itemizing import by_face, by_script
 from nestline.copy.line_ends import LineEnds
-from nestline.copy.shaped_paragraph import ShapedParagraph
+from nestline.copy.shaped_paragraph import ShapedParagraph, fine
 from nestline.copy.stretches import Stretch
 from nestline.copy.styles import Look, Rules, paragraph_rules, run_look
 from nestline.copy.tabs import set_tabs
@@ -50,6 +50,7 @@ def shape_paragraph(
     drop = drop_letters(text, rules)
     stretches = list(_stretches(paragraph, text, rules, levels, drop, fonts, in_line))
     x, safe, missing = _widths(text, stretches, drop[1])
+    x = fine(x)
     letters = letters_of(text)
     is_space = (letters == ord(" ")) | (letters == ord("\u00a0"))
     is_space[: drop[1]] = False
@@ -57,6 +58,7 @@ def shape_paragraph(
     tabs, fills = _running(letters == ord("\t")), np.zeros(len(text) + 1)
     if "\t" in text:
         set_tabs(text, rules, stretches, x, fills)
+        x = fine(x)
     drop_width, drop_bearing = drop_extent([s for s in stretches if s.role == "drop"], rules)
     pieces = _pieces(text, letters, stretches, rules)
     whole = LineEnds(_shown(text), tuple(stretches), rules.language, x, safe)

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from nestline import rows as k
 from nestline.copy.breaks import graphemes
 from nestline.copy.shaped_copy import ShapedCopy
-from nestline.copy.shaped_paragraph import ShapedParagraph
+from nestline.copy.shaped_paragraph import ShapedParagraph, fine
 from nestline.copy.styles import Look
 
 Floats = NDArray[np.float64]
@@ -94,7 +94,7 @@ def scaled(p: ShapedParagraph, factor: float) -> ShapedParagraph:
         "own_descender",
     )  # fmt: skip
     running = p.running.copy()
-    running[k.RUNNING_X] *= factor
+    running[k.RUNNING_X] = fine(running[k.RUNNING_X] * factor)
     return replace(
         p, rules=rules, stretches=stretches, running=running, **{name: getattr(p, name) * factor for name in arrays}
     )

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,6 +19,13 @@ from nestline.document.model import OBJECT
 from nestline.fonts.library import Face
 
 Floats = NDArray[np.float64]
+
+
+class PieceAt(NamedTuple):
+    """Where a piece stands: the number of its paragraph, and how many code points into it."""
+
+    number: int
+    into: int
 
 
 @dataclass(frozen=True, eq=False)
@@ -62,6 +70,17 @@ class ShapedCopy:
     def in_capitals(self) -> bool:
         """Whether all its letters are capitals, and there is more than one."""
         return self.text.isupper() and sum(c.isupper() for c in self.text) > 1
+
+    def paragraph_at(self, piece: int) -> PieceAt:
+        """The paragraph of a piece, and how far into it that begins."""
+        start = int(self.piece_start[piece])
+        number = int(np.searchsorted(self.offset, start, side="right")) - 1
+        return PieceAt(number, start - int(self.offset[number]))
+
+    @cached_property
+    def any_optimal(self) -> bool:
+        """Whether any of its lines are chosen together."""
+        return bool((self.rules[:, k.BREAKING] == k.OPTIMAL).any())
 
     @cached_property
     def holds_objects(self) -> bool:

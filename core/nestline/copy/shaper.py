@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Mapping, Sequence
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -25,6 +25,7 @@ Floats = NDArray[np.float64]
 NOTHING_IN_LINE: InLine = {}
 MOST_SHAPED = 20e6
 """The bytes of paragraphs, and of copies with theirs, that are remembered when shaped, about."""
+MOST_IN_BLOCKS, BLOCK_BYTES = 5e6, 120
 PARAGRAPH_BYTES, COPY_BYTES = 200, 290
 """What a letter takes of a shaped paragraph, and of a copy with its paragraphs, about (measured: 50 words a paragraph)."""
 MOST_SCALED = 3
@@ -57,28 +58,33 @@ class Shaper:
         self._copies: Memory[tuple[int, ...], ShapedCopy] = Memory(MOST_SHAPED, size_of)
         self._last_long: Long | None = None
         """The long copy that was shaped last: the next state of it is like it but for what changed."""
-        self._last_blocks: Sequence[Block] = ()
-        """What the long copy that was joined last is made of."""
+        self._blocks: Memory[tuple[int, ...], Block] = Memory(
+            MOST_IN_BLOCKS, lambda block: 2e3 + BLOCK_BYTES * len(block.text)
+        )
+
+    @property
+    def _memories(self) -> tuple[Memory[Any, Any], ...]:
+        return self._paragraphs, self._copies, self._blocks
 
     def round(self, passing: bool) -> None:
         """A document, or a passing state of it, is gone through from here on (see `Memory`)."""
-        self._paragraphs.round(passing)
-        self._copies.round(passing)
+        for kept in self._memories:
+            kept.round(passing)
 
     def slim(self) -> None:
         """Keep only what was asked for last (see `Memory`)."""
-        self._paragraphs.slim()
-        self._copies.slim()
+        for kept in self._memories:
+            kept.slim()
 
     def go_on(self) -> None:
         """Some of the document that was gone through last is shaped again, as it has changed."""
-        self._paragraphs.go_on()
-        self._copies.go_on()
+        for kept in self._memories:
+            kept.go_on()
 
     @property
     def size(self) -> float:
         """What is remembered, in bytes, about."""
-        return self._paragraphs.size + self._copies.size
+        return sum(kept.size for kept in self._memories)
 
     def paragraph(
         self, paragraph: Paragraph, style: Style | None, language: str, in_line: InLine = NOTHING_IN_LINE
@@ -104,7 +110,7 @@ class Shaper:
         in_line: InLine, excerpt: tuple[int, int],
     ) -> ShapedCopy:  # fmt: skip
         """As `copy`, with the figures of some paragraphs alone; it is not remembered."""
-        return copy_of(self._blocks(self._shaped(paragraphs, styles, language, base, in_line)), excerpt)
+        return copy_of(self._blocks_of(self._shaped(paragraphs, styles, language, base, in_line)), excerpt)
 
     def _shaped(
         self, paragraphs: Sequence[Paragraph], styles: Mapping[str, Style], language: str, base: Style | None, in_line: InLine
@@ -126,16 +132,13 @@ class Shaper:
         self._last_long = Long(of, tuple(paragraphs), shaped)
         return shaped
 
-    def _blocks(self, shaped: Sequence[ShapedParagraph]) -> Sequence[Block]:
-        if len(shaped) <= LONG:
-            return blocks_of(shaped)
-        self._last_blocks = blocks_of(shaped, self._last_blocks)
-        return self._last_blocks
+    def _blocks_of(self, shaped: Sequence[ShapedParagraph]) -> Sequence[Block]:
+        return blocks_of(shaped, self._blocks if len(shaped) > LONG else None)
 
     def joined(self, shaped: Sequence[ShapedParagraph]) -> ShapedCopy:
         key = tuple([id(p) for p in shaped])
         found = self._copies.get(key)
-        return found if found is not None else self._copies.put(key, copy_of(self._blocks(shaped)))
+        return found if found is not None else self._copies.put(key, copy_of(self._blocks_of(shaped)))
 
     def scaled(self, copy: ShapedCopy, factor: float) -> ShapedCopy:
         """The copy with all sizes times a factor."""

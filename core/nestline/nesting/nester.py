@@ -65,7 +65,9 @@ class Nester:
         self._looked: Memory[Key, Box] = Memory(2000)
         self._factors: Memory[Key, tuple[ShapedCopy, float, bool]] = Memory(MOST_SOLVED, lambda kept: size_of(kept[0]))
         self._nests: Memory[Key, tuple[ShapedCopy, FrameNest]] = Memory(MOST_NESTED, _size_of_nest)
-        self._in_chains: Memory[Key, tuple[ShapedCopy, FrameNest]] = Memory(MOST_NESTED, _size_of_nest)
+        self._in_chains: Memory[Key, tuple[ShapedCopy, int, FrameNest]] = Memory(
+            MOST_NESTED, lambda kept: _size_of_nest((kept[0], kept[2]))
+        )
         self._written_out: Memory[Key, tuple[Paragraph, Paragraph]] = Memory(2000)
         self._rules: Memory[Key, tuple[Frame, FrameRules]] = Memory(2000)
         self._in_points: Memory[Key, tuple[PageObject, PageObject]] = Memory(2000)
@@ -421,16 +423,27 @@ class Nester:
             rules, turned, tuple(k for k, _ in near),
         )  # fmt: skip
         matrix = placing.matrix(thing) if turned else None
-        found = self._nests.get(key)
-        if found is None:
-            nest = self._as_before(key, shaped) if goes_on else None
-            if nest is None:
-                nest = self._nested_among([w for _, w in near], padded, rules, thing, frame, shaped, begin, goes_on)
-            if goes_on:
-                self._in_chains.put(key[1:], (nest.copy, nest))
-            found = self._nests.put(key, (shaped, nest))
-        placed = (page, thing, found[1], mine.name, mine.version, _about_page(matrix, thing), (number, *key))
-        return PlacedNest(*placed, unsettled or found[1].spent, factor, mine.numbers)
+
+        def nested() -> FrameNest:
+            return self._nested_among([w for _, w in near], padded, rules, thing, frame, shaped, begin, goes_on)
+
+        if goes_on or begin:
+            nest = self._in_chain((thing.id, mine.name, *key[2:]), shaped, begin, nested)
+        elif (found := self._nests.get(key)) is not None:
+            nest = found[1]
+        else:
+            nest = self._nests.put(key, (shaped, nested()))[1]
+        placed = (page, thing, nest, mine.name, mine.version, _about_page(matrix, thing), (number, *key))
+        return PlacedNest(*placed, unsettled or nest.spent, factor, mine.numbers)
+
+    def _in_chain(self, key: Key, copy: ShapedCopy, begin: int, nested: Callable[[], FrameNest]) -> FrameNest:
+        """The nest of a frame in a chain. One of each is kept, the last: what has changed elsewhere in the copy leaves it as
+        it is."""
+        known = self._in_chains.get(key)
+        if known is not None and known[0] is copy and known[1] == begin:
+            return known[2]
+        kept = _as_before(known[2], copy, begin) if known is not None else None
+        return self._in_chains.put(key, (copy, begin, kept or nested()))[2]
 
     def _rules_of(self, frame: Frame, size: float) -> FrameRules:
         """A frame's rules in points (`frame_rules`), once."""
@@ -439,17 +452,37 @@ class Nester:
             known = self._rules.put(key, (frame, frame_rules(frame, size)))
         return known[1]
 
-    def _as_before(self, key: tuple[object, ...], copy: ShapedCopy) -> FrameNest | None:
-        """The nest of a frame in a chain whose copy differs only after what it holds: as it was, of the copy as it is."""
-        _, old = self._in_chains.get(key[1:]) or (None, None)
-        if old is None or old.broken or old.next_piece >= min(len(old.copy.pieces), len(copy.pieces)):
-            return None
-        if copy.widest_piece > old.copy.widest_piece or copy.widest_indent > old.copy.widest_indent:
-            return None
+
+def _as_before(old: FrameNest, copy: ShapedCopy, begin: int) -> FrameNest | None:
+    """The nest of a frame in a chain whose copy differs only before what it holds, or after: as it was, of the copy as it
+    is."""
+    if old.broken or old.begin >= len(old.copy.pieces) or begin >= len(copy.pieces):
+        return None
+    if copy.widest_piece > old.copy.widest_piece or copy.widest_indent > old.copy.widest_indent:
+        return None
+    was, now = old.copy.paragraph_at(old.begin), copy.paragraph_at(begin)
+    if was.into != now.into or (was.number == 0) != (now.number == 0):
+        return None
+    stop, ends = len(old.copy.paragraphs), old.next_piece >= len(old.copy.pieces)
+    if old.goes_on and not ends:
         # What it ends in and the paragraph after have a say in where it ends.
-        stop = int(old.copy.pieces[old.next_piece, k.PARAGRAPH]) + 2
-        same = old.copy.paragraphs[:stop] == copy.paragraphs[:stop]
-        return replace(old, copy=copy) if same and stop <= len(copy.paragraphs) else None
+        stop = min(old.copy.paragraph_at(old.next_piece).number + 2, stop)
+    elif copy.any_optimal != old.copy.any_optimal:
+        return None
+    # The paragraph before the first says how far that stands below it.
+    before = min(was.number, 1)
+    moved = now.number - was.number
+    mine = copy.paragraphs[now.number - before : stop + moved]
+    if old.copy.paragraphs[was.number - before : stop] != mine:
+        return None
+    if stop == len(old.copy.paragraphs) and stop + moved != len(copy.paragraphs):
+        return None
+    if begin == old.begin:
+        return replace(old, copy=copy)
+    by = begin - old.begin
+    records = old.records.copy()
+    records[:, [k.FIRST, k.LAST]] += by
+    return replace(old, copy=copy, records=records, begin=begin, next_piece=old.next_piece + by)
 
 
 def _excerpt(
