@@ -33,7 +33,7 @@ from nestline.fonts.library import FontLibrary
 from nestline.nesting.anchors import is_on_left, starts_left
 from nestline.nesting.giving import may_give
 from nestline.nesting.glyphs import InLinePlace, column_rules, drop_caps, marks, underlines
-from nestline.nesting.nester import Nests, settled
+from nestline.nesting.nests import Nests, settled
 from nestline.nesting.placed import PlacedNest
 from nestline.nesting.quality import evenness, rivers
 from nestline.nesting.wrapping import own_wrap_region

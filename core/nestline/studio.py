@@ -15,7 +15,8 @@ from nestline.errors import DocumentError, NestLineError, json_path
 from nestline.fonts.baked import features_of
 from nestline.fonts.library import Face, FontLibrary, shipped_fonts
 from nestline.fonts.own import BadFont
-from nestline.nesting.nester import Nester, Nests
+from nestline.nesting.nester import Nester
+from nestline.nesting.nests import Nests
 from nestline.outlines import placing
 from nestline.outlines.kinds import path_of
 from nestline.outlines.path import PathError, from_svg

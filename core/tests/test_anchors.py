@@ -11,7 +11,7 @@ from nestline import rows as k
 from nestline.acts import ActError
 from nestline.document.reading import Reader
 from nestline.errors import DocumentError
-from nestline.nesting.nester import settled
+from nestline.nesting.nests import settled
 from nestline.output.lines import frame_report
 from support import STORY, document, frame, nest_of, paragraph, studio
 from test_acts import done

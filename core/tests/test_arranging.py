@@ -5,7 +5,7 @@ from typing import Any
 
 from nestline.acts import ActError
 from nestline.acts.arranging import extent
-from nestline.nesting.nester import settled
+from nestline.nesting.nests import settled
 from support import STORY, document, frame, nest_of, paragraph, studio, thing_of
 from test_acts import done, things
 

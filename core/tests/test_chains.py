@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from nestline import rows as k
 from nestline.document.reading import Document, Reader
 from nestline.errors import DocumentError
-from nestline.nesting.nester import settled
+from nestline.nesting.nests import settled
 from nestline.scene import scene_of, whole
 from support import STORY, document, frame, obstacle, paragraph, studio
 

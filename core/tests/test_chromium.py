@@ -14,7 +14,7 @@ from PIL import Image, ImageDraw
 
 from chromium import CHROMIUM, chromium_page, lines_in_chromium, show
 from nestline import rows as k
-from nestline.nesting.nester import settled
+from nestline.nesting.nests import settled
 from nestline.outlines.polygons import area_of
 from nestline.pictures.files import read_picture
 from nestline.studio import Studio

@@ -15,7 +15,7 @@ from shapely.geometry import Polygon, box
 from nestline import rows as k
 from nestline.errors import DocumentError
 from nestline.nesting import giving
-from nestline.nesting.nester import settled
+from nestline.nesting.nests import settled
 from nestline.nesting.sit import Sitting
 from nestline.nesting.ties import extent
 from nestline.outlines.placing import area, padded_by_side

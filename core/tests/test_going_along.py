@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from nestline import rows as k
 from nestline.acts import ActError
-from nestline.nesting.nester import settled
+from nestline.nesting.nests import settled
 from support import STORY, document, frame, paragraph, studio
 from test_acts import done
 

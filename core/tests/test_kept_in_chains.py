@@ -83,7 +83,7 @@ def change(dice: random.Random, raw: Raw) -> Raw:
 class Kept(unittest.TestCase):
     def test_nests_that_are_kept_are_those_of_a_cold_start(self) -> None:
         taken = moved = 0
-        own = nester._as_before
+        own = nester.as_before
 
         def counted(old: FrameNest, copy: ShapedCopy, begin: int) -> FrameNest | None:
             nonlocal taken, moved
@@ -99,7 +99,7 @@ class Kept(unittest.TestCase):
             kept.nest(kept.read(raw))
             for step in range(10):
                 raw = edits.apply(raw, [change(dice, raw)]).document
-                with mock.patch.object(nester, "_as_before", counted):
+                with mock.patch.object(nester, "as_before", counted):
                     found = kept.nest(kept.read(raw))
                 cold = studio()
                 for one, other in zip(found, cold.nest(cold.read(raw)), strict=True):

@@ -16,7 +16,7 @@ from nestline.acts import ActError, expanded
 from nestline.document import edits
 from nestline.document.model import LetterStroke, Stroke
 from nestline.errors import NestLineError
-from nestline.nesting.nester import settled
+from nestline.nesting.nests import settled
 from nestline.nesting.wrapping import wrap_region
 from nestline.outlines.polygons import shape_of
 from nestline.output.pdf import write_pdf

@@ -12,7 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from nestline import rows as k
-from nestline.nesting.nester import settled
+from nestline.nesting.nests import settled
 from nestline.nesting.wrapping import share_on
 from nestline.outlines import placing
 from support import KINDS, STORY, area, document, frame, nested, obstacle, paragraph, studio, thing_of

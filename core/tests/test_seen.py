@@ -16,7 +16,7 @@ from nestline.acts import ActError, acting, all_acts, changes, expanded
 from nestline.document import edits
 from nestline.document.model import Frame, PageObject
 from nestline.errors import NestLineError
-from nestline.nesting.nester import settled
+from nestline.nesting.nests import settled
 from nestline.nesting.ties import extent
 from nestline.output.pdf import write_pdf
 from support import KINDS, STORY, cases, document, frame, obstacle, paragraph, studio

@@ -20,7 +20,7 @@ from nestline.document.model import Anchor, PageObject
 from nestline.nesting.along import carried, whole_of
 from nestline.nesting.anchors import hang_of_line, holding
 from nestline.nesting.glyphs import in_line_places
-from nestline.nesting.nester import Nests
+from nestline.nesting.nests import Nests
 from nestline.nesting.placed import PlacedNest
 from nestline.outlines import path
 

@@ -11,7 +11,7 @@ from nestline.document.edits import Operation
 from nestline.document.model import PageObject
 from nestline.nesting.along import as_one
 from nestline.nesting.anchors import holding
-from nestline.nesting.nester import Nests
+from nestline.nesting.nests import Nests
 
 
 def with_along(at: Acting, thing: PageObject) -> list[PageObject]:

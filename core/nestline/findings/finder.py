@@ -25,7 +25,7 @@ from nestline.findings.sight import Seen, Sight, touch
 from nestline.findings.things import OFF, Things, of_frame
 from nestline.findings.translated import of_versions
 from nestline.findings.words import SetWords, set_words
-from nestline.nesting.nester import Nests, settled
+from nestline.nesting.nests import Nests, settled
 from nestline.nesting.placed import PlacedNest
 from nestline.outlines import placing
 from nestline.remembering import remember

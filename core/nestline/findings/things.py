@@ -14,7 +14,7 @@ from nestline.document.reading import Document
 from nestline.errors import NestLineError
 from nestline.findings.finding import KINDS, Box, Finding
 from nestline.fonts.library import FontLibrary
-from nestline.nesting.nester import Nests
+from nestline.nesting.nests import Nests
 from nestline.nesting.placed import PlacedNest
 from nestline.outlines import placing
 from nestline.pictures.placed import Contours, PictureSource, resolution

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from nestline.document.reading import Document
 from nestline.findings.finding import Finding
 from nestline.findings.things import of_frame
-from nestline.nesting.nester import Nests
+from nestline.nesting.nests import Nests
 from nestline.nesting.placed import PlacedNest
 from nestline.translating.states import pairs
 

@@ -7,6 +7,7 @@ import numpy as np
 from nestline import rows as k
 from nestline.document.model import Anchor, PageObject
 from nestline.document.reading import Document
+from nestline.nesting.along import carried, whole_of
 from nestline.nesting.frame_nest import FrameNest
 from nestline.nesting.glyphs import InLinePlace
 from nestline.nesting.placed import PlacedNest
@@ -124,3 +125,25 @@ def _put(thing: PageObject, host: PlacedNest, x: float, y: float) -> PageObject:
         x, y = path.at(host.matrix, (x + across, y + down))
         x, y = x - across, y - down
     return thing.put(x=round(x, 4), y=round(y, 4), turn=turn)
+
+
+def in_line(
+    document: Document, thing: PageObject, leader: str, found: tuple[PlacedNest, InLinePlace] | None
+) -> PageObject:
+    """An object where the copy puts it that it belongs to, or the one that it goes along with; hidden while that is not
+    set anywhere."""
+    if found is None:
+        return thing.model_copy(update={"hidden": True})
+    placed, place = found
+    whole = thing
+    if leader in document.along:
+        whole = whole_of(document, next(t for _, t in document.objects() if t.id == leader))
+    size = place.width / whole.box[2] if whole.box[2] else 1.0
+    width, height, x, y, turn = whole.box[2] * size, whole.box[3] * size, place.left, place.top, whole.turn
+    if placed.matrix is not None:
+        across, down = whole.pivot[0] * width, whole.pivot[1] * height
+        x, y = path.at(placed.matrix, (x + across, y + down))
+        x, y = x - across, y - down
+        turn += placed.thing.turn
+    there = whole.put(x=round(x, 4), y=round(y, 4), width=round(width, 4), height=round(height, 4), turn=turn)
+    return there if whole is thing else carried(thing, whole, there)

@@ -18,7 +18,7 @@ from nestline.document.reading import Document
 from nestline.nesting import compiled
 from nestline.nesting.frame_nest import FrameNest
 from nestline.nesting.giving import sides_of
-from nestline.nesting.nester import Nests
+from nestline.nesting.nests import Nests
 from nestline.nesting.placed import PlacedNest
 from nestline.outlines import path
 from nestline.outlines.path import Affine

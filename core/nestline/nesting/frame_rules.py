@@ -9,6 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from nestline import rows as k
+from nestline.document.lengths import ZERO, Length
+from nestline.document.model import Frame
 
 Floats = NDArray[np.float64]
 
@@ -63,3 +65,33 @@ class FrameRules:
         row[k.BY_COPY] = k.RAGGED_BELOW if self.ragged_where_narrow else k.EMPTY_BELOW if self.slots_by_copy else 0.0
         row.flags.writeable = False
         return row
+
+
+LEAST_SLOT = 3.0
+"""The narrowest slot that copy uses where nothing is said, in ems; justified copy needs more (`pieces.least_slot`)."""
+
+
+def frame_rules(frame: Frame, size: float) -> FrameRules:
+    """A frame's rules in points, an em being the size of its copy's first paragraph."""
+    by_copy = isinstance(frame.least_slot, str) and frame.wrap_lines
+    least = frame.least_slot if isinstance(frame.least_slot, Length) and frame.wrap_lines else ZERO
+    leading, space = frame.leaded.leading, frame.leaded.space
+    return FrameRules(
+        sit=frame.sit,
+        lift=frame.lift.points(size),
+        hang=frame.hang.points(size) if isinstance(frame.hang, Length) else frame.hang,
+        hang_least=frame.hang_least.points(size),
+        stand=frame.stand,
+        band=frame.band,
+        least_slot_pt=least.pt,
+        least_slot_em=LEAST_SLOT if by_copy else least.em,
+        slots_by_copy=by_copy,
+        ragged_where_narrow=by_copy and frame.least_slot == "ragged-by-copy",
+        columns=frame.columns,
+        arms_of_size=size if frame.arms == "in-turn" and frame.columns == 1 and frame.wrap_lines else 0.0,
+        gutter=frame.gutter.points(size),
+        balance=frame.balance,
+        ends=frame.leftover.ends,
+        mark=frame.leftover.mark,
+        leaded=(leading.pt, leading.em, space.pt, space.em),
+    )

@@ -7,35 +7,33 @@ rules or wraps changed are nested again.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import replace
 from typing import Any
 
-import numpy as np
-
 from nestline import rows as k
-from nestline.alike import same_beginning, same_ends
-from nestline.copy.page_numbers import fields_in, page_named, with_numbers
+from nestline.copy.page_numbers import with_numbers
 from nestline.copy.rebreaking import roughly_scaled
 from nestline.copy.shaped_copy import ShapedCopy
 from nestline.copy.shaper import Shaper, size_of
-from nestline.document.lengths import ZERO, Length
-from nestline.document.model import Frame, PageObject, Paragraph, Run
+from nestline.document.model import Frame, PageObject, Paragraph
 from nestline.document.reading import Document
 from nestline.errors import DocumentError, json_path
 from nestline.fonts.library import FontError, FontLibrary
-from nestline.nesting.along import carried, whole_of
+from nestline.nesting.anchors import in_line
 from nestline.nesting.frame import nest_frame
 from nestline.nesting.frame_nest import FrameNest, without_last_lines
-from nestline.nesting.frame_rules import FrameRules
+from nestline.nesting.frame_rules import FrameRules, frame_rules
 from nestline.nesting.frame_space import WrapRegion
 from nestline.nesting.giving import fitted, given, share_held, sides_of
 from nestline.nesting.glyphs import InLinePlace, in_line_places
+from nestline.nesting.kept import as_before, begins_as_before, excerpt_for, runs_past_its_excerpt
+from nestline.nesting.nests import Nests, nowhere
 from nestline.nesting.placed import PlacedNest
 from nestline.nesting.solving import Shaped, Solver
 from nestline.nesting.wrapping import ContourOf, Wrapping, in_box, in_points, reaching
-from nestline.outlines import path, placing
+from nestline.outlines import placing
 from nestline.outlines.path import Affine
 from nestline.outlines.polygons import Region
 from nestline.remembering import Memory
@@ -44,8 +42,6 @@ Key = tuple[object, ...]
 MOST_NESTED, MOST_SOLVED = 15e6, 8e6
 """The bytes of nests, and of sizes and factors found, that are remembered with the copies that they are of, about, beyond
 what the document as it stands needs."""
-WINDOWED = 60
-"""Of a copy with so many paragraphs more than are needed, only those are put together."""
 NEST_BYTES = 50e3
 """What a nest of a few dozen lines takes, about (measured with the reference page)."""
 
@@ -123,7 +119,7 @@ class Nester:
                 out.extend(placed)
             out.put(document, index, things)
         out.wait(document, [t for t in solver.hang.values() if t.id not in solver.hung], solver.pages)
-        out.nowhere = _nowhere(document, out, version)
+        out.nowhere = nowhere(document, out, version)
         out.ems = solver.ems
         out.leaders = {g.group.id: document.leader_in(g) for page in document.pages for g in page.groups}
         return out
@@ -152,19 +148,19 @@ class Nester:
             if not places:
                 continue
             first, last = min(places), max(places)
-            while first and not _begins_as_before(document, older, nests[mine[first]]):
+            while first and not begins_as_before(document, older, nests[mine[first]]):
                 first -= 1
             begin = nests[mine[first]]
             begins[begin.thing.id] = begin.nest.begin if first else 0
             pages |= {document.page_of[i] for i in mine[first : last + 2]}
             behind = nests[mine[last + 3]] if last + 3 < len(mine) else None
-            if excerpt := _excerpt(document, older, begin, behind):
+            if excerpt := excerpt_for(document, older, begin, behind):
                 excerpts[begin.copy, begin.version] = excerpt
         self._round(passing=True)
         self.shaper.go_on()
         solver = Solver(self, document, contour_of, version, pages, begins, excerpts)
         solver.solve()
-        if any(_runs_past_its_excerpt(placed) for *_, placed in solver.placed.values()):
+        if any(runs_past_its_excerpt(placed) for *_, placed in solver.placed.values()):
             return None
         out = Nests()
         out.extend(n for n in before if n.page not in shown)
@@ -442,7 +438,7 @@ class Nester:
         known = self._in_chains.get(key)
         if known is not None and known[0] is copy and known[1] == begin:
             return known[2]
-        kept = _as_before(known[2], copy, begin) if known is not None else None
+        kept = as_before(known[2], copy, begin) if known is not None else None
         return self._in_chains.put(key, (copy, begin, kept or nested()))[2]
 
     def _rules_of(self, frame: Frame, size: float) -> FrameRules:
@@ -451,77 +447,6 @@ class Nester:
         if (known := self._rules.get(key)) is None:
             known = self._rules.put(key, (frame, frame_rules(frame, size)))
         return known[1]
-
-
-def _as_before(old: FrameNest, copy: ShapedCopy, begin: int) -> FrameNest | None:
-    """The nest of a frame in a chain whose copy differs only before what it holds, or after: as it was, of the copy as it
-    is."""
-    if old.broken or old.begin >= len(old.copy.pieces) or begin >= len(copy.pieces):
-        return None
-    if copy.widest_piece > old.copy.widest_piece or copy.widest_indent > old.copy.widest_indent:
-        return None
-    was, now = old.copy.paragraph_at(old.begin), copy.paragraph_at(begin)
-    if was.into != now.into or (was.number == 0) != (now.number == 0):
-        return None
-    stop, ends = len(old.copy.paragraphs), old.next_piece >= len(old.copy.pieces)
-    if old.goes_on and not ends:
-        # What it ends in and the paragraph after have a say in where it ends.
-        stop = min(old.copy.paragraph_at(old.next_piece).number + 2, stop)
-    elif copy.any_optimal != old.copy.any_optimal:
-        return None
-    # The paragraph before the first says how far that stands below it.
-    before = min(was.number, 1)
-    moved = now.number - was.number
-    mine = copy.paragraphs[now.number - before : stop + moved]
-    if old.copy.paragraphs[was.number - before : stop] != mine:
-        return None
-    if stop == len(old.copy.paragraphs) and stop + moved != len(copy.paragraphs):
-        return None
-    if begin == old.begin:
-        return replace(old, copy=copy)
-    by = begin - old.begin
-    records = old.records.copy()
-    records[:, [k.FIRST, k.LAST]] += by
-    return replace(old, copy=copy, records=records, begin=begin, next_piece=old.next_piece + by)
-
-
-def _excerpt(
-    document: Document, older: Document, begin: PlacedNest, behind: PlacedNest | None
-) -> tuple[int, int] | None:
-    """The paragraphs of a long copy that are needed for the frames of its chain from one on to before another, about, with
-    all that have changed; None where that is much of it."""
-    now = document.copies[begin.copy][begin.version].paragraphs
-    was = older.copies[begin.copy][begin.version].paragraphs
-    head, tail = same_ends(now, was)
-    first = min(int(begin.nest.copy.pieces[begin.nest.begin, k.PARAGRAPH]) if begin.nest.begin else 0, head)
-    last = len(now)
-    if behind is not None and behind.nest.begin < len(behind.nest.copy.pieces):
-        piece = behind.nest.copy.piece_start[behind.nest.begin]
-        paragraph = int(np.searchsorted(behind.nest.copy.offset, piece, side="right"))
-        last = min(max(paragraph + len(now) - len(was) + 4, len(now) - tail), len(now))
-    return (first, last) if last - first < len(now) - WINDOWED else None
-
-
-def _runs_past_its_excerpt(placed: PlacedNest) -> bool:
-    """Whether a frame may hold what its copy has no figures for."""
-    excerpt, nest = placed.nest.copy.excerpt, placed.nest
-    if excerpt is None or excerpt[1] >= len(nest.copy.paragraphs):
-        return False
-    at = nest.copy.piece_start[min(nest.next_piece, len(nest.copy.pieces) - 1)]
-    return bool(np.searchsorted(nest.copy.offset, at, side="right") + 2 > excerpt[1])
-
-
-def _begins_as_before(document: Document, older: Document, placed: PlacedNest) -> bool:
-    """Whether nothing has changed in what a frame of a chain begins after."""
-    if placed.copy not in older.copies or placed.version not in older.copies[placed.copy]:
-        return False
-    now = document.copies[placed.copy][placed.version].paragraphs
-    was = older.copies[placed.copy][placed.version].paragraphs
-    pieces = placed.nest.copy.pieces
-    if placed.nest.begin >= len(pieces):
-        return False
-    # What it ends in and the paragraph after have a say in where a frame ends.
-    return same_beginning(now, was) >= int(pieces[placed.nest.begin, k.PARAGRAPH]) + 2
 
 
 def _most_factor(copy: ShapedCopy, regions: Sequence[Region]) -> float:
@@ -562,68 +487,6 @@ def _padded(thing: PageObject, frame: Frame, size: float) -> tuple[Region, Regio
     return (own.moved(x, y) if turned else reach), reach
 
 
-class Nests(list[PlacedNest]):
-    """Every frame's nest, and the objects that came to rest elsewhere than the document says."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.moved: dict[str, PageObject] = {}
-        self.page_of: dict[str, int] = {}
-        """The pages of objects that stand on another than they are written on."""
-        self.nowhere: dict[str, str] = {}
-        """Frames whose copy names a page that there is none of, each with why."""
-        self.anchors: dict[str, tuple[PlacedNest, InLinePlace]] = {}
-        """Where in a copy each object that stands elsewhere has its place."""
-        self.ems: Mapping[str, tuple[str, float]] = {}
-        """Of objects whose clearance is in ems: the frame whose copy it is an em of, and its points."""
-        self.leaders: Mapping[str, str | None] = {}
-        """The object of each group that all of it goes along with into copy, or would."""
-
-    def put(self, document: Document, index: int, things: Sequence[PageObject]) -> None:
-        """Take down what stands on a page otherwise than it is written."""
-        was = {t.id: t for t in document.pages[index].objects}
-        for thing in things:
-            at_home, known = thing.id in was, self.moved.get(thing.id)
-            if was.get(thing.id) is thing:
-                continue
-            if at_home and thing.hidden and thing.id in self.page_of:
-                continue  # it stands on another page
-            if not at_home and known is not None and not known.hidden:
-                continue
-            self.moved[thing.id] = thing
-            if at_home:
-                self.page_of.pop(thing.id, None)
-            else:
-                self.page_of[thing.id] = index
-
-    def wait(self, document: Document, waiting: Iterable[PageObject], pages: Iterable[int]) -> None:
-        """Hide what belongs to copy that is not set anywhere."""
-        solved = set(pages)
-        for thing in waiting:
-            if not thing.hidden and document.page_of[thing.id] in solved:
-                self.moved[thing.id] = thing.model_copy(update={"hidden": True})
-
-
-def settled(document: Document, nests: Nests) -> Document:
-    """The document with every object as it came to rest: frames as large as their copy needs, ties held, what belongs
-    to copy on the page of its words."""
-    changed, away = nests.moved, nests.page_of
-    if not changed:
-        return document
-    pages = []
-    for index, page in enumerate(document.pages):
-        stay = [(t, p) for t, p in zip(page.objects, page.paths, strict=True) if t.id not in away]
-        come = [
-            (t, p)
-            for other in document.pages
-            for t, p in zip(other.objects, other.paths, strict=True)
-            if away.get(t.id) == index
-        ]
-        objects = tuple(changed.get(t.id, t) for t, _ in (*stay, *come))
-        pages.append(replace(page, objects=objects, paths=tuple(p for _, p in (*stay, *come))))
-    return replace(document, pages=tuple(pages))
-
-
 def _about_page(matrix: Affine | None, thing: PageObject) -> Affine | None:
     """The turn as a matrix on page coordinates (lines of a turned frame are given where they stood unturned)."""
     if matrix is None:
@@ -631,82 +494,6 @@ def _about_page(matrix: Affine | None, thing: PageObject) -> Affine | None:
     a, b, c, d, e, f = matrix
     x, y, _, _ = thing.box
     return (a, b, c, d, e - a * x - c * y, f - b * x - d * y)
-
-
-def _nowhere(document: Document, nests: Nests, version: str | None) -> dict[str, str]:
-    """Frames with jump lines that lead nowhere: the chain ends there, or no copy goes on so far."""
-    out: dict[str, str] = {}
-    filled = {n.thing.id: n.nest for n in nests}
-    jumps: dict[tuple[str, str], list[Run]] = {}
-    for placed in nests:
-        copy = (placed.copy, placed.version)
-        if copy not in jumps:
-            fields = fields_in(document.copies[placed.copy][placed.version].paragraphs)
-            jumps[copy] = [r for r in fields if r.field in ("next-page", "previous-page")]
-        for run in jumps[copy]:
-            if page_named(document, run, placed.thing.id) is None:
-                out[placed.thing.id] = (
-                    "the copy does not go on there" if run.field == "next-page" else "no copy comes from there"
-                )
-                continue
-            of = run.of or placed.thing.id
-            before = document.beside_in_chain(of, -1) if run.field == "previous-page" else of
-            nest = filled.get(before or of)
-            if nest is not None and nest.next_piece >= len(nest.copy.pieces):
-                out[placed.thing.id] = "the copy ends before it goes on there"
-    return out
-
-
-LEAST_SLOT = 3.0
-"""The narrowest slot that copy uses where nothing is said, in ems; justified copy needs more (`pieces.least_slot`)."""
-
-
-def frame_rules(frame: Frame, size: float) -> FrameRules:
-    """A frame's rules in points, an em being the size of its copy's first paragraph."""
-    by_copy = isinstance(frame.least_slot, str) and frame.wrap_lines
-    least = frame.least_slot if isinstance(frame.least_slot, Length) and frame.wrap_lines else ZERO
-    leading, space = frame.leaded.leading, frame.leaded.space
-    return FrameRules(
-        sit=frame.sit,
-        lift=frame.lift.points(size),
-        hang=frame.hang.points(size) if isinstance(frame.hang, Length) else frame.hang,
-        hang_least=frame.hang_least.points(size),
-        stand=frame.stand,
-        band=frame.band,
-        least_slot_pt=least.pt,
-        least_slot_em=LEAST_SLOT if by_copy else least.em,
-        slots_by_copy=by_copy,
-        ragged_where_narrow=by_copy and frame.least_slot == "ragged-by-copy",
-        columns=frame.columns,
-        arms_of_size=size if frame.arms == "in-turn" and frame.columns == 1 and frame.wrap_lines else 0.0,
-        gutter=frame.gutter.points(size),
-        balance=frame.balance,
-        ends=frame.leftover.ends,
-        mark=frame.leftover.mark,
-        leaded=(leading.pt, leading.em, space.pt, space.em),
-    )
-
-
-def in_line(
-    document: Document, thing: PageObject, leader: str, found: tuple[PlacedNest, InLinePlace] | None
-) -> PageObject:
-    """An object where the copy puts it that it belongs to, or the one that it goes along with; hidden while that is not
-    set anywhere."""
-    if found is None:
-        return thing.model_copy(update={"hidden": True})
-    placed, place = found
-    whole = thing
-    if leader in document.along:
-        whole = whole_of(document, next(t for _, t in document.objects() if t.id == leader))
-    size = place.width / whole.box[2] if whole.box[2] else 1.0
-    width, height, x, y, turn = whole.box[2] * size, whole.box[3] * size, place.left, place.top, whole.turn
-    if placed.matrix is not None:
-        across, down = whole.pivot[0] * width, whole.pivot[1] * height
-        x, y = path.at(placed.matrix, (x + across, y + down))
-        x, y = x - across, y - down
-        turn += placed.thing.turn
-    there = whole.put(x=round(x, 4), y=round(y, 4), width=round(width, 4), height=round(height, 4), turn=turn)
-    return there if whole is thing else carried(thing, whole, there)
 
 
 def _font_error(document: Document, copy: str, version: str, error: FontError) -> DocumentError:

@@ -14,7 +14,7 @@ import numpy as np
 from nestline import rows as k
 from nestline.document.reading import Document
 from nestline.errors import NestLineError
-from nestline.nesting.nester import Nests
+from nestline.nesting.nests import Nests
 from nestline.nesting.placed import PlacedNest
 from nestline.outlines import placing
 from nestline.output.png import Pages
