@@ -2,7 +2,8 @@
 
 Total fit is that of Knuth and Plass, "Breaking Paragraphs into Lines", Software: Practice and Experience 11 (1981):
 badness 100·|r|³, demerits (10 + badness + penalty)². Beyond r = 1 it grows as r² here: lines twice too loose are bad,
-but not worth eight of half that.
+but not worth eight of half that. What is asked for every line that is tried is inlined by the compiler (`forceinline`): all
+weights would else be handed over each time.
 """
 
 from __future__ import annotations
@@ -138,7 +139,7 @@ def weights_of(rule, line_cost, tight, target, step, first_slot, past_from, goes
     )  # fmt: skip
 
 
-@njit(cache=True)
+@njit(cache=True, forceinline=True)
 def fitted(weights, letters, width):
     """What the letters of a line can give, and take, by their spacing and their widths."""
     return weights.apart * letters + weights.wide * width
@@ -166,7 +167,7 @@ def opened(weights, free, gaps, letters, lent):
     return gain, share, max(rest / letters, 0.0), False
 
 
-@njit(cache=True, error_model="numpy")
+@njit(cache=True, error_model="numpy", forceinline=True)
 def filling(weights, free, gaps, letters, lent, natural, narrow):
     """How far a line must shrink (r < 0) or stretch for it to fill its room, `free` wider than its letters, which lend what
     `fitted` says; from UNFILLED on where it is left unfilled. In a `narrow` room it is set ragged; ∞ where it does not hold it."""
@@ -192,7 +193,7 @@ def filling(weights, free, gaps, letters, lent, natural, narrow):
     return (free - lent) / (gaps * weights.give if gaps > 0 and weights.give > 0 else letters * STRETCH * weights.size)
 
 
-@njit(cache=True)
+@njit(cache=True, forceinline=True)
 def fitness_of(weights, r, natural, before):
     """How a line is filled, for the one below it to look well: of a justified line whether it is tight, decent, loose or very
     loose; of a ragged one how short it is, and what is its trend. `before` is that of the line before it, −1 of none."""
@@ -210,7 +211,7 @@ def fitness_of(weights, r, natural, before):
     return RAG_LENGTHS * trend + length
 
 
-@njit(cache=True)
+@njit(cache=True, forceinline=True)
 def rag_cost(fit, before):
     """What it costs that ragged lines make a step, or a wedge."""
     trend = fit // RAG_LENGTHS
@@ -221,7 +222,7 @@ def rag_cost(fit, before):
     return WEDGE_COST
 
 
-@njit(cache=True)
+@njit(cache=True, forceinline=True)
 def demerits_of(weights, r, width, hyphen, grade, ladder, fit, fit_before, ends, lone, slot, across):
     """What a line costs, given how ill its break is and how many before it in a row end in a hyphen (`ladder`); whether it
     `ends` the paragraph, and is a `lone` word, or with a hyphen before it the rest of one; `across` says that its last word goes on in its own band."""
