@@ -85,9 +85,8 @@ def _nest_frame(
         geometry, ids = geometry_of(padded, wraps, rules)
     bounds = geometry.bounds
     frame = frame_row(rules, bounds, geometry.strips, geometry.shift)
-    broken = False
+    broken, whole = False, copy
     if wrap_lines:
-        whole = copy
         copy, broken = _with_pieces_that_fit(whole, geometry, rules, frame, shaper, begin)
         if broken and begin:
             starts = np.append(whole.piece_start, len(whole.text))
@@ -120,7 +119,7 @@ def _nest_frame(
         copy=copy, records=kept, alignment=alignment, next_piece=begin + sitting.next_piece, start_y=sitting.start_y,
         residue=sitting.residue, exact=sitting.exact, lines=int(sitting.ends[k.END_LINES]), padded=padded, wrap_ids=ids,
         geometry=geometry, rules=rules, broken=broken, opened=sitting.opened, stand_y=float(sitting.ends[k.END_STAND]),
-        mark=mark, edge=edge, begin=begin, goes_on=goes_on,
+        mark=mark, edge=edge, begin=begin, goes_on=goes_on, whole=whole if broken else None,
     )  # fmt: skip
 
 

@@ -76,6 +76,8 @@ class FrameNest:
     """The piece of the copy that its first line begins with: copy before it stands in frames before."""
     goes_on: bool = False
     """Whether what finds no slot here goes on in another frame, so that nothing is left over."""
+    whole: ShapedCopy | None = None
+    """The copy as it was asked for, where wide pieces of it were broken: what is worked out of a nest is known by that."""
     spent: bool = False
     """Whether the work that it may take was spent before it was done: it is the best so far."""
 
