@@ -39,12 +39,14 @@ def ask(place: Path, arguments: list[str]) -> int | None:
     """
     question = {"arguments": arguments, "folder": os.getcwd(), "environment": dict(os.environ), "mask": _mask()}
     with socket.socket(socket.AF_UNIX, socket.SOCK_SEQPACKET) as line:
+        held = signal.pthread_sigmask(signal.SIG_BLOCK, {signal.SIGINT})  # until there is whom to hand it on to
         try:
             line.connect(str(place))
             socket.send_fds(line, [json.dumps(question).encode()], [0, 1, 2])
             doing = json.loads(line.recv(64) or "null")
             while doing is not None:
                 try:
+                    signal.pthread_sigmask(signal.SIG_SETMASK, held)
                     status: int | None = json.loads(line.recv(64) or "null")
                     return status
                 except KeyboardInterrupt:
@@ -52,6 +54,8 @@ def ask(place: Path, arguments: list[str]) -> int | None:
                         os.kill(doing, signal.SIGINT)
         except OSError:
             pass
+        finally:
+            signal.pthread_sigmask(signal.SIG_SETMASK, held)
     return None
 
 

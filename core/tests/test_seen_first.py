@@ -13,7 +13,7 @@ import numpy as np
 from nestline import scene
 from nestline.copy import shaper
 from nestline.document import edits
-from nestline.nesting import nester
+from nestline.nesting import kept as kept_in_chains
 from nestline.scene import Json, Scene, difference, scene_of, scene_seen
 from nestline.studio import Studio
 from support import STORY, studio
@@ -95,7 +95,7 @@ def records(scene: Scene, page: int) -> list[Any]:
 class SeenFirst(unittest.TestCase):
     def setUp(self) -> None:
         # Short copies are taken for long ones.
-        for module, name, few in ((scene, "PATCHED", 200), (nester, "WINDOWED", 3), (shaper, "LONG", 5)):
+        for module, name, few in ((scene, "PATCHED", 200), (kept_in_chains, "WINDOWED", 3), (shaper, "LONG", 5)):
             less = patch.object(module, name, few)
             less.start()
             self.addCleanup(less.stop)
