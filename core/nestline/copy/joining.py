@@ -24,6 +24,7 @@ Floats = NDArray[np.float64]
 Whole = NDArray[np.int64]
 Looks = list[tuple[Face, Look]]
 LEAST_IN_A_BLOCK, USUAL_IN_A_BLOCK, MOST_IN_A_BLOCK = 6, 12, 40
+"""How many paragraphs a block has: what is dear is joining each, and joining anew those beside one that changes."""
 
 
 class Part(Protocol):

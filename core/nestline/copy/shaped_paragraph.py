@@ -40,6 +40,7 @@ LONE_WORD = {None: 0.0, True: -1.0, False: 1.0}
 
 
 GRAIN = 2.0**24
+"""Into how many parts a point is divided where widths run on."""
 
 
 def fine(x: Floats) -> Floats:

@@ -26,6 +26,7 @@ NOTHING_IN_LINE: InLine = {}
 MOST_SHAPED = 20e6
 """The bytes of paragraphs, and of copies with theirs, that are remembered when shaped, about."""
 MOST_IN_BLOCKS, BLOCK_BYTES = 5e6, 120
+"""The bytes of blocks that are remembered beyond what the document needs, and what a letter takes in one, about."""
 PARAGRAPH_BYTES, COPY_BYTES = 200, 290
 """What a letter takes of a shaped paragraph, and of a copy with its paragraphs, about (measured: 50 words a paragraph)."""
 MOST_SCALED = 3
