@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 import os
 import platform
+import random
 import statistics
 import subprocess
 import time
@@ -167,9 +168,17 @@ def chain() -> dict[str, Times]:
         text = paragraphs[number]["runs"][0]["text"]
         return lambda i: {"do": "put", "at": at, "value": [{"text": f"{text} {'x' * (i % 7 + 1)}"}]}
 
+    def lines_change() -> Callable[[int], dict[str, Any]]:
+        at = ["copies", "story", "versions", "en", "paragraphs", 3, "runs"]
+        text = paragraphs[3]["runs"][0]["text"]
+        draw = random.Random(4)
+        drawn = [" ".join(draw.choices(words, k=24 * (i % 2) + 6 * (i // 2 % 3))) for i in range(400)]
+        return lambda i: {"do": "put", "at": at, "value": [{"text": f"{text} {drawn[i % len(drawn)]}"}]}
+
     return {
         "chain late": timed(40, changed(typed(90))),
         "chain early": timed(40, changed(typed(3))),
+        "chain lines": timed(60, changed(lines_change())),
         "chain drag": timed(60, changed(lambda i: {"do": "put", "at": ["objects", "w5", "x"], "value": 200 - i % 50})),
     }
 
@@ -364,6 +373,7 @@ def main() -> None:
         ("a word typed, type fitted to a heart", ms(ours["fit heart"]), "≤ 15 ms", f"{statistics.median(ours['fit heart']):.1f} ms"),
         ("a word typed in a chain of 5,000 words over 12 frames, near its end", ms(ours["chain late"]), "≤ 20 ms", f"{statistics.median(ours['chain late']):.1f} ms"),
         ("the same near its beginning: frames behind keep their nests, moved on, while its lines are as many", ms(ours["chain early"]), "≤ 20 ms", f"{statistics.median(ours['chain early']):.1f} ms"),
+        ("words pasted there and cut again, 0 to 36, so that all that follows begins at other lines", ms(ours["chain lines"]), "≤ 20 ms", f"{statistics.median(ours['chain lines']):.1f} ms"),
         ("a wrap dragged over its sixth frame", ms(ours["chain drag"]), "", ""),
         ("a picture of 4,000 × 3,000 px on a plain background traced", ms(ours["trace"]), "≤ 2,000 ms", f"{statistics.median(ours['trace']):.0f} ms"),
         ("pointer to new nest in the browser, demo poster", ms(pointer), "p50 ≤ 25 ms, p95 ≤ 50 ms", f"{len(pointer)} steps"),

@@ -1,4 +1,5 @@
-"""Nests of a chain that are kept while copy changes before and behind them are those of a cold start, to the last bit."""
+"""What is kept while a document changes, nests of a chain and the spaces of frames, comes to what a cold start comes to, to
+the last bit."""
 
 from __future__ import annotations
 
@@ -39,9 +40,19 @@ def written(dice: random.Random) -> Raw:
 
 
 def chained(dice: random.Random) -> Raw:
-    count = dice.randint(2, 6)
+    count = dice.randint(1, 6)
     pages = []
-    rules = dice.choice([{}, {}, {"sit": "middle"}, {"sit": "leaded"}, {"columns": 2}, {"give": ["bottom"]}])
+    rules = dice.choice(
+        [
+            {},
+            {},
+            {"sit": "middle"},
+            {"sit": "leaded"},
+            {"columns": 2},
+            {"give": ["bottom"]},
+            {"fit_type": {"grow": True}},
+        ]
+    )
     for n in range(count):
         size = {"width": dice.choice([150, 200, 200]), "height": dice.choice([90, 140, 140])}
         kind = dice.choice(["rectangle", "rectangle", "ellipse"])
@@ -55,17 +66,18 @@ def chained(dice: random.Random) -> Raw:
             )  # fmt: skip
         pages.append({"width": 420, "height": 595, "objects": objects})
     raw = document([], *(written(dice) for _ in range(dice.randint(4, 16))))
-    return {**raw, "pages": pages, "chains": [[f"f{n}" for n in range(count)]]}
+    chains = [[f"f{n}" for n in range(count)]] if count > 1 else []
+    return {**raw, "pages": pages, "chains": chains}
 
 
 HERE = ["copies", "story", "versions", "en", "paragraphs"]
 
 
 def change(dice: random.Random, raw: Raw) -> Raw:
-    """A word typed, a paragraph put in, taken out or with another rule, a wrap moved."""
+    """A word typed, a paragraph put in, taken out or with another rule, a wrap or a frame moved, sized or turned."""
     there = raw["copies"]["story"]["versions"]["en"]["paragraphs"]
     at = dice.randrange(len(there))
-    kind = dice.choice(["type", "type", "type", "put in", "take out", "rule", "move"])
+    kind = dice.choice(["type", "type", "type", "put in", "take out", "rule", "move", "frame"])
     if kind == "put in":
         return {"do": "splice", "at": HERE, "from": at, "remove": 0, "insert": [written(dice)]}
     if kind == "take out" and len(there) > 3:
@@ -75,6 +87,10 @@ def change(dice: random.Random, raw: Raw) -> Raw:
     wraps = [t["id"] for page in raw["pages"] for t in page["objects"] if "wrap" in t]
     if kind == "move" and wraps:
         return {"do": "put", "at": ["objects", dice.choice(wraps), "x"], "value": dice.randint(30, 160)}
+    if kind == "frame":
+        name = f"f{dice.randrange(len(raw['pages']))}"
+        field, value = dice.choice([("x", 40), ("x", 47), ("height", 120), ("turn", 10), ("turn", 0)])
+        return {"do": "put", "at": ["objects", name, field], "value": value}
     runs = there[at]["runs"]
     text = runs[0]["text"] + " " + "x" * dice.randint(1, 5)
     return {"do": "put", "at": [*HERE, at, "runs"], "value": [{**runs[0], "text": text}, *runs[1:]]}

@@ -7,6 +7,7 @@ import threading
 import unittest
 from typing import Any
 
+import support
 from nestline.errors import NestLineError
 from nestline.nesting import work
 from nestline.nesting.work import TooLong, count, until, within
@@ -90,6 +91,19 @@ class Budget(unittest.TestCase):
                 count(70)
                 self.assertTrue(last.spent, "no more than is left around it")
             self.assertTrue(outer.spent)
+
+    def test_a_space_that_is_kept_is_counted_in_the_room_that_there_is_now(self) -> None:
+        raw = support.document([support.frame()], support.paragraph(support.STORY))
+        studio = Studio(no_pictures)
+        studio.nest(studio.read(raw))
+        work.room(len(work.room(0)))  # made larger by another space
+        longer = support.document([support.frame()], support.paragraph(support.STORY + " more"))
+        counted = []
+        for one in (studio, Studio(no_pictures)):
+            with within(1e12) as done:
+                one.nest(one.read(longer))
+            counted.append(done.counted)
+        self.assertEqual(*counted)
 
     def test_beyond_a_deadline_it_is_refused_in_words(self) -> None:
         studio = Studio(no_pictures)

@@ -344,6 +344,11 @@ class Paragraph(ParagraphRules):
     def text(self) -> str:
         return "".join(OBJECT if run.object else run.text for run in self.runs)
 
+    @cached_property
+    def refers(self) -> bool:
+        """Whether anything but its style names another part of the document: a colour, an object, a frame."""
+        return self.color is not None or any(r.color or r.object or r.of for r in self.runs)
+
 
 class Source(Part):
     """What a version of a copy was translated from: another version, and what its paragraphs read then, one for each of this

@@ -436,13 +436,16 @@ def _check_references(document: Document) -> None:
     _check_chains(document)
     anchored = {t.id for _, t in document.objects() if t.anchor}
     held = {t.id: t.frame.copy_name for _, t in document.objects() if t.frame}
+    styles = document.head.styles
     for copy, versions in document.copies.items():
         for version_name, version in versions.items():
             placed: set[str] = set()
             for index, paragraph in enumerate(version.paragraphs):
+                if not paragraph.refers and (paragraph.style is None or paragraph.style in styles):
+                    continue
                 here = ("copies", copy, "versions", version_name, "paragraphs", index)
-                if paragraph.style is not None and paragraph.style not in document.head.styles:
-                    known = ", ".join(document.head.styles) or "none yet"
+                if paragraph.style is not None and paragraph.style not in styles:
+                    known = ", ".join(styles) or "none yet"
                     raise DocumentError(
                         json_path((*here, "style")), f"there is no style “{paragraph.style}”; styles are: {known}"
                     )

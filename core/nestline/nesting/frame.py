@@ -40,17 +40,19 @@ def nest_frame(
     begin: int = 0,
     goes_on: bool = False,
     probe: bool = False,
+    space: tuple[Geometry, tuple[str, ...]] | None = None,
 ) -> FrameNest:
     """Nest copy into a padded outline among wraps: from a piece on, when frames before hold what is before it.
 
     With `goes_on` what finds no slot goes on in another frame: no line runs past the edge, and no mark is set. A `probe`
     only finds how much of the copy the frame can hold, in as few lines as there can be: its nest has no records.
     `box` (left, top, right, bottom) is where lines past the edge stand when the padding leaves nothing of the outline.
+    `space` is what `geometry_of` says of outline, wraps and rules, where that is known already (for lines that wrap).
     All in one set of coordinates: the page's, or the frame's own when it is set turned.
     """
     with work.within(work.FRAME) as done:
         work.count(OF_A_NEST + len(copy.pieces) // 8)
-        nest = _nest_frame(padded, box, wraps, copy, rules, shaper, wrap_lines, begin, goes_on, probe, done)
+        nest = _nest_frame(padded, box, wraps, copy, rules, shaper, wrap_lines, begin, goes_on, probe, space, done)
     return replace(nest, spent=True, exact=False) if done.spent else nest
 
 
@@ -71,6 +73,7 @@ def _nest_frame(
     begin: int,
     goes_on: bool,
     probe: bool,
+    space: tuple[Geometry, tuple[str, ...]] | None,
     doing: work.Work,
 ) -> FrameNest:
     ids: tuple[str, ...] = ()
@@ -82,7 +85,7 @@ def _nest_frame(
         bounds = (left, top, right, top)
         geometry = Geometry(space_of([], []), bounds, strips_of(bounds, rules), 0.0)
     else:
-        geometry, ids = geometry_of(padded, wraps, rules)
+        geometry, ids = space or geometry_of(padded, wraps, rules)
     bounds = geometry.bounds
     frame = frame_row(rules, bounds, geometry.strips, geometry.shift)
     broken, whole = False, copy

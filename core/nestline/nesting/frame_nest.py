@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from nestline import rows as k
 from nestline.copy.bidi import visual_order
 from nestline.copy.dummy import dummy_paragraphs
-from nestline.copy.shaped_copy import ShapedCopy
+from nestline.copy.shaped_copy import PieceAt, ShapedCopy
 from nestline.copy.stretches import Stretch
 from nestline.document.model import OBJECT
 from nestline.fonts.shaping import shape
@@ -120,6 +120,16 @@ class FrameNest:
         """Which justified records could not be filled decently and are set natural."""
         loose: NDArray[np.bool_] = self._figures(k.TOO_LOOSE) > 0
         return loose
+
+    @cached_property
+    def begins_at(self) -> PieceAt:
+        """The paragraph that it begins in."""
+        return self.copy.paragraph_at(self.begin)
+
+    @cached_property
+    def ends_at(self) -> PieceAt:
+        """The paragraph of the first piece that it does not hold."""
+        return self.copy.paragraph_at(self.next_piece)
 
     @cached_property
     def lines_of_first_paragraph(self) -> int:

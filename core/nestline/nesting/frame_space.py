@@ -84,7 +84,7 @@ def space_of(
 ) -> compiled.Space:
     """Regions as edges with their index by height, in strips of about a line's height: each with how far down it is laid
     and whose it is. `above` says which columns run into which, the one below first."""
-    count = sum(len(region.starts) for region, _, _ in parts)
+    count = sum([len(region.starts) for region, _, _ in parts])
     edges, rings = np.empty((count, k.EDGE_COLUMNS)), np.empty((count, k.RING_COLUMNS), np.int64)
     at = 0
     for region, down, whose in parts:
@@ -100,6 +100,13 @@ def space_of(
         np.array(above or [], np.int64).reshape(-1, 2),
         *index,
     )
+
+
+def in_room(geometry: Geometry) -> Geometry:
+    """A geometry from before, reckoning in the room that there is now."""
+    mine = geometry.space.room
+    now = room(0)
+    return geometry if now is mine else replace(geometry, space=geometry.space._replace(room=now))
 
 
 @dataclass(frozen=True)

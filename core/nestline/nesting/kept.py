@@ -24,13 +24,13 @@ def as_before(old: FrameNest, copy: ShapedCopy, begin: int) -> FrameNest | None:
         return None
     if copy.widest_piece > old.copy.widest_piece or copy.widest_indent > old.copy.widest_indent:
         return None
-    was, now = old.copy.paragraph_at(old.begin), copy.paragraph_at(begin)
+    was, now = old.begins_at, copy.paragraph_at(begin)
     if was.into != now.into or (was.number == 0) != (now.number == 0):
         return None
     stop, ends = len(old.copy.paragraphs), old.next_piece >= len(old.copy.pieces)
     if old.goes_on and not ends:
         # What it ends in and the paragraph after have a say in where it ends.
-        stop = min(old.copy.paragraph_at(old.next_piece).number + 2, stop)
+        stop = min(old.ends_at.number + 2, stop)
     elif copy.any_optimal != old.copy.any_optimal:
         return None
     # The paragraph before the first says how far that stands below it.

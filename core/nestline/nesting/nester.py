@@ -25,7 +25,7 @@ from nestline.nesting.anchors import in_line
 from nestline.nesting.frame import nest_frame
 from nestline.nesting.frame_nest import FrameNest, without_last_lines
 from nestline.nesting.frame_rules import FrameRules, frame_rules
-from nestline.nesting.frame_space import WrapRegion
+from nestline.nesting.frame_space import Geometry, geometry_of, in_room
 from nestline.nesting.giving import fitted, given, share_held, sides_of
 from nestline.nesting.glyphs import InLinePlace, in_line_places
 from nestline.nesting.kept import as_before, begins_as_before, excerpt_for, runs_past_its_excerpt
@@ -46,8 +46,13 @@ NEST_BYTES = 50e3
 """What a nest of a few dozen lines takes, about (measured with the reference page)."""
 
 
+MOST_SPACED = 4e6
+"""The bytes of edges that are remembered beyond that."""
+
 Box = tuple[float, float, float, float]
 """Left, top, right, bottom."""
+Spaced = tuple[Region, Geometry, tuple[str, ...]]
+"""Where copy may stand in a padded outline, as `geometry_of` says."""
 
 
 class Nester:
@@ -67,6 +72,7 @@ class Nester:
         self._written_out: Memory[Key, tuple[Paragraph, Paragraph]] = Memory(2000)
         self._rules: Memory[Key, tuple[Frame, FrameRules]] = Memory(2000)
         self._in_points: Memory[Key, tuple[PageObject, PageObject]] = Memory(2000)
+        self._spaces: Memory[Key, Spaced] = Memory(MOST_SPACED, lambda kept: kept[1].space.edges.nbytes)
 
     @property
     def _memories(self) -> tuple[Memory[Key, Any], ...]:
@@ -79,6 +85,7 @@ class Nester:
             self._written_out,
             self._in_points,
             self._rules,
+            self._spaces,
         )
 
     def _round(self, passing: bool) -> None:
@@ -386,21 +393,35 @@ class Nester:
         padded, reach = _padded(thing, frame, size)
         if seen is not None and not reach.empty:
             seen.append(reach.bounds)
-        near = [w for _, w in reaching(pushing, reach)]
-        return self._nested_among(near, padded, self._rules_of(frame, size), thing, frame, copy, begin, goes_on, probe)
+        near = reaching(pushing, reach)
+        rules = self._rules_of(frame, size)
+        sized = seen is not None  # another size each time
+        return self._nested_among(near, padded, rules, thing, frame, copy, begin, goes_on, probe, sized)
 
     def _nested_among(
-        self, near: list[WrapRegion], padded: Region, rules: FrameRules, thing: PageObject, frame: Frame, copy: ShapedCopy,
-        begin: int, goes_on: bool, probe: bool = False,
+        self, near: list[Wrapping], padded: Region, rules: FrameRules, thing: PageObject, frame: Frame, copy: ShapedCopy,
+        begin: int, goes_on: bool, probe: bool = False, passing: bool = False,
     ) -> FrameNest:  # fmt: skip
-        """Nest copy in a frame's padded outline among the wraps that reach it."""
+        """Nest copy in a frame's padded outline among the wraps that reach it; what is only `passing` is not remembered."""
         x, y, width, height = thing.box
+        wraps = tuple([w for _, w in near])
+        space = None
         if frame.setting == "turned" and thing.turn:
             about = placing.pivot_on_page(thing)
-            near = [replace(w, region=w.region.turned(-thing.turn, about), inside=None) for w in near]
+            wraps = tuple([replace(w, region=w.region.turned(-thing.turn, about), inside=None) for w in wraps])
             rules = replace(rules, grid_from=placing.page_top_for(thing))
+        elif frame.wrap_lines and not (passing or padded.empty or rules.arms_of_size):
+            space = self._space_of(padded, near, rules)
         box = (x, y, x + width, y + height)
-        return nest_frame(padded, box, tuple(near), copy, rules, self.shaper, frame.wrap_lines, begin, goes_on, probe)
+        return nest_frame(padded, box, wraps, copy, rules, self.shaper, frame.wrap_lines, begin, goes_on, probe, space)
+
+    def _space_of(self, padded: Region, near: list[Wrapping], rules: FrameRules) -> tuple[Geometry, tuple[str, ...]]:
+        """What `geometry_of` says, once: where only the copy has changed, the space is as it was."""
+        key = (id(padded.unmoved), padded.shift, rules, tuple([k for k, _ in near]))
+        if (known := self._spaces.get(key)) is None:
+            found = geometry_of(padded, tuple([w for _, w in near]), rules)
+            known = self._spaces.put(key, (padded, *found))
+        return in_room(known[1]), known[2]
 
     def _frame(
         self, page: int, number: int, thing: PageObject, mine: Shaped, shaped: ShapedCopy, begin: int, goes_on: bool,
@@ -421,7 +442,7 @@ class Nester:
         matrix = placing.matrix(thing) if turned else None
 
         def nested() -> FrameNest:
-            return self._nested_among([w for _, w in near], padded, rules, thing, frame, shaped, begin, goes_on)
+            return self._nested_among(near, padded, rules, thing, frame, shaped, begin, goes_on)
 
         if goes_on or begin:
             nest = self._in_chain((thing.id, mine.name, *key[2:]), shaped, begin, nested)

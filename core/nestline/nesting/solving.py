@@ -344,10 +344,9 @@ class Solver:
                 before = self._lines_wanted_before(chain, identity, nest)
                 if before is not None:
                     if before in mine:
-                        at = mine.index(before)
+                        at, begun = mine.index(before), True
                     else:
                         others.add(self.page_of[before])
-                    begun = True
                     continue
                 after = self.after(identity)
                 if after is None:
@@ -355,8 +354,9 @@ class Solver:
                 old = self.begins.get(after)
                 if old is None or old[0] is not nest.copy or old[1] != nest.next_piece:
                     self.begins[after] = (nest.copy, nest.next_piece)
-                    begun = True
-                    if self.page_of[after] != index:
+                    if self.page_of[after] == index:
+                        begun = True
+                    else:
                         others.add(self.page_of[after])
         return begun
 
