@@ -114,9 +114,10 @@ class Joined(unittest.TestCase):
         shaped = [shaper.paragraph(written(dice), None, "en") for _ in range(300)]
         kept: Memory[tuple[int, ...], Block] = Memory(1e9)
         before = blocks_of(shaped, kept)
-        sizes = [len(block.paragraphs) for block in before]
-        self.assertLessEqual(max(sizes), MOST_IN_A_BLOCK)
+        sizes = [len(block.text) + 1 for block in before]
+        self.assertLess(max(sizes), MOST_IN_A_BLOCK + max(len(p.text) + 1 for p in shaped))
         self.assertGreaterEqual(min(sizes[:-1]), LEAST_IN_A_BLOCK)
+        self.assertEqual(sum(sizes), sum(len(p.text) + 1 for p in shaped))
         for number in range(0, 300, 20):
             for changed_ in ([shaped[number + 5]], [shaped[number + 5], shaped[0]], []):
                 now = [*shaped[:number], *changed_, *shaped[number + 1 :]]

@@ -23,8 +23,10 @@ from nestline.remembering import Memory
 Floats = NDArray[np.float64]
 Whole = NDArray[np.int64]
 Looks = list[tuple[Face, Look]]
-LEAST_IN_A_BLOCK, USUAL_IN_A_BLOCK, MOST_IN_A_BLOCK = 6, 12, 40
-"""How many paragraphs a block has: what is dear is joining each, and joining anew those beside one that changes."""
+LEAST_IN_A_BLOCK, MOST_IN_A_BLOCK = 1_500, 6_000
+"""How many letters a block has: what is dear is joining each, and joining anew those beside one that changes."""
+ENDS_ONE_OF = 6
+"""Of the paragraphs behind the least, one in so many ends a block."""
 
 
 class Part(Protocol):
@@ -92,13 +94,13 @@ def blocks_of(paragraphs: Sequence[ShapedParagraph], kept: Blocks | None = None)
 
 def _ends(paragraphs: Sequence[ShapedParagraph]) -> list[int]:
     """Behind which paragraphs blocks end."""
-    out, begin = [], 0
+    out, count = [], 0
     for stop, paragraph in enumerate(paragraphs, 1):
-        count = stop - begin
-        if count == MOST_IN_A_BLOCK or count >= LEAST_IN_A_BLOCK and paragraph.sum % USUAL_IN_A_BLOCK == 0:
+        count += len(paragraph.text) + 1
+        if count >= MOST_IN_A_BLOCK or count >= LEAST_IN_A_BLOCK and paragraph.sum % ENDS_ONE_OF == 0:
             out.append(stop)
-            begin = stop
-    return out if begin == len(paragraphs) else [*out, len(paragraphs)]
+            count = 0
+    return [*out, len(paragraphs)] if count else out
 
 
 def joined(
