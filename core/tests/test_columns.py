@@ -67,7 +67,7 @@ class Columns(unittest.TestCase):
     @settings(max_examples=40)
     @given(
         st.sampled_from(["heart", "leaf", "ellipse", "star", "rectangle"]), st.integers(2, 4), st.integers(2, 9),
-        st.booleans(), st.booleans(), st.sampled_from(["top", "middle", "bottom"]),
+        st.booleans(), st.booleans(), st.sampled_from(["top", "middle", "bottom", "leaded"]),
     )  # fmt: skip
     def test_nothing_is_lost_and_nothing_leaves_its_strip(
         self, kind: str, columns: int, repeat: int, balance: bool, wrapped: bool, sit: str
@@ -279,6 +279,45 @@ class LeadedOut(unittest.TestCase):
     def test_one_line_sits_in_the_middle(self) -> None:
         a, b = (nest_of(document([frame(sit=s, height=90)], paragraph("Kites"))).nest for s in ("leaded", "middle"))
         self.assertEqual(a.records[0, k.BASELINE], b.records[0, k.BASELINE])
+
+    def test_balanced_columns_open_together_until_the_deepest_stands_at_the_bottom(self) -> None:
+        exact = opened = 0
+        for seed in range(40):
+            dice = random.Random(f"leaded {seed}")
+            count = dice.choice([2, 3])
+            texts = [paragraph(WORDS * dice.randint(1, 8)) for _ in range(dice.randint(1, 3))]
+            rules = {"columns": count, "balance": True, "sit": "leaded", "stand": "baseline"}
+            size = {"width": dice.randint(300, 420), "height": dice.randint(90, 300)}
+            nest = nest_of(document([frame(**size, **rules)], *texts)).nest
+            if nest.leftover_words:
+                continue
+            records = nest.records
+            lines = [set(records[records[:, k.COLUMN] == c][:, k.LINE].tolist()) for c in range(count)]
+            if max(map(len, lines)) < 2:
+                continue
+            self.assertLess(max(map(len, lines[:-1])) - len(lines[-1]), 4, seed)  # even: not one after the other
+            foot = float(records[:, k.BASELINE].max())
+            self.assertLess(foot, 100 + size["height"] + 0.05)
+            opened += nest.opened > 1
+            if nest.exact:
+                exact += 1
+                self.assertAlmostEqual(foot, 100 + size["height"], delta=0.05)
+            else:
+                self.assertEqual(nest.opened, 2.0, "as far as they may")
+        self.assertGreater(exact, 4)
+        self.assertGreater(opened, 10)
+
+    def test_balanced_columns_of_one_line_each_sit_in_the_middle(self) -> None:
+        nests = [
+            nest_of(
+                document(
+                    [frame(width=200, height=90, columns=2, balance=True, sit=sit)], paragraph("Kites, string and a very long tail")
+                )
+            ).nest
+            for sit in ("leaded", "middle")
+        ]
+        self.assertEqual(len(set(nests[0].records[:, k.COLUMN])), 2)
+        np.testing.assert_array_equal(nests[0].records, nests[1].records)
 
 
 class Capacity(unittest.TestCase):

@@ -297,10 +297,13 @@ class Sitting:
     def _lead_out(self) -> bool:
         """Open paragraph spaces, then the leading, until the last line stands at the bottom; False with leftover.
 
-        One line alone sits in the middle.
+        One line alone sits in the middle, and so do balanced columns of one line each.
         """
         if not self._nest(self.least_start):
             return False
+        if self.rules.balance and self.rules.columns > 1:
+            self._lead_out_balanced()
+            return True
         if self.ends[k.END_LINES] <= 1:
             return self._sit_between("middle")
         _, low = self._usable()
@@ -339,6 +342,38 @@ class Sitting:
         self.opened = best
         self.exact = abs(self.residue) <= 0.05
         return True
+
+    def _lead_out_balanced(self) -> None:
+        """Open balanced columns, from a start that holds all, until the deepest stands at the bottom: opened as far as all
+        columns, full, hold the copy, the smallest common depth is theirs."""
+        _, low = self._usable()
+        plain = self.rows
+
+        def balanced(opening: float) -> bool:
+            self.rows = self._opened(plain, opening)
+            fits = self._nest(self.least_start)
+            self._balance()
+            return fits
+
+        balanced(0.0)
+        if len(np.unique(self.records[: self.written, k.COLUMN])) == int(self.ends[k.END_LINES]):
+            self._sit_balanced("middle")
+            return
+        most = 2.0
+        if not balanced(most):
+            least = 0.0
+            while most - least > 1e-7 and not self.work.spent:
+                half = (least + most) / 2
+                self.rows = self._opened(plain, half)
+                if self._nest(self.least_start):
+                    least = half
+                else:
+                    most = half
+            most = least
+            balanced(most)
+        self.opened = most
+        self.residue = float(self.ends[k.END_STAND]) - low
+        self.exact = abs(self.residue) <= 0.05
 
     def _opened(self, plain: compiled.Rows, opening: float) -> compiled.Rows:
         """Pieces and rules with paragraph spaces opened (up to 1) and then the leading (up to 2)."""
