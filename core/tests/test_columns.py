@@ -311,7 +311,8 @@ class LeadedOut(unittest.TestCase):
         nests = [
             nest_of(
                 document(
-                    [frame(width=200, height=90, columns=2, balance=True, sit=sit)], paragraph("Kites, string and a very long tail")
+                    [frame(width=200, height=90, columns=2, balance=True, sit=sit)],
+                    paragraph("Kites, string and a very long tail"),
                 )
             ).nest
             for sit in ("leaded", "middle")

@@ -7,11 +7,12 @@ import unittest
 import numpy as np
 from shapely.geometry import Point, Polygon
 
+from nestline import rows as k
 from nestline.document.model import Outline
 from nestline.outlines import kinds, placing
 from nestline.outlines.path import PathError, bounds, flattened, from_svg, to_svg
-from nestline.outlines.polygons import Region, area_of, inset, outset, shape_of
-from support import KINDS, thing_of
+from nestline.outlines.polygons import Region, area_of, inset, outset, region_of, shape_of
+from support import KINDS, STORY, cases, document, frame, nest_of, obstacle, paragraph, thing_of
 
 
 class ReadyOutlines(unittest.TestCase):
@@ -59,6 +60,50 @@ class Offsets(unittest.TestCase):
             )
             self.assertAlmostEqual(placing.padded(thing, 10).bounds[0], 10 + inner)
             self.assertAlmostEqual(placing.cleared_outline(thing, 10).bounds[0], -10 - outer, places=2)
+
+
+class LevelSides(unittest.TestCase):
+    """A side that is level in an outline is level in what is padded or cleared: a line below it has all its width."""
+
+    def test_they_stay_level_and_upright_where_they_were(self) -> None:
+        seen = 0
+        for seed in range(cases(120)):
+            dice = random.Random(f"level {seed}")
+            kind = dice.choice(["rectangle", "rectangle", "bubble", "arch", "ticket", "flag"])
+            outline = {"kind": kind, **({"radius": dice.choice([3, 8, 20])} if kind == "rectangle" else {})}
+            size = {"width": dice.randint(60, 400), "height": dice.randint(40, 300)}
+            thing = thing_of({"id": "a", "x": 0, "y": 0, **size, "outline": outline})
+            by = dice.choice([1, 3, 6.5, 12, 20])
+            area = placing.area(thing)
+            own = region_of(area).edges
+            for found, distance in ((placing.padded(thing, by), -by), (placing.cleared_outline(thing, by), by)):
+                edges = found.edges
+                across, down = np.abs(edges[:, :2] - edges[:, 2:]).T
+                inclined = (
+                    (np.maximum(across, down) > 5)
+                    & (np.minimum(across, down) < 0.02)
+                    & (np.minimum(across, down) > 1e-9)
+                )
+                self.assertFalse(inclined.any(), (seed, edges[inclined]))
+                # Where the outline's own level sides are, they are so far out or in.
+                level = own[(np.abs(own[:, 1] - own[:, 3]) < 1e-9) & (np.abs(own[:, 0] - own[:, 2]) > 5 + 2 * by)]
+                there = edges[(down < 1e-9) & (across > 1)][:, 1]
+                for y in level[:, 1] if not found.empty else ():
+                    seen += 1
+                    self.assertLess(np.abs(np.abs(there - y) - abs(distance)).min(), 1e-9, seed)
+        self.assertGreater(seen, cases(120))
+
+    def test_a_line_below_an_obstacle_has_all_its_width(self) -> None:
+        for seed in range(30):
+            dice = random.Random(seed)
+            bottom = dice.uniform(180, 260)
+            clearance = dice.choice([3, 9, 14.5])
+            wrap = obstacle(x=140, y=150, width=320, height=bottom - 150, kind="rectangle", clearance=clearance)
+            wrap["outline"]["radius"] = dice.choice([0, 6])
+            body = frame(x=80, y=100, width=230, height=500)
+            nest = nest_of(document([body, wrap], paragraph(STORY * 3, size=16))).nest
+            below = nest.records[nest.records[:, k.TOP] > bottom + clearance - 0.01][0]
+            self.assertEqual((below[k.LEFT], below[k.RIGHT]), (80, 310), seed)
 
 
 class Covered(unittest.TestCase):

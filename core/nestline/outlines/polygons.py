@@ -202,4 +202,41 @@ def _offset(area: BaseGeometry, distance: float) -> BaseGeometry:
     # Arc corners are chords inside the true arc: fine enough that they are off by less than the tolerance.
     fine = math.ceil(math.pi / 4 / math.acos(max(0.0, 1 - TOLERANCE / 2 / max(abs(distance), 1.0))))
     out = valid.buffer(distance, quad_segs=max(QUARTER, min(fine, 512)))
-    return shapely.simplify(out, TOLERANCE, preserve_topology=True)
+    return simplified(out, TOLERANCE)
+
+
+LEVEL = 1.0
+"""Sides that run level, or upright, for at least so far, in points, stay so."""
+
+
+def simplified(area: BaseGeometry, tolerance: float) -> BaseGeometry:
+    """An area within a tolerance of another, with fewer corners; level sides and upright ones stay where they are.
+
+    A side without its last corner would be slightly inclined, and a line that makes way for it would stand at the very first
+    height with room for a word, in the corner where that is.
+    """
+    simple = shapely.simplify(area, tolerance, preserve_topology=True)
+    places = shapely.get_coordinates(area)
+    across, down = np.abs(np.diff(places, axis=0)).T
+    straight = (np.minimum(across, down) < 1e-9) & (np.maximum(across, down) > LEVEL)
+    if not straight.any():
+        return simple
+    kept = np.isin(places @ [1, 1j], shapely.get_coordinates(simple) @ [1, 1j])
+    lost = straight & ~(kept[:-1] & kept[1:])
+    if not lost.any():
+        return simple
+    kept[:-1] |= straight
+    kept[1:] |= straight
+    rings = shapely.get_rings(area)
+    whose = np.repeat(np.arange(len(rings)), shapely.get_num_coordinates(rings))
+    kept |= (np.bincount(whose[kept], minlength=len(rings)) < 4)[whose]
+    firsts = np.searchsorted(whose, np.arange(len(rings)))
+    kept[firsts] = kept[np.append(firsts[1:], len(whose)) - 1] = True
+    closed = shapely.linearrings(places[kept], indices=whose[kept])
+    parts, at = [], 0
+    for part in shapely.get_parts(area):
+        count = 1 + shapely.get_num_interior_rings(part)
+        parts.append(Polygon(closed[at], closed[at + 1 : at + count]))
+        at += count
+    out = parts[0] if len(parts) == 1 else MultiPolygon(parts)
+    return out if out.is_valid else area

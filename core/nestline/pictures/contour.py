@@ -20,7 +20,7 @@ from nestline.document.model import Contour
 from nestline.errors import NestLineError
 from nestline.outlines.fitting import fitted_path, path_of_area
 from nestline.outlines.path import Path, PathError, from_svg, transformed
-from nestline.outlines.polygons import area_of
+from nestline.outlines.polygons import area_of, simplified
 from nestline.pictures.busy import SURE, busy_mask
 from nestline.pictures.files import PictureFile
 from nestline.pictures.plain import certainty, on_paper, plain_mask
@@ -113,7 +113,7 @@ def curves_of(traced: Traced, contour: Contour, picture: PictureFile) -> Path:
     if contour.source == "path":
         return transformed(from_svg(contour.d or ""), (picture.width, 0, 0, picture.height, 0, 0))
     if contour.smoothness <= 0 and contour.points is None:
-        return path_of_area(shapely.simplify(traced.area, TOLERANCE_PX))
+        return path_of_area(simplified(traced.area, TOLERANCE_PX))
     longer = max(picture.width, picture.height)
     return fitted_path(traced.area, tolerance_of(contour.smoothness, longer), contour.points)
 
@@ -152,5 +152,5 @@ def contour_of_mask(mask: NDArray[np.bool_], holes: bool) -> BaseGeometry:
         parts.append(part)
     if not parts:
         return Polygon()
-    whole = shapely.simplify(shapely.union_all(parts), TOLERANCE_PX / 2)
+    whole = simplified(shapely.union_all(parts), TOLERANCE_PX / 2)
     return shapely.transform(whole, lambda places: places + 0.5)

@@ -17,7 +17,7 @@ from nestline.document.model import Contour, PageObject, Picture
 from nestline.errors import NestLineError
 from nestline.outlines import placing
 from nestline.outlines.path import Path, to_svg, transformed
-from nestline.outlines.polygons import Region, area_of, inset, outset, region_of
+from nestline.outlines.polygons import Region, area_of, inset, outset, region_of, simplified
 from nestline.pictures.contour import TOLERANCE_PX, Traced, curves_of
 from nestline.pictures.contour import traced as tracing_of
 from nestline.pictures.files import PictureFile
@@ -98,7 +98,7 @@ class Contours:
             visible = shapely.make_valid(placed).intersection(placing.area(thing))
             # A pixel's quarter is finer than the contour is known.
             cleared = inset(visible, clearance) if thing.wrap.inside else outset(visible, clearance)
-            found = region_of(shapely.simplify(cleared, 0.25 * w / file.width))
+            found = region_of(simplified(cleared, 0.25 * w / file.width))
             remember(self._regions, key, found, 400)
         return found
 
@@ -163,7 +163,7 @@ class Contours:
                 traced = self._traced[key]
             path = curves_of(traced, settings, file)
             exact = settings.source == "path" or (settings.smoothness <= 0 and settings.points is None)
-            area = shapely.simplify(traced.area, TOLERANCE_PX) if exact else area_of(path, TOLERANCE_PX / 4)
+            area = simplified(traced.area, TOLERANCE_PX) if exact else area_of(path, TOLERANCE_PX / 4)
             found = (path, area)
             remember(self._curves, whole, found, 200)
         return found
