@@ -56,7 +56,18 @@ def cut_out() -> bytes:
     return png(image)
 
 
-FILES = {"white.png": on_white(), "busy.png": busy(), "cut.png": cut_out()}
+def corners_clear(content: bytes) -> bytes:
+    """A picture whose corners alone are not opaque, as of a window photographed from the screen."""
+    image = Image.open(io.BytesIO(content)).convert("RGBA")
+    for corner in ((0, 0), (399, 0), (0, 299), (399, 299)):
+        image.putpixel(corner, (255, 255, 255, 60))
+    return png(image)
+
+
+FILES = {
+    "white.png": on_white(), "busy.png": busy(), "cut.png": cut_out(),
+    "white-corners.png": corners_clear(on_white()), "busy-corners.png": corners_clear(busy()),
+}  # fmt: skip
 OWN = Studio(lambda file: read_picture(FILES[file]))
 
 
@@ -71,7 +82,8 @@ class Placed(unittest.TestCase):
     def test_copy_runs_round_what_a_picture_shows(self) -> None:
         raw = document([frame()], paragraph(STORY))
         for file, by, source, clip in (
-            ("white.png", "contour", "plain", "contour"), ("cut.png", "contour", None, None), ("busy.png", "outline", None, None)
+            ("white.png", "contour", "plain", "contour"), ("cut.png", "contour", None, None), ("busy.png", "outline", None, None),
+            ("white-corners.png", "contour", "plain", "contour"), ("busy-corners.png", "outline", None, None),
         ):  # fmt: skip
             made = things(acted(raw, "place-picture", page=0, file=file, id="p"))["p"]
             self.assertEqual(made["wrap"]["by"], by)

@@ -23,6 +23,7 @@ from nestline.nesting.glyphs import in_line_places
 from nestline.nesting.nests import Nests
 from nestline.nesting.placed import PlacedNest
 from nestline.outlines import path
+from nestline.pictures.contour import cut_out
 
 Runs = list[Raw]
 
@@ -154,7 +155,9 @@ def put_anchor(at: Acting, given: PutAnchor) -> list[Operation]:
         out.append({"do": "put", "at": ["objects", thing.id, "anchor"], "value": anchor})
         if place == "centred" and all(one.wrap.by == "none" for one in things):
             for one in things:
-                clear = one.picture is not None and at.studio.pictures(one.picture.file).transparent
+                clear = one.picture is not None and (
+                    one.contour is not None or cut_out(at.studio.pictures(one.picture.file))
+                )
                 wrap = {"by": "contour" if clear else "outline", "clearance": CLEARANCE}
                 out.append({"do": "put", "at": ["objects", one.id, "wrap"], "value": wrap})
                 if one.frame is not None and one.frame.pushed and others:  # a label keeps its place in its badge

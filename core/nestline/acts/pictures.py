@@ -13,7 +13,7 @@ from nestline.acts.paths import Figure
 from nestline.acts.wraps import CLEARANCE
 from nestline.document import edits
 from nestline.document.edits import Operation, Raw
-from nestline.pictures.contour import stands_on_paper
+from nestline.pictures.contour import cut_out, stands_on_paper
 from nestline.pictures.files import PictureFile
 
 SHARE_OF_PAGE = 0.4
@@ -162,7 +162,7 @@ def out_of_outline(at: Acting, given: OutOfOutline) -> list[Operation]:
 
 def shows_round(file: PictureFile) -> Raw:
     """How copy runs round a new picture, as fields of its object; `clip` where it is painted inside its contour only."""
-    if file.transparent:
+    if cut_out(file):
         return {"wrap": {"by": "contour", "clearance": CLEARANCE}}
     if stands_on_paper(file):
         return {"wrap": {"by": "contour", "clearance": CLEARANCE}, "contour": {"from": "plain"}, "clip": True}

@@ -205,8 +205,8 @@ def _offset(area: BaseGeometry, distance: float) -> BaseGeometry:
     return simplified(out, TOLERANCE)
 
 
-LEVEL = 1.0
-"""Sides that run level, or upright, for at least so far, in points, stay so."""
+LEVEL = 100.0
+"""Sides that run level, or upright, for at least so many times what a simpler area may stray, stay so."""
 
 
 def simplified(area: BaseGeometry, tolerance: float) -> BaseGeometry:
@@ -218,7 +218,7 @@ def simplified(area: BaseGeometry, tolerance: float) -> BaseGeometry:
     simple = shapely.simplify(area, tolerance, preserve_topology=True)
     places = shapely.get_coordinates(area)
     across, down = np.abs(np.diff(places, axis=0)).T
-    straight = (np.minimum(across, down) < 1e-9) & (np.maximum(across, down) > LEVEL)
+    straight = (np.minimum(across, down) < 1e-9) & (np.maximum(across, down) > LEVEL * tolerance)
     if not straight.any():
         return simple
     kept = np.isin(places @ [1, 1j], shapely.get_coordinates(simple) @ [1, 1j])

@@ -69,6 +69,18 @@ def traced(picture: PictureFile, contour: Contour, mask: PictureFile | None = No
     return Traced(area)
 
 
+LEAST_CUT = 0.001
+"""The share of a picture that is transparent where its subject is cut out. (The corners of a window that was photographed from
+the screen come to less.)"""
+
+
+def cut_out(picture: PictureFile) -> bool:
+    """Whether a picture's transparency says where its subject is."""
+    if not picture.transparent:
+        return False
+    return float(np.mean(np.asarray(picture.decoded().getchannel("A")) < 128)) >= LEAST_CUT
+
+
 def stands_on_paper(picture: PictureFile) -> bool:
     """Whether a picture shows a thing on white, surely found from that: the white is no part of what it shows."""
     return on_paper(picture) and certainty(picture) >= SURE
