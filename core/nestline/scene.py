@@ -92,11 +92,18 @@ def difference(studio: Studio, before: Scene | None, after: Scene, only: int | N
     old_objects = {t.id: (page, t) for page, t in before.document.objects()} if before and same_head else {}
     old_nests = {n.thing.id: n for n in before.nests} if before else {}
     shapes_known = {shape_key(n.nest.copy) for n in before.nests} if before and same_head else set()
+    # What goes along into a line lets copy stand about it from then on.
+    otherwise = document.in_line.keys() ^ (before.document.in_line if before else {}).keys()
     objects = {
         thing.id: object_json(studio, document, page, thing, after.nests.ems.get(thing.id))
         for page, thing in document.objects()
         if only in (None, page)
-        and ((known := old_objects.get(thing.id)) is None or known[1] is not thing or known[0] != page)
+        and (
+            (known := old_objects.get(thing.id)) is None
+            or known[1] is not thing
+            or known[0] != page
+            or thing.id in otherwise
+        )
     }
     nests: Json = {}
     shapes: Json = {}
@@ -237,7 +244,7 @@ def object_json(
         "frame": thing.frame is not None,
         "copyName": thing.frame.copy_name if thing.frame else None,
         "ties": [{"edge": t.edge, "to": t.to, "its": t.its_edge} for t in thing.ties],
-        "wrap": _wrap_path(studio, thing),
+        "wrap": None if thing.id in document.in_line else _wrap_path(studio, thing),
         "em": {"of": em[0], "points": em[1]} if em else None,
         "contour": _contour(studio, thing),
         "follows": _follows(document, thing),

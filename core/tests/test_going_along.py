@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from nestline import rows as k
 from nestline.acts import ActError
 from nestline.nesting.nests import settled
+from nestline.scene import difference, scene_of, whole
 from support import STORY, document, frame, paragraph, studio
 from test_acts import done
 
@@ -48,6 +49,26 @@ def around(found: dict[str, tuple[float, ...]], names: Any = tuple(PARTS)) -> tu
 
 
 class InLine(unittest.TestCase):
+    def test_no_wrap_is_told_of_what_stands_in_a_line_for_it_pushes_nothing(self) -> None:
+        pushes = {"wrap": {"by": "outline", "clearance": 4}}
+        told = {}
+        for place in ("in-line", "beside"):
+            raw = label({"place": place})
+            for one in raw["pages"][0]["objects"][1]["objects"]:
+                one |= pushes
+            own = studio()
+            scene = scene_of(own, own.read(raw))
+            told[place] = {n: o["wrap"] for n, o in whole(own, scene)["objects"].items() if n in PARTS}
+            # As it changes from the one to the other, all of it is told anew.
+            other = deepcopy(raw)
+            other["pages"][0]["objects"][1]["objects"][0]["anchor"]["place"] = {
+                "in-line": "beside",
+                "beside": "in-line",
+            }[place]
+            self.assertLessEqual(PARTS.keys(), difference(own, scene, scene_of(own, own.read(other)))["objects"].keys())
+        self.assertEqual(set(told["in-line"].values()), {None})
+        self.assertNotIn(None, told["beside"].values())
+
     def test_all_of_it_stands_in_the_line_as_one(self) -> None:
         raw = label({"place": "in-line"})
         found = boxes(raw)

@@ -183,6 +183,12 @@ class Document:
         """What each object goes along with that does so."""
         return {other: leader for leader, others in self.along.items() for other in others}
 
+    @cached_property
+    def in_line(self) -> Mapping[str, str]:
+        """What stands in line in the copy, with what it goes along with (itself, where it is that)."""
+        stands = [t.id for _, t in self.objects() if t.anchor and t.anchor.place == "in-line"]
+        return {i: leader for leader in stands for i in (leader, *self.along.get(leader, ()))}
+
     def leader_in(self, group: Grouped) -> str | None:
         """The object of a group that all of it goes along with; while there is none, the one that would lead it into copy:
         its largest that belongs to none."""

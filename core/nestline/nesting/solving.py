@@ -131,9 +131,7 @@ class Solver:
         self._fitted = False
         self._shaped: dict[tuple[object, ...], ShapedCopy] = {}
         self._fields: dict[tuple[str, str], list[Run]] = {}
-        stands = [t.id for _, t in document.objects() if t.anchor and t.anchor.place == "in-line"]
-        self.in_line = {i: leader for leader in stands for i in (leader, *document.along.get(leader, ()))}
-        """What stands in line, each with what it goes along with (itself, where it is that)."""
+        self.in_line = document.in_line
         self._room_in_line = in_line_sizes(document)
         for index in self.pages:
             self._shape(index)

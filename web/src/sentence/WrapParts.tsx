@@ -84,6 +84,13 @@ export function WrapParts({ thing }: { thing: Thing }) {
     put({ by: near, inside: false, sides: value }, "Beside it");
   };
   const host = em && open ? thingsOf(open).find((t) => t.id === em.of) : null;
+  const contour = picture && by !== "none" && (
+    <>
+      {"\u2060, "}
+      <ContourPart thing={thing} transparent={transparent} />
+    </>
+  );
+  if (thing.anchor?.place === "in-line") return <>other copy takes no notice while it stands in a line{contour}. </>;
   return (
     <>
       other copy{" "}
@@ -154,13 +161,7 @@ export function WrapParts({ thing }: { thing: Thing }) {
           )}
         </>
       )}
-      {picture && by !== "none" && (
-        <>
-          {"\u2060, "}
-          <ContourPart thing={thing} transparent={transparent} />
-        </>
-      )}
-      .{" "}
+      {contour}.{" "}
     </>
   );
 }
