@@ -5,13 +5,14 @@ import random
 import unittest
 
 import numpy as np
-from shapely.geometry import Point, Polygon
+from shapely import get_coordinates, get_rings, union_all
+from shapely.geometry import Point, Polygon, box
 
 from nestline import rows as k
 from nestline.document.model import Outline
 from nestline.outlines import kinds, placing
 from nestline.outlines.path import PathError, bounds, flattened, from_svg, to_svg
-from nestline.outlines.polygons import Region, area_of, inset, outset, region_of, shape_of
+from nestline.outlines.polygons import Region, area_of, inset, outset, region_of, shape_of, simplified
 from support import KINDS, STORY, cases, document, frame, nest_of, obstacle, paragraph, thing_of
 
 
@@ -92,6 +93,25 @@ class LevelSides(unittest.TestCase):
                     seen += 1
                     self.assertLess(np.abs(np.abs(there - y) - abs(distance)).min(), 1e-9, seed)
         self.assertGreater(seen, cases(120))
+
+    def test_of_areas_of_several_parts_and_with_holes_too(self) -> None:
+        for seed in range(40):
+            dice = random.Random(f"parts {seed}")
+            boxes = [
+                box(x, y, x + dice.randint(30, 90), y + dice.randint(30, 90)) for x, y in ((0, 0), (200, 10), (30, 220))
+            ]
+            holed = box(400, 0, 700, 300).difference(box(440 + dice.random(), 50, 600, 200))
+            area = union_all([*boxes, holed]).buffer(dice.uniform(2, 15), quad_segs=64)
+            simple = simplified(area, 0.01)
+            self.assertTrue(simple.is_valid)
+            self.assertEqual(len(simple.geoms), len(area.geoms))
+            self.assertLess(len(get_coordinates(simple)), len(get_coordinates(area)))
+            self.assertLess(simple.hausdorff_distance(area), 0.011)
+            for one, other in zip(get_rings(simple.geoms), get_rings(area.geoms), strict=True):
+                self.assertEqual(one.bounds, other.bounds)
+                ends = np.diff(get_coordinates(one), axis=0)
+                long = np.abs(ends).max(axis=1) > 5
+                self.assertEqual(np.abs(ends[long]).min(axis=1).max(), 0.0)
 
     def test_a_line_below_an_obstacle_has_all_its_width(self) -> None:
         for seed in range(30):

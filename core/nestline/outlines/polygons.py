@@ -227,7 +227,7 @@ def simplified(area: BaseGeometry, tolerance: float) -> BaseGeometry:
         return simple
     kept[:-1] |= straight
     kept[1:] |= straight
-    rings = shapely.get_rings(area)
+    rings = shapely.get_rings(shapely.get_parts(area))
     whose = np.repeat(np.arange(len(rings)), shapely.get_num_coordinates(rings))
     kept |= (np.bincount(whose[kept], minlength=len(rings)) < 4)[whose]
     firsts = np.searchsorted(whose, np.arange(len(rings)))

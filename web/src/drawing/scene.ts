@@ -109,7 +109,8 @@ function underlinePast(ctx: CanvasRenderingContext2D, nest: NestScene, color: st
   ctx.beginPath();
   for (let row = 0; row < records.length; row += COLUMNS) {
     if (!records[row + PAST]) continue;
-    const y = records[row + BASELINE] + 0.22 * (records[row + BASELINE] - records[row + TOP]);
+    const tall = Math.min(records[row + BASELINE] - records[row + TOP], 2 * nest.size); // not as far as an object in line is tall
+    const y = records[row + BASELINE] + 0.22 * tall;
     ctx.moveTo(records[row + LEFT], y);
     ctx.lineTo(records[row + RIGHT], y);
   }
