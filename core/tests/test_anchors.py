@@ -6,14 +6,19 @@ from typing import Any
 
 from hypothesis import given
 from hypothesis import strategies as st
+from shapely.geometry import box
 
 from nestline import rows as k
 from nestline.acts import ActError
 from nestline.document.reading import Reader
 from nestline.errors import DocumentError
+from nestline.nesting.anchors import hang_of_line
+from nestline.nesting.glyphs import in_line_places
 from nestline.nesting.nests import settled
+from nestline.nesting.wrapping import wrap_region
+from nestline.outlines.polygons import shape_of
 from nestline.output.lines import frame_report
-from support import STORY, document, frame, nest_of, paragraph, studio
+from support import STORY, cases, document, frame, nest_of, paragraph, studio
 from test_acts import done
 
 ICON = {"id": "icon", "x": 0, "y": 0, "width": 12, "height": 9, "anchor": {"place": "in-line"}}
@@ -465,6 +470,50 @@ class NearestPlace(unittest.TestCase):
                 continue
             word = min(line["words"], key=lambda w: abs(w["x"] - own[0]))
             self.assertEqual(STORY[at : at + len(word["text"].rstrip("-"))], word["text"].rstrip("-"), seed)
+
+
+class AcrossItsLine(unittest.TestCase):
+    def test_an_object_beside_its_line_does_not_drive_that_before_it(self) -> None:
+        """Hung inside its frame it may lie across its line: that stands, and copy makes way from below it."""
+        restless = across = 0
+        words = STORY.split()
+        for seed in range(cases(80)):
+            dice = random.Random(f"across {seed}")
+            cut = dice.randint(5, 40)
+            runs = [{"text": " ".join(words[:cut]) + " "}, {"object": "o"}, {"text": " " + " ".join(words[cut:])}]
+            anchor = {
+                "place": "beside", "side": dice.choice(["left", "right"]), "x": dice.choice([0, 12, 30]), "y": dice.choice([0, 0, -10, 8]),
+            }  # fmt: skip
+            clearance, sit = dice.choice([0, 6]), dice.choice(["top", "top", "middle"])
+            thing = {
+                "id": "o", "x": 0, "y": 0, "width": dice.choice([40, 90, 180, 240]), "height": dice.choice([15, 40, 90]),
+                "wrap": {"by": "outline", "clearance": clearance}, "anchor": anchor,
+            }  # fmt: skip
+            raw = document(
+                [frame(width=260, height=500, padding=6, sit=sit), thing], {"runs": runs, "size": 11}, paragraph(STORY)
+            )
+            own = studio()
+            read = own.read(raw)
+            nests = own.nest(read)
+            (host,) = nests
+            if host.unsettled:
+                restless += 1
+                continue
+            there = next(t for _, t in settled(read, nests).objects() if t.id == "o")
+            place = next(p for p in in_line_places(host.nest) if p.object == "o")
+            records = host.nest.records
+            mine = records[place.record]
+            top = float(mine[k.BASELINE]) - hang_of_line(host.nest, place.record, host.thing)
+            self.assertAlmostEqual(there.box[1], top + anchor["y"], delta=0.06, msg=str(seed))
+            foot = float(mine[k.BOTTOM])
+            across += there.box[1] < foot and there.box[1] + there.box[3] > float(mine[k.TOP])
+            region = wrap_region(there, own.contours)
+            pushing = shape_of(region).intersection(box(0, foot, 1000, 2000))
+            for row in records[records[:, k.TOP] > foot - 1e-6]:
+                band = box(row[k.LEFT], row[k.TOP], row[k.RIGHT], row[k.BOTTOM])
+                self.assertLess(band.intersection(pushing).area, 1.0, seed)
+        self.assertLess(restless, 1 + cases(80) // 40)
+        self.assertGreater(across, cases(80) // 3)
 
 
 if __name__ == "__main__":

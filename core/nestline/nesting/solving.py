@@ -30,12 +30,15 @@ from nestline.nesting.wrapping import (
     Wrapping,
     clears_in_ems,
     nearest_frame,
+    only_below,
     page_wraps,
     pushing,
 )
 
 ROUNDS, SETTLED = 12, 0.05
 """How often a page is nested until nothing moves, and what counts as not moving, in points."""
+DRIVEN = 3
+"""The round after which an object that hangs from a line, and drives it before itself, pushes it no more."""
 NO_COPY = 11.0
 """An em of the copy of a page without any, in points: the size that new copy has."""
 
@@ -125,6 +128,8 @@ class Solver:
         self.placed: dict[str, tuple[tuple[object, ...], tuple[object, ...], PlacedNest]] = {}
         """Each frame's nest as asked for last, with what it was asked for with."""
         self.unsettled: set[int] = set()
+        self.below: dict[str, float | None] = {}
+        """Objects beside a line that drive it before them, from where on they push copy: from the foot of that line."""
         self.cut_short: dict[str, PageObject | None] = {}
         """Frames whose size (or type, None) was looked for until the work that it may take was spent: it is not looked for
         again in the rounds after."""
@@ -229,9 +234,13 @@ class Solver:
 
     def _wrap(self, index: int) -> None:
         any_frame = any(t.id in self.frames for t in self.things[index])
-        self.wraps[index] = (
-            page_wraps(self.things[index], self.document.paths, self.contour_of, self.in_line) if any_frame else []
-        )
+        wraps = page_wraps(self.things[index], self.document.paths, self.contour_of, self.in_line) if any_frame else []
+        if self.below:
+            wraps = [
+                (key, wrap) if (y := self.below.get(wrap.object_id)) is None else ((*key, y), only_below(wrap, y))
+                for key, wrap in wraps
+            ]
+        self.wraps[index] = wraps
 
     # Solving
 
@@ -283,6 +292,9 @@ class Solver:
                 return others
             if far <= SETTLED and not begun:
                 break
+            if round_ == DRIVEN and hosts and self._let_lines_stand(index):
+                self._hang(index, others)
+                self._wrap(index)
             if round_ > 2 and (least is None or far < least[0]):
                 least = far, self.things[index]
         else:
@@ -294,6 +306,17 @@ class Solver:
         if chains:
             self._flow(index, others)
         return others
+
+    def _let_lines_stand(self, index: int) -> bool:
+        """Let objects of a page that hang from a line by its height push copy from below that line only. Whether there are
+        any that did not yet."""
+        driving = [
+            i for i, p in self.hung.items()
+            if p == index and i not in self.below
+            and (anchor := self.hang[i].anchor) and anchor.place == "beside" and anchor.down == "line"
+        ]  # fmt: skip
+        self.below.update(dict.fromkeys(driving))
+        return bool(driving)
 
     def _gives(self, identity: str) -> bool:
         return may_give(self.frames[identity].frame, self.goes_on(identity))
@@ -409,7 +432,10 @@ class Solver:
                 other = self.hang.get(place.object)
                 elsewhere = self.hung.get(place.object, index) < index
                 if other is not None and place.object not in found and not elsewhere:
-                    found |= self._hung(index, other, by_id, placed, place)
+                    here = self._hung(index, other, by_id, placed, place)
+                    found |= here
+                    if place.object in self.below and placed.matrix is None:
+                        self.below.update(dict.fromkeys(here, float(placed.nest.records[place.record, k.BOTTOM])))
         gone = {i for i, p in self.hung.items() if p == index and i not in found}
         for identity in gone:
             del self.hung[identity]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Container, Mapping, Sequence
+from dataclasses import replace
 from functools import lru_cache
 
 import numpy as np
@@ -15,7 +16,7 @@ from nestline.document.model import Frame, Outline, PageObject
 from nestline.errors import DocumentError, NestLineError, json_path
 from nestline.nesting.frame_space import WrapRegion
 from nestline.outlines import path, placing
-from nestline.outlines.polygons import NO_REGION, Region, box_region, meet, shape_of
+from nestline.outlines.polygons import NO_REGION, Region, box_region, meet, region_of, shape_of
 
 ContourOf = Callable[[PageObject], Region]
 """The visible contour of an object's picture in the object's own box, already cleared. Raises NestLineError."""
@@ -49,6 +50,15 @@ def page_wraps(
         sides = "below" if thing.wrap.by == "below" else "both" if inside is not None else thing.wrap.sides
         out.append((key, WrapRegion(region, thing.id, sides, inside)))
     return out
+
+
+def only_below(wrap: WrapRegion, y: float) -> WrapRegion:
+    """What of a wrap pushes copy that stands below a height."""
+    left, top, right, bottom = wrap.region.bounds if not wrap.region.empty else (0.0, 0.0, 0.0, 0.0)
+    if top >= y:
+        return wrap
+    part = shape_of(wrap.region).intersection(shapely.box(left - 1, y, right + 1, max(bottom, y) + 1))
+    return replace(wrap, region=region_of(part))
 
 
 FARTHEST = 20_000.0
