@@ -28,8 +28,10 @@ from nestline.nesting.compiled.total_fit import fit_below
 from nestline.nesting.compiled.weights import (
     ACROSS,
     HOLE,
+    OPEN_END,
     PAST_COST,
     TORN,
+    UNFILLED,
     demerits_of,
     filling,
     fitness_of,
@@ -180,7 +182,7 @@ class TotalFit(unittest.TestCase):
         """Against every way, reckoned slot by slot in plain Python: columns, outlines, pictures with slots on both sides, copy
         that only lines left unfilled let end, hyphens in a row at their limit, letters that share."""
         dice = random.Random(5)
-        seen = dict.fromkeys(("compared", "holes", "over", "hyphens", "skipped", "goes on"), 0)
+        seen = dict.fromkeys(("compared", "holes", "over", "hyphens", "skipped", "goes on", "open ends"), 0)
         for number in range(cases(100)):
             words = [
                 [dice.uniform(4, 15) for _ in range(dice.choice([1, 1, 1, 2, 3]))] for _ in range(dice.randint(6, 26))
@@ -199,6 +201,8 @@ class TotalFit(unittest.TestCase):
             given = {"LADDER": ladder, "GREATEST_SPACE": greatest, "LONE_WORD": lone}
             if number % 5 == 4:
                 given["ALIGN"] = dice.choice([k.START, k.END, k.CENTER])
+            if number % 7 == 2:
+                given["ALIGN_LAST"] = k.JUSTIFY
             given |= {"FITTED_SPACE": dice.choice([0, 0.12, 0.24]), "FITTED_WIDTH": dice.choice([0, 0.01, 0.015])}
             # A frame that does not hold all: slots past its edge, each of the frame's width.
             past = dice.randint(1, 8) if number % 3 == 0 else 10_000
@@ -209,6 +213,7 @@ class TotalFit(unittest.TestCase):
             mine = ours(pieces, widths, 1e9, bands, past, self.going_on, self.narrow, **given)
             self.after: dict[tuple[int, int], int | None] = {}
             self.filled: dict[tuple[int, int, int], tuple[bool, int, float, float, float, bool]] = {}
+            self.open_ends: set[tuple[int, int, int]] = set()
             cheapest = self._cheapest(pieces, widths, bands, past, given)
             if mine is None:
                 self.assertEqual(cheapest, np.inf)
@@ -221,8 +226,17 @@ class TotalFit(unittest.TestCase):
             seen["goes on"] += self.going_on[0] and mine[-1][2] >= past
             seen["hyphens"] += hyphens > 1
             seen["skipped"] += mine[-1][2] >= len(mine)
+            first, last, slot = mine[-1]
+            seen["open ends"] += (slot, first, last) in self.open_ends
         self.assertGreater(seen["compared"], 85)
-        for name, least in (("holes", 8), ("over", 5), ("hyphens", 14), ("skipped", 1), ("goes on", 4)):
+        for name, least in (
+            ("holes", 8),
+            ("over", 5),
+            ("hyphens", 14),
+            ("skipped", 1),
+            ("goes on", 4),
+            ("open ends", 2),
+        ):
             self.assertGreater(seen[name], least, seen)
 
     def _line(
@@ -243,11 +257,12 @@ class TotalFit(unittest.TestCase):
             )
             self.after[slot, last] = next(free, None)
         after = self.after[slot, last]
-        fit = fitness_of(weights, r, ends, before[0])
+        fit = fitness_of(weights, r, ends and not weights.last_justified, before[0])
         lone = ends and gaps == 0 and first > 0
         across = hyphen > 0 and not ends and after is not None and bands[after] == bands[slot]
         grade = pieces[last, k.GRADE]
         cost = demerits_of(weights, r, wide, hyphen, grade, before[1], fit, before[0], ends, lone, slot, across)
+        cost += OPEN_END if (slot, first, last) in self.open_ends else 0.0
         return cost, (fit, before[1] + 1 if hyphen else 0), after
 
     def _filled(
@@ -260,7 +275,10 @@ class TotalFit(unittest.TestCase):
             letters = pieces[last, k.LETTERS1] - pieces[first, k.LETTERS0] - 1
             justified = given.get("ALIGN", k.JUSTIFY) == k.JUSTIFY
             lent = (given["FITTED_SPACE"] * letters + given["FITTED_WIDTH"] * wide) * justified
-            r = filling(self.weights, room - wide, gaps, letters, lent, ends, room < self.narrow)
+            natural = ends and not self.weights.last_justified
+            r = filling(self.weights, room - wide, gaps, letters, lent, natural, room < self.narrow)
+            if ends and UNFILLED <= r < np.inf:
+                r, self.open_ends = 0.0, {*self.open_ends, (slot, first, last)}
             fits = r < np.inf and wide - gaps * SPACE / 3 * justified - lent <= room + EPSILON
             self.filled[slot, first, last] = ends, hyphen, wide, gaps, r, fits
         return self.filled[slot, first, last]
@@ -315,6 +333,25 @@ class TotalFit(unittest.TestCase):
             if number + 1 < len(lines):
                 self.assertEqual(lines[number + 1][2], after)
         return cost, holes, skipped, hyphens
+
+    def test_a_last_line_that_cannot_be_filled_tears_no_hole_before_it(self) -> None:
+        """Filled where it can be: else it ends the paragraph as ever, and the lines before are as if it had not been asked."""
+        open_ends, filled = [], 0
+        for width in range(90, 330, 6):
+            nests = {
+                last: nest_of(
+                    document([frame(width=width, height=900)], paragraph(STORY, align="justify", last=last, size=14))
+                ).nest
+                for last in ("justify", "start")
+            }
+            holes = {last: int(nest.loose[:-1].sum()) for last, nest in nests.items()}
+            self.assertLessEqual(holes["justify"], holes["start"], width)
+            if nests["justify"].loose[-1]:
+                open_ends.append(width)
+            else:
+                filled += 1
+        self.assertGreater(len(open_ends), 3)
+        self.assertGreater(filled, 3)
 
     def test_word_spaces_close_no_more_than_allowed(self) -> None:
         for width in range(150, 330, 20):

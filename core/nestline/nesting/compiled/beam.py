@@ -12,7 +12,7 @@ from nestline.nesting.compiled.borrowing import borrowed, kept
 from nestline.nesting.compiled.inlining import inlined
 from nestline.nesting.compiled.known_breaks import goes_across, next_slot_for
 from nestline.nesting.compiled.space import EPSILON
-from nestline.nesting.compiled.weights import FILLED, UNFILLED, demerits_of, filling, fitness_of, fitted
+from nestline.nesting.compiled.weights import FILLED, OPEN_END, UNFILLED, demerits_of, filling, fitness_of, fitted
 from nestline.rows import (
     CHANGE0,
     CHANGE1,
@@ -98,6 +98,9 @@ def fill_slot(s, pieces, weights, first, stop, course, until, tolerance, ways, b
             fits = width - shrinks - lent <= room and not (hyphen == SET_HYPHEN and hyphens >= weights.most_hyphens)
             natural = (ends or forced) and not weights.last_justified
             r = filling(weights, room - EPSILON - width, gaps, letters, lent, natural, room < weights.narrow)
+            left_open = (ends or forced) and UNFILLED <= r < np.inf
+            if left_open:
+                r = 0.0
             if fits and r <= tolerance:
                 found_any = True
                 fit = fitness_of(weights, r, natural, fit_before)
@@ -106,6 +109,7 @@ def fill_slot(s, pieces, weights, first, stop, course, until, tolerance, ways, b
                 total = cost + demerits_of(
                     weights, r, width, hyphen, pieces[p, GRADE], hyphens, fit, fit_before, ends, lone, s, across
                 )
+                total += OPEN_END if left_open else 0.0
                 if total < best.cost and ends:
                     best = Best(total, s, w)
                 elif total < best.cost:

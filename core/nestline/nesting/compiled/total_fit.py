@@ -35,6 +35,7 @@ from nestline.nesting.compiled.known_breaks import (
 from nestline.nesting.compiled.space import EPSILON
 from nestline.nesting.compiled.weights import (
     FILLED,
+    OPEN_END,
     UNFILLED,
     demerits_of,
     farthest,
@@ -84,14 +85,18 @@ def cost_after(pieces, weights, course, known, a, p, ends, natural, tolerance, f
         return np.inf, 0
     letters = pieces[p, LETTERS1] - pieces[places[a, PIECE], LETTERS0] - 1
     r = filling(weights, free, gaps, letters, lent, natural, course.rooms[slot] < weights.narrow)
+    left_open = UNFILLED <= r < np.inf and (ends or pieces[p, FORCED] > 0)
+    if left_open:
+        r = 0.0
     if r > tolerance:
         return np.inf, 0
     fit = fitness_of(weights, r, natural, places[a, FITNESS])
     lone = ends and gaps == 0 and places[a, PIECE] > first
     across = not ends and goes_across(pieces, course, p, hyphen, slot)
-    return demerits_of(
+    cost = demerits_of(
         weights, r, width, hyphen, pieces[p, GRADE], hyphens, fit, places[a, FITNESS], ends, lone, slot, across
-    ), fit
+    )
+    return cost + OPEN_END if left_open else cost, fit
 
 
 @njit(cache=True, error_model="numpy")

@@ -69,6 +69,7 @@ POOR_COST = 40_000.0  # a hyphen that leaves two letters ("re-", "-ed"), parts a
 PARTED = 150_000.0  # "47 | km", "St. | Margaret's": as dear as spaces of nearly twice their width
 TORN = 5e10  # "10 | 000", "10– | 12", "J. | K.": dearer than a line left unfilled, however much it lacks
 HOLE = 1e9  # a justified line left unfilled: dearer than anything that can be seen but a torn figure and a word across a gap
+OPEN_END = 2e6  # a last line that was to be filled, and cannot be: dearer than the loosest line that is filled, no hole: the paragraph ends there
 HOLE_BY_EM, MOST_EMS = 2e8, 40.0  # two lines that lack an em each are better than one that lacks ten
 DEEP, DEEP_FROM = (
     1e9,
