@@ -1,10 +1,12 @@
 """Acts on chains: linking loses no words, cutting gives each side what it shows, deleting closes the gap."""
 
+import random
 import unittest
 from typing import Any
 
 from nestline.acts import ActError
-from support import STORY, document, frame, paragraph, studio
+from nestline.acts.arranging import extent
+from support import STORY, cases, document, frame, paragraph, studio
 from test_acts import done
 from test_chains import BODY, boxes, chained, nests_of
 
@@ -69,6 +71,25 @@ class Linking(unittest.TestCase):
         made = done(raw, "link-new", frame="f", page=0, at=[10, 500], id="n")["pages"][0]["objects"][1]
         self.assertEqual((made["x"], made["y"], made["outline"], made["fill"]["tint"]), (10, 500, {"kind": "leaf"}, 10))
         self.assertEqual(made["frame"], {"copy": "story", "padding": 4})
+
+    def test_a_new_frame_is_all_on_its_page(self) -> None:
+        for seed in range(cases(60)):
+            dice = random.Random(seed)
+            width, height = dice.choice([60, 120, 320]), dice.choice([40, 100, 240])
+            thing = frame(id="f", x=20, y=20, width=width, height=height, turn=dice.choice([0, 0, 20, 90]))
+            raw = document([thing], paragraph(STORY), width=300, height=200)
+            at = [dice.uniform(-40, 340), dice.uniform(-40, 240)]
+            made = studio().read(done(raw, "link-new", frame="f", page=0, at=at, id="n")).by_id["n"]
+            left, top, right, bottom = extent(made)
+            self.assertGreaterEqual(min(left, top), -1e-3, seed)
+            if right - left <= 300:
+                self.assertLessEqual(right, 300.001, seed)
+            if bottom - top <= 200:
+                self.assertLessEqual(bottom, 200.001, seed)
+            unmoved = extent(made.put(x=at[0], y=at[1]))
+            if min(unmoved[:2]) >= 0 and unmoved[2] <= 300 and unmoved[3] <= 200:
+                self.assertAlmostEqual(made.box[0], at[0], places=3)
+                self.assertAlmostEqual(made.box[1], at[1], places=3)
 
     def test_go_on_finds_room_or_makes_a_page(self) -> None:
         small = document([frame(id="f", x=20, y=20, width=100, height=100)], paragraph(STORY), width=300, height=140)

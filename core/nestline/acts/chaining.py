@@ -132,10 +132,21 @@ class LinkNew(Given):
 
 @act("link-new", LinkNew)
 def link_new(at: Acting, given: LinkNew) -> list[Operation]:
-    """Let a frame's copy go on in a new frame of the same outline, size, rules and paint."""
+    """Let a frame's copy go on in a new frame of the same outline, size, rules and paint; it is put where it is all on its page,
+    its top and its left edge first where it is larger than that."""
     source = _frame(at, given.frame)
     if not 0 <= given.page < len(at.document.pages):
         raise ActError("that page is not there any more")
+    x, y = given.at
+    left, top, right, bottom = extent(source.put(x=x, y=y))
+    width, height = at.document.pages[given.page].sheet.size
+    x += max(min(0.0, width - right), -left)
+    y += max(min(0.0, height - bottom), -top)
+    return _linked_new(at, given.model_copy(update={"at": (x, y)}))
+
+
+def _linked_new(at: Acting, given: LinkNew) -> list[Operation]:
+    source = _frame(at, given.frame)
     raw = at.raw(source.id)
     assert source.frame is not None
     identity = given.id or at.fresh_id()
@@ -348,9 +359,9 @@ def go_on(at: Acting, given: GoOn) -> list[Operation]:
         inside = box[0] >= 0 and box[1] >= 0 and box[2] <= sheet_width and box[3] <= sheet_height
         free = not any(a[0] < box[2] and a[2] > box[0] and a[1] < box[3] and a[3] > box[1] for a in taken)
         if inside and free:
-            return link_new(at, LinkNew(frame=thing.id, page=page, at=(x + dx, y + dy), id=given.id))
+            return _linked_new(at, LinkNew(frame=thing.id, page=page, at=(x + dx, y + dy), id=given.id))
     if page + 1 < len(at.document.pages):
-        return link_new(at, LinkNew(frame=thing.id, page=page + 1, at=(x, y), id=given.id))
+        return _linked_new(at, LinkNew(frame=thing.id, page=page + 1, at=(x, y), id=given.id))
     new_page = add_page(at, AddPage(after=page))
-    linked = link_new(at, LinkNew(frame=thing.id, page=page, at=(x, y), id=given.id))
+    linked = _linked_new(at, LinkNew(frame=thing.id, page=page, at=(x, y), id=given.id))
     return [*new_page, {**linked[0], "at": ["pages", page + 1, "objects"], "from": 0}, *linked[1:]]
