@@ -4,7 +4,7 @@ import { apply, type Matrix, pagePlaces, type Point } from "../drawing/geometry"
 import { BOTTOM, COLUMNS, LEFT, PAST, RIGHT } from "../drawing/records";
 import type { Scene } from "../state/seen";
 import type { NestScene, Operation } from "../api/client";
-import { labelOf, thingsOf } from "../state/document";
+import { thingsOf } from "../state/document";
 import { beginCopy, keepTried, ruled, shownScene, stopTrying, tryOut, useStore } from "../state/store";
 import { leftoverSaid } from "../tally/leftover";
 import { pageMatrix } from "./paint";
@@ -150,7 +150,7 @@ export function EndTag({ goOn }: { goOn: GoOn }) {
       onClick={(event) => event.detail === 0 && document.querySelector<HTMLElement>("[data-part=chain]")?.click()}
     >
       {there
-        ? `goes on in ${labelOf(there)}${after.page !== object.page ? `, page ${after.page + 1}` : ""}`
+        ? `goes on in ${there.name || nest.chain!.frames.indexOf(after.id) + 1}${after.page !== object.page ? `, page ${after.page + 1}` : ""}`
         : "goes on …"}{" "}
       <span aria-hidden>↝</span>
     </button>

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { act } from "../api/client";
-import { labelOf, type Thing, thingsOf } from "../state/document";
+import { type Thing, thingsOf } from "../state/document";
 import { edit, keepTried, say, stopTrying, tryOut, useStore } from "../state/store";
 import { Part, Rest } from "./Part";
 
@@ -16,7 +16,8 @@ export function ChainPart({ thing }: { thing: Thing }) {
   const called = (id: string) => {
     const other = things.find((t) => t.id === id);
     const page = scene.objects[id]?.page ?? nest.page;
-    return `${other ? labelOf(other) : id}${page !== nest.page ? ` on page ${page + 1}` : ""}`;
+    const name = other?.name || `frame ${(chain?.frames.indexOf(id) ?? 0) + 1}`; // others are called by the same words
+    return `${name}${page !== nest.page ? ` on page ${page + 1}` : ""}`;
   };
   const last = chain?.frames.at(-1) === thing.id;
   const said = !chain
