@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { act } from "../api/client";
-import { type Thing, thingsOf } from "../state/document";
+import { labelOf, type Thing, thingsOf } from "../state/document";
 import { edit, keepTried, say, stopTrying, tryOut, useStore } from "../state/store";
 import { Part, Rest } from "./Part";
 
@@ -13,12 +13,11 @@ export function ChainPart({ thing }: { thing: Thing }) {
   if (!nest || !open || !scene || thing.frame?.wrap_lines === false) return null;
   const chain = nest.chain;
   const things = thingsOf(open);
-  const called = (id: string) => {
-    const other = things.find((t) => t.id === id);
-    const page = scene.objects[id]?.page ?? nest.page;
-    const name = other?.name || `frame ${(chain?.frames.indexOf(id) ?? 0) + 1}`; // others are called by the same words
-    return `${name}${page !== nest.page ? ` on page ${page + 1}` : ""}`;
-  };
+  const page = (id: string) => scene.objects[id]?.page ?? nest.page;
+  const elsewhere = (id: string) => (page(id) !== nest.page ? ` on page ${page(id) + 1}` : "");
+  const named = (id: string) => things.find((t) => t.id === id)?.name;
+  // Frames of a chain are called by the same words: without a name of its own each has its number.
+  const called = (id: string) => `${named(id) || `frame ${chain!.frames.indexOf(id) + 1}`}${elsewhere(id)}`;
   const last = chain?.frames.at(-1) === thing.id;
   const said = !chain
     ? "ends in this frame"
@@ -49,7 +48,7 @@ export function ChainPart({ thing }: { thing: Thing }) {
                       className="min-w-0 flex-1 truncate text-left hover:underline"
                       onClick={() => (close(), useStore.setState({ selected: id, others: [] }))}
                     >
-                      {called(id)}
+                      {named(id) ? `${named(id)}${elsewhere(id)}` : `on page ${page(id) + 1}`}
                     </button>
                     <span className="text-xs font-normal text-soft tabular-nums">
                       {scene.nests[id] ? `${scene.nests[id].wordsHeld} words` : "hidden"}
@@ -75,7 +74,8 @@ export function ChainPart({ thing }: { thing: Thing }) {
                     onMouseEnter={() => tryOut(link(other.id))}
                     onClick={() => (close(), void keepTried(link(other.id), "Go on in another frame"))}
                   >
-                    {called(other.id)}
+                    {labelOf(other)}
+                    {elsewhere(other.id)}
                     {other.frame && scene.nests[other.id]?.words ? (
                       <span className="text-xs text-soft">
                         {" "}
