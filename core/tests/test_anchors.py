@@ -39,6 +39,13 @@ def placed(raw: dict[str, Any]) -> tuple[Any, dict[str, Any]]:
     return next(n.nest for n in nests if n.thing.id == "f"), {t.id: t for _, t in settled(read, nests).objects()}
 
 
+def settled_of(raw: dict[str, Any]) -> list[tuple[int, Any]]:
+    """Every object of a document as it came to stand, with its page."""
+    own = studio()
+    read = own.read(raw)
+    return list(settled(read, own.nest(read)).objects())
+
+
 class InLine(unittest.TestCase):
     def test_it_stands_on_the_baseline_between_its_words(self) -> None:
         nest, things = placed(label(["Bring ", {"object": "icon"}, " string"]))
@@ -404,17 +411,56 @@ class Acts(unittest.TestCase):
             runs = after["copies"]["story"]["versions"]["en"]["paragraphs"][0]["runs"]
             self.assertEqual([run["field"] for run in runs], ["page", "page"])
 
-    def test_a_duplicate_brings_its_own_or_none(self) -> None:
-        raw = done(self.loose(), "anchor", object="icon", frame="f", at=6)
-        alone = done(raw, "duplicate", objects=["f"])
-        name = next(c for c in alone["copies"] if c != "story")
-        self.assertNotIn("object", str(alone["copies"][name]))
-        both = done(raw, "duplicate", objects=["f", "icon"])
-        new = {t.id for _, t in Reader().read(both).objects()} - {"f", "icon"}
-        runs = both["copies"][next(c for c in both["copies"] if c != "story")]["versions"]["en"]["paragraphs"][0][
-            "runs"
-        ]
-        self.assertTrue(next(r["object"] for r in runs if "object" in r) in new)
+    def test_a_duplicate_of_a_frame_brings_what_belongs_to_its_copy(self) -> None:
+        for place in ("in-line", "beside", "centred"):
+            raw = done(self.loose(), "anchor", object="icon", frame="f", at=6, place=place)
+            for chosen in (["f"], ["f", "icon"], ["icon", "f"]):
+                after = done(raw, "duplicate", objects=chosen, ids=["n1", "n2"][: len(chosen)])
+                things = Reader().read(after).by_id
+                new = things.keys() - {"f", "icon"}
+                self.assertEqual(len(new), 2, chosen)
+                frame_ = next(i for i in new if things[i].frame)
+                self.assertIn(frame_, {"n1", "n2"}, "what was chosen has the ids that were given")
+                copy = things[frame_].frame.copy_name  # type: ignore[union-attr]
+                runs = [r for p in after["copies"][copy]["versions"]["en"]["paragraphs"] for r in p["runs"]]
+                (other,) = new - {frame_}
+                self.assertEqual([r["object"] for r in runs if "object" in r], [other])
+                was, now = placed(raw)[1], {t.id: t for _, t in settled_of(after)}
+                self.assertEqual([now["icon"].box, now["f"].box], [was["icon"].box, was["f"].box])
+                self.assertFalse(now[other].hidden)
+                for old, fresh in zip(was["icon"].box[:2], now[other].box[:2], strict=True):
+                    self.assertAlmostEqual(fresh - old, 12, places=3)
+
+    def test_a_frame_deleted_takes_its_lines_along_and_leaves_what_hung_beside_them_where_it_was(self) -> None:
+        for place in ("in-line", "beside", "centred"):
+            raw = done(self.loose(), "anchor", object="icon", frame="f", at=6, place=place)
+            stood = placed(raw)[1]["icon"].box
+            after = done(raw, "delete", objects=["f"])
+            self.assertEqual(after["copies"], {})
+            left = {t.id: t for _, t in settled_of(after)}
+            self.assertEqual(list(left), [] if place == "in-line" else ["icon"])
+            if left:
+                self.assertEqual((left["icon"].hidden, left["icon"].anchor), (False, None))
+                for a, b in zip(left["icon"].box, stood, strict=True):
+                    self.assertAlmostEqual(a, b, places=3)
+
+    def test_copy_in_another_frame_too_keeps_what_belongs_to_it(self) -> None:
+        loose = self.loose()
+        loose["pages"][0]["objects"].append(frame(id="g", x=500))
+        raw = done(loose, "anchor", object="icon", frame="f", at=6)
+        after = done(raw, "delete", objects=["f"])
+        self.assertEqual({t.id for _, t in settled_of(after)}, {"g", "icon"})
+        self.assertIn("story", after["copies"])
+
+    def test_copy_made_outlines_leaves_what_belonged_to_it_where_it_was(self) -> None:
+        for place in ("in-line", "beside", "centred"):
+            raw = done(self.loose(), "anchor", object="icon", frame="f", at=6, place=place)
+            stood = placed(raw)[1]["icon"].box
+            after = {t.id: t for _, t in settled_of(done(raw, "copy-to-outlines", object="f"))}
+            self.assertFalse(after["icon"].hidden)
+            self.assertIsNone(after["icon"].anchor)
+            for a, b in zip(after["icon"].box, stood, strict=True):
+                self.assertAlmostEqual(a, b, places=3)
 
     def test_what_cannot_be_is_refused(self) -> None:
         raw = self.loose()

@@ -11,9 +11,9 @@ from pydantic import Field
 
 from nestline.acts.acting import ActError, Acting, Given, act, fresh
 from nestline.acts.backgrounds import backgrounds
-from nestline.acts.completing import leaves_of, without_object
+from nestline.acts.completing import leaves_of, stay, without_object
 from nestline.acts.following import Move, move
-from nestline.acts.going_along import keeping_places
+from nestline.acts.going_along import keeping_places, with_along, with_held
 from nestline.acts.grouping import Ids, Unit, page_of, page_rewritten, renamed, rewritten, units_of
 from nestline.acts.paths import Figure, page_path
 from nestline.copy.styles import DISPLAY, Rules, paragraph_rules
@@ -176,15 +176,24 @@ class Duplicate(Given):
 
 @act("duplicate", Duplicate)
 def duplicate(at: Acting, given: Duplicate) -> list[Operation]:
-    """Objects once more, their copy too, in front of the last of them."""
-    units = units_of(at, given.objects)
+    """Objects once more, their copy too with what belongs to it, in front of the last of them."""
+    units = units_of(at, with_held(at, given.objects))
     things = [at.thing(i) for u in units for i in u.objects]
     copies = {t.frame.copy_name: at.document.raw["copies"][t.frame.copy_name] for t in things if t.frame}
     last = units[-1]
     page = at.place(things[0].id)[0]
     raws, chains = [u.raw for u in units], at.document.head.chains
     home, index = list(last.home), last.index + 1
-    return placed(at, home, index, raws, copies, given.by, given.ids, page, chains, given.anchored)
+    ids = given.ids
+    if ids is not None:
+        # Those that were chosen get the ids that were given.
+        wanted, used = iter(ids), list(ids)
+        ids = []
+        for leaf in leaves_of(raws):
+            one = next(wanted, None) if leaf["id"] in given.objects else None
+            ids.append(one or at.fresh_id("o", used))
+            used.append(ids[-1])
+    return placed(at, home, index, raws, copies, given.by, ids, page, chains, given.anchored)
 
 
 class Paste(Given):
@@ -346,14 +355,32 @@ class Delete(Given):
 
 @act("delete", Delete)
 def delete(at: Acting, given: Delete) -> list[Operation]:
-    """Take objects away, and the copies that no other frame holds."""
-    gone = set(given.objects)
+    """Take objects away, and the copies that no other frame holds with what stands in their lines. What belonged to them
+    otherwise stays where it stands."""
+    things = [t for _, t in at.document.objects()]
+    gone, held_before = set(given.objects), {t.frame.copy_name for t in things if t.frame}
+    stays: list[PageObject] = []
+    while True:
+        held = {t.frame.copy_name for t in things if t.frame and t.id not in gone}
+        alone = [
+            at.thing(i) for i, copies in at.document.holders.items()
+            if i not in gone and i in at.document.page_of and copies.isdisjoint(held) and not copies.isdisjoint(held_before)
+        ]  # fmt: skip
+        stays = [t for t in alone if t.anchor and t.anchor.place != "in-line"]
+        more = {one.id for t in alone if t not in stays for one in with_along(at, t)}
+        if not more:
+            break
+        gone |= more
     out: list[Operation] = []
     for page in range(len(at.document.pages)):
         objects = at.list_at(["pages", page, "objects"])
         out += page_rewritten(at, page, rewritten(objects, lambda raw: [] if raw["id"] in gone else [raw]))
-    things = [t for _, t in at.document.objects()]
-    held = {t.frame.copy_name for t in things if t.frame and t.id not in gone}
+    if stays:
+        moved = at.studio.nest(at.document).moved
+        for thing in stays:
+            out.append({"do": "cut", "at": ["objects", thing.id, "anchor"]})
+            for one in with_along(at, thing):
+                out += stay(one, moved.get(one.id, one))
     let_go = {t.frame.copy_name for t in things if t.frame and t.id in gone} - held
     return keeping_places(at, out + [{"do": "cut", "at": ["copies", name]} for name in sorted(let_go)])
 

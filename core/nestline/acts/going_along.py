@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 
 from nestline.acts.acting import Acting
 from nestline.acts.completing import completed, stay
@@ -17,6 +17,21 @@ from nestline.nesting.nests import Nests
 def with_along(at: Acting, thing: PageObject) -> list[PageObject]:
     """An object that belongs to copy, and those that go along with it."""
     return [thing, *(at.thing(i) for i in at.document.along.get(thing.id, ()))]
+
+
+def with_held(at: Acting, objects: Iterable[str]) -> list[str]:
+    """Objects with those of their page that belong to the copy of frames among them, and what goes along with these: a label with
+    its icon."""
+    out = list(dict.fromkeys(objects))
+    for identity in out:  # it grows meanwhile: what stands in a copy may hold one itself
+        frame = at.thing(identity).frame
+        if frame is None:
+            continue
+        page = at.document.page_of[identity]
+        for other, copies in at.document.holders.items():
+            if frame.copy_name in copies and at.document.page_of.get(other) == page:
+                out += [one.id for one in with_along(at, at.thing(other)) if one.id not in out]
+    return out
 
 
 def as_they_stand(nests: Nests, things: Sequence[PageObject]) -> PageObject:

@@ -93,11 +93,29 @@ interface Held {
 
 const HELD = "nest-line-objects";
 
+/** Objects with those that belong to the copy of frames among them, and what goes along with these. */
+function withHeld(open: OpenDocument, ids: string[]): string[] {
+  const out = [...ids];
+  const groups = shownScene()?.pages.flatMap((page) => page.groups) ?? [];
+  const things = new Map(thingsOf(open).map((thing) => [thing.id, thing]));
+  for (const id of out) {
+    const copy = things.get(id)?.frame?.copy;
+    const runs = Object.values(copy ? open.copies[copy].versions : {}).flatMap((version) =>
+      version.paragraphs.flatMap((paragraph) => paragraph.runs ?? []),
+    );
+    for (const { object } of runs)
+      if (object)
+        for (const one of groups.find((group) => group.leader === object)?.objects ?? [object])
+          if (!out.includes(one)) out.push(one); // it is gone through, too: it may hold copy itself
+  }
+  return out;
+}
+
 /** Objects on the clipboard of this browser, so that they can be pasted into another document. */
 export function copySelection() {
   const open = useStore.getState().document;
-  const ids = selection();
-  if (!open || !ids.length) return;
+  if (!open || !selection().length) return;
+  const ids = withHeld(open, selection());
   const chosen = thingsOf(open).filter((t) => ids.includes(t.id));
   // Groups that are chosen whole go as groups.
   const whole = (thing: Thing): Thing[] =>
@@ -126,8 +144,9 @@ export function copySelection() {
 
 export function cutSelection() {
   copySelection();
+  const { document: open } = useStore.getState();
   const objects = unlocked();
-  if (objects.length) void edit(act("delete", { objects }), "Cut");
+  if (open && objects.length) void edit(act("delete", { objects: withHeld(open, objects) }), "Cut");
 }
 
 export async function pasteHere() {
