@@ -128,6 +128,7 @@ class Nester:
         out.wait(document, [t for t in solver.hang.values() if t.id not in solver.hung], solver.pages)
         out.nowhere = nowhere(document, out, version)
         out.ems = solver.ems
+        out.below = {i: y for i, y in solver.below.items() if y is not None}
         out.leaders = {g.group.id: document.leader_in(g) for page in document.pages for g in page.groups}
         return out
 

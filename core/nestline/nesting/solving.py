@@ -37,7 +37,7 @@ from nestline.nesting.wrapping import (
 
 ROUNDS, SETTLED = 12, 0.05
 """How often a page is nested until nothing moves, and what counts as not moving, in points."""
-DRIVEN = 3
+DRIVEN = 5
 """The round after which an object that hangs from a line, and drives it before itself, pushes it no more."""
 NO_COPY = 11.0
 """An em of the copy of a page without any, in points: the size that new copy has."""
