@@ -29,6 +29,9 @@ LOOK = 0.5
 MOST_MEMORY = 380e6
 """Bytes of a worker's own memory above which it lets go of what it keeps; above LEAVE it makes room for another."""
 LEAVE = 620e6
+GROWN = 40e6
+"""Bytes by which it has to have grown since it let go last: to look through all memory takes a third of a second, in which it
+answers nothing."""
 
 _asked: dict[int, tuple[float, str]] = {}
 """Of each thread that answers a request: when that has to be over, and what it is."""
@@ -77,6 +80,8 @@ class Watch(threading.Thread):
 
     def __init__(self) -> None:
         super().__init__(name="watch", daemon=True)
+        self._left = 0.0
+        """The memory that was left when it let go last."""
 
     def run(self) -> None:
         looked = 0.0
@@ -108,13 +113,17 @@ class Watch(threading.Thread):
         os.kill(os.getpid(), signal.SIGKILL)
 
     def _look_at_memory(self) -> None:
-        if memory() < MOST_MEMORY:
-            return
-        from documents.store import forget_others
+        now = memory()
+        if now < MOST_MEMORY:
+            self._left = 0.0
+        # While it answers somebody it waits, unless it is far too large.
+        elif now >= self._left + GROWN and (not _asked or now > LEAVE):
+            from documents.store import forget_others
 
-        forget_others()
-        gc.collect()
-        _trim()
+            forget_others()
+            gc.collect()
+            _trim()
+            self._left = memory()
         if memory() > LEAVE and not _asked:
             log.warning("a worker with %.0f MB makes room for another", memory() / 1e6)
             os.kill(os.getpid(), signal.SIGTERM)

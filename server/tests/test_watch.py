@@ -127,6 +127,20 @@ class Watchdog(SimpleTestCase):
             forget.assert_called_once()
             kill.assert_called_once_with(os.getpid(), signal.SIGTERM)
 
+    def test_it_lets_go_once_it_has_grown_and_while_nobody_waits_for_an_answer(self) -> None:
+        dog = watch.Watch()
+
+        def lets_go(size: float) -> bool:
+            with patch.object(watch, "memory", lambda: size), patch("documents.store.forget_others") as forget:
+                dog._look_at_memory()
+            return forget.called
+
+        sizes = (379e6, 381e6, 400e6, 420e6, 422e6, 440e6, 200e6, 385e6)
+        self.assertEqual([size for size in sizes if lets_go(size)], [381e6, 422e6, 385e6])
+        with patch.dict(watch._asked, {1: (1e12, "a letter")}):
+            self.assertFalse(lets_go(500e6))
+            self.assertTrue(lets_go(621e6), "far too large")
+
 
 class Front(TransactionTestCase):
     """Two workers behind nginx, as ./nest starts them."""
