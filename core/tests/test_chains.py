@@ -1,6 +1,7 @@
 """Chains: copy that runs on from frame to frame and over pages; jump lines; objects that hang from it."""
 
 import unittest
+from copy import deepcopy
 from typing import Any
 
 from hypothesis import given, settings
@@ -9,6 +10,7 @@ from hypothesis import strategies as st
 from nestline import rows as k
 from nestline.document.reading import Document, Reader
 from nestline.errors import DocumentError
+from nestline.nesting.glyphs import in_line_places
 from nestline.nesting.nests import settled
 from nestline.scene import scene_of, whole
 from support import STORY, document, frame, obstacle, paragraph, studio
@@ -336,6 +338,26 @@ class Hanging(unittest.TestCase):
         self.assertEqual(nests.page_of, {"pic": 1})
         self.assertEqual([t.id for t in settled(read, nests).pages[1].objects], ["f2", "pic"])
         self.assertAlmostEqual(settled(read, nests).pages[1].objects[1].box[0], 170 + 3, places=3)
+
+    def test_it_goes_to_a_page_behind_one_that_the_copy_comes_back_to(self) -> None:
+        raw = self.hanging(40, {"x": 3}, frames=3)
+        page = raw["pages"][0]
+        first, second, third, pic = page["objects"]
+        for one in (first, second, third):
+            one["height"] = 60
+        text, pages_seen = STORY.split(), set()
+        for at in range(0, len(text), 3):
+            runs = [{"text": " ".join(text[:at]) + " "}, {"object": "pic"}, {"text": " ".join(text[at:])}]
+            copies = deepcopy(raw["copies"])
+            copies["story"]["versions"]["en"]["paragraphs"][0]["runs"] = runs
+            pages = [{**page, "objects": [first, third, pic]}, {**page, "objects": [second]}]
+            read = studio().read({**raw, "copies": copies, "pages": pages})
+            nests = studio().nest(read)
+            held = next((n for n in nests if any(p.object == "pic" for p in in_line_places(n.nest))), None)
+            there = {t.id: (p, t.hidden) for p, t in settled(read, nests).objects()}["pic"]
+            self.assertEqual(there, (0, True) if held is None else (held.page, False), at)
+            pages_seen.add(there[0])
+        self.assertEqual(pages_seen, {0, 1})
 
     def test_in_the_middle_of_its_frame_copy_runs_round_it(self) -> None:
         for words in (30, 45):

@@ -48,6 +48,21 @@ def around(found: dict[str, tuple[float, ...]], names: Any = tuple(PARTS)) -> tu
     )  # fmt: skip
 
 
+class OnSeveralPages(unittest.TestCase):
+    def test_what_stands_on_another_page_is_in_no_group_with_what_stands_here(self) -> None:
+        raw = label(
+            {"place": "beside"}, [{"text": STORY + " "}, {"object": "wick"}, {"text": STORY}], group=False, height=40
+        )
+        more = {"id": "g", "x": 100, "y": 100, "width": 260, "height": 300, "frame": {"copy": "story"}}
+        raw["pages"].append({"width": 600, "height": 800, "objects": [more]})
+        raw["chains"] = [["f", "g"]]
+        read = studio().read(raw)
+        self.assertEqual(studio().nest(read).page_of, {"wick": 1})
+        with self.assertRaisesRegex(ActError, "several"):
+            done(raw, "group", objects=["wick", "leaf"])
+        self.assertEqual(len(done(raw, "group", objects=["spark", "leaf"])["pages"][0]["objects"]), 3)
+
+
 class InLine(unittest.TestCase):
     def test_no_wrap_is_told_of_what_stands_in_a_line_for_it_pushes_nothing(self) -> None:
         pushes = {"wrap": {"by": "outline", "clearance": 4}}

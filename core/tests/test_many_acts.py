@@ -12,7 +12,7 @@ from nestline.document import edits
 from nestline.errors import NestLineError
 from nestline.nesting.causes import why_here
 from nestline.output.pdf import write_pdf
-from nestline.scene import difference, scene_of
+from nestline.scene import Scene, difference, scene_of
 from support import STORY, document, frame, paragraph, studio
 
 Raw = dict[str, Any]
@@ -52,6 +52,16 @@ def ids_in(raw: Raw) -> list[str]:
         return [i for t in things for i in (walk(t["objects"]) if "objects" in t else [t["id"]])]
 
     return [i for page in raw["pages"] for i in walk(page["objects"])]
+
+
+def seen_of(scene: Scene) -> set[str]:
+    """The objects that are seen."""
+    return {t.id for _, t in scene.document.objects() if not t.hidden}
+
+
+def without_words(scene: Scene) -> set[str]:
+    """The objects that belong to copy and are named in none."""
+    return {t.id for _, t in scene.document.objects() if t.anchor and t.id not in scene.document.holders}
 
 
 def one_act(dice: random.Random, any_id: Callable[[], str]) -> Raw:
@@ -118,6 +128,11 @@ class ManyActs(unittest.TestCase):
                     self.assertEqual(operation["do"], "put", f"{operation}: {error}")
                     continue
                 self.assertEqual(edits.apply(applied.document, applied.inverse).document, raw, operation)
+                if (
+                    scene and operation["do"] == "act" and operation["act"] != "write"
+                ):  # what words are written over waits
+                    self.assertLessEqual(seen_of(scene) & set(ids_in(applied.document)), seen_of(after), operation)
+                    self.assertLessEqual(without_words(after), without_words(scene), operation)
                 difference(kept, scene, after)
                 why_here(after.document, after.nests, 0, (100, 60))
                 raw, scene = applied.document, after

@@ -94,6 +94,11 @@ def group(at: Acting, given: Group) -> list[Operation]:
     if len(units) < 2:
         raise ActError("choose two or more objects to group")
     page = page_of(at, given.objects)
+    if any(at.thing(i).anchor or i in at.document.leader_of for i in given.objects):
+        # What belongs to copy may stand on another page than it is written on.
+        stand = at.studio.nest(at.document).page_of
+        if len({stand.get(i, page) for i in given.objects}) > 1:
+            raise ActError("a group stands on one page; these stand on several")
     made: Raw = {"id": given.id or at.fresh_id("g"), "name": given.name, "objects": [u.raw for u in units]}
     gone = {id(u.raw) for u in units}
     front = units[-1].raw

@@ -439,6 +439,9 @@ class Solver:
         gone = {i for i, p in self.hung.items() if p == index and i not in found}
         for identity in gone:
             del self.hung[identity]
+            # Its words have run on: to a page that may have been looked at while they seemed to stand here.
+            holders = self.document.holders.get(identity, frozenset())
+            others |= {self.page_of[i] for i, f in self.frames.items() if f.name in holders} - {index}
         come = [i for i in found if self.hung.get(i) != index]
         for identity in come:
             if identity in self.hung:
