@@ -674,12 +674,16 @@ class APictureInTheCopy(Work):
         self.assertEqual((anchor["place"], anchor["waits"]), ("in-line", False))
         paragraphs = self.state("document.copies['Copy 1'].versions.en.paragraphs")
         self.assertEqual([r.get("object") for r in paragraphs[1]["runs"]], [picture])
+        self.assertIsNone(self.state(f"scene.objects.{picture}.wrap"), "in a line it pushes nothing")
+        page.get_by_text("other copy takes no notice while it stands in a line").wait_for()
         self.look("9-in-line")
         # Hung out of the left edge of its line, moving with it.
         self.part("anchor")
         page.get_by_role("radio", name="beside its line").click()
         self.settled()
         page.get_by_label("It hangs at the").wait_for()
+        # In the way of its own line it stays beside it, and copy goes on below.
+        self.assertFalse(self.state(f"scene.nests.{body}.unsettled"))
         across = page.get_by_label("Distance across")
         across.fill("8mm")
         across.press("Enter")
@@ -705,7 +709,16 @@ class APictureInTheCopy(Work):
         x, y, w, h = self.box(picture)
         self.near([x + w / 2, y + h / 2], [300, 310], 1)
         self.look("9-middle")
-        del body
+        # Duplicated, the frame brings it along; deleted, it leaves it where it is.
+        self.keys("Escape", "Escape")
+        self.press(140, 550)
+        self.assertEqual(self.state("selected"), body)
+        page.keyboard.press("Control+d")
+        self.settled()
+        self.assertEqual(self.state("document.pages[0].objects.length"), 4)
+        page.keyboard.press("Delete")
+        self.settled()
+        self.assertEqual(self.state("document.pages[0].objects.length"), 3)
 
 
 class ColumnsInAnOval(Work):
