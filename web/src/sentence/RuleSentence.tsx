@@ -219,9 +219,11 @@ function PictureSaid({ id }: { id: string }) {
         )}
       </Part>
       .{" "}
-      {said.transparent
-        ? "It has transparency, so copy can run round its contour."
-        : "It has no transparency: copy runs round its box, its outline, or its contour, found on its background or drawn by hand."}
+      {/* Where its contour is found otherwise, it is said of that. */}
+      {(thing.contour?.from ?? "alpha") === "alpha" &&
+        (said.transparent
+          ? "It has transparency, so copy can run round its contour."
+          : "It has no transparency: copy runs round its box, its outline, or its contour, found on its background or drawn by hand.")}
     </p>
   );
 }
