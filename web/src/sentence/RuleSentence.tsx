@@ -218,8 +218,7 @@ function PictureSaid({ id }: { id: string }) {
           />
         )}
       </Part>
-      .{" "}
-      {/* Where its contour is found otherwise, it is said of that. */}
+      . {/* Where its contour is found otherwise, it is said of that. */}
       {(thing.contour?.from ?? "alpha") === "alpha" &&
         (said.transparent
           ? "It has transparency, so copy can run round its contour."
