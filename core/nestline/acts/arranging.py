@@ -11,9 +11,9 @@ from pydantic import Field
 
 from nestline.acts.acting import ActError, Acting, Given, act, fresh
 from nestline.acts.backgrounds import backgrounds
-from nestline.acts.completing import leaves_of, stay, without_object
+from nestline.acts.completing import leaves_of, without_object
 from nestline.acts.following import Move, move
-from nestline.acts.going_along import keeping_places, with_along, with_held
+from nestline.acts.going_along import keeping_places, left_standing, with_along, with_held
 from nestline.acts.grouping import Ids, Unit, page_of, page_rewritten, renamed, rewritten, units_of
 from nestline.acts.paths import Figure, page_path
 from nestline.copy.styles import DISPLAY, Rules, paragraph_rules
@@ -376,11 +376,7 @@ def delete(at: Acting, given: Delete) -> list[Operation]:
         objects = at.list_at(["pages", page, "objects"])
         out += page_rewritten(at, page, rewritten(objects, lambda raw: [] if raw["id"] in gone else [raw]))
     if stays:
-        moved = at.studio.nest(at.document).moved
-        for thing in stays:
-            out.append({"do": "cut", "at": ["objects", thing.id, "anchor"]})
-            for one in with_along(at, thing):
-                out += stay(one, moved.get(one.id, one))
+        out += left_standing(at, stays, at.studio.nest(at.document))
     let_go = {t.frame.copy_name for t in things if t.frame and t.id in gone} - held
     return keeping_places(at, out + [{"do": "cut", "at": ["copies", name]} for name in sorted(let_go)])
 

@@ -12,8 +12,7 @@ from pydantic import Field
 
 from nestline import rows as k
 from nestline.acts.acting import ActError, Acting, Given, act, fresh
-from nestline.acts.completing import stay
-from nestline.acts.going_along import with_along
+from nestline.acts.going_along import left_standing
 from nestline.acts.own_copy import STRAIGHT, GiveCopy, give_copy
 from nestline.acts.paths import Figure, path_outline
 from nestline.copy.dummy import cut_to, dummy_paragraphs
@@ -313,22 +312,10 @@ def copy_to_outlines(at: Acting, given: Outlines) -> list[Operation]:
     out.append({"do": "splice", "at": home, "from": index + keep, "remove": 1 - keep, "insert": made})
     others = {t.frame.copy_name for _, t in at.document.objects() if t.frame and t.id != thing.id}
     if thing.frame.copy_name not in others:
-        out = [*_let_go(at, thing.frame.copy_name, given.version), *out]
+        theirs = [at.thing(i) for i, copies in at.document.holders.items() if thing.frame.copy_name in copies]
+        held = [one for one in theirs if one.anchor is not None]
+        out = [*left_standing(at, held, at.studio.nest(at.document, given.version)), *out]
         out.append({"do": "cut", "at": ["copies", thing.frame.copy_name]})
-    return out
-
-
-def _let_go(at: Acting, copy: str, version: str | None) -> list[Operation]:
-    """The operations by which all that belongs to a copy stays where it stands."""
-    nests = at.studio.nest(at.document, version)
-    out: list[Operation] = []
-    for identity in (i for i, copies in at.document.holders.items() if copy in copies):
-        thing = at.thing(identity)
-        if thing.anchor is None:
-            continue
-        out.append({"do": "cut", "at": ["objects", identity, "anchor"]})
-        for one in with_along(at, thing):
-            out += stay(one, nests.moved.get(one.id, one))
     return out
 
 

@@ -34,6 +34,16 @@ def with_held(at: Acting, objects: Iterable[str]) -> list[str]:
     return out
 
 
+def left_standing(at: Acting, things: Iterable[PageObject], nests: Nests) -> list[Operation]:
+    """The operations by which objects belong to no copy any more and stay where they stand, with what goes along with them."""
+    out: list[Operation] = []
+    for thing in things:
+        out.append({"do": "cut", "at": ["objects", thing.id, "anchor"]})
+        for one in with_along(at, thing):
+            out += stay(one, nests.moved.get(one.id, one))
+    return out
+
+
 def as_they_stand(nests: Nests, things: Sequence[PageObject]) -> PageObject:
     """Objects as one, the first of them leading, where they stand; that object itself when it is alone."""
     stand = [nests.moved.get(t.id, t) for t in things]
