@@ -333,7 +333,7 @@ def machine() -> str:
         (row.split(":")[1].strip() for row in open("/proc/cpuinfo") if row.startswith("model name")), platform.machine()
     )
     version = subprocess.run(
-        ["/usr/bin/chromium", "--version"], capture_output=True, text=True, check=False
+        ["/usr/bin/chromium-headless-shell", "--version"], capture_output=True, text=True, check=False
     ).stdout.strip()
     return f"{os.cpu_count()} cores of {model}, Python {platform.python_version()}, {version}"
 

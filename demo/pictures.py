@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import io
 import math
+import os
 import random
 import sys
 from collections.abc import Callable, Iterator, Mapping, Sequence
@@ -323,8 +324,10 @@ class Drawn(Mapping[str, bytes]):
 
 
 @cache
-def draw(folder: Path | None = None) -> Mapping[str, bytes]:
-    return Drawn(folder)
+def draw() -> Mapping[str, bytes]:
+    """The demo's pictures, from the folder that NEST_DEMO_PICTURES names where they have been drawn before (./nest keeps them)."""
+    folder = os.environ.get("NEST_DEMO_PICTURES")
+    return Drawn(Path(folder) if folder else None)
 
 
 def _file(image: Image.Image, kind: str) -> bytes:

@@ -1,13 +1,18 @@
-"""The compiled loops loaded before they are needed; `python -m nestline.warming` compiles them where they have not been."""
+"""The compiled loops loaded before they are needed.
+
+`python -m nestline.warming` compiles them where they have not been; with `--where` it says where they are kept.
+"""
 
 from __future__ import annotations
 
+import sys
 from importlib import import_module
 
 from nestline.document.model import PageObject
 from nestline.document.reading import Reader
 from nestline.errors import NestLineError
 from nestline.fonts.library import shipped_fonts
+from nestline.nesting.compiled import nest_from
 from nestline.nesting.nester import Nester
 from nestline.outlines.polygons import Region
 
@@ -40,8 +45,10 @@ def warm() -> None:
         import_module(library)
 
 
-if __name__ == "__main__":
-    from nestline.nesting.linking import linked
+def where() -> str:
+    """The folder that the loops, compiled, are kept in for this checkout."""
+    return str(nest_from.stats.cache_path)
 
-    with linked():
-        warm()
+
+if __name__ == "__main__":
+    print(where()) if sys.argv[1:] == ["--where"] else warm()

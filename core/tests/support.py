@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 from functools import lru_cache
 from typing import Any
 
@@ -10,19 +9,15 @@ from hypothesis import settings
 from hypothesis import strategies as st
 from shapely.geometry import Polygon
 
+from draws import SEED, cases
 from nestline.document.model import PageObject
 from nestline.errors import NestLineError
 from nestline.nesting.placed import PlacedNest
 from nestline.outlines.polygons import Region
 from nestline.studio import Studio
 
-settings.register_profile("nest", deadline=None, max_examples=30, derandomize=True)
+settings.register_profile("nest", deadline=None, max_examples=cases(30), derandomize=SEED == 0, database=None)
 settings.load_profile("nest")
-
-
-def cases(count: int) -> int:
-    """How many random cases are tried: so many, or as often as many as NEST_CASES says."""
-    return max(1, int(count * float(os.environ.get("NEST_CASES", "1"))))
 
 
 STORY = (

@@ -10,13 +10,14 @@ from typing import Any
 
 import numpy as np
 
+from draws import seeds
 from nestline import rows as k
 from nestline.acts import ActError
 from nestline.acts.chaining import split
 from nestline.acts.offers import Allowed, endings
 from nestline.acts.styling import _restyled
 from nestline.document import edits
-from support import STORY, cases, document, frame, nest_of, paragraph, studio
+from support import STORY, document, frame, nest_of, paragraph, studio
 from test_acts import done, given_look, outline, things
 from test_offers import acting, column
 from test_recipes import things as read_things
@@ -71,7 +72,7 @@ class Versions(unittest.TestCase):
 
 class Words(unittest.TestCase):
     def test_words_given_a_look_keep_all_else_and_neighbours_of_one_look_are_one(self) -> None:
-        for seed in range(cases(200)):
+        for seed in seeds(200):
             dice = random.Random(seed)
             runs: list[Raw] = []
             for _ in range(dice.randint(1, 5)):
@@ -151,7 +152,7 @@ class Placing(unittest.TestCase):
                 self.assertEqual(after, wanted, (moved, page, own))
 
     def test_turned_about_another_point_it_stands_where_it_stood(self) -> None:
-        for seed in range(cases(60)):
+        for seed in seeds(60):
             dice = random.Random(seed)
             thing = {
                 "id": "a", "x": 50, "y": 60, "width": dice.uniform(20, 200), "height": dice.uniform(20, 200), "turn": dice.uniform(-180, 180),
@@ -214,7 +215,7 @@ def corners(thing: Raw) -> list[tuple[float, float]]:
 class Sizes(unittest.TestCase):
     def test_a_frame_made_larger_is_the_same_picture_larger(self) -> None:
         """Whatever of its copy is a length grows with it, in versions that are not shown, too."""
-        for seed in range(cases(12)):
+        for seed in seeds(12):
             dice = random.Random(seed)
             rules = {
                 name: round(dice.uniform(0.2, most), 2)

@@ -6,6 +6,7 @@ import random
 import unittest
 from typing import Any
 
+from draws import seeds
 from nestline.acts import ActError, expanded
 from nestline.acts.acting import Acting
 from nestline.acts.own_copy import lies_behind
@@ -64,7 +65,7 @@ class GivingCopy(unittest.TestCase):
             self.assertEqual(given, color)
 
     def test_new_copy_looks_the_same_whatever_way_it_comes_and_reads_and_holds_six_letters(self) -> None:
-        for seed in range(120):
+        for seed in seeds(120):
             dice = random.Random(seed)
             fill = {
                 "color": f"#{dice.randrange(1 << 24):06x}",

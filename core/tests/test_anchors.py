@@ -8,6 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from shapely.geometry import box
 
+from draws import cases, seeds
 from nestline import rows as k
 from nestline.acts import ActError
 from nestline.document.reading import Reader
@@ -18,7 +19,7 @@ from nestline.nesting.nests import settled
 from nestline.nesting.wrapping import wrap_region
 from nestline.outlines.polygons import shape_of
 from nestline.output.lines import frame_report
-from support import STORY, cases, document, frame, nest_of, paragraph, studio
+from support import STORY, document, frame, nest_of, paragraph, studio
 from test_acts import done
 
 ICON = {"id": "icon", "x": 0, "y": 0, "width": 12, "height": 9, "anchor": {"place": "in-line"}}
@@ -490,7 +491,7 @@ class Acts(unittest.TestCase):
 
 class NearestPlace(unittest.TestCase):
     def test_in_line_it_goes_before_the_nearest_word_of_the_nearest_line(self) -> None:
-        for seed in range(40):
+        for seed in seeds(40):
             dice = random.Random(seed)
             thing = {"id": "p", "x": dice.uniform(60, 380), "y": dice.uniform(60, 360), "width": 6, "height": 6}
             raw = document(
@@ -523,7 +524,7 @@ class AcrossItsLine(unittest.TestCase):
         """Hung inside its frame it may lie across its line: that stands, and copy makes way from below it."""
         restless = across = 0
         words = STORY.split()
-        for seed in range(cases(80)):
+        for seed in seeds(80):
             dice = random.Random(f"across {seed}")
             cut = dice.randint(5, 40)
             runs = [{"text": " ".join(words[:cut]) + " "}, {"object": "o"}, {"text": " " + " ".join(words[cut:])}]

@@ -1,12 +1,12 @@
 """Arms of an outline, read one after the other."""
 
-import random
 import unittest
 from typing import Any
 
 import numpy as np
 from shapely.geometry import Polygon, box
 
+from draws import thrown
 from nestline import rows as k
 from nestline.copy.dummy import dummy_paragraphs
 from nestline.nesting.placed import PlacedNest
@@ -77,7 +77,7 @@ class Arms(unittest.TestCase):
             self.assertLess(placed.nest.records[body[0], k.BASELINE], above + 24)
 
     def test_beside_a_picture_one_side_is_read_before_the_other(self) -> None:
-        dice = random.Random(4)
+        dice = thrown(4)
         for _ in range(12):
             kind = dice.choice(["ellipse", "rectangle", "kite"])
             picture = obstacle(
@@ -96,7 +96,7 @@ class Arms(unittest.TestCase):
                 self.assertTrue((np.diff(down) > 11.9).all())
 
     def test_slots_are_free(self) -> None:
-        dice = random.Random(9)
+        dice = thrown(9)
         for _ in range(20):
             points = [
                 (0.5 + dice.uniform(0.2, 0.5) * np.cos(a), 0.5 + dice.uniform(0.2, 0.5) * np.sin(a))

@@ -6,6 +6,7 @@ from pathlib import Path
 
 import numpy as np
 
+from draws import seeds
 from nestline.copy.bidi import levels_of, visual_order
 from nestline.nesting.glyphs import glyph_runs
 from nestline.output.lines import frame_report
@@ -126,7 +127,7 @@ class Fallback(unittest.TestCase):
 class Words(unittest.TestCase):
     def test_no_two_words_of_a_line_overlap_with_set_hyphens_too(self) -> None:
         hyphens = 0
-        for seed in range(150):
+        for seed in seeds(150):
             dice = random.Random(seed)
             latin = ["incomprehensibilities", "temperature", "of", "internationalization", "kites"]
             hebrew = ["שלום", "עולם", "רוח", "הגדולה", "של"]

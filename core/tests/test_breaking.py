@@ -3,7 +3,6 @@
 import itertools
 import json
 import math
-import random
 import shutil
 import subprocess
 import unittest
@@ -14,6 +13,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
+from draws import cases, thrown
 from nestline import rows as k
 from nestline.copy.dummy import dummy_paragraphs
 from nestline.copy.pairs import sense_breaks
@@ -37,7 +37,7 @@ from nestline.nesting.compiled.weights import (
     fitness_of,
     weights_of,
 )
-from support import STORY, cases, document, frame, nest_of, obstacle, paragraph
+from support import STORY, document, frame, nest_of, obstacle, paragraph
 
 WEB = Path(__file__).parents[2] / "web"
 SCRIPT = """
@@ -117,7 +117,7 @@ class TotalFit(unittest.TestCase):
         node = shutil.which("node")
         if not node or not (WEB / "node_modules/tex-linebreak").is_dir():
             self.skipTest("node or the package tex-linebreak is not installed")
-        dice = random.Random(7)
+        dice = thrown(7)
         cases, mine = [], []
         for _ in range(150):
             words = [
@@ -154,7 +154,7 @@ class TotalFit(unittest.TestCase):
 
     def test_what_the_bound_cuts_off_is_never_the_best(self) -> None:
         """Within one tolerance every way is weighed: with the beam's bound and without any, the breaks are the same."""
-        dice = random.Random(11)
+        dice = thrown(11)
         compared = 0
         for _ in range(150):
             words = [[dice.uniform(6, 20) for _ in range(dice.choice([1, 1, 2]))] for _ in range(dice.randint(10, 90))]
@@ -181,7 +181,7 @@ class TotalFit(unittest.TestCase):
     def test_no_way_is_cheaper_than_the_one_chosen(self) -> None:
         """Against every way, reckoned slot by slot in plain Python: columns, outlines, pictures with slots on both sides, copy
         that only lines left unfilled let end, hyphens in a row at their limit, letters that share."""
-        dice = random.Random(5)
+        dice = thrown(5)
         seen = dict.fromkeys(("compared", "holes", "over", "hyphens", "skipped", "goes on", "open ends"), 0)
         for number in range(cases(100)):
             words = [
@@ -428,7 +428,7 @@ class Rag(unittest.TestCase):
 
     def seen(self, breaking: str, align: str) -> tuple[int, int]:
         steps = wedges = 0
-        dice = random.Random(3)
+        dice = thrown(3)
         words = " ".join(dummy_paragraphs("en", 900)).split()
         for number in range(200):
             start, width = dice.randrange(len(words) - 90), dice.randint(80, 280)

@@ -4,9 +4,10 @@ import random
 import unittest
 from typing import Any
 
+from draws import seeds
 from nestline.acts import ActError
 from nestline.acts.arranging import extent
-from support import STORY, cases, document, frame, paragraph, studio
+from support import STORY, document, frame, paragraph, studio
 from test_acts import done
 from test_chains import BODY, boxes, chained, nests_of
 
@@ -73,7 +74,7 @@ class Linking(unittest.TestCase):
         self.assertEqual(made["frame"], {"copy": "story", "padding": 4})
 
     def test_a_new_frame_is_all_on_its_page(self) -> None:
-        for seed in range(cases(60)):
+        for seed in seeds(60):
             dice = random.Random(seed)
             width, height = dice.choice([60, 120, 320]), dice.choice([40, 100, 240])
             thing = frame(id="f", x=20, y=20, width=width, height=height, turn=dice.choice([0, 0, 20, 90]))

@@ -7,6 +7,7 @@ from typing import Any
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from draws import cases
 from nestline import rows as k
 from nestline.document.reading import Document, Reader
 from nestline.errors import DocumentError
@@ -107,7 +108,7 @@ class Flow(unittest.TestCase):
         self.assertIs(before["f1"].records, after["f1"].records)
         self.assertIsNot(before["f1"].copy, after["f1"].copy)
 
-    @settings(max_examples=60)
+    @settings(max_examples=cases(60))
     @given(
         sizes=st.lists(st.tuples(st.floats(40, 200), st.floats(10, 120)), min_size=2, max_size=5),
         kinds=st.lists(st.sampled_from(["rectangle", "ellipse", "leaf", "kite"]), min_size=5, max_size=5),
@@ -427,7 +428,7 @@ def pages(draw: st.DrawFn) -> dict[str, Any]:
 
 
 class Together(unittest.TestCase):
-    @settings(max_examples=25)
+    @settings(max_examples=cases(25))
     @given(pages())
     def test_no_word_is_lost_none_leaves_its_slot_and_none_enters_a_wrap(self, raw: dict[str, Any]) -> None:
         from shapely.geometry import box
@@ -462,7 +463,7 @@ class Together(unittest.TestCase):
                     # Objects that came to rest within the tolerance of the solver may be that far off.
                     self.assertLess(slot.intersection(area(wrap.region).buffer(-0.06)).area, 1e-3)
 
-    @settings(max_examples=12)
+    @settings(max_examples=cases(12))
     @given(pages())
     def test_solving_twice_gives_the_same(self, raw: dict[str, Any]) -> None:
         from nestline.output.lines import lines_report
@@ -474,7 +475,7 @@ class Together(unittest.TestCase):
         self.assertEqual(lines_report(mine), lines_report(its))
         self.assertEqual({i: t.box for i, t in mine.moved.items()}, {i: t.box for i, t in its.moved.items()})
 
-    @settings(max_examples=12)
+    @settings(max_examples=cases(12))
     @given(pages())
     def test_what_is_written_of_a_solved_page_solves_to_itself(self, raw: dict[str, Any]) -> None:
         """Where an object that hangs from the copy is written to stand says nothing: its words say it."""

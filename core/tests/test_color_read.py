@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-import random
 import unittest
 from typing import Any
 
+from draws import thrown
 from nestline.acts.own_copy import ColorRead, color_read
 from support import document, frame, paragraph
 from test_offers import acting
@@ -48,7 +48,7 @@ def painted(color: Rgb, share: float = 1.0, **place: Any) -> Raw:
 
 class Read(unittest.TestCase):
     def test_on_painted_areas_over_one_another(self) -> None:
-        dice = random.Random(2)
+        dice = thrown(2)
         for _ in range(60):
             sheet, under, own, text = (tuple(dice.randrange(256) / 255 for _ in range(3)) for _ in range(4))
             shares = [dice.choice([1.0, 0.5, 0.25]) for _ in range(2)]

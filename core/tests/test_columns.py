@@ -10,6 +10,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from draws import cases, seeds, thrown
 from nestline import rows as k
 from nestline.copy.dummy import dummy_paragraphs
 from nestline.nesting.glyphs import column_rules, drop_caps, glyph_runs, leaders
@@ -64,7 +65,7 @@ class Columns(unittest.TestCase):
         last = nest.records[:, k.BASELINE].max() + nest.copy.pieces[0, k.DESC]
         self.assertAlmostEqual(top, 500 - last, delta=0.1)
 
-    @settings(max_examples=40)
+    @settings(max_examples=cases(40))
     @given(
         st.sampled_from(["heart", "leaf", "ellipse", "star", "rectangle"]), st.integers(2, 4), st.integers(2, 9),
         st.booleans(), st.booleans(), st.sampled_from(["top", "middle", "bottom", "leaded"]),
@@ -151,7 +152,7 @@ class KeptTogether(unittest.TestCase):
     def test_breaks_are_chosen_for_columns_to_end_full(self) -> None:
         """A paragraph whose last line would stand alone in the next column gets a line less, or one more, where its lines
         allow it: no line is taken from this column for it."""
-        dice = random.Random(8)
+        dice = thrown(8)
         words = " ".join(dummy_paragraphs("en", 900)).split()
         alone = full = 0
         for _ in range(150):
@@ -282,7 +283,7 @@ class LeadedOut(unittest.TestCase):
 
     def test_balanced_columns_open_together_until_the_deepest_stands_at_the_bottom(self) -> None:
         exact = opened = 0
-        for seed in range(40):
+        for seed in seeds(40):
             dice = random.Random(f"leaded {seed}")
             count = dice.choice([2, 3])
             texts = [paragraph(WORDS * dice.randint(1, 8)) for _ in range(dice.randint(1, 3))]
@@ -357,7 +358,7 @@ class ByInk(unittest.TestCase):
 
 class Grid(unittest.TestCase):
     def test_every_column_stands_on_the_grid_of_its_page(self) -> None:
-        for seed in range(60):
+        for seed in seeds(60):
             dice = random.Random(seed)
             step = dice.choice([9, 12, 13.5])
             rules = {"columns": dice.choice([1, 2, 3]), "gutter": 9, "sit": dice.choice(["top", "middle", "bottom"])}
@@ -374,7 +375,7 @@ class Grid(unittest.TestCase):
             self.assertLess(off * step, 1e-6, (seed, sorted(set(baselines.round(3)))))
 
     def test_frames_turned_alike_stand_on_one_grid(self) -> None:
-        dice = random.Random(2)
+        dice = thrown(2)
         for _ in range(25):
             turn, step = dice.uniform(-170, 170), dice.choice([9.0, 12.0, 13.5])
             down = np.array([-np.sin(np.radians(turn)), np.cos(np.radians(turn))])
@@ -393,7 +394,7 @@ class Grid(unittest.TestCase):
 
 class JustifiedTabs(unittest.TestCase):
     def test_no_line_leaves_its_slot(self) -> None:
-        for seed in range(120):
+        for seed in seeds(120):
             dice = random.Random(seed)
             words = STORY.split()
             for place in sorted(dice.sample(range(1, 40), dice.randint(1, 4)), reverse=True):

@@ -12,6 +12,7 @@ import icu
 import numpy as np
 import uharfbuzz as hb
 
+from draws import seeds, thrown
 from nestline import rows as k
 from nestline.copy.bidi import levels_of
 from nestline.copy.breaks import HANGING_SPACES, MANDATORY, forces, hangs, letters_of, line_breaks
@@ -48,7 +49,7 @@ def shaped(dice: random.Random, **rules: Any) -> ShapedParagraph:
 class Copies(unittest.TestCase):
     def copies(self) -> list[tuple[list[ShapedParagraph], ShapedCopy]]:
         out = []
-        for seed in range(25):
+        for seed in seeds(25):
             dice = random.Random(seed)
             rules = [{}, {"indent": 9, "first_indent": 14}, {"first_indent": 25}, {"indent": 30}]
             parts = [shaped(dice, **dice.choice(rules)) for _ in range(dice.randint(1, 5))]
@@ -108,7 +109,7 @@ class Copies(unittest.TestCase):
 class Hanging(unittest.TestCase):
     def test_marks_that_hang_make_a_line_shorter_by_what_hangs_and_by_nothing_else(self) -> None:
         hung = 0
-        for seed in range(20):
+        for seed in seeds(20):
             plain, hanging = (shaped(random.Random(seed), hang_punctuation=hang) for hang in (False, True))
             np.testing.assert_allclose(hanging.start_change + hanging.start_hang, plain.start_change, atol=1e-9)
             self.assertTrue((plain.start_hang == 0).all())
@@ -165,7 +166,7 @@ class AtOnce(unittest.TestCase):
 
     def texts(self, latin: bool = False) -> list[str]:
         letters = "".join(c for c in self.LETTERS if c < "\u0250") if latin else self.LETTERS
-        dice = random.Random(8)
+        dice = thrown(8)
         return ["", *("".join(dice.choices(letters, k=dice.randint(1, 40))) for _ in range(400))]
 
     def test_which_letters_hang_and_which_end_a_line(self) -> None:
@@ -195,7 +196,7 @@ class AtOnce(unittest.TestCase):
             )
 
     def test_words_by_look_begin_and_end_where_each_letter_says(self) -> None:
-        for seed in range(40):
+        for seed in seeds(40):
             part = shaped(random.Random(seed))
             firsts = {s.start for s in part.stretches}
             firsts |= {

@@ -11,6 +11,7 @@ import docx
 import numpy as np
 import odfdo
 
+from draws import seeds
 from nestline import rows as k
 from nestline.copy.drop_caps import drop_letters
 from nestline.copy.dummy import PARTS, PROSE, _sentences, cut_to, dummy_paragraphs
@@ -40,7 +41,7 @@ class LineEnds(unittest.TestCase):
     def test_a_line_is_as_wide_as_its_text_shaped_alone(self) -> None:
         """From any piece to any other, with the spaces that hang past its end, and the hyphen that a break sets."""
         compared = hyphens = kerned = 0
-        for seed in range(60):
+        for seed in seeds(60):
             dice = random.Random(seed)
             font, tracking = dice.choice(["EB Garamond", "Lato", "Vollkorn", "Source Sans 3"]), dice.choice([0, 0.3])
             text = " ".join(dice.choices([*WORDS, "internationalization", "Wavering"], k=12))
@@ -69,7 +70,7 @@ class LineEnds(unittest.TestCase):
 
     def test_a_line_of_several_looks_is_as_wide_as_each_part_of_it_shaped_alone(self) -> None:
         compared = parted = 0
-        for seed in range(40):
+        for seed in seeds(40):
             dice = random.Random(f"looks {seed}")
             words = dice.choices([*WORDS, "internationalization", "Wavering"], k=14)
             runs = []
@@ -314,7 +315,7 @@ class Tabs(unittest.TestCase):
 class Rebreaking(unittest.TestCase):
     def test_pieces_wider_than_what_there_is_are_broken_and_no_others(self) -> None:
         broken = whole = 0
-        for seed in range(40):
+        for seed in seeds(40):
             dice = random.Random(seed)
             text = " ".join(dice.choices([*WORDS, "incomprehensibilities", "e\u0301tude\u0301s"], k=10))
             p = shaped(text)

@@ -18,11 +18,12 @@ from docx.oxml import parse_xml
 from docx.oxml.ns import nsdecls
 from docx.shared import Mm, Pt
 
+from draws import seeds
 from nestline.copy.dummy import dummy_paragraphs
 from nestline.copy.imported import Imported
 from nestline.copy.imports import read_text
 from nestline.nesting.quality import rivers
-from support import cases, document, frame, nest_of, paragraph
+from support import document, frame, nest_of, paragraph
 
 W = nsdecls("w")
 BOX = (
@@ -119,7 +120,7 @@ class Maker:
 class OfWord(unittest.TestCase):
     def test_every_word_that_is_seen_arrives_once_and_in_its_place(self) -> None:
         held = 0
-        for seed in range(cases(50)):
+        for seed in seeds(50):
             file, wanted = docx.Document(), []
             for markup, words in Maker(seed).blocks():
                 file.element.body.insert(len(file.element.body) - 1, parse_xml(markup.replace(">", f" {W}>", 1)))
@@ -309,7 +310,7 @@ class OfOpenDocument(unittest.TestCase):
 
 class OfText(unittest.TestCase):
     def test_what_was_wrapped_at_any_width_comes_back_as_it_was_and_lists_of_lines_stay(self) -> None:
-        for seed in range(cases(60)):
+        for seed in seeds(60):
             dice = random.Random(seed)
             paragraphs = [dummy_paragraphs("en", dice.randint(30, 80))[0] for _ in range(dice.randint(1, 4))]
             wrapped = "\n\n".join(

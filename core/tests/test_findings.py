@@ -18,13 +18,13 @@ from PIL import Image
 
 from demo.documents import DEMO
 from demo.pictures import draw
+from draws import seeds
 from nestline.document.contrast import contrast
 from nestline.findings.finder import Finder, faults_in, findings_report, open_ones
 from nestline.findings.finding import KINDS, Finding
 from nestline.fonts.library import FontLibrary, shipped_fonts
 from nestline.pictures.files import PictureFile, read_picture
 from nestline.studio import Studio
-from support import cases
 
 READ: dict[str, PictureFile] = {}
 
@@ -425,12 +425,12 @@ SEEDS, CLEAN = 14, 40
 
 class Planted(unittest.TestCase):
     def test_clean_documents_have_no_fault_and_each_planted_one_is_found(self) -> None:
-        for seed in range(CLEAN):
+        for seed in seeds(CLEAN):
             before = [f.message for f in faults_in(found(clean(random.Random(seed))))]
             self.assertEqual(before, [], seed)
         missed = []
         for kind, plant in PLANTED.items():
-            for seed in range(SEEDS):
+            for seed in seeds(SEEDS):
                 raw = clean(random.Random(seed))
                 plant(raw, random.Random(seed))
                 kinds = {one.kind for one in found(raw)}
@@ -509,7 +509,7 @@ class Aside(unittest.TestCase):
 class Cures(unittest.TestCase):
     def test_they_mend_what_they_are_for(self) -> None:
         for kind, mended in (("hidden", True), ("pale", True), ("small", True), ("leftover", True), ("off-page", True)):
-            for seed in range(3):
+            for seed in seeds(3):
                 raw = clean(random.Random(seed))
                 PLANTED[kind](raw, random.Random(seed))
                 document = STUDIO.read(raw)
@@ -534,7 +534,7 @@ class Contrast(unittest.TestCase):
     def test_that_of_words_is_that_of_the_pages_pixels(self) -> None:
         """Words over fills, pictures and opacities, told against the page painted without the words by pdfium."""
         off: list[float] = []
-        for seed in range(cases(14)):
+        for seed in seeds(14):
             draws = random.Random(seed)
             raw = behind_words(draws)
             document = STUDIO.read(raw)

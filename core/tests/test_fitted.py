@@ -1,7 +1,6 @@
 """Fitted letters: what a justified line gives to word spaces, to the spaces between letters and to their widths."""
 
 import itertools
-import random
 import re
 import subprocess
 import tempfile
@@ -11,6 +10,7 @@ from typing import Any
 
 import numpy as np
 
+from draws import thrown
 from nestline import rows as k
 from nestline.nesting.frame_nest import FrameNest
 from nestline.nesting.glyphs import glyph_runs
@@ -26,7 +26,7 @@ GERMAN = (
 
 def sheets(count: int) -> list[tuple[int, dict[str, Any], FrameNest]]:
     """Justified copy of two languages and looks, in columns, outlines and beside a picture, with limits of many sizes."""
-    dice = random.Random(18)
+    dice = thrown(18)
     out = []
     for number in range(count):
         limits = {"letter_space": dice.choice([0, 0.01, 0.02]), "letter_width": dice.choice([0, 0.01, 0.015])}

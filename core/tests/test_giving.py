@@ -12,6 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from shapely.geometry import Polygon, box
 
+from draws import cases, seeds, thrown
 from nestline import rows as k
 from nestline.errors import DocumentError
 from nestline.nesting import giving
@@ -21,7 +22,7 @@ from nestline.nesting.ties import extent
 from nestline.outlines.placing import area, padded_by_side
 from nestline.output.lines import frame_report
 from nestline.studio import Studio
-from support import cases, document, frame, nest_of, no_pictures, obstacle, paragraph, studio, thing_of
+from support import document, frame, nest_of, no_pictures, obstacle, paragraph, studio, thing_of
 from test_acts import done, things
 
 WORDS = "Bring string and a warm coat, the wind on Quarry Hill is colder than it looks from the road below. "
@@ -137,7 +138,7 @@ class Giving(unittest.TestCase):
 
     def test_while_a_wrap_is_dragged_sizes_are_those_worked_out_anew(self) -> None:
         """What is kept of a search holds for wraps that touched no size of it; others are looked for again."""
-        draws = Random(11)
+        draws = thrown(11)
         kept = 0
         for case in range(24):
             turn = draws.choice([0, 0, 25])
@@ -214,7 +215,7 @@ class Probes(unittest.TestCase):
             probe(sitting)
 
         with patch.object(Sitting, "probe", both):
-            for seed in range(cases(60)):
+            for seed in seeds(60):
                 dice = Random(seed)
                 beside = [
                     frame(
@@ -460,7 +461,7 @@ class Fitting(unittest.TestCase):
     def test_no_size_on_a_scan_holds_more(self) -> None:
         # A reckoning of its own: every size from the largest down, each set as it would be with that size written.
         edges: dict[str, Any] = {"hang_punctuation": False}  # which goes by the size that is written
-        for seed in range(45):
+        for seed in seeds(45):
             dice = Random(seed)
             words = dice.choice([1, 1, 1, 2, 4, 12])
             text = " ".join(

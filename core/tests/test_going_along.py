@@ -7,6 +7,7 @@ from typing import Any
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from draws import cases
 from nestline import rows as k
 from nestline.acts import ActError
 from nestline.nesting.nests import settled
@@ -156,7 +157,7 @@ class InLine(unittest.TestCase):
         self.assertEqual(studio().nest(studio().read(raw))[0].nest.records.tolist(), bare)
 
     @given(st.floats(0, 60), st.floats(0, 60), st.integers(-180, 180))
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=cases(25), deadline=None)
     def test_where_it_was_drawn_makes_no_difference(self, x: float, y: float, turn: int) -> None:
         raw, moved = label({"place": "in-line"}), label({"place": "in-line"})
         for objects in (raw, moved):

@@ -7,6 +7,7 @@ import unittest
 
 import numpy as np
 
+from draws import seeds, thrown
 from nestline import rows as k
 from nestline.copy.joining import LEAST_IN_A_BLOCK, MOST_IN_A_BLOCK, Block, blocks_of
 from nestline.copy.shaped_copy import ShapedCopy, copy_of, join_paragraphs
@@ -65,7 +66,7 @@ class Joined(unittest.TestCase):
         self.assertEqual((one.segments.looks, one.text, one.words), (other.segments.looks, other.text, other.words))
 
     def test_kept_copies_are_those_of_a_cold_start(self) -> None:
-        for seed in range(6):
+        for seed in seeds(6):
             dice = random.Random(seed)
             kept = Shaper(FONTS)
             paragraphs = [written(dice) for _ in range(dice.choice([LONG + 5, 150]))]
@@ -74,7 +75,7 @@ class Joined(unittest.TestCase):
                 self.assert_same(kept.copy(paragraphs, {}, "en"), Shaper(FONTS).copy(paragraphs, {}, "en"))
 
     def test_an_excerpt_has_the_figures_of_the_whole_and_becomes_it(self) -> None:
-        dice = random.Random(3)
+        dice = thrown(3)
         kept = Shaper(FONTS)
         paragraphs = [written(dice) for _ in range(160)]
         for _ in range(12):
@@ -98,7 +99,7 @@ class Joined(unittest.TestCase):
             self.assert_same(some.whole, whole)
 
     def test_what_a_paragraph_is_moved_on_by_is_what_stands_before_it(self) -> None:
-        dice = random.Random(9)
+        dice = thrown(9)
         shaper = Shaper(FONTS)
         shaped = [shaper.paragraph(written(dice), None, "en") for _ in range(90)]
         whole = join_paragraphs(shaped)
@@ -109,7 +110,7 @@ class Joined(unittest.TestCase):
             np.testing.assert_allclose(moved, part.x, atol=1e-8)
 
     def test_a_change_leaves_the_other_blocks_as_they_are(self) -> None:
-        dice = random.Random(5)
+        dice = thrown(5)
         shaper = Shaper(FONTS)
         shaped = [shaper.paragraph(written(dice), None, "en") for _ in range(300)]
         kept: Memory[tuple[int, ...], Block] = Memory(1e9)

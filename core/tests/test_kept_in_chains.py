@@ -10,11 +10,12 @@ from unittest import mock
 
 import numpy as np
 
+from draws import cases, seeds
 from nestline.copy.shaped_copy import ShapedCopy
 from nestline.document import edits
 from nestline.nesting import nester
 from nestline.nesting.frame_nest import FrameNest
-from support import STORY, cases, document, frame, paragraph, studio
+from support import STORY, document, frame, paragraph, studio
 
 Raw = dict[str, Any]
 WORDS = STORY.split()
@@ -108,7 +109,7 @@ class Kept(unittest.TestCase):
             moved += found is not None and begin != old.begin
             return found
 
-        for seed in range(cases(60)):
+        for seed in seeds(60):
             dice = random.Random(f"kept {seed}")
             raw = chained(dice)
             kept = studio()

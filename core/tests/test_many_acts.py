@@ -7,6 +7,7 @@ from collections.abc import Callable
 from functools import partial
 from typing import Any
 
+from draws import seeds
 from nestline.acts import ActError, expanded
 from nestline.document import edits
 from nestline.errors import NestLineError
@@ -102,7 +103,7 @@ def one_rule(dice: random.Random, identity: str) -> Raw:
 class ManyActs(unittest.TestCase):
     def test_each_is_done_whole_or_refused_in_words_and_undone(self) -> None:
         kept, done = studio(), 0
-        for seed in range(10):
+        for seed in seeds(10):
             dice = random.Random(seed)
             raw, scene = beginning(dice), None
             for _ in range(16):

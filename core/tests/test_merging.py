@@ -8,6 +8,7 @@ import random
 import unittest
 from typing import Any
 
+from draws import seeds
 from nestline.document import edits
 from nestline.document.reading import Reader
 from nestline.errors import NestLineError
@@ -167,7 +168,7 @@ def settled(raw: Raw) -> str:
 class Merging(unittest.TestCase):
     def test_two_changes_come_to_the_same_in_either_order_and_are_valid_or_collide(self) -> None:
         both = collided = 0
-        for seed in range(500):
+        for seed in seeds(500):
             dice = random.Random(seed)
             base = document(dice)
             a, b = changed(base, dice, "q"), changed(base, dice, "z")
@@ -193,7 +194,7 @@ class Merging(unittest.TestCase):
 
     def test_words_of_both_sides_by_a_reckoning_word_by_word(self) -> None:
         """Words of the base are all different, so that what becomes of each can be told without aligning anything."""
-        for seed in range(300):
+        for seed in seeds(300):
             dice = random.Random(seed)
             base = [f"w{n}" for n in range(dice.randint(5, 40))]
             sides: list[dict[int, str | None]] = []

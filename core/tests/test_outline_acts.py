@@ -8,6 +8,7 @@ import numpy as np
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
+from draws import cases
 from nestline.acts import ActError
 from nestline.document.model import Outline
 from nestline.errors import NestLineError
@@ -39,7 +40,7 @@ SQUARE = {"id": "", "x": 0, "y": 0, "width": 30, "height": 30, "turn": 0, "outli
 
 
 class Combining(unittest.TestCase):
-    @settings(max_examples=100)
+    @settings(max_examples=cases(100))
     @example(SQUARE, {**SQUARE, "turn": 17}, "symmetric-difference")
     @given(placed, placed, st.sampled_from(["union", "difference", "intersection", "symmetric-difference"]))
     def test_areas_are_those_of_shapely(self, a: dict[str, Any], b: dict[str, Any], how: str) -> None:

@@ -8,12 +8,13 @@ import numpy as np
 from shapely import get_coordinates, get_rings, union_all
 from shapely.geometry import Point, Polygon, box
 
+from draws import cases, seeds, thrown
 from nestline import rows as k
 from nestline.document.model import Outline
 from nestline.outlines import kinds, placing
 from nestline.outlines.path import PathError, bounds, flattened, from_svg, to_svg
 from nestline.outlines.polygons import Region, area_of, inset, outset, region_of, shape_of, simplified
-from support import KINDS, STORY, cases, document, frame, nest_of, obstacle, paragraph, thing_of
+from support import KINDS, STORY, document, frame, nest_of, obstacle, paragraph, thing_of
 
 
 class ReadyOutlines(unittest.TestCase):
@@ -68,7 +69,7 @@ class LevelSides(unittest.TestCase):
 
     def test_they_stay_level_and_upright_where_they_were(self) -> None:
         seen = 0
-        for seed in range(cases(120)):
+        for seed in seeds(120):
             dice = random.Random(f"level {seed}")
             kind = dice.choice(["rectangle", "rectangle", "bubble", "arch", "ticket", "flag"])
             outline = {"kind": kind, **({"radius": dice.choice([3, 8, 20])} if kind == "rectangle" else {})}
@@ -95,7 +96,7 @@ class LevelSides(unittest.TestCase):
         self.assertGreater(seen, cases(120))
 
     def test_of_areas_of_several_parts_and_with_holes_too(self) -> None:
-        for seed in range(40):
+        for seed in seeds(40):
             dice = random.Random(f"parts {seed}")
             boxes = [
                 box(x, y, x + dice.randint(30, 90), y + dice.randint(30, 90)) for x, y in ((0, 0), (200, 10), (30, 220))
@@ -114,7 +115,7 @@ class LevelSides(unittest.TestCase):
                 self.assertEqual(np.abs(ends[long]).min(axis=1).max(), 0.0)
 
     def test_a_line_below_an_obstacle_has_all_its_width(self) -> None:
-        for seed in range(30):
+        for seed in seeds(30):
             dice = random.Random(seed)
             bottom = dice.uniform(180, 260)
             clearance = dice.choice([3, 9, 14.5])
@@ -130,7 +131,7 @@ class Covered(unittest.TestCase):
     """Areas of random rings that cross themselves and one another against a count of edges passed, made here by itself."""
 
     def test_area_of_a_path_by_winding_and_of_a_region_by_even_and_odd(self) -> None:
-        choice = random.Random(11)
+        choice = thrown(11)
         both = 0
         for _ in range(150):
             rings = []

@@ -17,6 +17,7 @@ import numpy as np
 from hypothesis import given, settings
 from PIL import Image
 
+from draws import cases
 from nestline.nesting.glyphs import glyph_runs
 from nestline.output.lines import lines_report
 from nestline.output.png import png_pages
@@ -72,7 +73,7 @@ class Pdf(unittest.TestCase):
             # A space where the direction turns is the reader's to find, and poppler's does not.
             self.assertEqual("".join(read.split()), "".join(text.split()))
 
-    @settings(max_examples=8)
+    @settings(max_examples=cases(8))
     @given(documents())
     def test_any_nest_read_back_has_every_word(self, raw: dict[str, Any]) -> None:
         raw["pages"][0]["objects"][0].pop("turn", None)

@@ -3,6 +3,7 @@
 import random
 import unittest
 
+from draws import seeds
 from nestline import rows as k
 from nestline.copy.compounds import joints
 from nestline.copy.hyphenation import Hyphenation, hyphens
@@ -120,7 +121,7 @@ class Pairs(unittest.TestCase):
 
     def test_a_column_ends_in_a_hyphen_far_less_than_other_lines(self) -> None:
         feet, others = [], []
-        for seed in range(60):
+        for seed in seeds(60):
             dice = random.Random(seed)
             box = {"width": dice.uniform(330, 520), "height": dice.uniform(90, 220), "columns": 3, "gutter": 12}
             raw = document([frame(**box)], paragraph(STORY * 6, align="justify", hyphenate=True, size=10))
@@ -156,7 +157,7 @@ class Pairs(unittest.TestCase):
         pairs = ["47 km", "9.30 p.m.", "12 May", "St. Margaret", "p. 31", "10 000", "10 – 12"]
         torn = dict.fromkeys(("optimal", "first-fit"), 0)
         held = dict.fromkeys(("optimal", "first-fit"), 0)
-        for seed in range(40):
+        for seed in seeds(40):
             dice = random.Random(seed)
             words = [dice.choice(pairs) if dice.random() < 0.25 else dice.choice(WORDS) for _ in range(60)]
             for breaking in torn:

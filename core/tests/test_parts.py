@@ -12,6 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from jsonschema import Draft202012Validator
 
+from draws import cases, thrown
 from nestline.document import edits, lengths, limits
 from nestline.document.beginning import begun
 from nestline.document.colors import BUILT_IN_COLORS, LONGEST, called, color_figure, offered, tinted, typed_color
@@ -122,7 +123,7 @@ class OfOthers(unittest.TestCase):
 
 
 class Joined(unittest.TestCase):
-    @settings(max_examples=80, deadline=None)
+    @settings(max_examples=cases(80), deadline=None)
     @given(st.integers(0, 10_000))
     def test_two_edits_as_one_do_and_undo_the_same(self, seed: int) -> None:
         dice = random.Random(seed)
@@ -161,7 +162,7 @@ class Joined(unittest.TestCase):
 
 
 class Grafted(unittest.TestCase):
-    @settings(max_examples=150, deadline=None)
+    @settings(max_examples=cases(150), deadline=None)
     @given(st.integers(0, 10_000))
     def test_it_is_the_new_value_with_every_part_that_is_the_same_of_the_old(self, seed: int) -> None:
         dice = random.Random(seed)
@@ -213,7 +214,7 @@ class Colours(unittest.TestCase):
 
 
 class Ties(unittest.TestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=cases(60), deadline=None)
     @given(st.lists(st.tuples(st.integers(0, 4), st.integers(0, 4)), max_size=4))
     def test_what_is_tied_together_is_known_from_every_side(self, pairs: list[tuple[int, int]]) -> None:
         raw, names = document(), "fghpq"
@@ -503,7 +504,7 @@ class Contrast(unittest.TestCase):
     """Worked by hand from the formulas of WCAG 2.2, "relative luminance" and "contrast ratio"."""
 
     def test_the_ratio_is_that_of_the_formula(self) -> None:
-        dice = random.Random(3)
+        dice = thrown(3)
         for _ in range(200):
             a, b = (tuple(dice.random() ** 3 for _ in range(3)) for _ in range(2))
 

@@ -11,6 +11,7 @@ import pikepdf
 
 from demo.documents import DEMO
 from demo.pictures import draw
+from draws import seeds
 from nestline.copy.breaks import SOFT_HYPHEN
 from nestline.fonts.library import shipped_fonts
 from nestline.pictures.files import read_picture
@@ -120,7 +121,7 @@ class StructureRead(unittest.TestCase):
             self.assertEqual(numbers, list(range(len(numbers))))
 
     def test_random_documents_are_read_as_they_are_set(self) -> None:
-        for seed in range(25):
+        for seed in seeds(25):
             with self.subTest(seed=seed):
                 self.check(random_document(seed))
 

@@ -3,7 +3,6 @@
 import io
 import json
 import math
-import random
 import sys
 import unittest
 from pathlib import Path
@@ -16,6 +15,7 @@ from numpy.typing import NDArray
 from PIL import Image, ImageDraw, ImageFilter
 from shapely.geometry import Point, Polygon, box
 
+from draws import thrown
 from nestline.acts import ActError, expanded
 from nestline.document import edits
 from nestline.document.model import Contour, Subject
@@ -554,7 +554,7 @@ class ContoursByHand(unittest.TestCase):
         self.assertEqual(tuple(round(v) for v in self.area(made).bounds), (25, 25, 75, 75))
 
     def test_an_svg_file_lies_as_it_was_drawn_or_is_centred_as_large_as_the_picture(self) -> None:
-        dice = random.Random(5)
+        dice = thrown(5)
         for _ in range(20):
             wide = dice.uniform(20, 400)
             high = wide if dice.random() < 0.5 else wide * dice.choice([0.4, 1.8])

@@ -11,6 +11,7 @@ import numpy as np
 import shapely
 from PIL import Image, ImageDraw, ImageFilter
 
+from draws import seeds, thrown
 from nestline import rows as k
 from nestline.acts import ActError, expanded
 from nestline.document import edits
@@ -134,7 +135,7 @@ class Placed(unittest.TestCase):
         )
 
     def test_into_an_outline_and_out_again(self) -> None:
-        dice = random.Random(5)
+        dice = thrown(5)
         for file in ("white.png", "cut.png", "busy.png"):
             star = {
                 "id": "s", "x": dice.uniform(0, 300), "y": dice.uniform(0, 300), "width": dice.uniform(40, 300), "height": 120,
@@ -163,7 +164,7 @@ class Placed(unittest.TestCase):
         self.assertEqual([r.get("text") or r.get("object") for r in runs], ["One ", "p", "two three"])
 
     def test_put_behind_most_of_a_frame_or_page_it_starts_as_background(self) -> None:
-        for seed in range(60):
+        for seed in seeds(60):
             dice = random.Random(seed)
             width, height = dice.uniform(60, 900), dice.uniform(60, 900)
             photo = {
@@ -189,7 +190,7 @@ class OnPictures(unittest.TestCase):
     def test_copy_on_a_photograph_runs_round_what_it_shows(self) -> None:
         """Frames that lie wholly on a picture in whose contour they are not: no letter stands in the contour."""
         pushed = lying = 0
-        for seed in range(60):
+        for seed in seeds(60):
             dice = random.Random(seed)
             file = dice.choice(["white.png", "cut.png"])
             photo = {

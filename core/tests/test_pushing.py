@@ -11,6 +11,7 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from draws import cases, seeds
 from nestline import rows as k
 from nestline.nesting.nests import settled
 from nestline.nesting.wrapping import share_on
@@ -46,7 +47,7 @@ def bands(raw: Raw, frame_id: str = "f") -> shapely.Geometry:
 
 class Tied(unittest.TestCase):
     def test_a_frame_is_not_pushed_by_what_it_is_tied_to_through_any_number_of_ties(self) -> None:
-        for seed in range(60):
+        for seed in seeds(60):
             dice = random.Random(seed)
             count = dice.randint(1, 4)
             things = [
@@ -76,7 +77,7 @@ class Tied(unittest.TestCase):
 
 
 class LyingOn(unittest.TestCase):
-    @settings(max_examples=150)
+    @settings(max_examples=cases(150))
     @given(
         st.sampled_from(KINDS), st.integers(40, 500), st.integers(40, 500), st.integers(-80, 300), st.integers(-80, 300),
         st.sampled_from([0, 0, 30, 90]), st.sampled_from([0, 0, 15]), st.booleans(), st.booleans(),
@@ -114,7 +115,7 @@ class LyingOn(unittest.TestCase):
 
 class Ems(unittest.TestCase):
     def test_an_em_is_one_of_the_copy_that_is_pushed_of_the_nearest_frame(self) -> None:
-        for seed in range(40):
+        for seed in seeds(40):
             dice = random.Random(seed)
             size = dice.choice([7, 9.5, 14])
             ems = dice.choice([0.5, 1, 1.5])
@@ -140,7 +141,7 @@ class Ems(unittest.TestCase):
 
 
 class Inside(unittest.TestCase):
-    @settings(max_examples=80)
+    @settings(max_examples=cases(80))
     @given(
         st.sampled_from(["ellipse", "kite", "star", "heart"]), st.integers(-100, 420), st.integers(-100, 420),
         st.sampled_from([0, 10, 400]), st.integers(40, 300),
@@ -170,7 +171,7 @@ class Inside(unittest.TestCase):
 
 
 class OwnSizePaths(unittest.TestCase):
-    @settings(max_examples=60)
+    @settings(max_examples=cases(60))
     @given(st.integers(20, 700), st.integers(20, 700), st.integers(3, 9), st.integers(0, 10_000))
     def test_a_path_without_a_box_is_nested_in_as_it_is_drawn(
         self, width: int, height: int, corners: int, seed: int

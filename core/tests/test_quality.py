@@ -1,11 +1,12 @@
 """How well lines are filled: optimal against first fit on outlines and copies of docs/quality.md, and what a river is."""
 
-import random
 import sys
 import unittest
 from pathlib import Path
 
 import numpy as np
+
+from draws import thrown
 
 sys.path.insert(0, str(Path(__file__).parents[2]))
 
@@ -69,7 +70,7 @@ class Filling(unittest.TestCase):
             self.assertEqual(len(rivers(nest)), count)
 
     def test_a_tab_stands_between_two_places_where_the_text_has_one(self) -> None:
-        dice = random.Random(4)
+        dice = thrown(4)
         for _ in range(60):
             text = "".join(dice.choices("ab \t", (5, 3, 2, dice.choice([0, 1])), k=40))
             copy = nest_of(document([frame(width=300, height=300)], paragraph(text))).nest.copy

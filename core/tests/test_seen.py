@@ -11,6 +11,7 @@ from typing import Any
 
 import numpy as np
 
+from draws import seeds
 from nestline import rows as k
 from nestline.acts import ActError, acting, all_acts, changes, expanded
 from nestline.document import edits
@@ -19,7 +20,7 @@ from nestline.errors import NestLineError
 from nestline.nesting.nests import settled
 from nestline.nesting.ties import extent
 from nestline.output.pdf import write_pdf
-from support import KINDS, STORY, cases, document, frame, obstacle, paragraph, studio
+from support import KINDS, STORY, document, frame, obstacle, paragraph, studio
 
 Raw = dict[str, Any]
 NEAR = 0.05
@@ -172,7 +173,7 @@ class Stays(unittest.TestCase):
 
     def test_choosing_which_edges_give(self) -> None:
         done = 0
-        for seed in range(cases(75)):
+        for seed in seeds(75):
             dice = random.Random(seed)
             raw = some_document(dice)
             named = dice.choice([t["id"] for t in raw["pages"][0]["objects"] if t.get("frame")])
@@ -212,7 +213,7 @@ class Stays(unittest.TestCase):
 
     def test_letting_rules_go(self) -> None:
         done = 0
-        for seed in range(cases(75)):
+        for seed in seeds(75):
             dice = random.Random(1000 + seed)
             raw = some_document(dice)
             things = {t["id"]: t for t in raw["pages"][0]["objects"]}
@@ -240,7 +241,7 @@ class Stays(unittest.TestCase):
 
     def test_acts(self) -> None:
         done = 0
-        for seed in range(cases(110)):
+        for seed in seeds(110):
             dice = random.Random(5000 + seed)
             raw = some_document(dice)
             things = raw["pages"][0]["objects"]
@@ -283,7 +284,7 @@ class Stays(unittest.TestCase):
 
     def test_a_recipe_changed_moves_only_the_edge_that_begins_to_give(self) -> None:
         done = 0
-        for seed in range(50):
+        for seed in seeds(50):
             dice = random.Random(9000 + seed)
             raw = some_document(dice)
             one = raw["pages"][0]["objects"][0]

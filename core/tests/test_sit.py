@@ -9,6 +9,7 @@ from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from numba import njit
 
+from draws import cases
 from nestline import rows as k
 from nestline.nesting.compiled.lines import Rows, Written
 from nestline.nesting.compiled.middle import Aim, off_middle, usable_height
@@ -141,7 +142,7 @@ class Middle(unittest.TestCase):
                 self.assertGreater(abs(nest.residue), 0.05)
         self.assertGreater(found, 0)
 
-    @settings(max_examples=40)
+    @settings(max_examples=cases(40))
     @example("heart", "aaaaaaaaa aaaaaabbww aaaabbbbbm a", 160, 160, True, "middle")
     @example("ring", RINGED, 316, 252, False, "bottom")
     @example("ring", "p oogssgbmvls", 192, 293, True, "bottom")
@@ -168,7 +169,7 @@ class Middle(unittest.TestCase):
         if nest.exact:
             self.assertLessEqual(abs(nest.residue), 0.05)
 
-    @settings(max_examples=25)
+    @settings(max_examples=cases(25))
     @example("heart", 139, "bottom", "first-fit")
     @example("cloud", 154, "bottom", "first-fit")
     @example("ring", 9999, "bottom", "optimal")
@@ -198,7 +199,7 @@ class Middle(unittest.TestCase):
         near = 0.002 if breaking == "first-fit" else 0.11
         self.assertGreaterEqual(nearest, abs(nest.residue) - near, f"at {y}")
 
-    @settings(max_examples=12)
+    @settings(max_examples=cases(12))
     @given(
         st.sampled_from(KINDS), texts, st.integers(160, 300), st.integers(160, 300), st.booleans(),
         st.sampled_from(["justify", "start"]),

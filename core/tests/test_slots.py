@@ -4,7 +4,6 @@ Chords: a band of a circle of radius r is free between ±√(r² − y²) taken 
 """
 
 import math
-import random
 import unittest
 
 import numpy as np
@@ -12,6 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from shapely.geometry import Polygon
 
+from draws import cases, thrown
 from nestline import rows as k
 from nestline.nesting.compiled.pieces import FAR, least_slot, piece_width
 from nestline.nesting.compiled.space import slots_in_band, vertex_above, vertex_below
@@ -119,7 +119,7 @@ bands = st.tuples(st.integers(0, 180), st.integers(4, 24))
 
 
 class Always(unittest.TestCase):
-    @settings(max_examples=200)
+    @settings(max_examples=cases(200))
     @given(st.sampled_from(KINDS), st.integers(0, 30), st.integers(1, 20), bands)
     def test_more_padding_never_makes_slots_wider(
         self, kind: str, padding: int, more: int, band: tuple[int, int]
@@ -130,7 +130,7 @@ class Always(unittest.TestCase):
             slots_of_band(region(kind, padding=padding), (), top, top + height),
         )
 
-    @settings(max_examples=200)
+    @settings(max_examples=cases(200))
     @given(st.sampled_from(KINDS), st.integers(0, 30), st.integers(1, 20), bands, st.integers(-20, 160))
     def test_more_clearance_never_makes_slots_wider(
         self, kind: str, clearance: int, more: int, band: tuple[int, int], x: int
@@ -167,7 +167,7 @@ class Usable(unittest.TestCase):
 
     STEP = 0.05
 
-    @settings(max_examples=25)
+    @settings(max_examples=cases(25))
     @given(
         st.sampled_from(KINDS),
         st.floats(20, 180),
@@ -290,7 +290,7 @@ class Tips(unittest.TestCase):
     """A first line of justified copy in an outline that opens downwards begins where its words fill its slot."""
 
     def test_its_words_fill_it_and_elsewhere_it_stands_as_high_as_by_first_fit(self) -> None:
-        dice = random.Random(18)
+        dice = thrown(18)
         words = STORY.split()
         lower = level = loose = 0
         for _ in range(160):
@@ -338,7 +338,7 @@ class Tips(unittest.TestCase):
         self.assertLess(loose, 0.05 * lower)
 
     def test_no_words_are_left_over_for_it(self) -> None:
-        dice = random.Random(19)
+        dice = thrown(19)
         words = STORY.split()
         full = over = 0
         for _ in range(120):

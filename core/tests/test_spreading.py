@@ -9,6 +9,7 @@ from typing import Any
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from draws import cases
 from nestline.acts import expanded
 from nestline.acts.acting import ActError
 from nestline.document import edits
@@ -59,7 +60,7 @@ def paragraphs(raw: Raw, copy: str) -> list[Raw]:
 
 
 class ForAll(unittest.TestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=cases(60), deadline=None)
     @given(
         st.permutations([*FRAMES, *PLAIN]), st.integers(1, 5), st.sampled_from([("fill",), ("wrap", "by"), ("frame", "sit")])
     )  # fmt: skip

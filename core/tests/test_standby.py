@@ -2,7 +2,6 @@
 
 import json
 import os
-import random
 import signal
 import subprocess
 import sys
@@ -12,6 +11,7 @@ import unittest
 from collections.abc import Callable
 from pathlib import Path
 
+from draws import thrown
 from support import document, frame, paragraph
 
 CORE = Path(__file__).parents[1]
@@ -81,7 +81,7 @@ class Standby(unittest.TestCase):
         self.until(self.place.exists)
 
     def test_what_is_asked_of_one_who_stands_by_is_as_if_done_here(self) -> None:
-        choice = random.Random(7)
+        choice = thrown(7)
         self.standing()
         for _ in range(12):
             word, given = (choice.choice(["", "kite", "día “x”", "a\nb"]) for _ in range(2))

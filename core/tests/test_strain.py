@@ -9,6 +9,7 @@ from typing import Any
 
 from PIL import Image
 
+from draws import seeds, thrown
 from nestline.acts.acting import Acting
 from nestline.document import edits
 from nestline.errors import NestLineError
@@ -45,7 +46,7 @@ class Growing(unittest.TestCase):
                 self.assertEqual(growth(letters, -40), -0.4)
 
     def test_texts_come_to_that_length_to_a_word_and_more_strain_only_adds(self) -> None:
-        draws = random.Random(2)
+        draws = thrown(2)
         for _ in range(40):
             words = " ".join(draws.choices(["kite", "afternoon", "the", "patience", "wind"], k=draws.randint(2, 60)))
             raw = document([frame(height=600)], paragraph(words))
@@ -80,7 +81,7 @@ class Growing(unittest.TestCase):
         self.assertEqual(strained(studio().read(raw), Strain()), [])
 
     def test_how_far_a_frame_holds_is_what_a_scan_of_strains_says(self) -> None:
-        for seed in range(6):
+        for seed in seeds(6):
             draws = random.Random(seed)
             words = " ".join(draws.choices(["kite", "afternoon", "the", "wind"], k=draws.randint(5, 40)))
             raw = document([frame(width=draws.randint(80, 200), height=draws.randint(40, 160))], paragraph(words))
@@ -107,7 +108,7 @@ class OtherStrains(unittest.TestCase):
         return studio().read(edits.apply(raw, strained(studio().read(raw), strain)).document)
 
     def test_tries_under_strain_are_the_same_tries_of_longer_copy(self) -> None:
-        draws = random.Random(7)
+        draws = thrown(7)
         for kind in ("align", "break", "letters", "room"):
             for by in (0, 15, 60):
                 words = " ".join(draws.choices(["kite", "afternoon", "the", "patience"], k=draws.randint(20, 60)))
@@ -125,7 +126,7 @@ class OtherStrains(unittest.TestCase):
                     self.assertEqual(both[0].thing.frame, both[1].thing.frame)
 
     def test_larger_type_is_larger_wherever_its_size_is_said(self) -> None:
-        draws = random.Random(4)
+        draws = thrown(4)
         for _ in range(20):
             by = draws.choice([10, 20, 55])
             rules = [{}, {"size": 14}, {"size": "18pt", "leading": "21pt"}, {"style": "Small"}, {"style": "Airy"}]

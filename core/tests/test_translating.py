@@ -16,6 +16,7 @@ import pypdfium2  # noqa: F401  (pictures of frames are drawn by it)
 from PIL import Image
 from translate.storage.xliff2 import Xliff2File
 
+from draws import thrown
 from nestline.acts.expanding import expanded
 from nestline.document import edits
 from nestline.errors import NestLineError
@@ -69,14 +70,14 @@ def told_documents(paragraphs: list[str], made: list[str] | None = None, was: li
 
 class Codes(unittest.TestCase):
     def test_words_and_codes_make_the_runs_that_they_came_from(self) -> None:
-        draws = random.Random(20)
+        draws = thrown(20)
         for _ in range(400):
             raw = random_paragraph(draws)
             content = content_of(raw)
             self.assertEqual(content.runs(content.spans), raw["runs"])
 
     def test_both_files_bring_the_same_words_and_codes_home(self) -> None:
-        draws = random.Random(21)
+        draws = thrown(21)
         for _ in range(120):
             paragraphs = [random_paragraph(draws) for _ in range(draws.randint(1, 4))]
             paragraphs = [raw for raw in paragraphs if content_of(raw).text.strip()]
@@ -148,7 +149,7 @@ def faults_of_xliff(content: bytes) -> list[str]:
 
 class Xliff(unittest.TestCase):
     def test_its_structure_is_the_published_one(self) -> None:
-        draws = random.Random(22)
+        draws = thrown(22)
         for _ in range(60):
             content = write_xliff(letter_of([random_paragraph(draws) for _ in range(3)]))
             self.assertEqual(faults_of_xliff(content), [])
@@ -204,7 +205,7 @@ class Xliff(unittest.TestCase):
                 with self.assertRaises(NestLineError, msg=content[:40]) as said:
                     read_letter(name, content)
                 self.assertLess(len(str(said.exception)), 400)
-        draws = random.Random(5)
+        draws = thrown(5)
         for content in (good, whole, write_table(letter_of([{"runs": [{"text": "a"}]}]))):
             for _ in range(300):
                 damaged = bytearray(content)
@@ -218,7 +219,7 @@ class Xliff(unittest.TestCase):
 
 class States(unittest.TestCase):
     def test_after_random_changes_just_those_are_told(self) -> None:
-        draws = random.Random(23)
+        draws = thrown(23)
         engine = studio()
         for _ in range(80):
             texts = [f"{word} number {n}" for n, word in enumerate(draws.choices(WORDS[:3], k=draws.randint(3, 12)))]
@@ -286,7 +287,7 @@ class Home(unittest.TestCase):
         return homecoming(studio().read(raw), letter)
 
     def test_a_random_translation_is_taken_with_its_looks(self) -> None:
-        draws = random.Random(24)
+        draws = thrown(24)
         engine = studio()
         for _ in range(60):
             paragraphs = [random_paragraph(draws) for _ in range(draws.randint(1, 5))]

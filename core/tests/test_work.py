@@ -8,11 +8,11 @@ import unittest
 from typing import Any
 
 import support
+from draws import seeds
 from nestline.errors import NestLineError
 from nestline.nesting import work
 from nestline.nesting.work import TooLong, count, until, within
 from nestline.studio import Studio
-from support import cases
 
 KINDS = ["rectangle", "ellipse", "star", "heart", "leaf", "kite", "arch", "cloud", "ring"]
 
@@ -52,7 +52,7 @@ def raw(dice: random.Random) -> dict[str, Any]:
 class Budget(unittest.TestCase):
     def test_whatever_is_asked_ends_within_its_budget_and_comes_to_the_same_again(self) -> None:
         spent = 0
-        for seed in range(cases(12)):
+        for seed in seeds(12):
             document = raw(random.Random(seed))
             found = []
             for _ in range(2):

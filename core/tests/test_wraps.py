@@ -8,6 +8,7 @@ from typing import Any
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from draws import cases
 from nestline.acts import expanded
 from nestline.acts.wraps import CLEARANCE
 from nestline.document import edits
@@ -24,7 +25,7 @@ def wrap_of(raw: dict[str, Any], **given: Any) -> dict[str, Any]:
 
 
 class Wraps(unittest.TestCase):
-    @settings(max_examples=120, deadline=None)
+    @settings(max_examples=cases(120), deadline=None)
     @given(
         st.sampled_from([b for b in BY if b != "contour"]),
         CLEARANCES,

@@ -1,23 +1,38 @@
-"""The test runner: Django's, which ends with what failed and one line that counts, and first ends stray sessions of the
-test database."""
+"""The test runner: Django's, which ends with what failed and one line that counts, first ends stray sessions of the test
+database, and gives random tests the seed of the run (core/tests/draws.py).
 
+Where several run at once (config.dealing), each takes one class of tests after the other that no other has taken.
+"""
+
+import os
 import time
 import unittest
+from collections.abc import Callable, Iterator
 from typing import Any
 
+import hypothesis
 from django.contrib.auth.models import Permission
 from django.contrib.contenttypes.models import ContentType
 from django.db import connections, transaction
 from django.test import TransactionTestCase
 from django.test.runner import DiscoverRunner
 
+from config.dealing import SEED, Claims, class_of, processor_seconds
+
 #: How many of the slowest tests are named.
 SLOWEST = 15
+
+#: What ends once no more tests in a browser come: those are taken first.
+AFTER_BROWSERS: list[Callable[[], None]] = []
 
 
 def name_of(test: unittest.TestCase) -> str:
     """The dotted name; a test may have a value of its own called `id`."""
     return unittest.TestCase.id(test) if isinstance(test, unittest.TestCase) else test.id()
+
+
+def in_browser(test: unittest.TestCase) -> bool:
+    return type(test).__module__.startswith("e2e.")
 
 
 class Timed(unittest.TextTestResult):
@@ -34,6 +49,54 @@ class Timed(unittest.TextTestResult):
     def stopTest(self, test: unittest.TestCase) -> None:
         super().stopTest(test)
         self.took.append((time.perf_counter() - self.began, name_of(test)))
+
+
+class Dealt(unittest.TestSuite):
+    """The tests of a suite, class by class as this process gets hold of them: those in a browser first, and of each kind
+    those first that took longest last time."""
+
+    def __init__(self, tests: unittest.TestSuite, claims: Claims) -> None:
+        super().__init__()
+        self.claims = claims
+        self.classes: dict[str, list[unittest.TestCase]] = {}
+        for test in each(tests):
+            self.classes.setdefault(class_of(name_of(test)), []).append(test)
+
+    def __iter__(self) -> Iterator[unittest.TestCase]:
+        browsers = {name for name, tests in self.classes.items() if in_browser(tests[0])}
+        for group in (browsers, set(self.classes) - browsers):
+            for name in self.claims.longest_first(group):
+                if self.claims.take(name):
+                    began, spent = time.perf_counter(), processor_seconds(os.getpid())
+                    yield from self.classes[name]
+                    self.claims.done(
+                        name,
+                        time.perf_counter() - began,
+                        processor_seconds(os.getpid()) - spent,
+                        len(self.classes[name]),
+                    )
+            for end in AFTER_BROWSERS:
+                end()
+
+    def _removeTestAtIndex(self, index: int) -> None:
+        """Tests are kept: what is dealt is no list."""
+
+
+def each(suite: unittest.TestSuite) -> Iterator[unittest.TestCase]:
+    """The tests of a suite, also of suites within it."""
+    for one in suite:
+        if isinstance(one, unittest.TestSuite):
+            yield from each(one)
+        else:
+            yield one
+
+
+def given_the_seed(suite: unittest.TestSuite) -> None:
+    """Have tests of Hypothesis draw by the seed of the run, where there is one."""
+    for test in each(suite) if SEED else ():
+        method = getattr(type(test), getattr(test, "_testMethodName", ""), None)
+        if method is not None and hypothesis.is_hypothesis_test(method):
+            hypothesis.seed(f"{SEED} {name_of(test)}")(method)
 
 
 def failing(result: unittest.TestResult) -> dict[unittest.TestCase, str]:
@@ -64,8 +127,11 @@ class Runner(DiscoverRunner):
         return super().get_resultclass() or Timed
 
     def run_suite(self, suite: Any, **kwargs: Any) -> Any:
-        result: unittest.TestResult = super().run_suite(suite, **kwargs)
-        again = [test for test in failing(result) if type(test).__module__.startswith("e2e.")]
+        given_the_seed(suite)
+        claims = Claims.of_this_run()
+        dealt = Dealt(suite, claims) if claims else suite
+        result: unittest.TestResult = super().run_suite(dealt, **kwargs)
+        again = [test for test in failing(result) if in_browser(test)]
         unsteady: dict[str, str] = {}
         if again:
             second = super().run_suite(self.test_suite([type(t)(t._testMethodName) for t in again]), **kwargs)

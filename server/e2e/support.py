@@ -20,12 +20,13 @@ from django.db import DatabaseError, connection
 from django.test import Client, override_settings
 from playwright.sync_api import Browser, Page, Playwright, TimeoutError, sync_playwright
 
+from config.runner import AFTER_BROWSERS
 from documents.exchange import bring_in
 from documents.management.commands.load_demo import _archive
 from nestline.rows import SCREEN_RECORD
 from tests.live import Live
 
-CHROMIUM = "/usr/bin/chromium"
+CHROMIUM = "/usr/bin/chromium-headless-shell"
 ARGUMENTS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
     "--disable-component-update", "--disable-sync", "--disable-dev-shm-usage",
@@ -47,6 +48,17 @@ def playwright() -> Playwright:
 
 
 RUNNING: list[Browser] = []
+
+
+def end_browser() -> None:
+    """End the browser and what drives it: its loop would be in the way of what comes after."""
+    if RUNNING:
+        RUNNING.pop().close()
+        playwright().stop()
+        playwright.cache_clear()
+
+
+AFTER_BROWSERS.append(end_browser)
 
 
 def shared_browser() -> Browser:

@@ -29,6 +29,7 @@ from documents.door import Wanted, make_edit
 from documents.models import Copy, Document, Edit
 from documents.store import create, raw_of
 from doors.compiled import Compiled
+from draws import seeds, thrown
 from people.signing import Backend
 
 MEDIA = tempfile.TemporaryDirectory()
@@ -279,7 +280,7 @@ class CompiledQueries(ApiCase):
 class Rows(ApiCase):
     def test_rows_hold_what_the_document_is_after_any_edits(self) -> None:
         """Paragraphs that changed are written one by one, where they are few; whatever was changed, the rows say the same."""
-        dice = random.Random(8)
+        dice = thrown(8)
         path = ["copies", "a", "versions", "en", "paragraphs"]
         paragraphs = [{"runs": [{"text": f"Word {n} of “it” \\ 'so'"}]} for n in range(12)]
         copies = {"a": {"versions": {v: {"language": v, "paragraphs": paragraphs} for v in ("en", "de")}}}
@@ -943,7 +944,6 @@ class Fonts(ApiCase):
             self.assertTrue(answer.json()["message"])
 
     def test_a_font_with_broken_tables_is_tried_before_it_is_kept(self) -> None:
-        import random
 
         from fontTools.ttLib import TTFont
 
@@ -957,7 +957,7 @@ class Fonts(ApiCase):
         font.save(out)
         sound = out.getvalue()
         head, kept = 400, 0
-        for seed in range(6):
+        for seed in seeds(6):
             dice = random.Random(seed)
             broken = bytearray(sound)
             for _ in range(dice.choice([1, 4, 30])):

@@ -8,6 +8,7 @@ import os
 import random
 from typing import Any
 
+from draws import seeds
 from nestline.acts import all_acts  # noqa: F401  (registers them)
 from nestline.acts.acting import ACTS
 from tests.test_api import ApiCase, raw
@@ -72,7 +73,7 @@ def operation(dice: random.Random) -> Any:
 class Fuzz(ApiCase):
     def test_operations_and_acts_with_something_wrong(self) -> None:
         id, revision, taken = self.new(), 1, 0
-        for seed in range(CASES):
+        for seed in seeds(CASES):
             dice = random.Random(seed)
             body = {
                 "base": revision,
@@ -98,7 +99,7 @@ class Fuzz(ApiCase):
 
     def test_documents_with_one_thing_wrong(self) -> None:
         brought = 0
-        for seed in range(CASES // 3):
+        for seed in seeds(CASES // 3):
             dice = random.Random(seed)
             content = json.dumps(junk(dice, raw())).encode()
             sent = self.client.post("/api/documents/import", {"file": _file(content)})

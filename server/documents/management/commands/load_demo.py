@@ -1,11 +1,10 @@
 """Make the demo account and load the demo's documents into it. Documents of the demo that are there already are replaced."""
 
 from collections.abc import Mapping
-from pathlib import Path
 from typing import Any
 
 from django.contrib.auth import get_user_model
-from django.core.management.base import BaseCommand, CommandParser
+from django.core.management.base import BaseCommand
 from django.db import transaction
 
 from assets.shelf import fill_shelf
@@ -24,14 +23,11 @@ class Command(BaseCommand):
     help = "Load the demo"
     requires_system_checks = ()
 
-    def add_arguments(self, parser: CommandParser) -> None:
-        parser.add_argument("--pictures", type=Path, help="a folder with its pictures (python -m demo.pictures FOLDER)")
-
     def handle(self, *args: Any, **options: Any) -> None:
         user, _ = get_user_model().objects.get_or_create(username=NAME)
         user.set_password(PASSWORD)
         user.save()
-        pictures = draw(options["pictures"])
+        pictures = draw()
         fill_shelf([(file, title, words, pictures[f"pictures/{file}"]) for file, title, words, _ in SHELF])
         await_loops()
         with transaction.atomic():
