@@ -19,14 +19,19 @@ LEAST = 10
 """So many at least, where there are so many."""
 
 
-def cases(count: int) -> int:
+def cases(count: int, least: int = LEAST) -> int:
     """How many cases this run draws of so many."""
-    return max(min(count, LEAST), round(count * SHARE))
+    return max(min(count, least), round(count * SHARE))
 
 
-def seeds(count: int) -> list[int]:
+def seeds(count: int, least: int = LEAST) -> list[int]:
     """The seeds of this run's cases of so many."""
-    return [100_000 * SEED + number for number in range(cases(count))]
+    return [100_000 * SEED + number for number in range(cases(count, least))]
+
+
+def fair(count: float) -> int:
+    """How often something is to be seen at least that all cases of the first seed show so often: chance has its half."""
+    return int(count * SHARE / 2)
 
 
 def thrown(name: object) -> random.Random:

@@ -11,7 +11,7 @@ import docx
 import numpy as np
 import odfdo
 
-from draws import seeds
+from draws import fair, seeds
 from nestline import rows as k
 from nestline.copy.drop_caps import drop_letters
 from nestline.copy.dummy import PARTS, PROSE, _sentences, cut_to, dummy_paragraphs
@@ -64,9 +64,9 @@ class LineEnds(unittest.TestCase):
                 compared += 1
                 hyphens += hyphen
                 kerned += abs(rows[first, k.CHANGE0]) + abs(rows[last, k.CHANGE1]) > 1e-9
-        self.assertGreater(compared, 600)
-        self.assertGreater(hyphens, 60)
-        self.assertGreater(kerned, 60)
+        self.assertGreaterEqual(compared, fair(600))
+        self.assertGreaterEqual(hyphens, fair(60))
+        self.assertGreaterEqual(kerned, fair(60))
 
     def test_a_line_of_several_looks_is_as_wide_as_each_part_of_it_shaped_alone(self) -> None:
         compared = parted = 0
@@ -115,8 +115,8 @@ class LineEnds(unittest.TestCase):
                 self.assertAlmostEqual(wide, alone, delta=1e-6, msg=(seed, p.text[start:end]))
                 compared += 1
                 parted += len(inside) > 1
-        self.assertGreater(compared, 400)
-        self.assertGreater(parted, 200)
+        self.assertGreaterEqual(compared, fair(400))
+        self.assertGreaterEqual(parted, fair(200))
 
     def test_letters_run_backwards_at_every_odd_level(self) -> None:
         # UAX #9: Latin in Hebrew is of level 2, Hebrew in that of level 3.
@@ -346,8 +346,8 @@ class Rebreaking(unittest.TestCase):
                 if end not in ends:
                     self.assertGreater(made.x[after] - made.x[start], widest - 2e-6, (seed, text[start:after]))
         self.assertIs(broken_to_fit(p, p.widest_piece), p)
-        self.assertGreater(broken, 30)
-        self.assertGreater(whole, 2)
+        self.assertGreaterEqual(broken, fair(30))
+        self.assertGreaterEqual(whole, fair(2))
 
     def test_pieces_are_words_of_their_own_but_behind_a_hyphen_that_is_set(self) -> None:
         p = shaped("Box-kites fly internationally", hyphenate=True)

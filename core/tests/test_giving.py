@@ -12,7 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from shapely.geometry import Polygon, box
 
-from draws import cases, seeds, thrown
+from draws import cases, fair, seeds, thrown
 from nestline import rows as k
 from nestline.errors import DocumentError
 from nestline.nesting import giving
@@ -167,7 +167,7 @@ class Giving(unittest.TestCase):
                 self.assertEqual(found.thing.box, anew.thing.box, (case, x, y))
                 self.assertEqual(found.nest.records.tolist(), anew.nest.records.tolist())
             kept += len(steps) - count[0]
-        self.assertGreater(kept, 24, "and what is kept is used")
+        self.assertGreaterEqual(kept, fair(24), "and what is kept is used")
 
     def test_an_edge_that_holds_is_not_rounded(self) -> None:
         for pixels in (False, True):
@@ -232,8 +232,8 @@ class Probes(unittest.TestCase):
                     "first_indent": dice.choice([0, 10]),
                 }
                 nest_of(document(beside, *[paragraph(words, **rules)] * dice.choice([1, 2])))
-        self.assertGreater(compared, 600)
-        self.assertGreater(holding, 200)
+        self.assertGreaterEqual(compared, fair(600))
+        self.assertGreaterEqual(holding, fair(200))
 
     def test_where_a_shorter_line_may_be_better_the_fewest_are_looked_for(self) -> None:
         taken = []

@@ -10,7 +10,7 @@ from unittest import mock
 
 import numpy as np
 
-from draws import cases, seeds
+from draws import fair, seeds
 from nestline.copy.shaped_copy import ShapedCopy
 from nestline.document import edits
 from nestline.nesting import nester
@@ -129,8 +129,8 @@ class Kept(unittest.TestCase):
                             getattr(one.nest, name), getattr(other.nest, name), f"{at}: {name}"
                         )
                     np.testing.assert_array_equal(one.nest.drawn.x, other.nest.drawn.x, at)
-        self.assertGreater(taken, 2 * cases(60))
-        self.assertGreater(moved, cases(60) // 2)
+        self.assertGreaterEqual(taken, fair(120))
+        self.assertGreaterEqual(moved, fair(30))
 
 
 if __name__ == "__main__":

@@ -11,7 +11,7 @@ from typing import Any
 
 import numpy as np
 
-from draws import seeds
+from draws import fair, seeds
 from nestline import rows as k
 from nestline.acts import ActError, acting, all_acts, changes, expanded
 from nestline.document import edits
@@ -209,7 +209,7 @@ class Stays(unittest.TestCase):
                             self.assertAlmostEqual(a.box[at], b.box[at], delta=NEAR)
                         elif edges[1] not in give:
                             self.assertAlmostEqual(a.box[at] + a.box[at + 2], b.box[at] + b.box[at + 2], delta=NEAR)
-        self.assertGreater(done, 35)
+        self.assertGreaterEqual(done, fair(35))
 
     def test_letting_rules_go(self) -> None:
         done = 0
@@ -237,7 +237,7 @@ class Stays(unittest.TestCase):
             if operation["at"][-1] == "give" and things[named].get("recipe"):
                 continue
             done += self.holds(raw, [operation], named, frozenset(), (seed, operation))
-        self.assertGreater(done, 45)
+        self.assertGreaterEqual(done, fair(45))
 
     def test_acts(self) -> None:
         done = 0
@@ -280,7 +280,7 @@ class Stays(unittest.TestCase):
             done += self.holds(
                 raw, [{"do": "act", "act": name, "given": given}], target, frozenset(may), (seed, name, given)
             )
-        self.assertGreater(done, 55)
+        self.assertGreaterEqual(done, fair(55))
 
     def test_a_recipe_changed_moves_only_the_edge_that_begins_to_give(self) -> None:
         done = 0
@@ -300,7 +300,7 @@ class Stays(unittest.TestCase):
                 }
             ]
             done += self.holds(raw, operations, "f0", frozenset(), seed)
-        self.assertGreater(done, 40)
+        self.assertGreaterEqual(done, fair(40))
 
 
 class Joining(unittest.TestCase):

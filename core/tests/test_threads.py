@@ -12,7 +12,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from support import cases
+from draws import cases
 
 HERE = Path(__file__).parent
 THREADS = 6
@@ -108,13 +108,13 @@ class AtOnce(unittest.TestCase):
         self.assertEqual(done.returncode, 0, done.stderr[-3000:])
 
     def test_pages_are_painted(self) -> None:
-        self.apart(pages_painted, cases(12))
+        self.apart(pages_painted, cases(12, least=2))
 
     def test_points_are_looked_at(self) -> None:
         self.apart(points_looked_at, cases(300))
 
     def test_documents_are_worked_at(self) -> None:
-        self.apart(documents_worked_at, cases(2))
+        self.apart(documents_worked_at, cases(2, least=1))
 
 
 if __name__ == "__main__":

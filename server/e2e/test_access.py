@@ -13,6 +13,7 @@ from django.conf import settings
 from playwright.sync_api import Page
 
 from demo.pictures import draw
+from draws import SEED, cases
 from e2e.support import WAIT, BrowserCase
 
 AXE = Path(settings.WEB_DIST).parent / "node_modules" / "axe-core" / "axe.min.js"
@@ -206,7 +207,10 @@ class ByKeyboard(BrowserCase):
         page = self.page
         self.press("n", "r", "Enter")
         page.wait_for_function("nestLine.store.getState().justMade")
-        page.keyboard.type("Bring string, bring friends and a kite that can bear the wind up on the hill. " * 9)
+        page.keyboard.type("Bring string, bring friends and a kite that can bear the wind up on the hill. ")
+        page.keyboard.insert_text(
+            "Whoever has none is lent one by the signal tower, for as long as the wind blows. " * 8
+        )
         self.settled()
         self.press("Escape")
         first = self.state("selected")
@@ -268,18 +272,6 @@ class ByKeyboard(BrowserCase):
         page.get_by_role("application").focus()
         self.press(".")
         self.assertTrue(self.state("clean"))
-
-    def test_everyday_words_find_ours(self) -> None:
-        page = self.page
-        for words, name in (
-            ("grow", "Which edges give"), ("margin", "Padding"), ("text wrap", "Wrap"), ("bring front", "Before all others"),
-            ("line height", "Size and leading"), ("round corners", "Outline"), ("zoom selection", "What is chosen, large"),
-            ("snap", "Catching"), ("bullets", "What stands before each paragraph"), ("rotate", "Place, size and turn"),
-        ):  # fmt: skip
-            self.press("d")
-            page.get_by_role("combobox", name="Do …").fill(words)
-            page.get_by_role("option", name=name).first.wait_for()
-            self.press("Escape")
 
 
 class ByTouch(BrowserCase):
@@ -481,7 +473,7 @@ class Axe(BrowserCase):
         self.check("signing in")
         self.sign_in()
         self.new_document("Everyone")
-        for dark in ("light", "dark"):
+        for number, dark in enumerate(("light", "dark") if cases(2, least=1) == 2 else (("light", "dark")[SEED % 2],)):
             page.emulate_media(color_scheme=dark)  # type: ignore[arg-type]
             page.goto(self.live_server_url)
             page.get_by_role("link", name="Open Everyone").wait_for()
@@ -501,7 +493,7 @@ class Axe(BrowserCase):
             page.get_by_role("application").wait_for()
             page.evaluate("nestLine.store.setState({ snapping: false, everyRule: true })")
             self.check(f"{dark}: nothing chosen")
-            if dark == "light":
+            if number == 0:
                 frame = self.draw("Heart", (60, 60), (360, 360))
                 page.get_by_role("textbox", name="Copy").click()
                 page.keyboard.insert_text("Bring string, bring friends. " * 12)
@@ -518,7 +510,7 @@ class Axe(BrowserCase):
                 self.part(part)
                 page.wait_for_function("document.querySelector('.part[data-open]')")
                 self.check(f"{dark}: {part}", "[role=dialog]")
-                if dark == "light":
+                if number == 0:
                     self.assertEqual(self.page.evaluate(CUT_RINGS), [], part)
                 page.keyboard.press("Escape")
                 page.wait_for_function("!document.querySelector('.part[data-open]')")

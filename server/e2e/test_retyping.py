@@ -5,6 +5,7 @@ from __future__ import annotations
 from random import Random
 from typing import Any
 
+from draws import cases, thrown
 from e2e.support import BrowserCase
 
 WORDS = "kite string wind hill noon dragon pond geese tower".split()
@@ -82,7 +83,7 @@ class Retyping(BrowserCase):
             self.page.wait_for_timeout(15)
 
     def test_what_is_typed_over_letters_looks_like_the_first_of_them(self) -> None:
-        dice = Random(11)
+        dice = thrown(11)
         copies = {f"c{n}": some_copy(dice) for n in range(8)}
         raw = {
             "format": "nest-line", "version": 1, "language": "en", "styles": {"Body": {"size": 11}, "Lead": {"size": 13, "weight": 600}},
@@ -95,7 +96,7 @@ class Retyping(BrowserCase):
         self.sign_in()
         self.open_raw(raw)
         keys = self.page.keyboard
-        for n, (name, paragraphs) in enumerate(copies.items()):
+        for n, (name, paragraphs) in enumerate(list(copies.items())[: cases(8, least=3)]):
             now = flat(paragraphs)
             frame = f"f{n}"
             self.page.mouse.click(*self.on_page(40 + n % 2 * 270 + 240, 40 + n // 2 * 190 + 160))
