@@ -22,6 +22,8 @@ FLOORS = (
     {"scene", "set", "standby"},
 )
 """The floors of the core from the ground up: a room asks of its own floor and of those below."""
+ROOMS = ("doors", "people", "assets", "desk", "documents", "keeping", "config")
+"""The rooms of the server from the ground up: each asks of itself and of those before it."""
 Graph = dict[str, set[str]]
 
 
@@ -95,6 +97,19 @@ class Floors(unittest.TestCase):
                     with self.subTest(module=name, asks=other):
                         self.assertLessEqual(floor_of[above], floor_of[room])
         self.assertGreater(looked_at, 500)
+
+
+    def test_no_room_of_the_server_asks_of_one_above(self) -> None:
+        looked_at = 0
+        for name, asked in python_imports(ROOT / "server", ROOT / "server").items():
+            room = name.partition(".")[0]
+            for other in asked if room in ROOMS else ():
+                above = other.partition(".")[0]
+                if above in ROOMS:
+                    looked_at += 1
+                    with self.subTest(module=name, asks=other):
+                        self.assertLessEqual(ROOMS.index(above), ROOMS.index(room))
+        self.assertGreater(looked_at, 100)
 
 
 class Headings(unittest.TestCase):

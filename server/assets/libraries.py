@@ -9,8 +9,8 @@ from django.db.models import Q
 from ninja import Router, Schema
 from pydantic import Field
 
-from assets.api import PictureOut
 from assets.models import Font, Picture, Recipe, TeamColor
+from assets.wire import PictureOut
 from doors.asked import Asked
 from doors.errors import ErrorOut
 from nestline.errors import NestLineError

@@ -7,16 +7,12 @@ import json
 from pathlib import Path
 
 from django.http import FileResponse
-from django.shortcuts import get_object_or_404
 from ninja import Router, Schema
 from PIL import Image
 
 from assets import media
-from assets.api import PictureOut, for_document
-from assets.models import Picture, within_reach
-from assets.store import keep_picture, lend_pictures
+from assets.models import Picture
 from doors.asked import Asked
-from doors.errors import ErrorOut
 from nestline.errors import NestLineError
 from nestline.pictures.files import small_picture
 
@@ -90,27 +86,13 @@ def _of_teams(request: Asked, wanted: list[str]) -> list[ShelfPicture]:
 @router.get("/{file}/small", include_in_schema=False)
 def small_of_shelf(request: Asked, file: str) -> FileResponse:
     """A small picture to look at."""
-    _known(file)
+    known(file)
     response = FileResponse(media.opened(f"shelf/{file}.small.webp"), content_type="image/webp")
     response["Cache-Control"] = "private, max-age=3600"
     return response
 
 
-@router.post("/{file}", response={200: PictureOut, 400: ErrorOut})
-def take_picture(request: Asked, file: str, document: int | None = None) -> PictureOut:
-    """Take a picture from the shelf: it is kept with the user's own from then on, and with those of a `document`'s owner."""
-    if file.startswith(OF_TEAM) and file.removeprefix(OF_TEAM).isdecimal():
-        row = get_object_or_404(Picture, within_reach(request.user.id), id=int(file.removeprefix(OF_TEAM)[:15]))
-        lend_pictures(request.user.id, request.user.id, row.file)  # their own from now on, whatever becomes of the team
-        row = Picture.objects.get(owner_id=request.user.id, file=row.file)
-        for_document(request, document, row)
-        return PictureOut.of(row)
-    _known(file)
-    row = keep_picture(request.user.id, file, media.read(f"shelf/{file}"))
-    for_document(request, document, row)
-    return PictureOut.of(row)
-
-
-def _known(file: str) -> None:
+def known(file: str) -> None:
+    """Raises NestLineError where the shelf has no such picture."""
     if file not in {entry["file"] for entry in _index()}:
         raise NestLineError(f"there is no “{file}” on the shelf any more")

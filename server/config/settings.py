@@ -42,6 +42,7 @@ INSTALLED_APPS = [
     "keeping",
     "documents",
     "assets",
+    "config",
 ]
 MIDDLEWARE = [
     "django_prometheus.middleware.PrometheusBeforeMiddleware",

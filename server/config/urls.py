@@ -13,7 +13,6 @@ from django_prometheus.exports import ExportToDjangoView
 from ninja import NinjaAPI
 from ninja.security import django_auth
 
-from assets.api import router as assets
 from assets.libraries import router as libraries
 from assets.recipes import router as recipes
 from assets.shelf import router as shelf
@@ -23,6 +22,7 @@ from documents.jobs_api import router as jobs
 from documents.models import Job
 from documents.reading_lengths import router as lengths
 from documents.routes import ROUTERS
+from documents.routes.assets import router as assets
 from documents.routes.everything import router as everything
 from doors.errors import refused
 from doors.health import AWAY, healthz, is_away, let_go, readyz

@@ -9,8 +9,8 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "config.settings")
 application = get_wsgi_application()
 
 if os.environ.get("NEST_WARM") == "1":
-    from config.compiling import await_loops
     from documents.studios import compile_apart
+    from doors.compiling import await_loops
     from nestline.warming import warm
 
     await_loops()

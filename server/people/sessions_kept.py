@@ -12,7 +12,7 @@ from django.utils import timezone
 from doors.compiled import prepared
 
 MOVED = {"documents.signing.Backend": "people.signing.Backend"}
-"""Sessions name the class that let somebody in: where it has moved since, they go on (`keeping.upgrading`)."""
+"""Sessions name the class that let somebody in: where it has moved since, they go on (`doors.upgrading`)."""
 
 
 class SessionStore(Kept):

@@ -7,7 +7,7 @@ import sys
 import unittest
 from pathlib import Path
 
-from documents.management.commands.export_schema import (
+from config.management.commands.export_schema import (
     DOCUMENT_SCHEMA,
     RECORDS,
     RULES,

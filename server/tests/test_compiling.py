@@ -10,7 +10,7 @@ from unittest import mock
 from django.test import SimpleTestCase
 
 from config import compiling
-from config.compiling import await_loops
+from doors.compiling import await_loops
 
 
 class Waiting(SimpleTestCase):

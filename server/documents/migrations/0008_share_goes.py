@@ -2,7 +2,7 @@
 
 from django.db import migrations
 
-from keeping.upgrading import goes_with
+from doors.upgrading import goes_with
 
 
 class Migration(migrations.Migration):

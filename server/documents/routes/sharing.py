@@ -6,8 +6,8 @@ from django.contrib.auth.models import User
 from django.http import FileResponse
 from ninja import Router
 
-from assets.api import picture_response
 from assets.models import Picture
+from assets.wire import picture_response
 from documents.events import tell_again
 from documents.models import Document, Share
 from documents.reach import gone

@@ -1411,26 +1411,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/shelf/{file}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Take Picture
-         * @description Take a picture from the shelf: it is kept with the user's own from then on, and with those of a `document`'s owner.
-         */
-        post: operations["assets_shelf_take_picture"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/pictures": {
         parameters: {
             query?: never;
@@ -1444,7 +1424,27 @@ export interface paths {
          * Upload Picture
          * @description Bring a picture: PNG, JPEG or WebP, checked by its content. With a `document` of somebody else, that has it from then on, too.
          */
-        post: operations["assets_api_upload_picture"];
+        post: operations["documents_routes_assets_upload_picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/{file}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Picture
+         * @description Take a picture from the shelf: it is kept with the user's own from then on, and with those of a `document`'s owner.
+         */
+        post: operations["documents_routes_assets_take_picture"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1463,13 +1463,13 @@ export interface paths {
          * @description The faces that copy can be set in: those that come with the application, then the user's own and those of their teams;
          *     in a `document` of somebody else those that its owner has.
          */
-        get: operations["assets_api_fonts"];
+        get: operations["documents_routes_assets_fonts"];
         put?: never;
         /**
          * Upload Font
          * @description Bring a font: TTF, OTF, WOFF or WOFF2, variable too; answers with the families it gave.
          */
-        post: operations["assets_api_upload_font"];
+        post: operations["documents_routes_assets_upload_font"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1490,7 +1490,7 @@ export interface paths {
          * Delete Font
          * @description Take a family of one's own away; one that documents are set in stays.
          */
-        delete: operations["assets_api_delete_font"];
+        delete: operations["documents_routes_assets_delete_font"];
         options?: never;
         head?: never;
         patch?: never;
@@ -7069,40 +7069,7 @@ export interface operations {
             };
         };
     };
-    assets_shelf_take_picture: {
-        parameters: {
-            query?: {
-                document?: number | null;
-            };
-            header?: never;
-            path: {
-                file: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PictureOut"];
-                };
-            };
-            /** @description Bad Request */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-        };
-    };
-    assets_api_upload_picture: {
+    documents_routes_assets_upload_picture: {
         parameters: {
             query?: {
                 document?: number | null;
@@ -7143,7 +7110,40 @@ export interface operations {
             };
         };
     };
-    assets_api_fonts: {
+    documents_routes_assets_take_picture: {
+        parameters: {
+            query?: {
+                document?: number | null;
+            };
+            header?: never;
+            path: {
+                file: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureOut"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    documents_routes_assets_fonts: {
         parameters: {
             query?: {
                 document?: number | null;
@@ -7165,7 +7165,7 @@ export interface operations {
             };
         };
     };
-    assets_api_upload_font: {
+    documents_routes_assets_upload_font: {
         parameters: {
             query?: never;
             header?: never;
@@ -7204,7 +7204,7 @@ export interface operations {
             };
         };
     };
-    assets_api_delete_font: {
+    documents_routes_assets_delete_font: {
         parameters: {
             query?: never;
             header?: never;

@@ -8,11 +8,11 @@ from django.core.management.base import BaseCommand
 from django.db import transaction
 
 from assets.shelf import fill_shelf
-from config.compiling import await_loops
 from demo.documents import DEMO
 from demo.pictures import SHELF, draw
 from documents.exchange import as_json, bring_in
 from documents.models import Document
+from doors.compiling import await_loops
 
 NAME, PASSWORD = "designer", "kite-day"
 FORMER = ["Ticket screen"]

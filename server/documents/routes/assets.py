@@ -1,4 +1,4 @@
-"""The API of pictures and fonts."""
+"""Pictures, fonts, and what is taken from the shelf: with a document, on behalf of its owner."""
 
 from __future__ import annotations
 
@@ -15,9 +15,12 @@ from ninja.files import UploadedFile
 
 from assets import media
 from assets.models import Font, Picture, within_reach
+from assets.shelf import OF_TEAM, known
 from assets.store import keep_font, keep_picture, lend_pictures, small_of
+from assets.wire import PictureOut, picture_response
 from documents.models import Document
-from documents.store import raw_of
+from documents.store import document_for, raw_of
+from documents.studios import fonts_now
 from doors.asked import Asked
 from doors.errors import ErrorOut
 from nestline.errors import NestLineError
@@ -26,22 +29,6 @@ from nestline.fonts.baked import baked, features_of
 from nestline.fonts.library import Face, FontLibrary
 
 router = Router(tags=["assets"])
-
-
-class PictureOut(Schema):
-    file: str
-    name: str
-    url: str
-    width: int
-    height: int
-    transparent: bool
-
-    @staticmethod
-    def of(row: Picture) -> PictureOut:
-        url = f"/api/pictures/{row.id}"
-        return PictureOut(
-            file=row.file, name=row.name, url=url, width=row.width, height=row.height, transparent=row.transparent
-        )
 
 
 class MetricsOut(Schema):
@@ -87,15 +74,13 @@ class FaceOut(Schema):
 def upload_picture(request: Asked, file: UploadedFile = File(...), document: int | None = None) -> PictureOut:  # type: ignore[type-arg]
     """Bring a picture: PNG, JPEG or WebP, checked by its content. With a `document` of somebody else, that has it from then on, too."""
     row = keep_picture(request.user.id, file.name or "picture", file.read())
-    for_document(request, document, row)
+    _for_document(request, document, row)
     return PictureOut.of(row)
 
 
-def for_document(request: Asked, document: int | None, row: Picture) -> None:
+def _for_document(request: Asked, document: int | None, row: Picture) -> None:
     """Let a document that is somebody else's have a picture that one brings. Raises Gone, Refused."""
     if document is not None:
-        from documents.store import document_for
-
         lend_pictures(request.user.id, document_for(request.user.id, document, "edit").owner_id, row.file)
 
 
@@ -114,11 +99,19 @@ def small_picture_file(request: Asked, picture_id: int) -> HttpResponse:
     return response
 
 
-def picture_response(row: Picture) -> FileResponse:
-    response = FileResponse(media.opened(row.kept), content_type=row.media_type)
-    response["Cache-Control"] = "private, max-age=31536000, immutable"
-    response["Content-Security-Policy"] = "default-src 'none'"
-    return response
+@router.post("/shelf/{file}", tags=["shelf"], response={200: PictureOut, 400: ErrorOut})
+def take_picture(request: Asked, file: str, document: int | None = None) -> PictureOut:
+    """Take a picture from the shelf: it is kept with the user's own from then on, and with those of a `document`'s owner."""
+    if file.startswith(OF_TEAM) and file.removeprefix(OF_TEAM).isdecimal():
+        row = get_object_or_404(Picture, within_reach(request.user.id), id=int(file.removeprefix(OF_TEAM)[:15]))
+        lend_pictures(request.user.id, request.user.id, row.file)  # their own from now on, whatever becomes of the team
+        row = Picture.objects.get(owner_id=request.user.id, file=row.file)
+        _for_document(request, document, row)
+        return PictureOut.of(row)
+    known(file)
+    row = keep_picture(request.user.id, file, media.read(f"shelf/{file}"))
+    _for_document(request, document, row)
+    return PictureOut.of(row)
 
 
 @router.get("/fonts", response=list[FaceOut])
@@ -142,14 +135,10 @@ def _whose(request: Asked, document: int | None) -> int:
     """Whose fonts: one's own, or those of the owner of a document that one sees. Raises Gone."""
     if document is None:
         return request.user.id
-    from documents.store import document_for
-
     return document_for(request.user.id, document, "see").owner_id
 
 
 def _library(user_id: int) -> FontLibrary:
-    from documents.studios import fonts_now
-
     return fonts_now(user_id)
 
 
