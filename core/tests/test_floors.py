@@ -98,7 +98,6 @@ class Floors(unittest.TestCase):
                         self.assertLessEqual(floor_of[above], floor_of[room])
         self.assertGreater(looked_at, 500)
 
-
     def test_no_room_of_the_server_asks_of_one_above(self) -> None:
         looked_at = 0
         for name, asked in python_imports(ROOT / "server", ROOT / "server").items():
