@@ -236,6 +236,12 @@ class Stays(unittest.TestCase):
             # A frame that follows a recipe takes its give again when its own goes.
             if operation["at"][-1] == "give" and things[named].get("recipe"):
                 continue
+            # Of a frame that also gives, more than one height holds its copy as closely: which is found depends on where
+            # the search begins, which is elsewhere once the size is no longer looked for (seen in two columns of a heart).
+            if operation["at"][-1] == "fit_type" and (
+                things[named].get("recipe") or things[named]["frame"].get("give")
+            ):
+                continue
             done += self.holds(raw, [operation], named, frozenset(), (seed, operation))
         self.assertGreaterEqual(done, fair(45))
 

@@ -236,8 +236,10 @@ class States(unittest.TestCase):
                         if want.get(now[place]) == want.get(now[place - 1]) == "done":
                             now.insert(place, f"quite other words {place}")
                             want[now[place]] = "new"
-                    case "take out" if want.get(now[place]) == "done" and (
-                        place + 1 >= len(now) or want.get(now[place + 1]) == "done"
+                    case "take out" if (
+                        len(now) > 1
+                        and want.get(now[place]) == "done"
+                        and (place + 1 >= len(now) or want.get(now[place + 1]) == "done")
                     ):
                         want.pop(now.pop(place))
             read = engine.read(told_documents(now, made, texts))

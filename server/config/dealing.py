@@ -163,6 +163,9 @@ def run(seed: int) -> bool:
             one.process.wait()
         took = claims.took()
     keep_times(took)
+    remember_failures(
+        seed, [line.split()[1].rstrip(":") for one in processes for line in one.said() if line.startswith("FAILED")]
+    )
     closings = [one.closing() for one in processes]
     passed, failed = sum(some for some, _ in closings), sum(some for _, some in closings)
     for one, (_, some) in zip(processes, closings, strict=True):
@@ -178,6 +181,23 @@ def failed_before() -> dict[str, list[str]]:
     """Tests by the seeds that they failed with."""
     found: dict[str, list[str]] = json.loads(FAILED_ONCE.read_text()) if FAILED_ONCE.exists() else {}
     return found
+
+
+def remember_failures(seed: int, tests: list[str]) -> None:
+    """Write tests that draw cases and failed into the file of those that did: from now on they are run with that seed, too."""
+    draw = [
+        test
+        for test in tests
+        for file in (
+            *ROOT.glob(f"core/tests/{test.split('.')[0]}.py"),
+            *ROOT.glob(f"server/{'/'.join(test.split('.')[:2])}.py"),
+        )
+        if not test.startswith("e2e.") and re.search(r"^from (?:draws|hypothesis) ", file.read_text(), re.M)
+    ]
+    if draw:
+        found = failed_before()
+        found[str(seed)] = sorted({*found.get(str(seed), []), *draw})
+        FAILED_ONCE.write_text(json.dumps(found, indent=2, sort_keys=True) + "\n")
 
 
 def table(took: Took) -> str:

@@ -77,6 +77,7 @@ class Dealt(unittest.TestSuite):
                     )
             for end in AFTER_BROWSERS:
                 end()
+            connections.close_all()  # tests in a browser end connections from outside
 
     def _removeTestAtIndex(self, index: int) -> None:
         """Tests are kept: what is dealt is no list."""

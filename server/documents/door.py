@@ -178,27 +178,28 @@ def _step(user_id: int, document_id: int, wanted: Wanted, back: bool) -> Made:
     chosen: list[Edit] = []
 
     def work(row: Document, before: State) -> tuple[Operations, Operations | None] | None:
-        edit = next_edit(row, wanted.window, back)
-        if edit is None:
-            raise NestLineError("there is nothing to undo" if back else "there is nothing to redo")
-        chosen[:] = run_of(edit)
-        # One of before there were steps stands on the document as it is.
-        if len(chosen) == 1 and edit.after in (before.revision, 0):
-            return edit.inverse if back else edit.operations, None
-        raw = before.raw
-        for one in chosen:
-            base = raw_at(row, before.raw, one.after)
-            mine = edits.apply(base, one.inverse if back else one.operations).document
-            found = merged(base, raw, mine, wanted.prefer)
-            if found.collisions and wanted.prefer is None:
-                raise Collided(said(found.collisions, before.scene.document))
-            raw = found.document
-        _check_together(before, raw)
-        operations = changes(before.raw, raw)
-        if not operations and wanted.prefer == "theirs":
-            # Nothing of it is left to take back: it stands in the way of nothing before it.
+        while (edit := next_edit(row, wanted.window, back)) is not None:
+            chosen[:] = run_of(edit)
+            # One of before there were steps stands on the document as it is.
+            if len(chosen) == 1 and edit.after in (before.revision, 0):
+                return edit.inverse if back else edit.operations, None
+            raw = before.raw
+            for one in chosen:
+                base = raw_at(row, before.raw, one.after)
+                mine = edits.apply(base, one.inverse if back else one.operations).document
+                found = merged(base, raw, mine, wanted.prefer)
+                if found.collisions and wanted.prefer is None:
+                    raise Collided(said(found.collisions, before.scene.document))
+                raw = found.document
+            _check_together(before, raw)
+            operations = changes(before.raw, raw)
+            if operations:
+                return operations, None
+            # Nothing of it is left to take back, or to make again: it stands in the way of nothing before it.
             row.edits.filter(id__in=[one.id for one in chosen]).delete()
-        return operations, None
+            if wanted.prefer is not None:
+                return [], None
+        raise NestLineError("there is nothing to undo" if back else "there is nothing to redo")
 
     def keep(row: Document, operations: Operations, inverse: Operations, kept: Operations | None) -> None:
         *others, edit = chosen

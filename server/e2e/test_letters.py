@@ -114,7 +114,7 @@ class Letters(BrowserCase):
                 self.assertAlmostEqual(canvas, engine, delta=0.05, msg=f"{font}: {word}")
             svg = state.studio.svg(state.scene.document, 0, "text").decode()
             self.page.set_content(f"<body>{svg}</body>")
-            self.page.evaluate("document.fonts.ready")
+            self.page.evaluate("Promise.all([...document.fonts].map((font) => font.load()))")
             boxes = self.page.evaluate("""() => [...document.querySelectorAll('tspan')].map((t) => {
                 const scale = t.parentElement.getCTM().a / document.querySelector('svg').getScreenCTM().a || 1;
                 const wide = t.parentElement.transform.baseVal.consolidate()?.matrix.a ?? 1;

@@ -9,7 +9,7 @@ from unittest import mock
 
 from django.test import SimpleTestCase
 
-from config import compiling
+from doors import compiling
 from doors.compiling import await_loops
 
 

@@ -246,8 +246,11 @@ class Undo(WindowsCase):
                 if answer.status_code == 200:
                     revision = known[window] = answer.json()["revision"]
             for window in "ab":
+                back = 0
                 while self.ask(id, "undo", revision, window).status_code == 200:
                     revision = Document.objects.get(id=id).revision
+                    back += 1
+                    self.assertLess(back, 25, f"seed {seed}: more is taken back than was done")
             self.assertEqual(self.open(id)["document"], before, seed)
             self.assertEqual(Step.objects.filter(document=id).count(), revision - 1)
             self.assertFalse(Edit.objects.filter(document=id, undone=False).exists())
