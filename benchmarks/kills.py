@@ -2,10 +2,11 @@
 
     PYTHONPATH=core:. .venv/bin/python -m benchmarks.kills [ROUNDS] [KIND …]
 
-Each round writes marks into one document, kills a worker, the master, the live process, the front or the database (at once, without
-warning) in between, starts again what does not come back by itself, asks again for what was not answered, with the same id,
-and compares: every acknowledged mark is there once, in order, and undo goes back to the beginning. Only loopback; a document
-of the demo account, which is deleted again. NEST_HOME is the application's home (./nest start says where its log is).
+Each round writes marks into one document, kills a worker, the master, the live process, the front or the database (at
+once, without warning) in between, starts again what does not come back by itself, asks again for what was not answered,
+with the same id, and compares: every acknowledged mark is there once, in order, and undo goes back to the beginning.
+Only loopback; a document of the demo account, which is deleted again. NEST_HOME is the application's home (./nest start
+says where its log is).
 """
 
 from __future__ import annotations
@@ -115,9 +116,12 @@ def main(rounds: int, kinds: list[str]) -> None:
                     os._exit(0)
             mark = f"{what}-{number}-{n}"
             splice = {
-                "do": "splice", "at": ["copies", "c", "versions", "en", "paragraphs"], "from": len(marks), "remove": 0,
+                "do": "splice",
+                "at": ["copies", "c", "versions", "en", "paragraphs"],
+                "from": len(marks),
+                "remove": 0,
                 "insert": [{"runs": [{"text": mark}]}],
-            }  # fmt: skip
+            }
             body = {"base": revision, "operations": [splice], "label": mark, "mark": mark, "window": "kills"}
             if n == when and what == "cut":
                 cut(client, f"/api/documents/{id}/edits", body)
@@ -143,7 +147,8 @@ def main(rounds: int, kinds: list[str]) -> None:
             print(f"round {number} ({what}): undo does not come back")
     client.send(f"/api/documents/{id}", method="DELETE")
     print(
-        f"{len(kinds) * rounds} kills: {kept} changes acknowledged, {lost} lost, {twice} made twice; {client.again} of {client.asked} asked again"
+        f"{len(kinds) * rounds} kills: {kept} changes acknowledged, {lost} lost, {twice} made twice; "
+        f"{client.again} of {client.asked} asked again"
     )
 
 

@@ -51,10 +51,15 @@ def document(pages: int, words: int, pictures: int) -> tuple[dict[str, Any], dic
             files[file] = drawn_picture(number)
             objects.append(
                 {
-                    "id": f"p{number}", "x": 220, "y": 250, "width": 160, "height": 120, "picture": {"file": file},
+                    "id": f"p{number}",
+                    "x": 220,
+                    "y": 250,
+                    "width": 160,
+                    "height": 120,
+                    "picture": {"file": file},
                     "wrap": {"by": "contour", "clearance": 9},
                 }
-            )  # fmt: skip
+            )
         raw["pages"].append({"width": 595, "height": 842, "objects": objects})
     return raw, files
 
@@ -111,14 +116,15 @@ def chain_of_pages(pages: int, words: int) -> dict[str, Any]:
     wrap = {"outline": {"kind": "ellipse"}, "wrap": {"by": "outline", "clearance": 8}}
     sheets = [
         {
-            "width": 420, "height": 595,
+            "width": 420,
+            "height": 595,
             "objects": [
                 {"id": f"f{n}", "x": 40, "y": 40, "width": 340, "height": 515, "frame": {"copy": "c"}},
                 {"id": f"w{n}", "x": 200, "y": 150, "width": 90, "height": 90, **wrap},
             ],
         }
         for n in range(pages)
-    ]  # fmt: skip
+    ]
     copies = {"c": {"versions": {"en": {"language": "en", "paragraphs": paragraphs}}}}
     chains = [[f"f{n}" for n in range(pages)]]
     return {"format": "nest-line", "version": 1, "title": "Chain", "copies": copies, "chains": chains, "pages": sheets}
@@ -150,8 +156,8 @@ LETTERS = """async ([id, count]) => {
 
 
 def letters_in_a_chain(page: Page, count: int = 30) -> dict[str, list[float]]:
-    """Milliseconds from sending a letter typed in the middle of a chain of 50,000 words over 100 pages to its answer, the
-    answer's bytes, and the milliseconds of the rest, every fifth time."""
+    """Milliseconds from sending a letter typed in the middle of a chain of 50,000 words over 100 pages to its answer,
+    the answer's bytes, and the milliseconds of the rest, every fifth time."""
     token = page.evaluate("document.cookie.match(/csrftoken=([^;]+)/)[1]")
     headers = {"X-CSRFToken": token, "Referer": ADDRESS}
     part = {

@@ -2,9 +2,9 @@
 
     NEST_HOME=/var/lib/nest-line/… PYTHONPATH=core:server:. .venv/bin/python -m benchmarks.load [DESIGNERS …] [--seconds 20] [--large]
 
-Each is a window of an account of its own: one preview in flight, the next 16 ms after the one before at the earliest; with
-`--large` one more of them exports, opens and imports without a pause. Accounts and documents are made for it and deleted again.
-The times are from asking to the whole answer, over loopback, this program's own work included.
+Each is a window of an account of its own: one preview in flight, the next 16 ms after the one before at the earliest;
+with `--large` one more of them exports, opens and imports without a pause. Accounts and documents are made for it and
+deleted again. The times are from asking to the whole answer, over loopback, this program's own work included.
 """
 
 from __future__ import annotations

@@ -1,4 +1,5 @@
-"""What the eye sees of columns, for `./nest quality`: rivers and evenness by the pixels of the page, the rag, columns' feet."""
+"""What the eye sees of columns, for `./nest quality`: rivers and evenness by the pixels of the page, the rag, columns'
+feet."""
 
 from __future__ import annotations
 
@@ -22,8 +23,8 @@ from nestline.output.pdf import write_pdf  # noqa: E402
 
 DPI = 216
 GAP, OVERLAP, LINES = 0.5, 0.5, 3
-"""A river by pixels: white in the x-height of so many lines below one another, each so much wider than the white of a word space
-as the font has it, and over the next by so much, in word spaces of the font."""
+"""A river by pixels: white in the x-height of so many lines below one another, each so much wider than the white of a
+word space as the font has it, and over the next by so much, in word spaces of the font."""
 Runs = list[tuple[float, float]]
 
 
@@ -119,7 +120,8 @@ def by_pixels() -> list[str]:
                     uneven[breaking].append(float(np.std(shares) / np.mean(shares)))
         spread = {name: float(np.mean(values)) for name, values in uneven.items()}
         out.append(
-            f"| {half} | {rivers['optimal']} : {rivers['first-fit']} | ±{spread['optimal']:.1%} : ±{spread['first-fit']:.1%} |"
+            f"| {half} | {rivers['optimal']} : {rivers['first-fit']} | ±{spread['optimal']:.1%} : "
+            f"±{spread['first-fit']:.1%} |"
         )
     return out
 
@@ -135,9 +137,14 @@ def ragged(count: int = 150) -> list[str]:
             dice = random.Random(f"rag {number}")
             language, letters = dice.choice(LANGUAGES), dice.randint(18, 60)
             copy = paragraph(
-                words_of(dice, language, dice.randint(30, 90)), align="start", breaking=breaking, size=11, leading="1.3em",
-                hyphenate=dice.random() < 0.5, font=dice.choice(FONTS),
-            )  # fmt: skip
+                words_of(dice, language, dice.randint(30, 90)),
+                align="start",
+                breaking=breaking,
+                size=11,
+                leading="1.3em",
+                hyphenate=dice.random() < 0.5,
+                font=dice.choice(FONTS),
+            )
             raw = document([frame(width=letters * LETTER * 11, height=3000)], copy)
             raw["copies"]["story"]["versions"]["en"]["language"] = language
             nest = nest_of(raw).nest
@@ -166,11 +173,16 @@ def feet(count: int = 80) -> list[str]:
             dice = random.Random(seed)
             parts = [
                 paragraph(
-                    words_of(dice, "en", dice.randint(20, 70)), align="justify", hyphenate=True, size=10, leading="13pt",
-                    keep={"start": 2, "end": 2}, breaking=breaking,
+                    words_of(dice, "en", dice.randint(20, 70)),
+                    align="justify",
+                    hyphenate=True,
+                    size=10,
+                    leading="13pt",
+                    keep={"start": 2, "end": 2},
+                    breaking=breaking,
                 )
                 for _ in range(14)
-            ]  # fmt: skip
+            ]
             of = dice.choice([3, 4])
             box = {"width": of * dice.uniform(120, 190), "height": dice.uniform(130, 260), "columns": of, "gutter": 12}
             nest = nest_of(document([frame(**box)], *parts)).nest

@@ -2,9 +2,10 @@
 
     NEST_HOME=/var/lib/nest-line/… PYTHONPATH=core:server:. .venv/bin/python -m benchmarks.mix [DESIGNERS …] [--seconds 40]
 
-A round of a designer is what MIX says, on a poster of their own: drags that are previewed and stored, words typed, times in which they look
-and think; now and then a document is opened, and a PDF taken. Rounds are begun at random. The number of worker processes
-is that of `NEST_WORKERS=N ./nest start`. Times are from asking to the whole answer, this program's own work included.
+A round of a designer is what MIX says, on a poster of their own: drags that are previewed and stored, words typed,
+times in which they look and think; now and then a document is opened, and a PDF taken. Rounds are begun at random. The
+number of worker processes is that of `NEST_WORKERS=N ./nest start`. Times are from asking to the whole answer, this
+program's own work included.
 """
 
 from __future__ import annotations

@@ -2,11 +2,11 @@
 
     .venv/bin/python -m benchmarks.mutations PACKAGE … [--count 200] [--seed 1] [--keep FOLDER]
 
-The slips are cosmic-ray's (a sign turned, a comparison made weak, a figure one more); of all that there are in a package `count`
-are drawn by the seed. Each is tried in a clone of the last commit with those tests of its package's modules (TESTS) that run its
-line (as coverage says), quick ones first, the first failure ending the run; two at a time. Slips in annotations are left out: they do
-nothing. Compiled loops (nesting/compiled) are left out, too: each slip there would compile them anew. Needs
-`pip install cosmic-ray` in an environment of its own, named by COSMIC_RAY.
+The slips are cosmic-ray's (a sign turned, a comparison made weak, a figure one more); of all that there are in a
+package `count` are drawn by the seed. Each is tried in a clone of the last commit with those tests of its package's
+modules (TESTS) that run its line (as coverage says), quick ones first, the first failure ending the run; two at a time.
+Slips in annotations are left out: they do nothing. Compiled loops (nesting/compiled) are left out, too: each slip there
+would compile them anew. Needs `pip install cosmic-ray` in an environment of its own, named by COSMIC_RAY.
 """
 
 from __future__ import annotations
@@ -29,18 +29,24 @@ from typing import NamedTuple
 ROOT = Path(__file__).resolve().parents[1]
 COSMIC_RAY = os.environ.get("COSMIC_RAY", "cosmic-ray")
 TESTS = {
-    "document": "test_lengths test_document test_parts test_limits test_naming test_grouping test_recipes test_versions test_both_sides test_broken_files",
-    "copy": "test_copy_rules test_pairs test_fitted test_edges test_copy_parts test_joining test_both_sides test_copy test_styles test_spelling test_columns test_chains "
+    "document": "test_lengths test_document test_parts test_limits test_naming test_grouping test_recipes test_versions "
+    "test_both_sides test_broken_files",
+    "copy": "test_copy_rules test_pairs test_fitted test_edges test_copy_parts test_joining test_both_sides "
+    "test_copy test_styles test_spelling test_columns test_chains "
     "test_breaking test_hyphenation test_bidi test_fonts test_files test_anchors test_output test_seen_first",
-    "nesting": "test_both_sides test_nesting test_columns test_causes test_chains test_chaining test_sit test_anchors test_pushing "
-    "test_sharing test_giving test_slots test_breaking test_seen_first test_going_along test_work test_quality test_bidi test_output test_arms",
-    "acts": "test_act_rules test_color_read test_spelling test_versions test_arranging test_chaining test_styling test_naming test_outline_acts test_recipes test_grouping test_offers test_paging "
+    "nesting": "test_both_sides test_nesting test_columns test_causes test_chains test_chaining test_sit test_anchors "
+    "test_pushing "
+    "test_sharing test_giving test_slots test_breaking test_seen_first test_going_along test_work "
+    "test_quality test_bidi test_output test_arms",
+    "acts": "test_act_rules test_color_read test_spelling test_versions test_arranging test_chaining test_styling "
+    "test_naming test_outline_acts test_recipes test_grouping test_offers test_paging "
     "test_placing_pictures test_many_acts test_going_along test_anchors test_giving test_copying test_acts "
     "test_wraps test_spreading test_translating test_pictures test_seen",
 }
 """Those that look at a package, quick ones first."""
 LONGER = 6.0
-"""A run that takes so many times as long as its tests do (and a minute more) counts as seen: it has made something endless."""
+"""A run that takes so many times as long as its tests do (and a minute more) counts as seen: it has made something
+endless."""
 AT_ONCE = 2
 OUT = ("compiled",)
 
@@ -73,7 +79,8 @@ def drawn(session: Path, count: int, seed: int) -> tuple[list[Slip], int]:
         notes: dict[str, list[tuple[tuple[int, int], tuple[int, int]]]] = {}
         slips = []
         for module, operator, occurrence, line, column in rows.execute(
-            "select module_path, operator_name, occurrence, start_pos_row, start_pos_col from mutation_specs order by module_path, "
+            "select module_path, operator_name, occurrence, start_pos_row, start_pos_col from mutation_specs "
+            "order by module_path, "
             "operator_name, occurrence, start_pos_row"
         ):
             if any(part in Path(module).parts for part in OUT) or "RemoveDecorator" in operator:

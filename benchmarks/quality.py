@@ -37,12 +37,29 @@ def nest(kind: str, width: float, height: float, text: str, breaking: str, paddi
     from support import document, frame, nest_of, paragraph
 
     raw = document(
-        [frame(kind, width=width, height=height, padding=padding, band="line-box", hang="line-box", stand="line-box", least_slot="4em")],
+        [
+            frame(
+                kind,
+                width=width,
+                height=height,
+                padding=padding,
+                band="line-box",
+                hang="line-box",
+                stand="line-box",
+                least_slot="4em",
+            )
+        ],
         paragraph(
-            text, align="justify", breaking=breaking, hyphenate=LIMITS, size=SIZE * PX, leading=LEADING * PX, font="EB Garamond",
+            text,
+            align="justify",
+            breaking=breaking,
+            hyphenate=LIMITS,
+            size=SIZE * PX,
+            leading=LEADING * PX,
+            font="EB Garamond",
             **({"stretch": WORD_SPACES} if breaking == "first-fit" else {}),
         ),
-    )  # fmt: skip
+    )
     return nest_of(raw).nest
 
 
@@ -58,7 +75,8 @@ def chromium_breaks(cases: list[tuple[float, str]]) -> list[list[int]]:
             places = set(hyphen_places(text, "en", Hyphenation(**{**LIMITS, "capitals": False})))  # type: ignore[arg-type]
             soft = "".join(("\u00ad" if i in places else "") + c for i, c in enumerate(text))
             html = (
-                f"<div id=frame><p class=copy lang=en style='width:{width}px;font-size:{SIZE}px;line-height:{LEADING}px;"
+                f"<div id=frame><p class=copy lang=en "
+                f"style='width:{width}px;font-size:{SIZE}px;line-height:{LEADING}px;"
                 f"text-align:justify;hyphens:manual'>{soft}</p></div>"
             )
             lines = lines_in_chromium(page, face.path, "", html)[0]
@@ -98,12 +116,18 @@ def totals(rows: list[tuple[str, Quality, Quality]]) -> dict[str, float]:
         return sum(getattr(q, figure) for q in best) / max(sum(getattr(q, figure) for q in first), 1e-9)
 
     return {
-        "mean": ratio("mean_drawn"), "worst": ratio("worst_drawn"), "hyphens": ratio("hyphens"),
-        "mean_before": ratio("mean"), "worst_before": ratio("worst"),
-        "single": sum(q.single for q in best), "single_first": sum(q.single for q in first),
-        "rivers": sum(q.rivers for q in best), "rivers_first": sum(q.rivers for q in first),
-        "hyphens_best": sum(q.hyphens for q in best), "hyphens_first": sum(q.hyphens for q in first),
-    }  # fmt: skip
+        "mean": ratio("mean_drawn"),
+        "worst": ratio("worst_drawn"),
+        "hyphens": ratio("hyphens"),
+        "mean_before": ratio("mean"),
+        "worst_before": ratio("worst"),
+        "single": sum(q.single for q in best),
+        "single_first": sum(q.single for q in first),
+        "rivers": sum(q.rivers for q in best),
+        "rivers_first": sum(q.rivers for q in first),
+        "hyphens_best": sum(q.hyphens for q in best),
+        "hyphens_first": sum(q.hyphens for q in first),
+    }
 
 
 def judged() -> list[str]:
@@ -118,7 +142,8 @@ def judged() -> list[str]:
             pair = [f"{best[name]:g} : {first[name]:g}" for name in ("unfilled", "across", "alone", "hyphens")]
             lines = f"{best['lines']:g}"
             out.append(
-                f"| {kind}, {half} | {len(pairs)} | {lines} | {' | '.join(pair)} | {best['stretch']:.2f} : {first['stretch']:.2f} |"
+                f"| {kind}, {half} | {len(pairs)} | {lines} | {' | '.join(pair)} | {best['stretch']:.2f} : "
+                f"{first['stretch']:.2f} |"
             )
     return out
 
@@ -147,7 +172,8 @@ class Set:
     def row(self, name: str) -> str:
         unfilled = sum(v > 2.0 + 1e-6 for v in self.stretches)
         return (
-            f"| {name} | {self.lines} | {np.mean(self.stretches):.2f} | {np.mean(self.worst):.2f} | {np.mean(self.before):.2f} | "
+            f"| {name} | {self.lines} | {np.mean(self.stretches):.2f} | {np.mean(self.worst):.2f} | "
+            f"{np.mean(self.before):.2f} | "
             f"{unfilled} | {self.hyphens} | {self.alone} of {self.paragraphs} |"
         )
 
@@ -179,11 +205,13 @@ def against_chromium() -> list[str]:
 
                 for found, css in ((greedy, ""), (pretty, "text-wrap:pretty;")):
                     html = (
-                        f"<div id=frame><p class=copy lang={language} style='width:{width / PX}px;font-size:{size / PX}px;{css}"
+                        f"<div id=frame><p class=copy lang={language} "
+                        f"style='width:{width / PX}px;font-size:{size / PX}px;{css}"
                         f"text-align:justify;hyphens:manual'>{soft}</p></div>"
                     )
                     rows = lines_in_chromium(page, face.path, "", html)[0]
-                    # After a soft hyphen the browser's first letter has two boxes: its line is seen to start a letter later.
+                    # After a soft hyphen the browser's first letter has two boxes: its line is seen to start a letter
+                    # later.
                     starts = [int(a) - (a > 1 and soft[int(a) - 2] == "\u00ad") for a, *_ in rows] + [len(soft)]
                     drawn, hyphens = [], 0
                     lines = [soft[a:b] for a, b in zip(starts, starts[1:], strict=False)]
@@ -211,7 +239,8 @@ def unfilled_by_width() -> str:
                 counts[wide][1] += 1
     (above, lines), (below, narrow) = counts[True], counts[False]
     return (
-        f"Of lines in slots of 30 letters and more {above} of {lines} are unfilled, of narrower ones {below} of {narrow} "
+        f"Of lines in slots of 30 letters and more {above} of {lines} are unfilled, of narrower ones {below} "
+        f"of {narrow} "
         f"({below / narrow:.1%}). Goals: none, and 3 per cent."
     )
 
@@ -221,61 +250,107 @@ def main() -> None:
     rows = found["rows"]
     t = totals(rows)
     lines = [
-        "# How well lines are filled", "",
-        "Written by `./nest quality`. All figures are of what is drawn: optimal breaking first, then first fit.", "",
-        "## Varied sheets", "",
-        "200 sheets of justified, hyphenated copy by a seed (`benchmarks/sheets.py`): English, German, French; EB Garamond, Source Sans 3,",
-        "Vollkorn; columns of 25 to 75 letters, outlines, pictures beside or in the copy. Weights are tuned on one half and looked at on",
-        "the other; first fit is set by word spaces alone, as a browser does. A justified line is unfilled when its spaces would open beyond three times their width; a stretch is how much the",
-        "spaces of a filled line grew or shrank, as a share of the font's own.", "",
-        "| sheets | how many | lines | unfilled lines | hyphens across a gap | last words alone | hyphens | mean stretch |",
+        "# How well lines are filled",
+        "",
+        "Written by `./nest quality`. All figures are of what is drawn: optimal breaking first, then first fit.",
+        "",
+        "## Varied sheets",
+        "",
+        "200 sheets of justified, hyphenated copy by a seed (`benchmarks/sheets.py`): English, German, "
+        "French; EB Garamond, Source Sans 3,",
+        "Vollkorn; columns of 25 to 75 letters, outlines, pictures beside or in the copy. Weights are tuned "
+        "on one half and looked at on",
+        "the other; first fit is set by word spaces alone, as a browser does. A justified line is unfilled "
+        "when its spaces would open beyond three times their width; a stretch is how much the",
+        "spaces of a filled line grew or shrank, as a share of the font's own.",
+        "",
+        "| sheets | how many | lines | unfilled lines | hyphens across a gap | last words alone | hyphens | "
+        "mean stretch |",
         "| --- | --- | --- | --- | --- | --- | --- | --- |",
-        *judged(), "",
-        unfilled_by_width(), "",
-        worse_than_first_fit(), "",
-        "Of one half of them 290 lines stayed unfilled and 46 hyphens stood across gaps before lines cost what is drawn, and 65 lines before",
-        "letters shared.", "",
-        "## All paragraphs of those columns, against Chromium", "",
-        "The same words, fonts and hyphens. Stretch is of word spaces as drawn, its mean over lines, and over the worst of each paragraph;",
-        "before letters share it is what word spaces alone would take. A line that takes more than three times its spaces is unfilled.", "",
-        "| set by | lines | mean stretch | worst lines | before letters share | unfilled | hyphens | last words alone |",
+        *judged(),
+        "",
+        unfilled_by_width(),
+        "",
+        worse_than_first_fit(),
+        "",
+        "Of one half of them 290 lines stayed unfilled and 46 hyphens stood across gaps before lines cost "
+        "what is drawn, and 65 lines before",
+        "letters shared.",
+        "",
+        "## All paragraphs of those columns, against Chromium",
+        "",
+        "The same words, fonts and hyphens. Stretch is of word spaces as drawn, its mean over lines, and "
+        "over the worst of each paragraph;",
+        "before letters share it is what word spaces alone would take. A line that takes more than three "
+        "times its spaces is unfilled.",
+        "",
+        "| set by | lines | mean stretch | worst lines | before letters share | unfilled | hyphens | last "
+        "words alone |",
         "| --- | --- | --- | --- | --- | --- | --- | --- |",
-        *against_chromium(), "",
-        "Goals: mean stretch at most 0.40 × Chromium's, worst lines 0.45 ×, before letters share 0.60 ×, hyphens 1.0 ×, last words alone 2 per cent.", "",
-        "## Rivers and evenness, by the pixels of the page", "",
-        "The column sheets drawn at 216 dpi. A river is white in the x-height of three lines below one another, each half a word space",
-        "wider than the white between words as the font has it (by the pixels of the same copy set ragged) and over the next by half a space; evenness is how much the lines' shares of ink differ, as a",
-        "share of their mean. Goal: rivers at most 0.30 × first fit's.", "",
+        *against_chromium(),
+        "",
+        "Goals: mean stretch at most 0.40 × Chromium's, worst lines 0.45 ×, before letters share 0.60 ×, "
+        "hyphens 1.0 ×, last words alone 2 per cent.",
+        "",
+        "## Rivers and evenness, by the pixels of the page",
+        "",
+        "The column sheets drawn at 216 dpi. A river is white in the x-height of three lines below one "
+        "another, each half a word space",
+        "wider than the white between words as the font has it (by the pixels of the same copy set ragged) "
+        "and over the next by half a space; evenness is how much the lines' shares of ink differ, as a",
+        "share of their mean. Goal: rivers at most 0.30 × first fit's.",
+        "",
         "| half | rivers | evenness |",
         "| --- | --- | --- |",
-        *by_pixels(), "",
-        "## The rag", "",
-        "150 ragged columns of 18 to 60 letters. A step is three line ends within half an em of one another, an em or more short; a wedge",
-        "three that get longer or shorter by an em each.", "",
+        *by_pixels(),
+        "",
+        "## The rag",
+        "",
+        "150 ragged columns of 18 to 60 letters. A step is three line ends within half an em of one another, "
+        "an em or more short; a wedge",
+        "three that get longer or shorter by an em each.",
+        "",
         "| set by | lines | steps | wedges | hyphens | last words alone |",
         "| --- | --- | --- | --- | --- | --- |",
-        *ragged(), "",
-        "## What belongs together", "",
-        "240 paragraphs of three languages, justified or ragged, with figures, dates, names and references sown in (`benchmarks/torn.py`). How many",
-        "lines begin inside a figure, a range or initials, and between others that belong together. Goals: none, and 1 per cent.", "",
+        *ragged(),
+        "",
+        "## What belongs together",
+        "",
+        "240 paragraphs of three languages, justified or ragged, with figures, dates, names and references "
+        "sown in (`benchmarks/torn.py`). How many",
+        "lines begin inside a figure, a range or initials, and between others that belong together. Goals: "
+        "none, and 1 per cent.",
+        "",
         "| set by | inside figures torn | others torn |",
         "| --- | --- | --- |",
-        *torn(), "",
-        "## Feet of columns", "",
-        "80 frames of 3 or 4 columns with short paragraphs, two lines of each kept together.", "",
+        *torn(),
+        "",
+        "## Feet of columns",
+        "",
+        "80 frames of 3 or 4 columns with short paragraphs, two lines of each kept together.",
+        "",
         "| set by | columns that go on | shorter than the others | end in a hyphen |",
         "| --- | --- | --- | --- |",
-        *feet(), "",
-        "## Columns, against Chromium", "",
-        "EB Garamond 16 / 22 px, hyphenated (2 letters before, 3 after). Chromium sets the same words with soft hyphens at the same points:",
-        f"in {found['alike']} of {found['columns']} columns its lines are those of first fit, so that the figures of first fit are its own. A",
-        "river is three or more gaps below one another, each at least 1.5 word spaces of the font wide and each above the next over half a",
-        "space.", "",
-        f"All columns: mean stretch {t['mean']:.2f} ×, worst lines {t['worst']:.2f} × (before letters share {t['mean_before']:.2f} × and "
-        f"{t['worst_before']:.2f} ×), hyphens {t['hyphens_best']:g} : {t['hyphens_first']:g}, rivers {t['rivers']:g} : {t['rivers_first']:g}.", "",
+        *feet(),
+        "",
+        "## Columns, against Chromium",
+        "",
+        "EB Garamond 16 / 22 px, hyphenated (2 letters before, 3 after). Chromium sets the same words with "
+        "soft hyphens at the same points:",
+        f"in {found['alike']} of {found['columns']} columns its lines are those of first fit, so that the "
+        f"figures of first fit are its own. A",
+        "river is three or more gaps below one another, each at least 1.5 word spaces of the font wide and "
+        "each above the next over half a",
+        "space.",
+        "",
+        f"All columns: mean stretch {t['mean']:.2f} ×, worst lines {t['worst']:.2f} × (before letters share "
+        f"{t['mean_before']:.2f} × and "
+        f"{t['worst_before']:.2f} ×), hyphens {t['hyphens_best']:g} : {t['hyphens_first']:g}, rivers "
+        f"{t['rivers']:g} : {t['rivers_first']:g}.",
+        "",
         "| case | optimal: mean, worst | first fit: mean, worst | hyphens | rivers |",
         "| --- | --- | --- | --- | --- |",
-    ]  # fmt: skip
+    ]
     for name, best, first in rows:
         lines.append(
             f"| {name} | {best.mean_drawn:.2f}, {best.worst_drawn:.2f} | {first.mean:.2f}, {first.worst:.2f} | "

@@ -2,8 +2,8 @@
 
     python -m benchmarks.same_lines COMMIT [--documents 300]
 
-Every random document is nested after each of three edits. What is compared is what `./nest set --lines` reports: ranges and
-texts exactly, figures within 1e-6 pt (they are rounded there to as much).
+Every random document is nested after each of three edits. What is compared is what `./nest set --lines` reports: ranges
+and texts exactly, figures within 1e-6 pt (they are rounded there to as much).
 """
 
 from __future__ import annotations
@@ -22,15 +22,21 @@ Json = dict[str, Any]
 
 WORDS = (
     "wind string kite tower nine people hold one child lets go every late summer whole town walks up to meet it common "
-    "festival’s (opening) half-built kitchen-table extraordinarily Quarrowby, 9.30 a.m. and then: “quoted words” – so on. "
+    "festival’s (opening) half-built kitchen-table extraordinarily Quarrowby, 9.30 a.m. and then: “quoted "
+    "words” – so on. "
     "counterclockwise photograph of unbelievable neighbourhoods, and a, the, in, at!"
 ).split()
 GERMAN = "Drachenfest Wind Windrichtungsanzeiger und die Schnur hält, über Quarrowby: Wäschetrocknergestell geht zu Ende".split()
 HEBREW = "הרוח חוזרת כל קיץ אל הגבעה והעיר כולה עולה לפגוש אותה 12 עפיפונים".split()
 OUTLINES: list[Json] = [
-    {"kind": "rectangle"}, {"kind": "rectangle"}, {"kind": "rectangle", "radius": 24}, {"kind": "ellipse"},
-    {"kind": "heart"}, {"kind": "polygon", "sides": 6}, {"kind": "star", "points": 7, "depth": 0.35},
-]  # fmt: skip
+    {"kind": "rectangle"},
+    {"kind": "rectangle"},
+    {"kind": "rectangle", "radius": 24},
+    {"kind": "ellipse"},
+    {"kind": "heart"},
+    {"kind": "polygon", "sides": 6},
+    {"kind": "star", "points": 7, "depth": 0.35},
+]
 
 
 def some_words(dice: random.Random, count: int, of: list[str]) -> str:
@@ -60,14 +66,24 @@ def some_paragraph(dice: random.Random) -> Json:
         "breaking": dice.choice(["optimal", "optimal", "first-fit", "first-fit", "balanced"]),
     }
     rare: Json = {
-        "language": "de" if german else None, "hyphenate": dice.choice([False, {"ladder": 1}, {"least": 7}]),
-        "space_before": dice.choice(["4pt", "1em"]), "space_after": "6pt", "indent": "1em",
-        "first_indent": dice.choice(["1.5em", "2em"]), "last": dice.choice(["justify", "center"]),
+        "language": "de" if german else None,
+        "hyphenate": dice.choice([False, {"ladder": 1}, {"least": 7}]),
+        "space_before": dice.choice(["4pt", "1em"]),
+        "space_after": "6pt",
+        "indent": "1em",
+        "first_indent": dice.choice(["1.5em", "2em"]),
+        "last": dice.choice(["justify", "center"]),
         "stretch": {"least": 0.8, "greatest": 2, "letters": dice.choice([0, 0.05])},
-        "list": dice.choice(["bullets", "numbers"]), "keep": dice.choice([{"whole": True}, {"next": True}, {"start": 3, "end": 3}]),
-        "last_word_alone": False, "hang_punctuation": True, "drop_cap": dice.choice([{"lines": 2}, {"lines": 3, "letters": 2}]),
-        "new_column": True, "grid": "13pt", "leading": "15pt", "direction": "rtl" if hebrew else None,
-    }  # fmt: skip
+        "list": dice.choice(["bullets", "numbers"]),
+        "keep": dice.choice([{"whole": True}, {"next": True}, {"start": 3, "end": 3}]),
+        "last_word_alone": False,
+        "hang_punctuation": True,
+        "drop_cap": dice.choice([{"lines": 2}, {"lines": 3, "letters": 2}]),
+        "new_column": True,
+        "grid": "13pt",
+        "leading": "15pt",
+        "direction": "rtl" if hebrew else None,
+    }
     for name, value in rare.items():
         if value is not None and (name in ("language", "direction") or dice.random() < 0.09):
             out[name] = value
@@ -83,14 +99,21 @@ def some_paragraph(dice: random.Random) -> Json:
 def some_frame(dice: random.Random, copy: str) -> Json:
     out: Json = {"copy": copy, "padding": dice.choice([0, 0, 8, "1em"])}
     rare: Json = {
-        "sit": dice.choice(["middle", "middle", "bottom", "leaded"]), "lift": "0.1em", "columns": dice.choice([2, 3]),
-        "balance": True, "hang": dice.choice(["cap", "ex", "line-box", "ink", "9pt"]),
-        "stand": dice.choice(["baseline", "line-box", "ink"]), "band": "line-box",
+        "sit": dice.choice(["middle", "middle", "bottom", "leaded"]),
+        "lift": "0.1em",
+        "columns": dice.choice([2, 3]),
+        "balance": True,
+        "hang": dice.choice(["cap", "ex", "line-box", "ink", "9pt"]),
+        "stand": dice.choice(["baseline", "line-box", "ink"]),
+        "band": "line-box",
         "give": dice.choice([["bottom"], ["right"], ["bottom", "top"], ["in-proportion"]]),
         "leftover": dice.choice([{"ends": "at-the-edge"}, {"ends": "with-the-last-line", "mark": "…"}]),
-        "wrap_lines": False, "least_slot": dice.choice(["0pt", "5em"]), "setting": "turned", "hang_least": "20pt",
+        "wrap_lines": False,
+        "least_slot": dice.choice(["0pt", "5em"]),
+        "setting": "turned",
+        "hang_least": "20pt",
         "fit_type": {"grow": True},
-    }  # fmt: skip
+    }
     for name, value in rare.items():
         if dice.random() < {"sit": 0.45, "columns": 0.2}.get(name, 0.09):
             out[name] = value
@@ -117,9 +140,14 @@ def some_document(seed: int) -> Json:
         objects.append(thing)
     if dice.random() < 0.25 and not {"fit_type", "wrap_lines"} & objects[0]["frame"].keys():
         after = {
-            "id": "next", "x": 60, "y": 520, "width": 200, "height": dice.randint(60, 240), "outline": dice.choice(OUTLINES),
+            "id": "next",
+            "x": 60,
+            "y": 520,
+            "width": 200,
+            "height": dice.randint(60, 240),
+            "outline": dice.choice(OUTLINES),
             "frame": some_frame(dice, "c0") | {"copy": "c0"},
-        }  # fmt: skip
+        }
         for rule in ("fit_type", "wrap_lines"):
             after["frame"].pop(rule, None)
         objects.append(after)
@@ -127,17 +155,27 @@ def some_document(seed: int) -> Json:
     for number in range(dice.randint(0, 2)):
         objects.append(
             {
-                "id": f"w{number}", "x": dice.randint(0, 600), "y": dice.randint(40, 500), "width": dice.randint(30, 140),
-                "height": dice.randint(30, 140), "outline": dice.choice(OUTLINES), "turn": dice.choice([0, 0, 30]),
+                "id": f"w{number}",
+                "x": dice.randint(0, 600),
+                "y": dice.randint(40, 500),
+                "width": dice.randint(30, 140),
+                "height": dice.randint(30, 140),
+                "outline": dice.choice(OUTLINES),
+                "turn": dice.choice([0, 0, 30]),
                 "wrap": {
-                    **dice.choice([
-                        {"by": "outline", "clearance": 6}, {"by": "outline", "clearance": "1em"}, {"by": "outline"},
-                        {"by": "box", "clearance": [3, 12, 6, 0]}, {"by": "below", "clearance": 4},
-                    ]),
+                    **dice.choice(
+                        [
+                            {"by": "outline", "clearance": 6},
+                            {"by": "outline", "clearance": "1em"},
+                            {"by": "outline"},
+                            {"by": "box", "clearance": [3, 12, 6, 0]},
+                            {"by": "below", "clearance": 4},
+                        ]
+                    ),
                     "sides": dice.choice(["both", "both", "left", "right", "widest"]),
                 },
             }
-        )  # fmt: skip
+        )
     if dice.random() < 0.3:
         paragraph = copies["c0"]["versions"]["en"]["paragraphs"][0]
         paragraph["runs"].insert(dice.randrange(len(paragraph["runs"]) + 1), {"object": "a"})
@@ -148,9 +186,12 @@ def some_document(seed: int) -> Json:
             {"id": "a", "x": 0, "y": 0, "width": dice.randint(8, 40), "height": dice.randint(8, 30), "anchor": place}
         )
     return {
-        "format": "nest-line", "version": 1, "copies": copies, "chains": chain,
+        "format": "nest-line",
+        "version": 1,
+        "copies": copies,
+        "chains": chain,
         "pages": [{"width": 842, "height": 842, "objects": objects}],
-    }  # fmt: skip
+    }
 
 
 def steps_of(raw: Json, seed: int) -> list[Json]:

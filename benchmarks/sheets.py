@@ -1,5 +1,5 @@
-"""Varied sheets of justified copy, by a seed: three languages and fonts, columns of 25 to 75 letters, outlines, and copy beside
-pictures. Those of even numbers are for tuning weights, the others are looked at when the weights stand.
+"""Varied sheets of justified copy, by a seed: three languages and fonts, columns of 25 to 75 letters, outlines, and
+copy beside pictures. Those of even numbers are for tuning weights, the others are looked at when the weights stand.
 
     PYTHONPATH=core:. .venv/bin/python -m benchmarks.sheets [COUNT] [--half tuning|fresh]
 """

@@ -1,7 +1,7 @@
 """What `./nest speed` measures; the table goes to docs/speed.md.
 
-The reference page: 600 words in a leaf of 200 vertices round a contour of 300. The same words in the same font round the
-same polygon are laid out by headless Chromium in the same run, a float being moved.
+The reference page: 600 words in a leaf of 200 vertices round a contour of 300. The same words in the same font round
+the same polygon are laid out by headless Chromium in the same run, a float being moved.
 """
 
 from __future__ import annotations
@@ -33,7 +33,8 @@ from nestline.nesting.frame_space import WrapRegion
 from nestline.outlines.polygons import Region, region_of
 
 SENTENCE = (
-    "every year in late summer the wind comes back to the common and the whole town walks up to meet it with string and "
+    "every year in late summer the wind comes back to the common and the whole town walks up to meet it with "
+    "string and "
     "friends and whatever was built at the kitchen table "
 )
 WORDS = " ".join((SENTENCE * 30).split()[:600])
@@ -225,8 +226,8 @@ def shaped(points: list[tuple[float, float]], width: float, height: float, more:
 
 
 def pages_of_chromium() -> dict[str, str]:
-    """The rectangle and the leaf in CSS. Its floats stand at the sides: the leaf is made of those that leave it free, the
-    contour is a third one, and copy stands right of it only."""
+    """The rectangle and the leaf in CSS. Its floats stand at the sides: the leaf is made of those that leave it free,
+    the contour is a third one, and copy stands right of it only."""
     contour = shaped([(x * 4 / 3, y * 4 / 3) for x, y in ring(300, 150, 150, 0.08)], 200, 200, "float:left;").replace(
         "<div", "<div id=float", 1
     )
@@ -249,8 +250,8 @@ def pages_of_chromium() -> dict[str, str]:
 
 
 def side_by_side() -> tuple[dict[str, list[Times]], dict[str, list[Times]]]:
-    """The same words round the same moved contour, laid out again by Chromium and by the engine, taking turns: the times of
-    each round."""
+    """The same words round the same moved contour, laid out again by Chromium and by the engine, taking turns: the
+    times of each round."""
     from chromium import chromium_page, show
 
     ours = core()
@@ -303,7 +304,8 @@ KEYS_TO_NESTS = """() => {
 
 
 def typed_in_the_browser() -> Times:
-    """Letters typed into the demo's flyer, a chain over two pages with objects in its copy: key to stored and nested."""
+    """Letters typed into the demo's flyer, a chain over two pages with objects in its copy: key to stored and
+    nested."""
     with application() as page:
         open_document(page, "Kite Day, flyer")
         page.get_by_role("button", name="Story", exact=True).click()
@@ -360,46 +362,143 @@ def main() -> None:
     loops.append(plain_loop())
     rows = [
         ("contour moved beside 600 words in a rectangle, Chromium's relayout", ms(theirs["rectangle"]), "", ""),
-        ("the same in the engine, first fit, to word positions", ms(ours["rectangle"]), "≤ 0.5 ×", beside("rectangle", "rectangle")),
-        ("the same, optimal breaking (justified)", ms(ours["optimal rectangle"]), "≤ 1 ×", beside("optimal rectangle", "rectangle")),
+        (
+            "the same in the engine, first fit, to word positions",
+            ms(ours["rectangle"]),
+            "≤ 0.5 ×",
+            beside("rectangle", "rectangle"),
+        ),
+        (
+            "the same, optimal breaking (justified)",
+            ms(ours["optimal rectangle"]),
+            "≤ 1 ×",
+            beside("optimal rectangle", "rectangle"),
+        ),
         ("600 words in a leaf of 200 vertices round a contour of 300, Chromium's relayout", ms(theirs["leaf"]), "", ""),
         ("the same in the engine, first fit, to word positions", ms(ours["leaf"]), "≤ 0.5 ×", beside("leaf", "leaf")),
         ("the same, optimal breaking (justified)", ms(ours["optimal"]), "≤ 1 ×", beside("optimal", "leaf")),
-        ("the leaf, first fit, lines in the middle", ms(ours["middle"]), "≤ 5 ms", f"{statistics.median(ours['middle']):.1f} ms"),
-        ("the leaf, optimal breaking, lines in the middle", ms(ours["optimal middle"]), "≤ 5 ms", f"{statistics.median(ours['optimal middle']):.1f} ms"),
+        (
+            "the leaf, first fit, lines in the middle",
+            ms(ours["middle"]),
+            "≤ 5 ms",
+            f"{statistics.median(ours['middle']):.1f} ms",
+        ),
+        (
+            "the leaf, optimal breaking, lines in the middle",
+            ms(ours["optimal middle"]),
+            "≤ 5 ms",
+            f"{statistics.median(ours['optimal middle']):.1f} ms",
+        ),
         ("a word typed in a rectangle that gives at the bottom", ms(ours["bottom"]), "", ""),
-        ("a word typed in a heart that gives in proportion", ms(ours["proportion"]), "≤ 15 ms", f"{statistics.median(ours['proportion']):.1f} ms"),
-        ("a word typed, type fitted to a rectangle", ms(ours["fit"]), "≤ 15 ms", f"{statistics.median(ours['fit']):.1f} ms"),
-        ("a word typed, type fitted to a heart", ms(ours["fit heart"]), "≤ 15 ms", f"{statistics.median(ours['fit heart']):.1f} ms"),
-        ("a word typed in a chain of 5,000 words over 12 frames, near its end", ms(ours["chain late"]), "≤ 20 ms", f"{statistics.median(ours['chain late']):.1f} ms"),
-        ("the same near its beginning: frames behind keep their nests, moved on, while its lines are as many", ms(ours["chain early"]), "≤ 20 ms", f"{statistics.median(ours['chain early']):.1f} ms"),
-        ("words pasted there and cut again, 0 to 36, so that all that follows begins at other lines", ms(ours["chain lines"]), "≤ 20 ms", f"{statistics.median(ours['chain lines']):.1f} ms"),
+        (
+            "a word typed in a heart that gives in proportion",
+            ms(ours["proportion"]),
+            "≤ 15 ms",
+            f"{statistics.median(ours['proportion']):.1f} ms",
+        ),
+        (
+            "a word typed, type fitted to a rectangle",
+            ms(ours["fit"]),
+            "≤ 15 ms",
+            f"{statistics.median(ours['fit']):.1f} ms",
+        ),
+        (
+            "a word typed, type fitted to a heart",
+            ms(ours["fit heart"]),
+            "≤ 15 ms",
+            f"{statistics.median(ours['fit heart']):.1f} ms",
+        ),
+        (
+            "a word typed in a chain of 5,000 words over 12 frames, near its end",
+            ms(ours["chain late"]),
+            "≤ 20 ms",
+            f"{statistics.median(ours['chain late']):.1f} ms",
+        ),
+        (
+            "the same near its beginning: frames behind keep their nests, moved on, while its lines are as many",
+            ms(ours["chain early"]),
+            "≤ 20 ms",
+            f"{statistics.median(ours['chain early']):.1f} ms",
+        ),
+        (
+            "words pasted there and cut again, 0 to 36, so that all that follows begins at other lines",
+            ms(ours["chain lines"]),
+            "≤ 20 ms",
+            f"{statistics.median(ours['chain lines']):.1f} ms",
+        ),
         ("a wrap dragged over its sixth frame", ms(ours["chain drag"]), "", ""),
-        ("a picture of 4,000 × 3,000 px on a plain background traced", ms(ours["trace"]), "≤ 2,000 ms", f"{statistics.median(ours['trace']):.0f} ms"),
-        ("pointer to new nest in the browser, demo poster", ms(pointer), "p50 ≤ 25 ms, p95 ≤ 50 ms", f"{len(pointer)} steps"),
+        (
+            "a picture of 4,000 × 3,000 px on a plain background traced",
+            ms(ours["trace"]),
+            "≤ 2,000 ms",
+            f"{statistics.median(ours['trace']):.0f} ms",
+        ),
+        (
+            "pointer to new nest in the browser, demo poster",
+            ms(pointer),
+            "p50 ≤ 25 ms, p95 ≤ 50 ms",
+            f"{len(pointer)} steps",
+        ),
         ("painting it on the canvas, apart", ms(paint), "", f"{len(paint)} frames"),
-        ("a letter typed in the browser, demo flyer: from the key to its nests, stored", ms(typed), "", f"{len(typed)} letters"),
-        ("a document of 100 pages, 50,000 words, 100 pictures opened, its first page drawn", ms(all_pages), "≤ 2,000 ms", f"{max(all_pages):.0f} ms at most"),
+        (
+            "a letter typed in the browser, demo flyer: from the key to its nests, stored",
+            ms(typed),
+            "",
+            f"{len(typed)} letters",
+        ),
+        (
+            "a document of 100 pages, 50,000 words, 100 pictures opened, its first page drawn",
+            ms(all_pages),
+            "≤ 2,000 ms",
+            f"{max(all_pages):.0f} ms at most",
+        ),
         ("one of 50 pages", ms(half), "", ""),
-        ("a letter typed in a chain of 50,000 words over 100 pages: answered with what is seen", ms(letters["times"]), "≤ 60 ms", f"{statistics.median(letters['times']):.0f} ms"),
-        ("that answer", f"{max(letters['bytes']) / 1000:.0f} KB", "≤ 60 KB", f"{max(letters['bytes']) / 1000:.0f} KB at most"),
+        (
+            "a letter typed in a chain of 50,000 words over 100 pages: answered with what is seen",
+            ms(letters["times"]),
+            "≤ 60 ms",
+            f"{statistics.median(letters['times']):.0f} ms",
+        ),
+        (
+            "that answer",
+            f"{max(letters['bytes']) / 1000:.0f} KB",
+            "≤ 60 KB",
+            f"{max(letters['bytes']) / 1000:.0f} KB at most",
+        ),
         ("the pages that are not seen, half a second later", ms(letters["rest"]), "", ""),
         ("the most memory that a worker takes then", "", "≤ 500 MB", f"{memory:.0f} MB"),
-        ("a PDF of 20 pages, 10,000 glyphs, 5 pictures", ms(written["pdf"]), "≤ 1,500 ms", f"{statistics.median(written['pdf']):.0f} ms"),
-        ("an A3 page as PNG at 150 dpi", ms(written["png"]), "≤ 1,000 ms", f"{statistics.median(written['png']):.0f} ms"),
-    ]  # fmt: skip
+        (
+            "a PDF of 20 pages, 10,000 glyphs, 5 pictures",
+            ms(written["pdf"]),
+            "≤ 1,500 ms",
+            f"{statistics.median(written['pdf']):.0f} ms",
+        ),
+        (
+            "an A3 page as PNG at 150 dpi",
+            ms(written["png"]),
+            "≤ 1,000 ms",
+            f"{statistics.median(written['png']):.0f} ms",
+        ),
+    ]
     table = "\n".join(f"| {' | '.join(row)} |" for row in rows)
     text = (
-        "# Speed\n\nMeasured by `./nest speed` in one run, everything on one machine and warm; times in ms, p50 / p95.\n"
-        f"\nMachine: {machine()}. A plain loop of three million additions took {loops[0]:.2f} s before and {loops[1]:.2f} s after (the\n"
-        f"machine is shared, and two to four times as fast in some hours as in others).\n\n| what | ms | goal | reached |\n| --- | --- | --- | --- |\n{table}\n\n"
-        "Chromium moves a float whose `shape-outside` is the same polygon of 300 vertices beside the same 600 words in the same\n"
-        "font file, and is asked for the height of the copy; the engine goes as far as the x of every word. The two take turns,\n"
-        "24 short rounds each. A ratio is the middle one of the rounds' ratios of p50. In the leaf Chromium has a float at each side cut to the same vertices (the left\n"
+        "# Speed\n\nMeasured by `./nest speed` in one run, everything on one machine and warm; times in ms, "
+        "p50 / p95.\n"
+        f"\nMachine: {machine()}. A plain loop of three million additions took {loops[0]:.2f} s before and "
+        f"{loops[1]:.2f} s after (the\n"
+        f"machine is shared, and two to four times as fast in some hours as in others).\n\n| what | ms | "
+        f"goal | reached |\n| --- | --- | --- | --- |\n{table}\n\n"
+        "Chromium moves a float whose `shape-outside` is the same polygon of 300 vertices beside the same "
+        "600 words in the same\n"
+        "font file, and is asked for the height of the copy; the engine goes as far as the x of every word. "
+        "The two take turns,\n"
+        "24 short rounds each. A ratio is the middle one of the rounds' ratios of p50. In the leaf Chromium "
+        "has a float at each side cut to the same vertices (the left\n"
         "one in three parts), and sets copy right of the contour only, where the engine sets it on both sides.\n"
         "A large document is opened six times from the list of documents, by whichever worker answers, warm or not.\n"
         "A letter is an edit: stored with its inverse, the pages nested, everything that follows brought to rest.\n"
-        "The pointer's time runs from asking for a preview to having its nest in the client's store: HTTP, sign-in check, one\n"
+        "The pointer's time runs from asking for a preview to having its nest in the client's store: HTTP, "
+        "sign-in check, one\n"
         "query, the edit, nesting, JSON both ways.\n"
     )
     (ROOT / "docs" / "speed.md").write_text(text)

@@ -31,9 +31,14 @@ def prose(language: str, first: int, count: int) -> str:
 
 
 def sheet(
-    name: str, paragraphs: list[dict[str, Any]], rules: dict[str, Any] | None = None, outline: str = "rectangle", language: str = "en",
-    box: tuple[float, float, float, float] = (30, 26, 280, 196), others: list[dict[str, Any]] | None = None,
-) -> dict[str, Any]:  # fmt: skip
+    name: str,
+    paragraphs: list[dict[str, Any]],
+    rules: dict[str, Any] | None = None,
+    outline: str = "rectangle",
+    language: str = "en",
+    box: tuple[float, float, float, float] = (30, 26, 280, 196),
+    others: list[dict[str, Any]] | None = None,
+) -> dict[str, Any]:
     x, y, width, height = box
     thing = {"id": "f", "x": x, "y": y, "width": width, "height": height, "outline": {"kind": outline}}
     frame = {"copy": "story", "least_slot": 0, **(rules or {})}
@@ -53,27 +58,86 @@ def text(words: str, **rules: Any) -> dict[str, Any]:
 
 def ten() -> list[dict[str, Any]]:
     picture = {
-        "id": "w", "x": 30, "y": 30, "width": 280, "height": 120, "fill": {"color": "#b9cfc9"},
-    }  # fmt: skip
+        "id": "w",
+        "x": 30,
+        "y": 30,
+        "width": 280,
+        "height": 120,
+        "fill": {"color": "#b9cfc9"},
+    }
     return [
-        sheet("headline", [text("How a box kite is made in an afternoon, and why it hums", size=34, leading=36, breaking="by-sense", hyphenate=False)]),
+        sheet(
+            "headline",
+            [
+                text(
+                    "How a box kite is made in an afternoon, and why it hums",
+                    size=34,
+                    leading=36,
+                    breaking="by-sense",
+                    hyphenate=False,
+                )
+            ],
+        ),
         sheet("ragged", [text(prose("en", 0, 7), align="start")]),
-        sheet("centred in an outline", [text(prose("en", 3, 6), align="center")], {"padding": 10, "sit": "middle"}, "ellipse"),
-        sheet("narrow, justified", [text(prose("en", 0, 9), align="justify", hyphenate=True, size=9, leading=11.5)], {"columns": 3, "gutter": 12}),
-        sheet("German compounds", [text(prose("de", 0, 8), align="justify", hyphenate=True, size=9.5, leading=12)], {"columns": 2, "gutter": 14}, language="de"),
+        sheet(
+            "centred in an outline",
+            [text(prose("en", 3, 6), align="center")],
+            {"padding": 10, "sit": "middle"},
+            "ellipse",
+        ),
+        sheet(
+            "narrow, justified",
+            [text(prose("en", 0, 9), align="justify", hyphenate=True, size=9, leading=11.5)],
+            {"columns": 3, "gutter": 12},
+        ),
+        sheet(
+            "German compounds",
+            [text(prose("de", 0, 8), align="justify", hyphenate=True, size=9.5, leading=12)],
+            {"columns": 2, "gutter": 14},
+            language="de",
+        ),
         sheet("drop cap", [text(prose("en", 0, 6), align="justify", hyphenate=True, drop_cap={"lines": 3})]),
-        sheet("caption", [text(f"Cane, brown paper and two bands of colour: {prose('en', 5, 9)}", size=8, leading=10)], box=(30, 156, 280, 60), others=[picture]),
+        sheet(
+            "caption",
+            [text(f"Cane, brown paper and two bands of colour: {prose('en', 5, 9)}", size=8, leading=10)],
+            box=(30, 156, 280, 60),
+            others=[picture],
+        ),
         sheet(
             "pull quote",
-            [text("“The string is the heart of it; the rest is paper, paste and patience.”", size=24, leading=28, slope="italic", align="center", breaking="balanced", hyphenate=False)],
+            [
+                text(
+                    "“The string is the heart of it; the rest is paper, paste and patience.”",
+                    size=24,
+                    leading=28,
+                    slope="italic",
+                    align="center",
+                    breaking="balanced",
+                    hyphenate=False,
+                )
+            ],
             {"sit": "middle"},
         ),
         sheet(
             "list",
-            [text(words, list="numbers", indent=16, space_after=4) for words in ("Four canes, split, of the length of your arm and a hand more", "Two sheets of brown paper", "Flour paste, still warm, in a pot that nobody needs before supper", "A reel of waxed string; red is easy to find in grass")],
+            [
+                text(words, list="numbers", indent=16, space_after=4)
+                for words in (
+                    "Four canes, split, of the length of your arm and a hand more",
+                    "Two sheets of brown paper",
+                    "Flour paste, still warm, in a pot that nobody needs before supper",
+                    "A reel of waxed string; red is easy to find in grass",
+                )
+            ],
         ),
-        sheet("label", [text("2.50", size=44, leading=44, align="center", weight=700)], {"sit": "middle", "hang": "cap", "stand": "baseline"}, "ellipse", box=(110, 60, 120, 120)),
-    ]  # fmt: skip
+        sheet(
+            "label",
+            [text("2.50", size=44, leading=44, align="center", weight=700)],
+            {"sit": "middle", "hang": "cap", "stand": "baseline"},
+            "ellipse",
+            box=(110, 60, 120, 120),
+        ),
+    ]
 
 
 def no_pictures(file: str) -> PictureFile:

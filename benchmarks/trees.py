@@ -30,6 +30,9 @@ def started(tree: Path, script: Path, *given: str) -> subprocess.Popen[str]:
         (tree / "benchmarks" / "trees.py").write_text(Path(__file__).read_text())
     paths = f"{tree / 'core'}:{tree}:{tree / 'core' / 'tests'}"
     return subprocess.Popen(
-        [sys.executable, "-m", f"benchmarks.{script.stem}", *given], cwd=tree, env=os.environ | {"PYTHONPATH": paths},
-        stdout=subprocess.PIPE, text=True,
-    )  # fmt: skip
+        [sys.executable, "-m", f"benchmarks.{script.stem}", *given],
+        cwd=tree,
+        env=os.environ | {"PYTHONPATH": paths},
+        stdout=subprocess.PIPE,
+        text=True,
+    )

@@ -2,9 +2,10 @@
 
     NEST_HOME=/var/lib/nest-line/… PYTHONPATH=core:server:. .venv/bin/python -m benchmarks.upgrade COMMIT [--seconds 60]
 
-Both versions run against one database of their own beside the application's, which `./nest start` or `./nest account list` has started.
-The hosts are begun by this version's `./nest run app`, which a commit may not have yet. Each window changes a document of its
-own without a pause and asks again where it is told to; in the end each change that was acknowledged must be there once.
+Both versions run against one database of their own beside the application's, which `./nest start` or `./nest account
+list` has started. The hosts are begun by this version's `./nest run app`, which a commit may not have yet. Each window
+changes a document of its own without a pause and asks again where it is told to; in the end each change that was
+acknowledged must be there once.
 """
 
 from __future__ import annotations

@@ -287,14 +287,25 @@ SHELF: tuple[tuple[str, str, str, Callable[[], Image.Image]], ...] = (
     ("reel.png", "Reel of string", "reel string line winder red", reel),
     ("lantern.png", "Lantern", "lantern light evening paper", lantern),
     ("bunting.png", "Bunting", "bunting flags festival line", bunting),
-    ("box-kite-on-white.jpg", "Box kite on a table", "kite box white plain background shadow photograph", lambda: on_white(box())),
-    ("dragon-kite-in-the-sky.jpg", "Dragon kite in the sky", "kite dragon sky clouds busy background photograph", lambda: on_sky(dragon())),
-)  # fmt: skip
+    (
+        "box-kite-on-white.jpg",
+        "Box kite on a table",
+        "kite box white plain background shadow photograph",
+        lambda: on_white(box()),
+    ),
+    (
+        "dragon-kite-in-the-sky.jpg",
+        "Dragon kite in the sky",
+        "kite dragon sky clouds busy background photograph",
+        lambda: on_sky(dragon()),
+    ),
+)
 """The pictures of the shelf: file, name, words to search by, and what draws it."""
 
 
 class Drawn(Mapping[str, bytes]):
-    """The pictures' files by the names that documents use; each drawn when it is asked for first, and kept in a folder, if any."""
+    """The pictures' files by the names that documents use; each drawn when it is asked for first, and kept in a folder,
+    if any."""
 
     def __init__(self, folder: Path | None = None) -> None:
         self.folder = folder
@@ -325,7 +336,8 @@ class Drawn(Mapping[str, bytes]):
 
 @cache
 def draw() -> Mapping[str, bytes]:
-    """The demo's pictures, from the folder that NEST_DEMO_PICTURES names where they have been drawn before (./nest keeps them)."""
+    """The demo's pictures, from the folder that NEST_DEMO_PICTURES names where they have been drawn before (./nest
+    keeps them)."""
     folder = os.environ.get("NEST_DEMO_PICTURES")
     return Drawn(Path(folder) if folder else None)
 

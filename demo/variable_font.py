@@ -19,7 +19,8 @@ WIDER_AT_BOLDEST, WIDER_AT_WIDEST = 0.1, 0.25
 
 @cache
 def variable_font() -> bytes:
-    """Its letters are those of Lato at weight 300 (its default) and width 100; heavier ones are taller by a tenth, too."""
+    """Its letters are those of Lato at weight 300 (its default) and width 100; heavier ones are taller by a
+    tenth, too."""
     font = TTFont(SHIPPED / "Lato-Regular.ttf", recalcTimestamp=False)
     for tag in ("GPOS", "GSUB", "GDEF", "kern", "DSIG", "fpgm", "prep", "cvt "):
         if tag in font:
@@ -34,8 +35,11 @@ def variable_font() -> bytes:
     def moved(name: str, wider: float, taller: float) -> list[tuple[int, int]]:
         points, _ = glyf._getCoordinatesAndControls(name, metrics.metrics)
         return [(round(wider * x), round(taller * y)) for x, y in points[:-4]] + [
-            (0, 0), (round(wider * metrics[name][0]), 0), (0, 0), (0, 0)
-        ]  # fmt: skip
+            (0, 0),
+            (round(wider * metrics[name][0]), 0),
+            (0, 0),
+            (0, 0),
+        ]
 
     variations = {
         name: [

@@ -20,9 +20,9 @@ def remember(kept: OrderedDict[K, V], key: K, value: V, most: int) -> None:
 class Memory(Generic[K, V]):
     """Values by key, of a size of `most` in all; of more, those that were not asked for the longest go.
 
-    What was asked for since the last round began, and in the round before, is kept in any case: a document larger than the
-    memory would else push itself out while it is gone through, and be worked out anew from beginning to end after every
-    edit. Within `passing` rounds (the steps of a drag) what is new is not: there may be thousands.
+    What was asked for since the last round began, and in the round before, is kept in any case: a document larger than
+    the memory would else push itself out while it is gone through, and be worked out anew from beginning to end after
+    every edit. Within `passing` rounds (the steps of a drag) what is new is not: there may be thousands.
     """
 
     def __init__(self, most: float, size: Callable[[V], float] = lambda value: 1.0) -> None:

@@ -50,7 +50,8 @@ Json = dict[str, Any]
 
 @dataclass(frozen=True, eq=False)
 class Scene:
-    """A document drawn: its parts with what they depend on; `read` is the document as it was read, before anything moved."""
+    """A document drawn: its parts with what they depend on; `read` is the document as it was read, before anything
+    moved."""
 
     document: Document
     nests: Nests
@@ -64,8 +65,8 @@ def scene_of(studio: Studio, document: Document, pages: list[int] | None = None)
 
 
 def scene_seen(studio: Studio, document: Document, before: Scene, seen: Iterable[int]) -> Scene | None:
-    """A scene in which what is seen is as the document has it, after a change of copy, and the other pages are as they were;
-    None where that does not do (see `Nester.nest_seen`). Raises DocumentError."""
+    """A scene in which what is seen is as the document has it, after a change of copy, and the other pages are as they
+    were; None where that does not do (see `Nester.nest_seen`). Raises DocumentError."""
     if before.read is None:
         return None
     nests = studio.nest_seen(document, before.read, before.nests, seen)
@@ -161,8 +162,8 @@ def _labels(before: Scene | None, after: Scene) -> dict[str, str]:
 
 
 def anchor_json(document: Document, identity: str, placed: PlacedNest, place: InLinePlace) -> Json:
-    """The place in the copy of an object that stands elsewhere: its frame, on that page the ends of a caret there, whether it hangs at
-    the left, and whether its line begins there."""
+    """The place in the copy of an object that stands elsewhere: its frame, on that page the ends of a caret there,
+    whether it hangs at the left, and whether its line begins there."""
     anchor = next((t.anchor for t in document.pages[document.page_of[identity]].objects if t.id == identity), None)
     left = anchor is None or is_on_left(document, placed.page, anchor, placed.nest, place.record)
     begins = starts_left(placed.nest, place.record)
@@ -195,19 +196,24 @@ def page_json(document: Document, index: int, leaders: Mapping[str, str | None])
         "order": [t.id for t in page.objects],
         "groups": [
             {
-                "id": g.group.id, "name": g.group.name, "hidden": g.group.hidden, "locked": g.group.locked,
-                "objects": list(g.objects), "inside": g.inside, "leader": leaders.get(g.group.id),
+                "id": g.group.id,
+                "name": g.group.name,
+                "hidden": g.group.hidden,
+                "locked": g.group.locked,
+                "objects": list(g.objects),
+                "inside": g.inside,
+                "leader": leaders.get(g.group.id),
             }
             for g in page.groups
         ],
-    }  # fmt: skip
+    }
 
 
 def object_json(
     studio: Studio, document: Document, page: int, thing: PageObject, em: tuple[str, float] | None = None
 ) -> Json:
-    """An object as it is drawn, in its own box: `matrix` takes that to the page. `em` is the frame that a clearance in ems
-    goes by, and what one is in points."""
+    """An object as it is drawn, in its own box: `matrix` takes that to the page. `em` is the frame that a clearance in
+    ems goes by, and what one is in points."""
     x, y, width, height = thing.box
     path = kinds.path_of(thing.outline, width, height)
     fill = stroke = picture = None
@@ -260,9 +266,10 @@ def _anchor(document: Document, page: int, thing: PageObject) -> Json | None:
     for step in document.paths[thing.id]:
         written = written[step]
     return {
-        **thing.anchor.model_dump(mode="json"), "outside": thing.anchor.outside,
+        **thing.anchor.model_dump(mode="json"),
+        "outside": thing.anchor.outside,
         "waits": thing.hidden and not written.get("hidden", False),
-    }  # fmt: skip
+    }
 
 
 def _follows(document: Document, thing: PageObject) -> Json | None:
@@ -271,9 +278,11 @@ def _follows(document: Document, thing: PageObject) -> Json | None:
         return None
     recipe = document.raw["recipes"][thing.recipe]
     return {
-        "recipe": thing.recipe, "departs": list(thing.departs), "rules": recipes.given_by(recipe, thing.departs),
+        "recipe": thing.recipe,
+        "departs": list(thing.departs),
+        "rules": recipes.given_by(recipe, thing.departs),
         "text": bool(recipe.get("text")) and recipes.TEXT not in thing.departs,
-    }  # fmt: skip
+    }
 
 
 def _text_departs(document: Document, placed: PlacedNest) -> list[str]:
@@ -292,8 +301,8 @@ def stroke_json(document: Document, stroke: Stroke) -> Json:
 
 
 def _contour(studio: Studio, thing: PageObject) -> Json | None:
-    """The contour of an object's picture where copy runs by it: its path in the object's own box, how many points it has,
-    how sure it is, or why there is none."""
+    """The contour of an object's picture where copy runs by it: its path in the object's own box, how many points it
+    has, how sure it is, or why there is none."""
     clipped = thing.picture is not None and thing.picture.clip == "contour"
     if thing.picture is None or (thing.wrap.by != "contour" and thing.contour is None and not clipped):
         return None
@@ -460,9 +469,9 @@ def _most_alike(placed: PlacedNest, nests: Nests) -> ShapedCopy | None:
 
 
 def patched(document: Document, old: ShapedCopy, new: ShapedCopy) -> Json | None:
-    """What makes one shape of another: of its text, and of each list, the place from which on so much is replaced by what;
-    None where they have no paragraphs in common. Places in the text count UTF-16 units; `shift` is what starts and ends
-    behind the change are moved by, in code points."""
+    """What makes one shape of another: of its text, and of each list, the place from which on so much is replaced by
+    what; None where they have no paragraphs in common. Places in the text count UTF-16 units; `shift` is what starts
+    and ends behind the change are moved by, in code points."""
     a, b = old.paragraphs, new.paragraphs
     if old.segments.looks != new.segments.looks:
         return None
@@ -491,9 +500,12 @@ def patched(document: Document, old: ShapedCopy, new: ShapedCopy) -> Json | None
         lists[name] = [one.first, one.last - one.first, values[other.first : other.last]]
     units = [len(old.text[i:j].encode("utf-16-le")) // 2 for i, j in ((0, one.begin), (one.begin, one.end))]
     return {
-        "of": shape_key(old), "text": [*units, new.text[other.begin : other.end]],
-        "shift": len(new.text) - len(old.text), "lists": lists, "words": new.words,
-    }  # fmt: skip
+        "of": shape_key(old),
+        "text": [*units, new.text[other.begin : other.end]],
+        "shift": len(new.text) - len(old.text),
+        "lists": lists,
+        "words": new.words,
+    }
 
 
 class _Stretch:
@@ -526,14 +538,16 @@ METRICS = {"ascender": k.ASC, "descender": k.DESC, "up": k.BOX_UP, "down": k.BOX
 
 
 def _metrics(copy: ShapedCopy) -> dict[str, float]:
-    """The heights of the first letters by which a first line hangs and a last one stands, as shares of their type size."""
+    """The heights of the first letters by which a first line hangs and a last one stands, as shares of their
+    type size."""
     if not len(copy.pieces):
         return dict.fromkeys(METRICS, 0.0)
     return {name: round(float(copy.pieces[0, column]) / copy.size, 4) for name, column in METRICS.items()}
 
 
 def nest_json(document: Document, placed: PlacedNest, fonts: FontLibrary) -> Json:
-    """A nest: `records` by rows.SCREEN_RECORD, lengths in points from the page's trim corner, and the x of every word segment in order."""
+    """A nest: `records` by rows.SCREEN_RECORD, lengths in points from the page's trim corner, and the x of every word
+    segment in order."""
     nest = placed.nest
     rule = placed.thing.frame.column_rule if placed.thing.frame else None
     n = len(nest.records)
@@ -546,11 +560,23 @@ def nest_json(document: Document, placed: PlacedNest, fonts: FontLibrary) -> Jso
         first[has] = drawn.segment[starts[has]]
     r, ranges = nest.records, nest.ranges
     columns = {
-        "line": r[:, k.LINE], "baseline": r[:, k.BASELINE], "top": r[:, k.TOP], "bottom": r[:, k.BOTTOM],
-        "slotLeft": r[:, k.LEFT], "slotRight": r[:, k.RIGHT], "left": nest.left, "right": nest.right,
-        "start": ranges[:, k.RANGE_START], "end": ranges[:, k.RANGE_END], "past": r[:, k.PAST], "firstWord": first,
-        "words": counts, "hyphen": nest.hyphens, "tracking": nest.tracks, "wide": nest.factors,
-    }  # fmt: skip
+        "line": r[:, k.LINE],
+        "baseline": r[:, k.BASELINE],
+        "top": r[:, k.TOP],
+        "bottom": r[:, k.BOTTOM],
+        "slotLeft": r[:, k.LEFT],
+        "slotRight": r[:, k.RIGHT],
+        "left": nest.left,
+        "right": nest.right,
+        "start": ranges[:, k.RANGE_START],
+        "end": ranges[:, k.RANGE_END],
+        "past": r[:, k.PAST],
+        "firstWord": first,
+        "words": counts,
+        "hyphen": nest.hyphens,
+        "tracking": nest.tracks,
+        "wide": nest.factors,
+    }
     table = np.column_stack([columns[name] for name in k.SCREEN_RECORD]).round(3)
     table[:, k.SCREEN_RECORD.index("wide")] = nest.factors.round(6)
     return {
@@ -632,16 +658,18 @@ def _lacks(found: tuple[str, float] | None) -> Json | None:
 
 
 def _chain(document: Document, thing: PageObject, copy: ShapedCopy) -> Json | None:
-    """A frame's place in its chain: its number, of how many, and the frames before and after it; and how jump lines lead on
-    and back in its language."""
+    """A frame's place in its chain: its number, of how many, and the frames before and after it; and how jump lines
+    lead on and back in its language."""
     chain = document.chain_of.get(thing.id)
     if chain is None:
         return None
     return {
-        "place": chain.index(thing.id), "frames": list(chain), "before": document.beside_in_chain(thing.id, -1),
+        "place": chain.index(thing.id),
+        "frames": list(chain),
+        "before": document.beside_in_chain(thing.id, -1),
         "after": document.beside_in_chain(thing.id, 1),
         "continued": continued(copy.paragraphs[0].rules.language if copy.paragraphs else "en") or CONTINUED["en"],
-    }  # fmt: skip
+    }
 
 
 def _gives(document: Document, thing: PageObject) -> bool:
@@ -649,7 +677,8 @@ def _gives(document: Document, thing: PageObject) -> bool:
 
 
 def _in_capitals(placed: PlacedNest) -> bool:
-    """Whether copy in capitals hangs or stands by heights that its letters do not have, so that it looks off the middle."""
+    """Whether copy in capitals hangs or stands by heights that its letters do not have, so that it looks off the
+    middle."""
     frame = placed.thing.frame
     if frame is None or (frame.hang == "cap" and frame.stand == "baseline"):
         return False
@@ -661,11 +690,16 @@ def _letter_stroke(document: Document, stroke: LetterStroke | None) -> Json | No
         return None
     second = stroke.second
     return {
-        **_line_json(document, stroke), "position": stroke.position,
-        "second": None if second is None else {
-            "color": _css(color_figure(document.head, second.color)), "width": second.width.pt, "join": second.join,
+        **_line_json(document, stroke),
+        "position": stroke.position,
+        "second": None
+        if second is None
+        else {
+            "color": _css(color_figure(document.head, second.color)),
+            "width": second.width.pt,
+            "join": second.join,
         },
-    }  # fmt: skip
+    }
 
 
 def _line_json(document: Document, stroke: Line) -> Json:

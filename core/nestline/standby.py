@@ -1,9 +1,9 @@
 """Who stands by: what has set one document by hand stays for some minutes, and sets the next ones at once.
 
-Loading fonts, libraries and compiled loops takes seconds, setting a page a tenth of one. So the process that did it once
-goes on in the background (`stay`), listens on a socket in a folder of its user's alone, and forks for every call that
-comes after (`ask`). Its name says which code it runs: other code finds nobody there. Where nobody answers, the caller sets
-the document itself; a call is never lost to one who stands by.
+Loading fonts, libraries and compiled loops takes seconds, setting a page a tenth of one. So the process that did it
+once goes on in the background (`stay`), listens on a socket in a folder of its user's alone, and forks for every call
+that comes after (`ask`). Its name says which code it runs: other code finds nobody there. Where nobody answers, the
+caller sets the document itself; a call is never lost to one who stands by.
 """
 
 from __future__ import annotations
@@ -34,8 +34,8 @@ LONGEST = 1 << 17
 def ask(place: Path, arguments: list[str]) -> int | None:
     """The exit status of a call that one who stands by did; None where nobody did it.
 
-    It runs with this process's folder, environment, creation mask and standard files, so that what is written, shown and
-    said is as if it had run here. An interrupt here is one there.
+    It runs with this process's folder, environment, creation mask and standard files, so that what is written, shown
+    and said is as if it had run here. An interrupt here is one there.
     """
     question = {"arguments": arguments, "folder": os.getcwd(), "environment": dict(os.environ), "mask": _mask()}
     with socket.socket(socket.AF_UNIX, socket.SOCK_SEQPACKET) as line:

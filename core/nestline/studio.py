@@ -51,7 +51,8 @@ class Studio:
         return self.nester.size
 
     def slim(self) -> None:
-        """Forget what its document does not need as it stands, nor did before; it is worked out again where it is asked for."""
+        """Forget what its document does not need as it stands, nor did before; it is worked out again where it is asked
+        for."""
         self.nester.slim()
 
     def read(self, raw: Any) -> Document:
@@ -78,8 +79,8 @@ class Studio:
         remember(self._drawable, id(thing), thing, MOST_DRAWABLE)
 
     def check_whole(self, document: Document) -> None:
-        """Raise DocumentError for what a document that is brought in must not have, though one that is there may come to it:
-        pictures that are missing, frames without area, a version to be shown that there is none of."""
+        """Raise DocumentError for what a document that is brought in must not have, though one that is there may come
+        to it: pictures that are missing, frames without area, a version to be shown that there is none of."""
         self.check_pictures(document)
         versions = sorted({name for versions in document.copies.values() for name in versions})
         showing = document.head.showing
@@ -127,8 +128,8 @@ class Studio:
 
 
 def try_font(face: Face) -> None:
-    """Sets some words in a face and writes them as PDF and SVG. Raises BadFont when a table that this needs is broken: a
-    font is tried before it is kept, not when a document is delivered."""
+    """Sets some words in a face and writes them as PDF and SVG. Raises BadFont when a table that this needs is broken:
+    a font is tried before it is kept, not when a document is delivered."""
 
     def no_pictures(file: str) -> PictureFile:
         raise NestLineError(f"there is no picture “{file}”")

@@ -1,7 +1,8 @@
-"""How many random cases a run of the tests draws, and which: others each time, and again the same where their seed is given.
+"""How many random cases a run of the tests draws, and which: others each time, and again the same where their seed is
+given.
 
-`./nest test` says its seed; `./nest test --seed N` draws the same. It draws a fifth of what `--all` draws. A test that draws asks
-`seeds` or `thrown` here; those of Hypothesis are given the seed by the runner (server/config/runner.py).
+`./nest test` says its seed; `./nest test --seed N` draws the same. It draws a fifth of what `--all` draws. A test that
+draws asks `seeds` or `thrown` here; those of Hypothesis are given the seed by the runner (server/config/runner.py).
 """
 
 from __future__ import annotations
@@ -30,7 +31,8 @@ def seeds(count: int, least: int = LEAST) -> list[int]:
 
 
 def fair(count: float) -> int:
-    """How often something is to be seen at least that all cases of the first seed show so often: chance has its half."""
+    """How often something is to be seen at least that all cases of the first seed show so often: chance has its
+    half."""
     return int(count * SHARE / 2)
 
 

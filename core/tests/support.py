@@ -22,7 +22,8 @@ settings.load_profile("nest")
 
 STORY = (
     "Every year in late summer the wind comes back to Quarrowby Common, and the whole town walks up to meet it. Bring "
-    "string, bring friends, and bring whatever you built at the kitchen table. At noon the long dragon goes up from the "
+    "string, bring friends, and bring whatever you built at the kitchen table. At noon the long dragon goes "
+    "up from the "
     "signal tower: it takes nine people to hold and one child to let go."
 )
 
@@ -47,9 +48,12 @@ def document(
     """A one-page document whose copy is called `story`."""
     copies = {"story": {"versions": {"en": {"language": "en", "paragraphs": list(paragraphs)}}}} if paragraphs else {}
     return {
-        "format": "nest-line", "version": 1, "copies": copies,
-        "pages": [{"width": width, "height": height, "objects": objects}], **head,
-    }  # fmt: skip
+        "format": "nest-line",
+        "version": 1,
+        "copies": copies,
+        "pages": [{"width": width, "height": height, "objects": objects}],
+        **head,
+    }
 
 
 def frame(
@@ -59,9 +63,15 @@ def frame(
     outline = rules.pop("outline", {"kind": kind})
     thing = {k: rules.pop(k) for k in ("id", "turn", "pivot", "fill", "stroke") if k in rules}
     return {
-        "id": "f", "x": x, "y": y, "width": width, "height": height, "outline": outline, **thing,
+        "id": "f",
+        "x": x,
+        "y": y,
+        "width": width,
+        "height": height,
+        "outline": outline,
+        **thing,
         "frame": {"copy": "story", **rules},
-    }  # fmt: skip
+    }
 
 
 def obstacle(
@@ -103,8 +113,21 @@ def thing_of(raw: dict[str, Any]) -> PageObject:
 
 
 KINDS = (
-    "rectangle", "ellipse", "polygon", "star", "heart", "leaf", "kite", "bubble", "arch", "drop", "flag", "ticket", "cloud", "ring",
-)  # fmt: skip
+    "rectangle",
+    "ellipse",
+    "polygon",
+    "star",
+    "heart",
+    "leaf",
+    "kite",
+    "bubble",
+    "arch",
+    "drop",
+    "flag",
+    "ticket",
+    "cloud",
+    "ring",
+)
 
 words = st.text(alphabet="abcdefghilmnoprstuvw", min_size=1, max_size=11)
 texts = st.lists(words, min_size=1, max_size=70).map(" ".join)
@@ -125,9 +148,13 @@ def documents(draw: st.DrawFn) -> dict[str, Any]:
     turn = draw(st.sampled_from([0, 0, 0, 17, -40, 90]))
     setting = draw(st.sampled_from(["level", "turned"]))
     thing = frame(
-        draw(st.sampled_from(KINDS)), width=draw(st.integers(60, 420)), height=draw(st.integers(40, 420)), turn=turn,
-        setting=setting, **rules,
-    )  # fmt: skip
+        draw(st.sampled_from(KINDS)),
+        width=draw(st.integers(60, 420)),
+        height=draw(st.integers(40, 420)),
+        turn=turn,
+        setting=setting,
+        **rules,
+    )
     wraps = [
         obstacle(
             f"w{i}", draw(st.integers(60, 420)), draw(st.integers(60, 420)), draw(st.integers(20, 160)),
@@ -139,11 +166,15 @@ def documents(draw: st.DrawFn) -> dict[str, Any]:
     align = draw(st.sampled_from(["start", "center", "end", "justify"]))
     paragraphs = [
         paragraph(
-            text, align=align, size=draw(st.sampled_from([8, 11, 16])), space_after=draw(st.sampled_from([0, 6])),
-            breaking=draw(st.sampled_from(["optimal", "first-fit", "balanced", "by-sense", "widening", "tapering"])), hyphenate=draw(st.booleans()),
+            text,
+            align=align,
+            size=draw(st.sampled_from([8, 11, 16])),
+            space_after=draw(st.sampled_from([0, 6])),
+            breaking=draw(st.sampled_from(["optimal", "first-fit", "balanced", "by-sense", "widening", "tapering"])),
+            hyphenate=draw(st.booleans()),
         )
         for text in draw(st.lists(texts, min_size=1, max_size=3))
-    ]  # fmt: skip
+    ]
     return document([thing, *wraps], *paragraphs)
 
 

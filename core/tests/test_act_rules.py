@@ -155,9 +155,14 @@ class Placing(unittest.TestCase):
         for seed in seeds(60):
             dice = random.Random(seed)
             thing = {
-                "id": "a", "x": 50, "y": 60, "width": dice.uniform(20, 200), "height": dice.uniform(20, 200), "turn": dice.uniform(-180, 180),
+                "id": "a",
+                "x": 50,
+                "y": 60,
+                "width": dice.uniform(20, 200),
+                "height": dice.uniform(20, 200),
+                "turn": dice.uniform(-180, 180),
                 "pivot": [dice.random(), dice.random()],
-            }  # fmt: skip
+            }
             raw = document([thing])
             pivot = [dice.choice([0, 0.5, 1]), dice.random()]
             after = things(done_put(raw, ["objects", "a", "pivot"], pivot))["a"]
@@ -182,10 +187,16 @@ class Placing(unittest.TestCase):
                 self.assertLess(seen(after).letters_moved(before, "f"), 0.5, (grow, words))
                 # Copy that is written anew in the same step is as it is written.
                 path = ["copies", "story", "versions", "en", "paragraphs"]
-                both = edits.apply(raw, expanded_of(raw, [
-                    {"do": "cut", "at": ["objects", "f", "frame", "fit_type"]},
-                    {"do": "splice", "at": path, "from": 0, "remove": 2, "insert": [paragraph("New", size=13)]},
-                ])).document  # fmt: skip
+                both = edits.apply(
+                    raw,
+                    expanded_of(
+                        raw,
+                        [
+                            {"do": "cut", "at": ["objects", "f", "frame", "fit_type"]},
+                            {"do": "splice", "at": path, "from": 0, "remove": 2, "insert": [paragraph("New", size=13)]},
+                        ],
+                    ),
+                ).document
                 self.assertEqual(nest_of(both).nest.copy.size, 13)
 
 
@@ -231,8 +242,9 @@ class Sizes(unittest.TestCase):
             size, factor = dice.choice([6, 8, 9]), dice.choice([0.8, 1.25, 1.4])
             raw = document(
                 [frame(padding=0, height=500)],
-                paragraph(STORY, size=size, leading=size * 1.4, hang_punctuation=False, **rules), paragraph(STORY, size=size, leading=12),
-            )  # fmt: skip
+                paragraph(STORY, size=size, leading=size * 1.4, hang_punctuation=False, **rules),
+                paragraph(STORY, size=size, leading=12),
+            )
             after = done(raw, "scale", objects=["f"], factor=factor, about=[100, 100])
             before, larger = nest_of(raw).nest, nest_of(after).nest
             self.assertEqual(before.ranges.tolist(), larger.ranges.tolist(), (seed, rules))

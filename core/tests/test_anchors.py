@@ -70,8 +70,14 @@ class InLine(unittest.TestCase):
 
     def test_icon_and_label_are_centred_as_one(self) -> None:
         raw = label(
-            [{"object": "icon"}, "\u00a0Fly"], sit="middle", hang="cap", stand="baseline", least_slot=0, width=120, height=60
-        )  # fmt: skip
+            [{"object": "icon"}, "\u00a0Fly"],
+            sit="middle",
+            hang="cap",
+            stand="baseline",
+            least_slot=0,
+            width=120,
+            height=60,
+        )
         raw["copies"]["story"]["versions"]["en"]["paragraphs"][0]["align"] = "center"
         nest, things = placed(raw)
         left, right = things["icon"].box[0], float(nest.right[0])
@@ -162,14 +168,18 @@ class OpenedLines(unittest.TestCase):
                 for n, step in enumerate(steps):
                     self.assertAlmostEqual(step, 30 + descender if n + 1 in held else 15, places=4)
                 _, y, _, height = things["icon"].box
-                self.assertAlmostEqual(y + height, [float(r[k.BASELINE]) for r in nest.records if r[k.LINE] == held[0]][0], places=4)  # fmt: skip
+                self.assertAlmostEqual(
+                    y + height, [float(r[k.BASELINE]) for r in nest.records if r[k.LINE] == held[0]][0], places=4
+                )
 
     def test_one_that_reaches_below_opens_the_step_to_the_next_line(self) -> None:
         for breaking in ("first-fit", "optimal"):
             raw = label(
                 [WORDS * 3, {"object": "icon"}, WORDS * 3],
-                {"height": 14, "anchor": {"place": "in-line", "shift": -10}}, width=200, height=600,
-            )  # fmt: skip
+                {"height": 14, "anchor": {"place": "in-line", "shift": -10}},
+                width=200,
+                height=600,
+            )
             raw["copies"]["story"]["versions"]["en"]["paragraphs"][0]["breaking"] = breaking
             nest, _ = placed(raw)
             steps, held = self.steps(nest)
@@ -529,13 +539,21 @@ class AcrossItsLine(unittest.TestCase):
             cut = dice.randint(5, 40)
             runs = [{"text": " ".join(words[:cut]) + " "}, {"object": "o"}, {"text": " " + " ".join(words[cut:])}]
             anchor = {
-                "place": "beside", "side": dice.choice(["left", "right"]), "x": dice.choice([0, 12, 30]), "y": dice.choice([0, 0, -10, 8]),
-            }  # fmt: skip
+                "place": "beside",
+                "side": dice.choice(["left", "right"]),
+                "x": dice.choice([0, 12, 30]),
+                "y": dice.choice([0, 0, -10, 8]),
+            }
             clearance, sit = dice.choice([0, 6]), dice.choice(["top", "top", "middle"])
             thing = {
-                "id": "o", "x": 0, "y": 0, "width": dice.choice([40, 90, 180, 240]), "height": dice.choice([15, 40, 90]),
-                "wrap": {"by": "outline", "clearance": clearance}, "anchor": anchor,
-            }  # fmt: skip
+                "id": "o",
+                "x": 0,
+                "y": 0,
+                "width": dice.choice([40, 90, 180, 240]),
+                "height": dice.choice([15, 40, 90]),
+                "wrap": {"by": "outline", "clearance": clearance},
+                "anchor": anchor,
+            }
             raw = document(
                 [frame(width=260, height=500, padding=6, sit=sit), thing], {"runs": runs, "size": 11}, paragraph(STORY)
             )
@@ -570,16 +588,21 @@ if __name__ == "__main__":
 class Mirrored(unittest.TestCase):
     def test_where_lines_begin_is_the_other_side_where_copy_runs_from_the_right(self) -> None:
         for side, text, left in (
-            ("start", "Bring string", True), ("end", "Bring string", False), ("start", "הביאו חוט וחברים", False),
-            ("end", "הביאו חוט וחברים", True), ("left", "הביאו חוט וחברים", True),
-        ):  # fmt: skip
+            ("start", "Bring string", True),
+            ("end", "Bring string", False),
+            ("start", "הביאו חוט וחברים", False),
+            ("end", "הביאו חוט וחברים", True),
+            ("left", "הביאו חוט וחברים", True),
+        ):
             for out in (False, True):
                 anchor = {"place": "beside", "side": side, "x": 5, "out": out, "across": "frame"}
                 nest, things = placed(label([text, {"object": "icon"}], {"anchor": anchor}))
                 frame_left, frame_right = 100.0, 400.0
                 x, _, width, _ = things["icon"].box
                 want = {
-                    (True, False): frame_left + 5, (True, True): frame_left - 5 - width,
-                    (False, False): frame_right - 5 - width, (False, True): frame_right + 5,
-                }[left, out]  # fmt: skip
+                    (True, False): frame_left + 5,
+                    (True, True): frame_left - 5 - width,
+                    (False, False): frame_right - 5 - width,
+                    (False, True): frame_right + 5,
+                }[left, out]
                 self.assertAlmostEqual(x, want, 3, msg=(side, text, out))

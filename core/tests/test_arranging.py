@@ -91,9 +91,14 @@ class Duplicating(unittest.TestCase):
     def test_what_is_pasted_brings_its_colours_and_styles(self) -> None:
         source = document([frame(fill={"color": "straw"})], paragraph("Kite", style="Loud"))
         after = done(
-            document([]), "paste", page=0, objects=source["pages"][0]["objects"], copies=source["copies"],
-            colors={"straw": "#f6e3b4"}, styles={"Loud": {"size": 30}},
-        )  # fmt: skip
+            document([]),
+            "paste",
+            page=0,
+            objects=source["pages"][0]["objects"],
+            copies=source["copies"],
+            colors={"straw": "#f6e3b4"},
+            styles={"Loud": {"size": 30}},
+        )
         self.assertEqual(after["colors"], {"straw": "#f6e3b4"})
         self.assertEqual(after["styles"], {"Loud": {"size": 30}})
         self.assertEqual(len(things(after)), 1)

@@ -49,8 +49,13 @@ class Levels(unittest.TestCase):
 class Empty(unittest.TestCase):
     def test_copy_without_letters_runs_as_it_is_told_or_as_its_language_does(self) -> None:
         for direction, language, base in (
-            ("ltr", "ar", 0), ("rtl", "en", 1), ("auto", "ar-EG", 1), ("auto", "en", 0), ("rtl", "ar", 1), ("ltr", "en", 0),
-        ):  # fmt: skip
+            ("ltr", "ar", 0),
+            ("rtl", "en", 1),
+            ("auto", "ar-EG", 1),
+            ("auto", "en", 0),
+            ("rtl", "ar", 1),
+            ("ltr", "en", 0),
+        ):
             self.assertEqual(levels_of("", direction, language), ([], base))
 
 
@@ -132,8 +137,13 @@ class Words(unittest.TestCase):
             latin = ["incomprehensibilities", "temperature", "of", "internationalization", "kites"]
             hebrew = ["שלום", "עולם", "רוח", "הגדולה", "של"]
             words = [dice.choice(latin if dice.random() < 0.6 else hebrew) for _ in range(40)]
-            text = paragraph(" ".join(words), hyphenate=True, align=dice.choice(["start", "justify", "center"]),
-                             direction=dice.choice(["rtl", "ltr", "auto"]), underline=dice.random() < 0.2)  # fmt: skip
+            text = paragraph(
+                " ".join(words),
+                hyphenate=True,
+                align=dice.choice(["start", "justify", "center"]),
+                direction=dice.choice(["rtl", "ltr", "auto"]),
+                underline=dice.random() < 0.2,
+            )
             placed = nest_of(document([frame(width=dice.uniform(70, 200), height=900)], text))
             for line in frame_report(placed)["lines"]:
                 hyphens += line["text"].endswith("-")

@@ -102,7 +102,8 @@ def ours(
     narrow: float = 0.0,
     **columns: float,
 ) -> list[tuple[int, int, int]] | None:
-    """First piece, last piece and slot of each line, or None where no breaks do. Slots are of one band each, or of `bands`."""
+    """First piece, last piece and slot of each line, or None where no breaks do. Slots are of one band each, or of
+    `bands`."""
     n = len(widths)
     chosen = Chosen(*(np.empty(n, np.int64) for _ in range(3)))
     slots = Slots(np.zeros(n), np.array(widths), np.array(bands or range(n)), n, past, *going_on, narrow)
@@ -179,8 +180,8 @@ class TotalFit(unittest.TestCase):
         self.assertGreaterEqual(compared, fair(100))
 
     def test_no_way_is_cheaper_than_the_one_chosen(self) -> None:
-        """Against every way, reckoned slot by slot in plain Python: columns, outlines, pictures with slots on both sides, copy
-        that only lines left unfilled let end, hyphens in a row at their limit, letters that share."""
+        """Against every way, reckoned slot by slot in plain Python: columns, outlines, pictures with slots on both
+        sides, copy that only lines left unfilled let end, hyphens in a row at their limit, letters that share."""
         dice = thrown(5)
         seen = dict.fromkeys(("compared", "holes", "over", "hyphens", "skipped", "goes on", "open ends"), 0)
         for number in range(cases(100, least=20)):
@@ -240,11 +241,19 @@ class TotalFit(unittest.TestCase):
             self.assertGreaterEqual(seen[name], fair(least), seen)
 
     def _line(
-        self, pieces: np.ndarray, widths: list[float], bands: list[int], past: int, slot: int, first: int, last: int,
-        before: tuple[int, int], given: dict[str, float],
-    ) -> tuple[float, tuple[int, int], int | None]:  # fmt: skip
-        """What a line in a slot costs after one with a fitness and so many hyphens in a row, what it leaves behind, and the
-        next slot; ∞ where it cannot be."""
+        self,
+        pieces: np.ndarray,
+        widths: list[float],
+        bands: list[int],
+        past: int,
+        slot: int,
+        first: int,
+        last: int,
+        before: tuple[int, int],
+        given: dict[str, float],
+    ) -> tuple[float, tuple[int, int], int | None]:
+        """What a line in a slot costs after one with a fitness and so many hyphens in a row, what it leaves behind, and
+        the next slot; ∞ where it cannot be."""
         weights = self.weights
         ends, hyphen, wide, gaps, r, fits = self._filled(pieces, slot, first, last, widths[slot], given)
         if not fits or (hyphen == k.SET_HYPHEN and before[1] >= given["LADDER"]):
@@ -268,7 +277,8 @@ class TotalFit(unittest.TestCase):
     def _filled(
         self, pieces: np.ndarray, slot: int, first: int, last: int, room: float, given: dict[str, float]
     ) -> tuple[bool, int, float, float, float, bool]:
-        """Of a line in a slot: whether it ends the paragraph, its hyphen, width and gaps, its r, and whether the slot holds it."""
+        """Of a line in a slot: whether it ends the paragraph, its hyphen, width and gaps, its r, and whether the slot
+        holds it."""
         if (slot, first, last) not in self.filled:
             ends, hyphen = last == len(pieces) - 1, int(pieces[last, k.HYPHEN])
             gaps, wide = pieces[last, k.SPACE1] - pieces[first, k.SPACE0], float(piece_width(pieces, first, last))
@@ -317,8 +327,14 @@ class TotalFit(unittest.TestCase):
         return best
 
     def _cost(
-        self, pieces: np.ndarray, widths: list[float], bands: list[int], past: int, lines: list[tuple[int, int, int]], given: dict[str, float],
-    ) -> tuple[float, int, int, int]:  # fmt: skip
+        self,
+        pieces: np.ndarray,
+        widths: list[float],
+        bands: list[int],
+        past: int,
+        lines: list[tuple[int, int, int]],
+        given: dict[str, float],
+    ) -> tuple[float, int, int, int]:
         """What lines cost, how many are left unfilled, stand past the edge, and end in a hyphen."""
         cost, before, holes, skipped, hyphens = 0.0, (-1, 0), 0, 0, 0
         for number, (first, last, slot) in enumerate(lines):
@@ -335,7 +351,8 @@ class TotalFit(unittest.TestCase):
         return cost, holes, skipped, hyphens
 
     def test_a_last_line_that_cannot_be_filled_tears_no_hole_before_it(self) -> None:
-        """Filled where it can be: else it ends the paragraph as ever, and the lines before are as if it had not been asked."""
+        """Filled where it can be: else it ends the paragraph as ever, and the lines before are as if it had not been
+        asked."""
         open_ends, filled = [], 0
         for width in range(90, 330, 6):
             nests = {
@@ -423,8 +440,8 @@ class Balanced(unittest.TestCase):
 
 
 class Rag(unittest.TestCase):
-    """Ends of ragged lines: three within half an em of one another, and short of the edge, are a step; three that get longer
-    or shorter by an em each a wedge (common practice)."""
+    """Ends of ragged lines: three within half an em of one another, and short of the edge, are a step; three that get
+    longer or shorter by an em each a wedge (common practice)."""
 
     def seen(self, breaking: str, align: str) -> tuple[int, int]:
         steps = wedges = 0
@@ -454,10 +471,12 @@ class Rag(unittest.TestCase):
 
 class Headings(unittest.TestCase):
     HEADS = (
-        "The Wind Comes Back to Every Town That Waves at It", "String, paste and patience: how a box kite is made in an afternoon",
-        "Nobody flies alone here, and nobody wants to", "A lantern for the hill, a line for every hand",
+        "The Wind Comes Back to Every Town That Waves at It",
+        "String, paste and patience: how a box kite is made in an afternoon",
+        "Nobody flies alone here, and nobody wants to",
+        "A lantern for the hill, a line for every hand",
         "What the signal tower saw in the summer of the long dragon",
-    )  # fmt: skip
+    )
 
     def set(self, text: str, breaking: str, width: int) -> tuple[list[str], list[float]]:
         given = paragraph(text, breaking=breaking, size=26, align="center")

@@ -211,8 +211,10 @@ class JumpLines(unittest.TestCase):
         raw["pages"] = [{**page, "objects": [o]} for o in page["objects"]]
         raw = done(done(raw, "jump-line", frame="f1", words="more kites on page"), "jump-line", frame="f1", kind="from")
         nests = {n.thing.id: n for n in studio().nest(studio().read(raw))}
-        self.assertEqual(sorted(n.nest.copy.text for n in nests.values() if n.thing.name == "Jump line"),
-                         ["continued from page 1", "more kites on page 2"])  # fmt: skip
+        self.assertEqual(
+            sorted(n.nest.copy.text for n in nests.values() if n.thing.name == "Jump line"),
+            ["continued from page 1", "more kites on page 2"],
+        )
         to = next(n for n in nests.values() if n.nest.copy.text.startswith("more"))
         self.assertEqual((to.page, to.thing.box[1]), (0, 20 + 62 + 3))
         self.assertEqual(to.nest.leftover_words, 0)
@@ -221,9 +223,10 @@ class JumpLines(unittest.TestCase):
         raw = chained(boxes(2))
         english = raw["copies"]["story"]["versions"]["en"]
         raw["copies"]["story"]["versions"] |= {
-            "de": {**english, "language": "de"}, "en, short": {**english, "language": "en-GB"},
+            "de": {**english, "language": "de"},
+            "en, short": {**english, "language": "en-GB"},
             "et": {**english, "language": "et"},
-        }  # fmt: skip
+        }
 
         def made(**given: Any) -> dict[str, str]:
             after = done(raw, "jump-line", frame="f1", **given)
@@ -238,8 +241,13 @@ class JumpLines(unittest.TestCase):
         self.assertEqual(made(), {"en": lead_on, "de": "Fortsetzung auf Seite ", "en, short": lead_on, "et": lead_on})
         self.assertEqual(
             made(words="more kites on page", version="en"),
-            {"en": "more kites on page ", "de": "Fortsetzung auf Seite ", "en, short": "more kites on page ", "et": "more kites on page "},
-        )  # fmt: skip
+            {
+                "en": "more kites on page ",
+                "de": "Fortsetzung auf Seite ",
+                "en, short": "more kites on page ",
+                "et": "more kites on page ",
+            },
+        )
         self.assertEqual(made(words="weiter auf Seite", version="de", kind="from")["en"], "continued from page ")
         self.assertEqual(made(words="weiter auf Seite", version="de")["de"], "weiter auf Seite ")
 

@@ -113,8 +113,10 @@ class Flow(unittest.TestCase):
         sizes=st.lists(st.tuples(st.floats(40, 200), st.floats(10, 120)), min_size=2, max_size=5),
         kinds=st.lists(st.sampled_from(["rectangle", "ellipse", "leaf", "kite"]), min_size=5, max_size=5),
         sit=st.sampled_from(["top", "middle", "bottom", "leaded"]),
-        align=st.sampled_from(["start", "justify"]), hyphenate=st.booleans(), words=st.integers(0, 120),
-    )  # fmt: skip
+        align=st.sampled_from(["start", "justify"]),
+        hyphenate=st.booleans(),
+        words=st.integers(0, 120),
+    )
     def test_every_character_is_in_one_line_or_left_over(
         self, sizes: list[tuple[float, float]], kinds: list[str], sit: str, align: str, hyphenate: bool, words: int
     ) -> None:
@@ -220,11 +222,25 @@ class JumpLines(unittest.TestCase):
     def jumping(self, order: tuple[int, ...] = (0, 1)) -> dict[str, Any]:
         raw = chained(boxes(2))
         raw["copies"] |= {
-            "to": {"versions": {"en": {"paragraphs": [
-                {**BODY, "runs": [{"text": "more kites on page "}, {"field": "next-page", "of": "f1"}]}]}}},
-            "from": {"versions": {"en": {"paragraphs": [
-                {**BODY, "runs": [{"text": "from page "}, {"field": "previous-page", "of": "f2"}]}]}}},
-        }  # fmt: skip
+            "to": {
+                "versions": {
+                    "en": {
+                        "paragraphs": [
+                            {**BODY, "runs": [{"text": "more kites on page "}, {"field": "next-page", "of": "f1"}]}
+                        ]
+                    }
+                }
+            },
+            "from": {
+                "versions": {
+                    "en": {
+                        "paragraphs": [
+                            {**BODY, "runs": [{"text": "from page "}, {"field": "previous-page", "of": "f2"}]}
+                        ]
+                    }
+                }
+            },
+        }
         page = raw["pages"][0]
         first, second = page["objects"]
         to = frame(id="to", x=20, y=120, width=150, height=30, copy="to")
@@ -304,10 +320,14 @@ class Hanging(unittest.TestCase):
 
     def test_where_it_hangs(self) -> None:
         cases = [
-            ({"side": "right", "x": -9}, 150 + 9), ({"side": "right", "x": 9}, 150 - 9 - 30), ({"x": 5}, 25.0),
-            ({"side": "right", "x": 0, "out": True}, 150.0), ({"across": "page", "side": "right", "x": 12}, 600 - 12 - 30.0),
-            ({"across": "column", "x": 4}, 24.0), ({"side": "edge", "across": "page", "x": 10}, 560.0),
-        ]  # fmt: skip
+            ({"side": "right", "x": -9}, 150 + 9),
+            ({"side": "right", "x": 9}, 150 - 9 - 30),
+            ({"x": 5}, 25.0),
+            ({"side": "right", "x": 0, "out": True}, 150.0),
+            ({"across": "page", "side": "right", "x": 12}, 600 - 12 - 30.0),
+            ({"across": "column", "x": 4}, 24.0),
+            ({"side": "edge", "across": "page", "x": 10}, 560.0),
+        ]
         for anchor, x in cases:
             _, things = self.solved(self.hanging(5, anchor))
             self.assertAlmostEqual(things["pic"].box[0], x, places=3, msg=str(anchor))

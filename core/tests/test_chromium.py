@@ -55,9 +55,14 @@ class Chromium(unittest.TestCase):
         with chromium_page() as page:
             for family in FAMILIES:
                 face = studio().fonts.face(family)
-                html = "<div id=frame>" + "".join(
-                    f"<p class=copy style='width:{width}px;font-size:{size}px;line-height:1.3'>{WORDS}</p>" for size, width in cases
-                ) + "</div>"  # fmt: skip
+                html = (
+                    "<div id=frame>"
+                    + "".join(
+                        f"<p class=copy style='width:{width}px;font-size:{size}px;line-height:1.3'>{WORDS}</p>"
+                        for size, width in cases
+                    )
+                    + "</div>"
+                )
                 for (size, width), theirs in zip(cases, lines_in_chromium(page, face.path, "", html), strict=True):
                     raw = document(
                         [frame(width=width * PX, height=2000, **BY_BOX)],
@@ -66,15 +71,21 @@ class Chromium(unittest.TestCase):
                     self.compare(engine_lines(raw), theirs, f"{family} {size}px in {width}px", 0.08)
 
     def test_an_object_in_line_opens_its_line_box_as_in_chromium(self) -> None:
-        """CSS 2, 10.8.1: an inline-block's margin box counts in the height of its own line box, and of no other. Within a px:
-        Chromium rounds the ascent and descent of a font to whole px."""
+        """CSS 2, 10.8.1: an inline-block's margin box counts in the height of its own line box, and of no other. Within
+        a px: Chromium rounds the ascent and descent of a font to whole px."""
         icons = ((30, 0.0), (44, -12.0), (20, 6.0), (18, -20.0))
         words = WORDS.split()[:60]
         texts = [" ".join(words[i : i + 12]) + " " for i in range(0, 60, 12)]
         inner = "".join(
-            text + (f"<i style='display:inline-block;width:16px;height:{icons[n][0]}px;vertical-align:{icons[n][1]}px'></i> " if n < 4 else "")
+            text
+            + (
+                f"<i "
+                f"style='display:inline-block;width:16px;height:{icons[n][0]}px;vertical-align:{icons[n][1]}px'></i> "
+                if n < 4
+                else ""
+            )
             for n, text in enumerate(texts)
-        )  # fmt: skip
+        )
         tops = """() => [...document.querySelectorAll('i')].map((i) => i.getBoundingClientRect().top - document.querySelector('p').getBoundingClientRect().top)
           .concat([document.querySelector('p').getBoundingClientRect().height])"""
         with chromium_page() as page:
@@ -126,14 +137,21 @@ class Chromium(unittest.TestCase):
                     for family, size in (("EB Garamond", 16), ("Lato", 14.5)):
                         face = studio().fonts.face(family)
                         html = (
-                            f"<div id=frame style='width:480px'><div style='float:left;width:240px;height:240px;shape-outside:{css};"
-                            f"shape-margin:{margin}px'></div><p class=copy style='font-size:{size}px;line-height:22px'>{WORDS}</p></div>"
+                            f"<div id=frame style='width:480px'><div "
+                            f"style='float:left;width:240px;height:240px;shape-outside:{css};"
+                            f"shape-margin:{margin}px'></div><p class=copy "
+                            f"style='font-size:{size}px;line-height:22px'>{WORDS}</p></div>"
                         )
                         (theirs,) = lines_in_chromium(page, face.path, "", html)
                         thing = {
-                            "id": "w", "x": 100 + x * PX, "y": 100 + y * PX, "width": w * PX, "height": h * PX, "outline": outline,
+                            "id": "w",
+                            "x": 100 + x * PX,
+                            "y": 100 + y * PX,
+                            "width": w * PX,
+                            "height": h * PX,
+                            "outline": outline,
                             "wrap": {"by": "outline", "clearance": f"{margin}px", "sides": "right"},
-                        }  # fmt: skip
+                        }
                         raw = document(
                             [frame(width=480 * PX, height=2000, **BY_BOX), thing],
                             paragraph(WORDS, breaking="first-fit", font=family, size=f"{size}px", leading="22px"),
@@ -155,10 +173,15 @@ class Chromium(unittest.TestCase):
             for margin in (0, 10):
                 for smoothness in (0, 0.3):
                     thing = {
-                        "id": "w", "x": 100, "y": 100, "width": 220 * PX, "height": 220 * PX, "picture": {"file": "p.png"},
+                        "id": "w",
+                        "x": 100,
+                        "y": 100,
+                        "width": 220 * PX,
+                        "height": 220 * PX,
+                        "picture": {"file": "p.png"},
                         "contour": {"from": "alpha", "smoothness": smoothness},
                         "wrap": {"by": "contour", "clearance": f"{margin}px", "sides": "right"},
-                    }  # fmt: skip
+                    }
                     raw = document(
                         [frame(width=480 * PX, height=2000, **BY_BOX), thing],
                         paragraph(WORDS, breaking="first-fit", font="EB Garamond", size="16px", leading="22px"),
@@ -167,8 +190,10 @@ class Chromium(unittest.TestCase):
                     ring = area_of(own.contours.found(read.pages[0].objects[1]).path, 0.02).exterior
                     css = "polygon(" + ", ".join(f"{x / PX:.3f}px {y / PX:.3f}px" for x, y in ring.coords) + ")"
                     html = (
-                        f"<div id=frame style='width:480px'><div style='float:left;width:240px;height:240px;shape-outside:{css};"
-                        f"shape-margin:{margin}px'></div><p class=copy style='font-size:16px;line-height:22px'>{WORDS}</p></div>"
+                        f"<div id=frame style='width:480px'><div "
+                        f"style='float:left;width:240px;height:240px;shape-outside:{css};"
+                        f"shape-margin:{margin}px'></div><p class=copy "
+                        f"style='font-size:16px;line-height:22px'>{WORDS}</p></div>"
                     )
                     (theirs,) = lines_in_chromium(page, face.path, "", html)
                     nest = own.nest(read)[0].nest
@@ -188,10 +213,13 @@ class Chromium(unittest.TestCase):
                         face.path,
                         "",
                         f"<div id=frame style='display:flex;align-items:center;height:{height}px;width:400px'>"
-                        f"<div id=label style='font-size:{size}px;line-height:1.3;text-box:trim-both cap alphabetic'>KITES</div></div>",
+                        f"<div id=label style='font-size:{size}px;line-height:1.3;text-box:trim-both cap "
+                        f"alphabetic'>KITES</div></div>",
                     )
                     top, bottom = page.evaluate(
-                        "() => { const f = document.querySelector('#frame').getBoundingClientRect(), l = document.querySelector('#label').getBoundingClientRect(); return [l.top - f.top, l.bottom - f.top] }"
+                        "() => { const f = document.querySelector('#frame').getBoundingClientRect(), l = "
+                        "document.querySelector('#label').getBoundingClientRect(); return [l.top - f.top, "
+                        "l.bottom - f.top] }"
                     )
                     raw = document(
                         [
@@ -213,13 +241,15 @@ class Chromium(unittest.TestCase):
                 for size, padding in ((16, (7, 21, 9, 15)), (20.25, (12, 12, 12, 12))):
                     sides = " ".join(f"{p}px" for p in padding)
                     html = "".join(
-                        f"<div><span class=label style='display:inline-block;width:max-content;padding:{sides};font-size:{size}px;"
+                        f"<div><span class=label "
+                        f"style='display:inline-block;width:max-content;padding:{sides};font-size:{size}px;"
                         f"line-height:24px'>{label.replace('&', '&amp;')}</span></div>"
                         for label in labels
                     )
                     show(page, face.path, "", f"<div id=frame>{html}</div>")
                     theirs = page.evaluate(
-                        "() => [...document.querySelectorAll('.label')].map((l) => { const b = l.getBoundingClientRect(); return [b.width, b.height] })"
+                        "() => [...document.querySelectorAll('.label')].map((l) => { const b = "
+                        "l.getBoundingClientRect(); return [b.width, b.height] })"
                     )
                     for label, (width, height) in zip(labels, theirs, strict=True):
                         rules = {
@@ -241,10 +271,12 @@ class Chromium(unittest.TestCase):
                 face = studio().fonts.face(family)
                 for size in (16, 31):
                     show(
-                        page, face.path, "",
+                        page,
+                        face.path,
+                        "",
                         f"<div id=label style='padding:10px 14px;width:max-content;font-size:{size}px;line-height:1.3;"
                         "text-box:trim-both cap alphabetic'>KITES</div>",
-                    )  # fmt: skip
+                    )
                     height = page.evaluate("document.querySelector('#label').getBoundingClientRect().height")
                     rules = {
                         "give": ["bottom"],
@@ -265,7 +297,8 @@ class Chromium(unittest.TestCase):
                 for columns, width, gap, repeat in ((2, 480, 24, 1), (3, 620, 16, 2), (4, 900, 20, 2), (3, 540, 12, 1)):
                     text = " ".join([WORDS] * repeat)
                     html = (
-                        f"<div id=frame style='width:{width}px;columns:{columns};column-gap:{gap}px;column-fill:balance;widows:1;"
+                        f"<div id=frame "
+                        f"style='width:{width}px;columns:{columns};column-gap:{gap}px;column-fill:balance;widows:1;"
                         f"orphans:1'><p class=copy style='font-size:16px;line-height:22px'>{text}</p></div>"
                     )
                     (theirs,) = lines_in_chromium(page, face.path, "", html)

@@ -1,4 +1,5 @@
-"""How well a colour is read where it stands: painted areas over one another reckoned by hand, contrasts by WCAG 2.2's formula."""
+"""How well a colour is read where it stands: painted areas over one another reckoned by hand, contrasts by WCAG 2.2's
+formula."""
 
 from __future__ import annotations
 
@@ -81,8 +82,11 @@ class Read(unittest.TestCase):
         plain = read(document([frame()], paragraph("Kites")), "#000000").contrast
         self.assertEqual(plain, 21)
         for place, alike in (
-            ({"hidden": True}, True), ({"x": 500}, True), ({"width": 1, "height": 1}, True), ({}, False),
-        ):  # fmt: skip
+            ({"hidden": True}, True),
+            ({"x": 500}, True),
+            ({"width": 1, "height": 1}, True),
+            ({}, False),
+        ):
             raw = document([frame()], paragraph("Kites"))
             raw["pages"][0]["objects"].insert(0, painted((0.2, 0.2, 0.2), **place))
             self.assertEqual(read(raw, "#000000").contrast == plain, alike, place)
@@ -92,9 +96,11 @@ class Read(unittest.TestCase):
 
     def test_it_is_said_whether_that_is_enough(self) -> None:
         for grey, said in (
-            (0x76, "enough for any size"), (0x77, "enough for large type only"), (0x94, "enough for large type only"),
+            (0x76, "enough for any size"),
+            (0x77, "enough for large type only"),
+            (0x94, "enough for large type only"),
             (0x95, "too little to be read"),
-        ):  # fmt: skip
+        ):
             found = read(document([frame()], paragraph("Kites")), f"#{grey:02x}{grey:02x}{grey:02x}")
             self.assertEqual((found.said, found.poor), (said, said.startswith("too")))
 

@@ -67,9 +67,13 @@ class Columns(unittest.TestCase):
 
     @settings(max_examples=cases(40))
     @given(
-        st.sampled_from(["heart", "leaf", "ellipse", "star", "rectangle"]), st.integers(2, 4), st.integers(2, 9),
-        st.booleans(), st.booleans(), st.sampled_from(["top", "middle", "bottom", "leaded"]),
-    )  # fmt: skip
+        st.sampled_from(["heart", "leaf", "ellipse", "star", "rectangle"]),
+        st.integers(2, 4),
+        st.integers(2, 9),
+        st.booleans(),
+        st.booleans(),
+        st.sampled_from(["top", "middle", "bottom", "leaded"]),
+    )
     def test_nothing_is_lost_and_nothing_leaves_its_strip(
         self, kind: str, columns: int, repeat: int, balance: bool, wrapped: bool, sit: str
     ) -> None:
@@ -150,8 +154,8 @@ class KeptTogether(unittest.TestCase):
         self.assertEqual(self.lines_of(held, 1), [0, 1])
 
     def test_breaks_are_chosen_for_columns_to_end_full(self) -> None:
-        """A paragraph whose last line would stand alone in the next column gets a line less, or one more, where its lines
-        allow it: no line is taken from this column for it."""
+        """A paragraph whose last line would stand alone in the next column gets a line less, or one more, where its
+        lines allow it: no line is taken from this column for it."""
         dice = thrown(8)
         words = " ".join(dummy_paragraphs("en", 900)).split()
         alone = full = 0

@@ -1,4 +1,5 @@
-"""Parts of shaped copy, from both sides: a copy says of each paragraph what that says by itself; hanging marks; soft hyphens."""
+"""Parts of shaped copy, from both sides: a copy says of each paragraph what that says by itself; hanging marks; soft
+hyphens."""
 
 from __future__ import annotations
 
@@ -72,8 +73,10 @@ class Copies(unittest.TestCase):
         for parts, copy in self.copies():
             places = [
                 (int(copy.offset[n]) + s.start, s.object)
-                for n, part in enumerate(parts) for s in part.stretches if s.role == "object"
-            ]  # fmt: skip
+                for n, part in enumerate(parts)
+                for s in part.stretches
+                if s.role == "object"
+            ]
             for start in range(0, len(copy.text) + 1, 3):
                 for stop in (start, start + 1, start + 7, len(copy.text)):
                     inside = [name for place, name in places if start <= place < stop]

@@ -1,4 +1,5 @@
-"""Rules of copy from both sides: what drops, what a line is wide, where tabs lead, what is read from files, dummy copy."""
+"""Rules of copy from both sides: what drops, what a line is wide, where tabs lead, what is read from files,
+dummy copy."""
 
 import io
 import random
@@ -179,9 +180,16 @@ class LineEnds(unittest.TestCase):
         for at in range(3, 10):
             p = shape_paragraph(
                 Paragraph.model_validate(
-                    {"runs": [{"text": text[:at], "size": 24}, {"text": text[at:], "size": 9}], "hyphenate": {"after": 2}}
-                ), None, "en", FONTS, {},
-            )  # fmt: skip
+                    {
+                        "runs": [{"text": text[:at], "size": 24}, {"text": text[at:], "size": 9}],
+                        "hyphenate": {"after": 2},
+                    }
+                ),
+                None,
+                "en",
+                FONTS,
+                {},
+            )
             for end, change in zip(p.piece_end.tolist(), p.end_change.tolist(), strict=True):
                 if end < len(text) and p.text[end - 1] != " ":
                     stretch = p.stretch_at(end - 1)
@@ -195,9 +203,16 @@ class Runs(unittest.TestCase):
     def test_a_run_says_its_own_and_inherits_the_rest(self) -> None:
         red, blue = ({"color": c, "width": w} for c, w in (("#ff0000", 1), ("#0000ff", 2)))
         said: dict[str, tuple[Any, Any]] = {
-            "font": ("Lato", "Vollkorn"), "weight": (700, 400), "slope": ("italic", "normal"), "size": (20, 30), "color": ("#123456", "#654321"),
-            "underline": (True, False), "letter_stroke": (red, blue), "features": ({"smcp": 1}, {"smcp": 0}), "font_width": (80, 90),
-        }  # fmt: skip
+            "font": ("Lato", "Vollkorn"),
+            "weight": (700, 400),
+            "slope": ("italic", "normal"),
+            "size": (20, 30),
+            "color": ("#123456", "#654321"),
+            "underline": (True, False),
+            "letter_stroke": (red, blue),
+            "features": ({"smcp": 1}, {"smcp": 0}),
+            "font_width": (80, 90),
+        }
         held = {"letter_stroke": "stroke", "font_width": "width"}
         for name, (of_paragraph, of_run) in said.items():
             looks = []
@@ -229,9 +244,7 @@ class PageNumbers(unittest.TestCase):
         raw["pages"][1]["objects"].append(frame(id="own", x=10, y=90, width=60, height=60, copy="own"))
         raw["chains"] = [[f"c{n}" for n in range(5)]]
         read = studio().read(raw)
-        asked = {
-            "c0": "1 2 ?", "c1": "2 4 1", "c2": "3 4 2", "c3": "4 5 2", "c4": "5 ? 4", "own": "2 ? ?"
-        }  # fmt: skip
+        asked = {"c0": "1 2 ?", "c1": "2 4 1", "c2": "3 4 2", "c3": "4 5 2", "c4": "5 ? 4", "own": "2 ? ?"}
         fields = [Run.model_validate({"text": "", "field": name}) for name in ("page", "next-page", "previous-page")]
         for one, wanted in asked.items():
             self.assertEqual(" ".join(numbers_in(read, one, fields)), wanted, one)
@@ -242,10 +255,17 @@ class PageNumbers(unittest.TestCase):
 class DropCaps(unittest.TestCase):
     def test_what_drops(self) -> None:
         for text, letters, wanted in (
-            ("Kites fly", 1, (1, 1)), ("“Kites” fly", 1, (2, 2)), ("Kites fly", 5, (5, 6)), ("A kite flies", 1, (1, 2)),
-            ("Kites", 5, (0, 0)), ("K", 1, (0, 0)), (" Kites", 1, (0, 0)), ("", 1, (0, 0)), ("e\u0301tude in F", 1, (2, 2)),
+            ("Kites fly", 1, (1, 1)),
+            ("“Kites” fly", 1, (2, 2)),
+            ("Kites fly", 5, (5, 6)),
+            ("A kite flies", 1, (1, 2)),
+            ("Kites", 5, (0, 0)),
+            ("K", 1, (0, 0)),
+            (" Kites", 1, (0, 0)),
+            ("", 1, (0, 0)),
+            ("e\u0301tude in F", 1, (2, 2)),
             ("A\u2028kite", 1, (1, 1)),
-        ):  # fmt: skip
+        ):
             rules = paragraph_rules(
                 Paragraph.model_validate({"runs": [], "drop_cap": {"lines": 2, "letters": letters}}), None, "en"
             )
@@ -256,8 +276,11 @@ class DropCaps(unittest.TestCase):
         """The ink by fontTools' own bounds of the letters."""
         for font, letters, tracking, gap in product(("EB Garamond", "Lato"), ("A", "W", "Of", "“J"), (0, 3), (0, 4)):
             p = shaped(
-                f"{letters}x kites", font=font, tracking=tracking, drop_cap={"lines": 3, "letters": len(letters.strip("“")), "gap": gap}
-            )  # fmt: skip
+                f"{letters}x kites",
+                font=font,
+                tracking=tracking,
+                drop_cap={"lines": 3, "letters": len(letters.strip("“")), "gap": gap},
+            )
             (stretch,) = [one for one in p.stretches if one.role == "drop"]
             ends, pen = [], 0.0
             for glyph, advance in zip(stretch.glyphs.ids.tolist(), stretch.glyphs.advances.tolist(), strict=True):
@@ -367,8 +390,12 @@ class Rebreaking(unittest.TestCase):
         }
         for factor in (0.37, 1, 2.5):
             for more in (
-                {}, {"list": "numbers"}, {"drop_cap": {"lines": 2, "gap": "0.2em"}}, {"stretch": {"letters": 0.05, "letter_space": 0.02}}, {"keep": {"start": 2}},
-            ):  # fmt: skip
+                {},
+                {"list": "numbers"},
+                {"drop_cap": {"lines": 2, "gap": "0.2em"}},
+                {"stretch": {"letters": 0.05, "letter_space": 0.02}},
+                {"keep": {"start": 2}},
+            ):
                 said = {"align": "justify", "hyphenate": True, "hang_punctuation": factor > 1, **more}
                 found = scaled(shaped("Bring string, bring friends", **lengths, **said), factor)
                 wanted = shaped(
@@ -497,8 +524,11 @@ class Slips(unittest.TestCase):
 
     def test_lines_of_a_plain_file_are_paragraphs(self) -> None:
         for text, wanted in (
-            ("one\ntwo", ["one", "two"]), ("one\ntwo\n\nthree", ["one", "two", "", "three"]), ("one\n\ntwo", ["one", "", "two"]), ("one\ntwo\n\n", ["one", "two"]),
-        ):  # fmt: skip
+            ("one\ntwo", ["one", "two"]),
+            ("one\ntwo\n\nthree", ["one", "two", "", "three"]),
+            ("one\n\ntwo", ["one", "", "two"]),
+            ("one\ntwo\n\n", ["one", "two"]),
+        ):
             found = ["".join(run["text"] for run in p["runs"]) for p in read_text("a.txt", text.encode()).paragraphs]
             self.assertEqual(found, wanted, text)
 

@@ -125,9 +125,14 @@ class Files(unittest.TestCase):
         with zipfile.ZipFile(bomb, "w", zipfile.ZIP_DEFLATED) as archive:
             archive.writestr("word/document.xml", b" " * 210_000_000)
         for name, content in (
-            ("a.docx", packed.getvalue()), ("a.docx", bomb.getvalue()), ("a.docx", a_docx()[:900]), ("a.pdf", b"%PDF-1.7"),
-            ("a.txt", b"\x00\x01\x02\x03" * 50), ("a.txt", b"  \n "), ("a.zip", b"PK\x03\x04nonsense"),
-        ):  # fmt: skip
+            ("a.docx", packed.getvalue()),
+            ("a.docx", bomb.getvalue()),
+            ("a.docx", a_docx()[:900]),
+            ("a.pdf", b"%PDF-1.7"),
+            ("a.txt", b"\x00\x01\x02\x03" * 50),
+            ("a.txt", b"  \n "),
+            ("a.zip", b"PK\x03\x04nonsense"),
+        ):
             with self.assertRaises(TextError):
                 read_text(name, content)
 
@@ -195,8 +200,10 @@ class Replacing(unittest.TestCase):
     def test_capitals_and_whole_words(self) -> None:
         raw = document([frame()], paragraph("Kite kite kites"))
         for options, left in (
-            ({"capitals": True}, "Kite x xs"), ({"words": True}, "x x kites"), ({"words": True, "capitals": True}, "Kite x kites"),
-        ):  # fmt: skip
+            ({"capitals": True}, "Kite x xs"),
+            ({"words": True}, "x x kites"),
+            ({"words": True, "capitals": True}, "Kite x kites"),
+        ):
             after = done(raw, "replace", find="kite", replace="x", **options)
             self.assertEqual(after["copies"]["story"]["versions"]["en"]["paragraphs"][0]["runs"][0]["text"], left)
 

@@ -57,9 +57,17 @@ class Package(unittest.TestCase):
         asked = tomllib.loads((ROOT / "core" / "pyproject.toml").read_text())["project"]["dependencies"]
         wanted = {re.split(r"[=\[><]", one)[0].lower() for one in asked}
         called = {
-            "fontTools": "fonttools", "cv2": "opencv-python-headless", "PIL": "pillow", "icu": "pyicu-wheels", "docx": "python-docx",
-            "pathops": "skia-pathops", "markdown_it": "markdown-it-py", "pydantic_core": "pydantic", "llvmlite": "numba", "lxml": "odfdo",
-        }  # fmt: skip
+            "fontTools": "fonttools",
+            "cv2": "opencv-python-headless",
+            "PIL": "pillow",
+            "icu": "pyicu-wheels",
+            "docx": "python-docx",
+            "pathops": "skia-pathops",
+            "markdown_it": "markdown-it-py",
+            "pydantic_core": "pydantic",
+            "llvmlite": "numba",
+            "lxml": "odfdo",
+        }
         for path in (ROOT / "core" / "nestline").rglob("*.py"):
             for name in imports(path):
                 if name in sys.stdlib_module_names or name == "nestline":

@@ -75,18 +75,25 @@ class Reading(unittest.TestCase):
                 self.assertEqual(error.path, f"$.pages[0].objects[0].{field}")
                 self.assertIn(said, error.message)
         runs: list[tuple[dict[str, Any], str]] = [
-            ({"field": "page", "text": "3"}, "only one"), ({"of": "f"}, "whose page"), ({"field": "page", "of": "none"}, "no frame"),
-        ]  # fmt: skip
+            ({"field": "page", "text": "3"}, "only one"),
+            ({"of": "f"}, "whose page"),
+            ({"field": "page", "of": "none"}, "no frame"),
+        ]
         for run, said in runs:
             self.assertIn(said, refusal(document([frame()], {"runs": [run]})).message)
 
     def test_rules_of_frames_that_follow_their_copy_are_checked(self) -> None:
         faults: list[tuple[str, Any, str]] = [
-            ("give", ["down"], "no edge"), ("give", ["in-proportion", "left"], "stands alone"),
-            ("padding", [1, 2, 3], "four"), ("padding", [1, -2, 3, 4], "below zero"), ("least", {"width": "2em"}, "em"),
-            ("fit_type", {"least": 0}, "more than zero"), ("leftover", {"ends": "anywhere"}, "past-the-edge"),
-            ("columns", 0, "greater than"), ("sit", "centre", "leaded"),
-        ]  # fmt: skip
+            ("give", ["down"], "no edge"),
+            ("give", ["in-proportion", "left"], "stands alone"),
+            ("padding", [1, 2, 3], "four"),
+            ("padding", [1, -2, 3, 4], "below zero"),
+            ("least", {"width": "2em"}, "em"),
+            ("fit_type", {"least": 0}, "more than zero"),
+            ("leftover", {"ends": "anywhere"}, "past-the-edge"),
+            ("columns", 0, "greater than"),
+            ("sit", "centre", "leaded"),
+        ]
         for name, value, said in faults:
             with self.subTest(name):
                 error = refusal(document([frame(**{name: value})], paragraph("Kite")))
@@ -161,12 +168,19 @@ class Edits(unittest.TestCase):
 
     def test_what_does_not_fit_is_refused(self) -> None:
         for operation in [
-            {}, {"do": "jump", "at": ["title"]}, {"do": "put", "at": ["title"]}, {"do": "put", "at": []},
-            {"do": "put", "at": ["objects", "nobody", "x"], "value": 1}, {"do": "put", "at": ["pages", 7, "x"], "value": 1},
-            {"do": "splice", "at": ["pages"], "from": 5, "remove": 1}, {"do": "splice", "at": ["title"], "from": 0},
-            {"do": "put", "at": ["pages", -1], "value": 1}, {"do": "put", "at": ["title", "x"], "value": 1},
-            {"do": "splice", "at": ["pages"], "from": True, "insert": []}, {"do": "put", "at": "title", "value": 1},
-        ]:  # fmt: skip
+            {},
+            {"do": "jump", "at": ["title"]},
+            {"do": "put", "at": ["title"]},
+            {"do": "put", "at": []},
+            {"do": "put", "at": ["objects", "nobody", "x"], "value": 1},
+            {"do": "put", "at": ["pages", 7, "x"], "value": 1},
+            {"do": "splice", "at": ["pages"], "from": 5, "remove": 1},
+            {"do": "splice", "at": ["title"], "from": 0},
+            {"do": "put", "at": ["pages", -1], "value": 1},
+            {"do": "put", "at": ["title", "x"], "value": 1},
+            {"do": "splice", "at": ["pages"], "from": True, "insert": []},
+            {"do": "put", "at": "title", "value": 1},
+        ]:
             with self.subTest(operation), self.assertRaises(NestLineError):
                 edits.apply({**self.raw, "title": "T"}, [operation])
 
@@ -206,11 +220,15 @@ class Faults(unittest.TestCase):
         inside = raw(frame={"copy": "c"}, anchor={})
         inside["copies"]["c"]["versions"]["en"]["paragraphs"][0]["runs"].append({"object": "a"})
         for wrong, said in (
-            ({**raw(), "version": True}, "$.version"), (raw(picture={"file": "../secret.png"}), "picture"), (raw(picture={"file": "/etc/passwd"}), "picture"),
-            (raw(picture={"file": "C:\\a.png"}), "picture"), (raw(picture={"file": "a/../../b.png"}), "picture"),
+            ({**raw(), "version": True}, "$.version"),
+            (raw(picture={"file": "../secret.png"}), "picture"),
+            (raw(picture={"file": "/etc/passwd"}), "picture"),
+            (raw(picture={"file": "C:\\a.png"}), "picture"),
+            (raw(picture={"file": "a/../../b.png"}), "picture"),
             (raw(ties=[{"edge": "top", "to": "b"}, {"edge": "top", "to": "b", "its": "bottom"}]), "tied twice"),
-            (raw(frame={"copy": "c", "fit_type": {"least": 12, "greatest": 9}}), "least type size"), (inside, "the copy that it holds"),
-        ):  # fmt: skip
+            (raw(frame={"copy": "c", "fit_type": {"least": 12, "greatest": 9}}), "least type size"),
+            (inside, "the copy that it holds"),
+        ):
             with self.assertRaises(DocumentError) as refused:
                 Reader().read(wrong)
             self.assertIn(said, str(refused.exception))
@@ -229,8 +247,9 @@ class Faults(unittest.TestCase):
             (raw({}, outline=path("zzz"), frame={"copy": "story"}), "$.pages[0].objects[0].outline.d"),
             (raw({}, outline=path("M0 0L9 9Z"), frame={"copy": "story"}), "$.pages[0].objects[0].outline"),
             (raw({}, contour={"from": "path", "d": "Q1"}), "$.pages[0].objects[0].contour.d"),
-            (raw({"showing": "fi"}), "$.showing"), (raw({}, outline=3), "$.pages[0].objects[0].outline"),
-        ):  # fmt: skip
+            (raw({"showing": "fi"}), "$.showing"),
+            (raw({}, outline=3), "$.pages[0].objects[0].outline"),
+        ):
             with self.assertRaises(DocumentError) as refused:
                 kept.check_whole(kept.read(wrong))
             self.assertEqual(refused.exception.path, at)

@@ -1,4 +1,5 @@
-"""Edges by eye: letters that reach over an edge by their outlines, against their pixels (Pillow's FreeType); list numbers."""
+"""Edges by eye: letters that reach over an edge by their outlines, against their pixels (Pillow's FreeType); list
+numbers."""
 
 import unittest
 

@@ -1,7 +1,8 @@
-"""Text files as copy: every word that is seen in one arrives, once and in its place, whatever holds it; what stays behind is said.
+"""Text files as copy: every word that is seen in one arrives, once and in its place, whatever holds it; what stays
+behind is said.
 
-Files are made here, node by node, with words that are known; which of those are seen is said by ECMA-376 part 1 (from memory: 17.13.5
-insertions and deletions, 17.4 tables, 17.5 content controls) and OpenDocument 1.3, part 3.
+Files are made here, node by node, with words that are known; which of those are seen is said by ECMA-376 part 1 (from
+memory: 17.13.5 insertions and deletions, 17.4 tables, 17.5 content controls) and OpenDocument 1.3, part 3.
 """
 
 import io
@@ -27,8 +28,11 @@ from support import document, frame, nest_of, paragraph
 
 W = nsdecls("w")
 BOX = (
-    '<w:r {w}><mc:AlternateContent xmlns:mc="http://schemas.openxmlformats.org/markup-compatibility/2006"><mc:Choice Requires="wps"><w:drawing>'
-    '<x xmlns="urn:x"><w:txbxContent>{inside}</w:txbxContent></x></w:drawing></mc:Choice><mc:Fallback><w:pict><v:textbox xmlns:v="urn:'
+    "<w:r {w}><mc:AlternateContent "
+    'xmlns:mc="http://schemas.openxmlformats.org/markup-compatibility/2006"><mc:Choice '
+    'Requires="wps"><w:drawing>'
+    "<x "
+    'xmlns="urn:x"><w:txbxContent>{inside}</w:txbxContent></x></w:drawing></mc:Choice><mc:Fallback><w:pict><v:textbox xmlns:v="urn:'
     'schemas-microsoft-com:vml"><w:txbxContent>{inside}</w:txbxContent></v:textbox></w:pict></mc:Fallback></mc:AlternateContent></w:r>'
 )
 
@@ -173,7 +177,8 @@ class OfWord(unittest.TestCase):
             saved_with(
                 docx.Document(),
                 '<w:r><w:t>Kite</w:t><w:footnoteReference w:id="2"/></w:r><w:r><w:endnoteReference w:id="3"/></w:r>'
-                '<w:r><w:sym w:font="Wingdings" w:char="F04A"/></w:r><w:r><w:drawing><pic:pic xmlns:pic="urn:p"/></w:drawing></w:r>',
+                '<w:r><w:sym w:font="Wingdings" w:char="F04A"/></w:r><w:r><w:drawing><pic:pic '
+                'xmlns:pic="urn:p"/></w:drawing></w:r>',
             ),
         )
         self.assertEqual((found.left_out, lines_of(found)), (["2 footnotes", "a picture", "a symbol"], ["Kite"]))
@@ -187,9 +192,13 @@ class OfWord(unittest.TestCase):
     def test_letters_that_have_a_sign_of_their_own(self) -> None:
         inside = (
             "<w:r><w:t>box</w:t><w:noBreakHyphen/><w:t>kite</w:t><w:tab/><w:t>am</w:t><w:softHyphen/><w:t>ber</w:t><w:br/></w:r>"
-            '<w:r><w:br w:type="page"/></w:r><w:r><w:t>m</w:t></w:r><w:r><w:rPr><w:vertAlign w:val="superscript"/></w:rPr><w:t>2</w:t></w:r>'
-            '<w:r><w:t>, H</w:t></w:r><w:r><w:rPr><w:vertAlign w:val="subscript"/></w:rPr><w:t>2</w:t></w:r><w:r><w:t>O, 1</w:t></w:r>'
-            '<w:r><w:rPr><w:vertAlign w:val="superscript"/></w:rPr><w:t>st</w:t></w:r><w:r><w:rPr><w:caps/></w:rPr><w:t> straße</w:t></w:r>'
+            '<w:r><w:br w:type="page"/></w:r><w:r><w:t>m</w:t></w:r><w:r><w:rPr><w:vertAlign '
+            'w:val="superscript"/></w:rPr><w:t>2</w:t></w:r>'
+            "<w:r><w:t>, H</w:t></w:r><w:r><w:rPr><w:vertAlign "
+            'w:val="subscript"/></w:rPr><w:t>2</w:t></w:r><w:r><w:t>O, 1</w:t></w:r>'
+            "<w:r><w:rPr><w:vertAlign "
+            'w:val="superscript"/></w:rPr><w:t>st</w:t></w:r><w:r><w:rPr><w:caps/></w:rPr><w:t> '
+            "straße</w:t></w:r>"
         )
         found = read_text("a.docx", saved_with(docx.Document(), inside))
         self.assertEqual(lines_of(found), ["box\u2011kite\tam\u00adber\u2028m², H₂O, 1st STRASSE"])
@@ -209,7 +218,8 @@ class OfWord(unittest.TestCase):
             numbering.insert(
                 0,
                 parse_xml(
-                    f'<w:abstractNum {W} w:abstractNumId="{number}"><w:lvl w:ilvl="0"><w:numFmt w:val="{kind}"/></w:lvl></w:abstractNum>'
+                    f'<w:abstractNum {W} w:abstractNumId="{number}"><w:lvl w:ilvl="0"><w:numFmt '
+                    f'w:val="{kind}"/></w:lvl></w:abstractNum>'
                 ),
             )
             numbering.append(parse_xml(f'<w:num {W} w:numId="{number}"><w:abstractNumId w:val="{number}"/></w:num>'))
@@ -268,7 +278,8 @@ class OfOpenDocument(unittest.TestCase):
             f"<table:table><table:table-row>{cell('Mon')}{cell('9.00')}{cell('')}</table:table-row><table:table-row>{cell('a', 'b')}{cell('c')}</table:table-row></table:table>",
             '<text:section text:name="s"><text:p>in a section</text:p></text:section>',
             "<text:list><text:list-item><text:p>first</text:p><text:list><text:list-item><text:p>deeper</text:p></text:list-item></text:list></text:list-item></text:list>",
-            "<text:p>with a <text:a>link</text:a><text:note><text:note-body><text:p>not here</text:p></text:note-body></text:note></text:p>",
+            "<text:p>with a <text:a>link</text:a><text:note><text:note-body><text:p>not "
+            "here</text:p></text:note-body></text:note></text:p>",
             "<text:p><draw:frame><draw:image/></draw:frame>end</text:p>",
         )
         self.assertEqual(

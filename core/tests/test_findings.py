@@ -1,7 +1,7 @@
 """What is found: planted faults are, clean documents have none, contrast is that of the exported page's pixels.
 
-The planter writes documents by figures of its own and shares nothing with what finds. The W3C's worked examples of contrast are in
-WCAG 2.2's "Understanding 1.4.3" (from memory); pixels are those of the PDF as pdfium paints it.
+The planter writes documents by figures of its own and shares nothing with what finds. The W3C's worked examples of
+contrast are in WCAG 2.2's "Understanding 1.4.3" (from memory); pixels are those of the PDF as pdfium paints it.
 """
 
 import io
@@ -67,7 +67,8 @@ def words(draws: random.Random, count: int) -> str:
 
 
 def clean(draws: random.Random) -> dict[str, Any]:
-    """A page that no one would object to: dark copy of some size, flush left in roomy frames that hold it, apart from each other."""
+    """A page that no one would object to: dark copy of some size, flush left in roomy frames that hold it, apart from
+    each other."""
     objects, copies = [], {}
     for n in range(draws.randint(1, 4)):
         size = draws.choice([11, 12, 14])
@@ -409,14 +410,40 @@ def plant_no_embed(raw: dict[str, Any], draws: random.Random) -> None:
 
 PLANTED: dict[str, Callable[[dict[str, Any], random.Random], None]] = {
     "unsettled": plant_restless,
-    "hidden": plant_lid, "pale": plant_pale, "small": plant_small, "leftover": plant_too_much, "off-page": plant_off,
-    "cut-off": plant_cut, "no-letter": plant_letter, "coarse": plant_coarse, "last-word": plant_last_word, "widow": plant_widow,
-    "stand-in": plant_stand_in, "empty": plant_empty, "tight-padding": plant_tight, "curved": plant_curved, "near": plant_near,
-    "unlike": plant_unlike, "no-version": plant_version, "ladder": plant_ladder, "river": plant_river, "unfilled": plant_unfilled,
-    "loose": plant_loose, "lone-slot": plant_lone_slot, "measure": plant_measure, "orphan": plant_orphan, "no-room": plant_no_room,
-    "waiting": plant_waiting, "nowhere": plant_nowhere, "stale": plant_stale, "untranslated": plant_untranslated, "across": plant_across,
-    "no-contour": plant_no_contour, "doubtful": plant_doubtful, "no-embed": plant_no_embed,
-}  # fmt: skip
+    "hidden": plant_lid,
+    "pale": plant_pale,
+    "small": plant_small,
+    "leftover": plant_too_much,
+    "off-page": plant_off,
+    "cut-off": plant_cut,
+    "no-letter": plant_letter,
+    "coarse": plant_coarse,
+    "last-word": plant_last_word,
+    "widow": plant_widow,
+    "stand-in": plant_stand_in,
+    "empty": plant_empty,
+    "tight-padding": plant_tight,
+    "curved": plant_curved,
+    "near": plant_near,
+    "unlike": plant_unlike,
+    "no-version": plant_version,
+    "ladder": plant_ladder,
+    "river": plant_river,
+    "unfilled": plant_unfilled,
+    "loose": plant_loose,
+    "lone-slot": plant_lone_slot,
+    "measure": plant_measure,
+    "orphan": plant_orphan,
+    "no-room": plant_no_room,
+    "waiting": plant_waiting,
+    "nowhere": plant_nowhere,
+    "stale": plant_stale,
+    "untranslated": plant_untranslated,
+    "across": plant_across,
+    "no-contour": plant_no_contour,
+    "doubtful": plant_doubtful,
+    "no-embed": plant_no_embed,
+}
 
 
 SEEDS, CLEAN = 14, 40
@@ -526,9 +553,13 @@ class Contrast(unittest.TestCase):
             return tuple(int(figure[i : i + 2], 16) / 255 for i in (1, 3, 5))  # type: ignore[return-value]
 
         for one, other, ratio in (
-            ("#000000", "#ffffff", 21.0), ("#777777", "#ffffff", 4.48), ("#767676", "#ffffff", 4.54), ("#ff0000", "#ffffff", 4.0),
-            ("#0000ff", "#ffffff", 8.59), ("#ffffff", "#ffffff", 1.0),
-        ):  # fmt: skip
+            ("#000000", "#ffffff", 21.0),
+            ("#777777", "#ffffff", 4.48),
+            ("#767676", "#ffffff", 4.54),
+            ("#ff0000", "#ffffff", 4.0),
+            ("#0000ff", "#ffffff", 8.59),
+            ("#ffffff", "#ffffff", 1.0),
+        ):
             self.assertAlmostEqual(contrast(rgb(one), rgb(other)), ratio, delta=0.006)
 
     def test_that_of_words_is_that_of_the_pages_pixels(self) -> None:

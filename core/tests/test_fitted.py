@@ -19,13 +19,15 @@ from support import STORY, document, frame, nest_of, nested, obstacle, paragraph
 
 ARABIC = "كل عام في أواخر الصيف تعود الريح إلى المرج، ويصعد أهل البلدة كلهم للقائها ومعهم الخيوط والأصدقاء. " * 2
 GERMAN = (
-    "Jedes Jahr im Spätsommer kehrt der Wind auf die Gemeindewiese zurück, und die ganze Stadt steigt hinauf, um ihn zu "
+    "Jedes Jahr im Spätsommer kehrt der Wind auf die Gemeindewiese zurück, und die ganze Stadt steigt "
+    "hinauf, um ihn zu "
     "empfangen. Bringt Schnur, bringt Freunde, bringt mit, was am Küchentisch entstanden ist."
 )
 
 
 def sheets(count: int) -> list[tuple[int, dict[str, Any], FrameNest]]:
-    """Justified copy of two languages and looks, in columns, outlines and beside a picture, with limits of many sizes."""
+    """Justified copy of two languages and looks, in columns, outlines and beside a picture, with limits of many
+    sizes."""
     dice = thrown(18)
     out = []
     for number in range(count):
@@ -34,10 +36,15 @@ def sheets(count: int) -> list[tuple[int, dict[str, Any], FrameNest]]:
         text = (STORY if language == "en" else GERMAN) * 2
         cut = text.index(" ", len(text) // 3)
         first = paragraph(
-            "", align="justify", font=dice.choice(["EB Garamond", "Source Sans 3", "Vollkorn"]), stretch=limits,
-            size=dice.choice([9, 11.5]), hyphenate=dice.random() < 0.7, breaking=dice.choice(["optimal", "first-fit"]),
+            "",
+            align="justify",
+            font=dice.choice(["EB Garamond", "Source Sans 3", "Vollkorn"]),
+            stretch=limits,
+            size=dice.choice([9, 11.5]),
+            hyphenate=dice.random() < 0.7,
+            breaking=dice.choice(["optimal", "first-fit"]),
             tracking=dice.choice([0, 0, 0.2]),
-        )  # fmt: skip
+        )
         first["runs"] = [{"text": text[:cut]}, {"text": text[cut : cut + 40], "slope": "italic", "size": 13}]
         first["runs"].append({"text": text[cut + 40 :]})
         kind = dice.choice(["rectangle", "ellipse", "heart"])
@@ -125,7 +132,8 @@ class Fitted(unittest.TestCase):
         self.assertLess(sum(f.worst for f in with_them), sum(f.worst for f in without))
 
     def test_word_spaces_of_a_narrow_space_close_less(self) -> None:
-        """Between words there is never less than .15 em where nothing else is said; as little as is said where it is."""
+        """Between words there is never less than .15 em where nothing else is said; as little as is said where
+        it is."""
         for stretch in ({}, {"least": 0.4}, {"letter_space": 0, "letter_width": 0}):
             gaps = []
             for width in range(100, 300, 7):

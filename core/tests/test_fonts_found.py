@@ -14,9 +14,16 @@ from nestline.fonts.library import shipped_fonts
 from support import document, frame, paragraph, studio
 
 KINDS = {
-    "EB Garamond": "serif", "Vollkorn": "serif", "Abril Fatface": "serif", "Source Sans 3": "sans", "Lato": "sans",
-    "Oswald": "sans", "League Spartan": "sans", "Noto Serif Hebrew": "other", "Noto Naskh Arabic": "other",
-}  # fmt: skip
+    "EB Garamond": "serif",
+    "Vollkorn": "serif",
+    "Abril Fatface": "serif",
+    "Source Sans 3": "sans",
+    "Lato": "sans",
+    "Oswald": "sans",
+    "League Spartan": "sans",
+    "Noto Serif Hebrew": "other",
+    "Noto Naskh Arabic": "other",
+}
 """As their designers call them."""
 
 

@@ -46,9 +46,14 @@ def leftover(raw: dict[str, Any]) -> int:
 class Giving(unittest.TestCase):
     @settings(max_examples=cases(80))
     @given(
-        st.sampled_from(KINDS), st.sampled_from(GIVES), st.integers(1, 5), st.integers(120, 320), st.booleans(),
-        st.sampled_from([0, 7, [4, 12, 8, 20]]), st.sampled_from([0, 0, 25]),
-    )  # fmt: skip
+        st.sampled_from(KINDS),
+        st.sampled_from(GIVES),
+        st.integers(1, 5),
+        st.integers(120, 320),
+        st.booleans(),
+        st.sampled_from([0, 7, [4, 12, 8, 20]]),
+        st.sampled_from([0, 0, 25]),
+    )
     def test_it_ends_sufficient_and_a_little_less_does_not_do(
         self, kind: str, give: list[str], repeat: int, size: int, wrapped: bool, padding: Any, turn: float
     ) -> None:
@@ -123,8 +128,8 @@ class Giving(unittest.TestCase):
         self.assertGreater(wide.nest.lines, 1)
 
     def test_rounding_leaves_no_words_over(self) -> None:
-        # Found so near that its size holds all copy only just, a frame must hold it still when that is rounded: in one of
-        # twenty such frames the rounded size does not.
+        # Found so near that its size holds all copy only just, a frame must hold it still when that is rounded: in one
+        # of twenty such frames the rounded size does not.
         with patch.object(giving, "NEAR", 1e-7):
             for seed in (39, 59, 100, 109, 110, 139, 225, 233, 410):
                 dice = Random(seed)
@@ -143,9 +148,16 @@ class Giving(unittest.TestCase):
         for case in range(24):
             turn = draws.choice([0, 0, 25])
             one = frame(
-                give=draws.choice(GIVES), x=60, y=60, width=120, height=90, turn=turn, outline={"kind": draws.choice(KINDS)},
-                padding=draws.choice([0, 6]), sit=draws.choice(["top", "middle"]),
-            )  # fmt: skip
+                give=draws.choice(GIVES),
+                x=60,
+                y=60,
+                width=120,
+                height=90,
+                turn=turn,
+                outline={"kind": draws.choice(KINDS)},
+                padding=draws.choice([0, 6]),
+                sit=draws.choice(["top", "middle"]),
+            )
             still = obstacle("still", draws.uniform(40, 220), draws.uniform(40, 220), 30, 30)
             first = document([one, still], paragraph(WORDS), width=400, height=400)
             warm = Studio(no_pictures)
@@ -219,10 +231,15 @@ class Probes(unittest.TestCase):
                 dice = Random(seed)
                 beside = [
                     frame(
-                        dice.choice(KINDS), width=dice.randint(60, 320), height=dice.randint(60, 320), turn=dice.choice([0, 0, 25]), padding=dice.choice([0, 8]),
-                        give=dice.choice([["bottom"], ["right"], ["in-proportion"], ["right", "bottom"]]), sit=dice.choice(["top", "middle"]),
+                        dice.choice(KINDS),
+                        width=dice.randint(60, 320),
+                        height=dice.randint(60, 320),
+                        turn=dice.choice([0, 0, 25]),
+                        padding=dice.choice([0, 8]),
+                        give=dice.choice([["bottom"], ["right"], ["in-proportion"], ["right", "bottom"]]),
+                        sit=dice.choice(["top", "middle"]),
                     )
-                ]  # fmt: skip
+                ]
                 if dice.random() < 0.4:
                     beside.append(obstacle(x=140, y=150, width=50, height=40))
                 words = " ".join((WORDS * 3).split()[: dice.randint(1, 60)])
@@ -256,7 +273,8 @@ class Probes(unittest.TestCase):
 
 
 class NothingBursts(unittest.TestCase):
-    """No frame grows past its cap, the greatest that it states or else the page's; what is over then is as little as can be."""
+    """No frame grows past its cap, the greatest that it states or else the page's; what is over then is as little as
+    can be."""
 
     PAGE = (500.0, 420.0)
 
@@ -265,19 +283,40 @@ class NothingBursts(unittest.TestCase):
 
     @settings(max_examples=cases(110))
     @given(
-        st.sampled_from([*KINDS, "star", "cloud", "drop"]), st.sampled_from(GIVES), st.integers(1, 14),
-        st.sampled_from([9, 14, 30, 60]), st.integers(20, 320), st.sampled_from([0, 0, 25, 90, -140]),
-        st.sampled_from(["level", "turned"]), st.booleans(), st.sampled_from([1, 1, 2]),
-    )  # fmt: skip
+        st.sampled_from([*KINDS, "star", "cloud", "drop"]),
+        st.sampled_from(GIVES),
+        st.integers(1, 14),
+        st.sampled_from([9, 14, 30, 60]),
+        st.integers(20, 320),
+        st.sampled_from([0, 0, 25, 90, -140]),
+        st.sampled_from(["level", "turned"]),
+        st.booleans(),
+        st.sampled_from([1, 1, 2]),
+    )
     def test_whatever_the_copy_the_outline_and_the_turn(
-        self, kind: str, give: list[str], repeat: int, size: float, side: int, turn: float, setting: str, wraps: bool,
+        self,
+        kind: str,
+        give: list[str],
+        repeat: int,
+        size: float,
+        side: int,
+        turn: float,
+        setting: str,
+        wraps: bool,
         columns: int,
-    ) -> None:  # fmt: skip
+    ) -> None:
         words = WORDS * repeat if wraps else " ".join((WORDS * repeat).split()[:repeat])
         thing = frame(
-            kind, width=side, height=side * 0.7, give=give, turn=turn, setting=setting, wrap_lines=wraps, least_slot=0,
+            kind,
+            width=side,
+            height=side * 0.7,
+            give=give,
+            turn=turn,
+            setting=setting,
+            wrap_lines=wraps,
+            least_slot=0,
             columns=columns if wraps else 1,
-        )  # fmt: skip
+        )
         text = paragraph(words, size=size, leading=size * 1.2, breaking="first-fit")
         placed = nest_of(self.capped(thing, text))
         x, y, width, height = placed.thing.box
@@ -286,8 +325,9 @@ class NothingBursts(unittest.TestCase):
         across, down = ({"left", "right"} & set(give), {"top", "bottom"} & set(give))
         proportional = give == ["in-proportion"]
         for value, written, cap, gives in (
-            (width, side, most[0], across or proportional), (height, side * 0.7, most[1], down or proportional)
-        ):  # fmt: skip
+            (width, side, most[0], across or proportional),
+            (height, side * 0.7, most[1], down or proportional),
+        ):
             self.assertLessEqual(value, max(cap if gives or not wraps else written, written) + 0.01)
             if not gives and wraps:
                 self.assertAlmostEqual(value, written, delta=1e-6)
@@ -316,7 +356,8 @@ class NothingBursts(unittest.TestCase):
     def test_a_round_badge_that_gives_along_both_axes_is_round(self) -> None:
         badge = frame("ellipse", width=40, height=40, give=["right", "bottom"], least_slot=0)
         _, _, width, height = nest_of(self.capped(badge, paragraph("Tea included", size=14))).thing.box
-        # Its letters fill a line of about 68 points or two of 40; an ellipse is √2 times as wide and as high as a box in it.
+        # Its letters fill a line of about 68 points or two of 40; an ellipse is √2 times as wide and as high as a box
+        # in it.
         self.assertTrue(60 < width < 100 and 14 < height < 50, (width, height))
 
 

@@ -44,9 +44,7 @@ def boxes(raw: Raw) -> dict[str, tuple[float, ...]]:
 
 def around(found: dict[str, tuple[float, ...]], names: Any = tuple(PARTS)) -> tuple[float, float, float, float]:
     xs = [found[n] for n in names]
-    return (
-        min(b[0] for b in xs), min(b[1] for b in xs), max(b[0] + b[2] for b in xs), max(b[1] + b[3] for b in xs)
-    )  # fmt: skip
+    return (min(b[0] for b in xs), min(b[1] for b in xs), max(b[0] + b[2] for b in xs), max(b[1] + b[3] for b in xs))
 
 
 class OnSeveralPages(unittest.TestCase):
@@ -112,9 +110,14 @@ class InLine(unittest.TestCase):
 
     def test_icon_and_label_are_centred_as_one(self) -> None:
         raw = label(
-            {"place": "in-line"}, [{"object": "wick"}, {"text": "\u00a0Fly"}], sit="middle", hang="cap", stand="baseline",
-            least_slot=0, width=120,
-        )  # fmt: skip
+            {"place": "in-line"},
+            [{"object": "wick"}, {"text": "\u00a0Fly"}],
+            sit="middle",
+            hang="cap",
+            stand="baseline",
+            least_slot=0,
+            width=120,
+        )
         raw["copies"]["story"]["versions"]["en"]["paragraphs"][0]["align"] = "center"
         nest = studio().nest(studio().read(raw))[0].nest
         left, top, _, bottom = around(boxes(raw))

@@ -43,8 +43,10 @@ class OtherPages(unittest.TestCase):
             {"width": 900, "height": 900, "objects": [{"id": "z", "x": 0, "y": 0, "width": 9, "height": 9}]}
         )
         for where, wanted in (
-            ({"above": "z"}, ["z", "a"]), ({"below": "z"}, ["a", "z"]), ({"page": 1}, ["z", "a"]),
-        ):  # fmt: skip
+            ({"above": "z"}, ["z", "a"]),
+            ({"below": "z"}, ["a", "z"]),
+            ({"page": 1}, ["z", "a"]),
+        ):
             made = done(raw, "restack", object="a", **where)
             self.assertEqual([o["id"] for o in made["pages"][1]["objects"]], wanted)
             was = next(o for o in raw["pages"][0]["objects"] if o["id"] == "a")

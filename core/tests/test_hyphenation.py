@@ -6,10 +6,22 @@ from nestline.copy.hyphenation import Hyphenation, has_patterns, hyphen_places, 
 from support import document, frame, nest_of, paragraph, studio
 
 TEN = {
-    "en": "wonderful", "de": "Wetterbericht", "fr": "magnifique", "es": "maravilloso", "it": "meraviglioso",
-    "pt": "maravilhoso", "nl": "schitterend", "sv": "underbar", "da": "vidunderlig", "fi": "taivaanranta",
-    "pl": "wspaniały", "cs": "nádherný", "el": "υπέροχος", "ru": "прекрасный", "hu": "csodálatos",
-}  # fmt: skip
+    "en": "wonderful",
+    "de": "Wetterbericht",
+    "fr": "magnifique",
+    "es": "maravilloso",
+    "it": "meraviglioso",
+    "pt": "maravilhoso",
+    "nl": "schitterend",
+    "sv": "underbar",
+    "da": "vidunderlig",
+    "fi": "taivaanranta",
+    "pl": "wspaniały",
+    "cs": "nádherný",
+    "el": "υπέροχος",
+    "ru": "прекрасный",
+    "hu": "csodálatos",
+}
 
 
 def parts(word: str, language: str = "en-US", limits: Hyphenation = Hyphenation()) -> str:
@@ -24,7 +36,8 @@ class Words(unittest.TestCase):
             self.assertEqual(parts(word.replace("-", "")), word)
 
     def test_the_exceptions_of_the_patterns_themselves(self) -> None:
-        # Exceptions of hyphen.tex (Knuth, from memory): associate, project, present are not hyphenated by pattern alone.
+        # Exceptions of hyphen.tex (Knuth, from memory): associate, project, present are not hyphenated by pattern
+        # alone.
         self.assertEqual(parts("present", limits=Hyphenation(before=2, after=3)), "present")
         self.assertEqual(parts("project"), "project")
 
@@ -39,9 +52,15 @@ class Words(unittest.TestCase):
     def test_letters_behind_an_apostrophe_count_as_letters_after_the_hyphen(self) -> None:
         # Common practice in French: no break at the apostrophe, but before the letter that is elided.
         for word, language in (
-            ("jus-qu’au", "fr"), ("quel-qu’un", "fr"), ("lors-qu’il", "fr"), ("l’ins-ti-tu-teur", "fr"), ("au-jourd’hui", "fr"),
-            ("quell’al-tro", "it"), ("some-body’s", "en"), ("couldn’t", "en"),
-        ):  # fmt: skip
+            ("jus-qu’au", "fr"),
+            ("quel-qu’un", "fr"),
+            ("lors-qu’il", "fr"),
+            ("l’ins-ti-tu-teur", "fr"),
+            ("au-jourd’hui", "fr"),
+            ("quell’al-tro", "it"),
+            ("some-body’s", "en"),
+            ("couldn’t", "en"),
+        ):
             plain = word.replace("-", "")
             found = hyphen_places(plain, language, Hyphenation())
             said = "-".join(plain[a:b] for a, b in zip((0, *found), (*found, len(plain)), strict=True))

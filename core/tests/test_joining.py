@@ -1,4 +1,5 @@
-"""A copy is joined from the same blocks whatever it was before: its figures are those of a cold start, to the last bit."""
+"""A copy is joined from the same blocks whatever it was before: its figures are those of a cold start, to the
+last bit."""
 
 from __future__ import annotations
 

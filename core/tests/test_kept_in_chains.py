@@ -1,5 +1,5 @@
-"""What is kept while a document changes, nests of a chain and the spaces of frames, comes to what a cold start comes to, to
-the last bit."""
+"""What is kept while a document changes, nests of a chain and the spaces of frames, comes to what a cold start comes
+to, to the last bit."""
 
 from __future__ import annotations
 
@@ -29,9 +29,15 @@ def written(dice: random.Random) -> Raw:
     }
     rules["breaking"] = dice.choice(["first-fit", "optimal", "optimal"])
     for more in (
-        {"space_before": 5}, {"first_indent": 9}, {"keep": {"start": 2, "end": 2}}, {"keep": {"next": True}}, {"hyphenate": True},
-        {"drop_cap": {"lines": 2}}, {"grid": "13pt"}, {"hang_punctuation": False},
-    ):  # fmt: skip
+        {"space_before": 5},
+        {"first_indent": 9},
+        {"keep": {"start": 2, "end": 2}},
+        {"keep": {"next": True}},
+        {"hyphenate": True},
+        {"drop_cap": {"lines": 2}},
+        {"grid": "13pt"},
+        {"hang_punctuation": False},
+    ):
         if dice.random() < 0.15:
             rules |= more
     made = paragraph(text, **rules)
@@ -61,10 +67,15 @@ def chained(dice: random.Random) -> Raw:
         if dice.random() < 0.5:
             objects.append(
                 {
-                    "id": f"w{n}", "x": dice.randint(30, 160), "y": 70, "width": 50, "height": 40,
-                    "outline": {"kind": "ellipse"}, "wrap": {"by": "outline", "clearance": 5},
+                    "id": f"w{n}",
+                    "x": dice.randint(30, 160),
+                    "y": 70,
+                    "width": 50,
+                    "height": 40,
+                    "outline": {"kind": "ellipse"},
+                    "wrap": {"by": "outline", "clearance": 5},
                 }
-            )  # fmt: skip
+            )
         pages.append({"width": 420, "height": 595, "objects": objects})
     raw = document([], *(written(dice) for _ in range(dice.randint(4, 16))))
     chains = [[f"f{n}" for n in range(count)]] if count > 1 else []

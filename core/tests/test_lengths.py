@@ -11,9 +11,19 @@ from nestline.document import lengths
 class Lengths(unittest.TestCase):
     def test_every_unit_is_exact(self) -> None:
         for text, pt in [
-            ("12", 12), ("25.4mm", 72), ("2.54cm", 72), ("1in", 72), ("96px", 72), ("6pc", 72), ("1p6", 18), ("0p7", 7),
-            ("2p", 24), ("0.25in", 18), ("20px", 15), ("0,5in", 36),
-        ]:  # fmt: skip
+            ("12", 12),
+            ("25.4mm", 72),
+            ("2.54cm", 72),
+            ("1in", 72),
+            ("96px", 72),
+            ("6pc", 72),
+            ("1p6", 18),
+            ("0p7", 7),
+            ("2p", 24),
+            ("0.25in", 18),
+            ("20px", 15),
+            ("0,5in", 36),
+        ]:
             with self.subTest(text):
                 self.assertAlmostEqual(lengths.points(text), pt, places=12)
 

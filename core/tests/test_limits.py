@@ -27,9 +27,12 @@ def raw(pages: int = 1, objects: int = 0, paragraphs: int = 1, letters: int = 1,
 class Limits(unittest.TestCase):
     def test_each_count_at_its_limit_and_beyond(self) -> None:
         for field, most, more in (
-            ("pages", limits.MOST_PAGES, 1), ("objects", limits.MOST_OBJECTS - 1, 1), ("paragraphs", limits.MOST_PARAGRAPHS, 1),
-            ("letters", limits.MOST_LETTERS_OF_A_PARAGRAPH, 1), ("copies", limits.MOST_COPIES, 1),
-        ):  # fmt: skip
+            ("pages", limits.MOST_PAGES, 1),
+            ("objects", limits.MOST_OBJECTS - 1, 1),
+            ("paragraphs", limits.MOST_PARAGRAPHS, 1),
+            ("letters", limits.MOST_LETTERS_OF_A_PARAGRAPH, 1),
+            ("copies", limits.MOST_COPIES, 1),
+        ):
             limits.check_counts(raw(**{field: most}))
             with self.assertRaises(NestLineError) as refused:
                 limits.check_counts(raw(**{field: most + more}))
@@ -52,11 +55,19 @@ class Limits(unittest.TestCase):
 
     def test_json_that_cannot_be_kept_or_read_is_refused_in_one_line(self) -> None:
         for content, said in (
-            (b'{"a": 1, "a": 2}', "twice"), (b'{"a": {"b": 1, "b": 1}}', "twice"), (b'["\\u0000"]', "U+0000"),
-            (b'{"\\u0000": 1}', "U+0000"), (b'["\\ud800"]', "surrogate"), (b"[NaN]", "NaN"), (b"[" * 5000, "not a JSON"),
-            (b"9" * 5000, "digits"), (b"\xff", "not a JSON"), (b"{", "line 1"), (b"[" * 50 + b"]" * 50, "nests"),
+            (b'{"a": 1, "a": 2}', "twice"),
+            (b'{"a": {"b": 1, "b": 1}}', "twice"),
+            (b'["\\u0000"]', "U+0000"),
+            (b'{"\\u0000": 1}', "U+0000"),
+            (b'["\\ud800"]', "surrogate"),
+            (b"[NaN]", "NaN"),
+            (b"[" * 5000, "not a JSON"),
+            (b"9" * 5000, "digits"),
+            (b"\xff", "not a JSON"),
+            (b"{", "line 1"),
+            (b"[" * 50 + b"]" * 50, "nests"),
             (b" " * (limits.MOST_JSON + 1), "20 MB"),
-        ):  # fmt: skip
+        ):
             with self.assertRaises(NestLineError) as refused:
                 limits.parse(content, "a.json")
             self.assertIn(said, str(refused.exception))
@@ -67,9 +78,16 @@ class Limits(unittest.TestCase):
     def test_the_documentation_says_the_same(self) -> None:
         said = DOCS.read_text("utf-8")
         for figure in (
-            limits.MOST_PAGES, limits.MOST_OBJECTS, limits.MOST_COPIES, limits.MOST_PARAGRAPHS, limits.MOST_LETTERS_OF_A_PARAGRAPH,
-            limits.MOST_LETTERS, limits.MOST_DEEP, work.FRAME, work.SEARCH,
-        ):  # fmt: skip
+            limits.MOST_PAGES,
+            limits.MOST_OBJECTS,
+            limits.MOST_COPIES,
+            limits.MOST_PARAGRAPHS,
+            limits.MOST_LETTERS_OF_A_PARAGRAPH,
+            limits.MOST_LETTERS,
+            limits.MOST_DEEP,
+            work.FRAME,
+            work.SEARCH,
+        ):
             self.assertIn(f"{figure:,}", said)
 
 

@@ -69,23 +69,43 @@ def one_act(dice: random.Random, any_id: Callable[[], str]) -> Raw:
     number = dice.randrange
     place = dice.choice(["in-line", "beside", "centred"])
     choices: list[tuple[str, Raw]] = [
-        ("link", {"frame": any_id(), "to": any_id()}), ("go-on", {"frame": any_id()}),
+        ("link", {"frame": any_id(), "to": any_id()}),
+        ("go-on", {"frame": any_id()}),
         ("link-new", {"frame": any_id(), "page": number(2), "at": [number(500), number(500)]}),
-        ("take-out-of-chain", {"frame": any_id()}), ("cut-chain", {"frame": any_id(), "words": dice.choice(["go", "stay"])}),
+        ("take-out-of-chain", {"frame": any_id()}),
+        ("cut-chain", {"frame": any_id(), "words": dice.choice(["go", "stay"])}),
         ("jump-line", {"frame": any_id(), "kind": dice.choice(["to", "from"])}),
-        ("anchor", {"object": any_id(), "frame": any_id(), "place": place, "at": dice.choice([None, 0, 5, 300, 10**6])}),
+        (
+            "anchor",
+            {"object": any_id(), "frame": any_id(), "place": place, "at": dice.choice([None, 0, 5, 300, 10**6])},
+        ),
         ("anchor", {"object": dice.choice(["p1", "p2", "k"]), "frame": any_id(), "place": place}),
-        ("release", {"object": any_id()}), ("move", {"objects": [any_id(), any_id()], "by": [number(-60, 60), number(-60, 60)]}),
-        ("place", {"object": any_id(), "field": dice.choice("xy"), "value": number(400)}), ("delete", {"objects": [any_id()]}),
-        ("duplicate", {"objects": [any_id(), any_id()]}), ("duplicate-page", {"page": 0}), ("move-page", {"page": 0, "to": 1}),
-        ("delete-page", {"page": number(2)}), ("take-copy", {"object": any_id()}), ("join", {"type": any_id(), "outline": any_id()}),
-        ("write", {"object": any_id(), "version": "en", "paragraphs": [{"runs": [{"text": "Kites, at 4.50"}]}] * number(4)}),
-        ("group", {"objects": [any_id(), any_id()]}), ("copy-to-outlines", {"object": any_id()}),
-        ("add-version", {"version": "de", "copies": ["story"]}), ("combine", {"objects": [any_id(), any_id()], "how": "union"}),
-        ("ungroup", {"objects": [any_id()]}), ("fit-in-line", {"object": any_id()}), ("restack", {"object": any_id(), "above": any_id()}),
-        ("combine", {"objects": [any_id(), any_id()], "how": "difference"}), ("anchor", {"object": any_id(), "place": place}),
-        ("close-up", {"object": any_id(), "edges": ["bottom"]}), ("size", {"object": any_id(), "box": [10, 10, number(20, 200), number(20, 200)]}),
-    ]  # fmt: skip
+        ("release", {"object": any_id()}),
+        ("move", {"objects": [any_id(), any_id()], "by": [number(-60, 60), number(-60, 60)]}),
+        ("place", {"object": any_id(), "field": dice.choice("xy"), "value": number(400)}),
+        ("delete", {"objects": [any_id()]}),
+        ("duplicate", {"objects": [any_id(), any_id()]}),
+        ("duplicate-page", {"page": 0}),
+        ("move-page", {"page": 0, "to": 1}),
+        ("delete-page", {"page": number(2)}),
+        ("take-copy", {"object": any_id()}),
+        ("join", {"type": any_id(), "outline": any_id()}),
+        (
+            "write",
+            {"object": any_id(), "version": "en", "paragraphs": [{"runs": [{"text": "Kites, at 4.50"}]}] * number(4)},
+        ),
+        ("group", {"objects": [any_id(), any_id()]}),
+        ("copy-to-outlines", {"object": any_id()}),
+        ("add-version", {"version": "de", "copies": ["story"]}),
+        ("combine", {"objects": [any_id(), any_id()], "how": "union"}),
+        ("ungroup", {"objects": [any_id()]}),
+        ("fit-in-line", {"object": any_id()}),
+        ("restack", {"object": any_id(), "above": any_id()}),
+        ("combine", {"objects": [any_id(), any_id()], "how": "difference"}),
+        ("anchor", {"object": any_id(), "place": place}),
+        ("close-up", {"object": any_id(), "edges": ["bottom"]}),
+        ("size", {"object": any_id(), "box": [10, 10, number(20, 200), number(20, 200)]}),
+    ]
     name, given = dice.choice(choices)
     return {"do": "act", "act": name, "given": given}
 
@@ -96,7 +116,15 @@ def one_tie(dice: random.Random, identity: str, other: str) -> Raw:
 
 
 def one_rule(dice: random.Random, identity: str) -> Raw:
-    rule, value = dice.choice([("give", ["bottom"]), ("give", ["in-proportion"]), ("fit_type", {"least": 5}), ("greatest", {"height": 150, "width": 300}), ("columns", 2)])  # fmt: skip
+    rule, value = dice.choice(
+        [
+            ("give", ["bottom"]),
+            ("give", ["in-proportion"]),
+            ("fit_type", {"least": 5}),
+            ("greatest", {"height": 150, "width": 300}),
+            ("columns", 2),
+        ]
+    )
     return {"do": "put", "at": ["objects", identity, "frame", rule], "value": value}
 
 

@@ -50,9 +50,11 @@ class Combining(unittest.TestCase):
         ours = area_of(combined(paths, how)).area  # type: ignore[arg-type]
         first, second = (area_of(p) for p in paths)
         theirs = {
-            "union": first.union, "difference": first.difference, "intersection": first.intersection,
+            "union": first.union,
+            "difference": first.difference,
+            "intersection": first.intersection,
             "symmetric-difference": first.symmetric_difference,
-        }[how](second).area  # fmt: skip
+        }[how](second).area
         self.assertAlmostEqual(ours, theirs, delta=0.0005 * (first.area + second.area))
 
     def test_curves_stay_curves(self) -> None:
@@ -195,9 +197,15 @@ class Svg(unittest.TestCase):
         space = 'xmlns="http://www.w3.org/2000/svg"'
         doubling = "".join(f'<g id="g{i}"><use href="#g{i - 1}"/><use href="#g{i - 1}"/></g>' for i in range(1, 40))
         for bad in (
-            f"{bomb}<svg {space}>&b;</svg>", f'<!DOCTYPE s [<!ENTITY x SYSTEM "file:///etc/passwd">]><svg {space}>&x;</svg>',
-            "<svg", "not xml", "<html/>", f"<svg {space}/>", f'<svg {space}><g id="g0"><rect width="1" height="1"/></g>{doubling}</svg>',
-            f'<svg {space}><g id="a"><use href="#a"/></g></svg>', "<svg " + space + ">" + "<g>" * 3000 + "</g>" * 3000 + "</svg>",
-        ):  # fmt: skip
+            f"{bomb}<svg {space}>&b;</svg>",
+            f'<!DOCTYPE s [<!ENTITY x SYSTEM "file:///etc/passwd">]><svg {space}>&x;</svg>',
+            "<svg",
+            "not xml",
+            "<html/>",
+            f"<svg {space}/>",
+            f'<svg {space}><g id="g0"><rect width="1" height="1"/></g>{doubling}</svg>',
+            f'<svg {space}><g id="a"><use href="#a"/></g></svg>',
+            "<svg " + space + ">" + "<g>" * 3000 + "</g>" * 3000 + "</svg>",
+        ):
             with self.assertRaises(NestLineError):
                 read_svg(bad.encode())

@@ -128,7 +128,8 @@ class LevelSides(unittest.TestCase):
 
 
 class Covered(unittest.TestCase):
-    """Areas of random rings that cross themselves and one another against a count of edges passed, made here by itself."""
+    """Areas of random rings that cross themselves and one another against a count of edges passed, made here by
+    itself."""
 
     def test_area_of_a_path_by_winding_and_of_a_region_by_even_and_odd(self) -> None:
         choice = thrown(11)

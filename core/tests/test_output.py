@@ -1,6 +1,7 @@
 """PDF, PNG, lines and `./nest set`: the words in them are the words of the copy, in order.
 
-The PDF is read back with poppler's pdftotext, pdffonts and pdfinfo, and checked with qpdf (Debian's poppler-utils, qpdf).
+The PDF is read back with poppler's pdftotext, pdffonts and pdfinfo, and checked with qpdf (Debian's poppler-utils,
+qpdf).
 """
 
 import io
@@ -38,8 +39,8 @@ def pdf_of(raw: dict[str, Any]) -> bytes:
 
 
 def words_in(pdf: bytes) -> list[str]:
-    """Words as read back; a hyphen that was set is read as a soft one at its line's end, and goes. (Its raw mode sees no
-    spaces under .15 em.)"""
+    """Words as read back; a hyphen that was set is read as a soft one at its line's end, and goes. (Its raw mode sees
+    no spaces under .15 em.)"""
     text = run("pdftotext", "-", "-", given=pdf)
     return text.replace("\u00ad\n", "").replace("\u00ad", "").split()
 

@@ -84,11 +84,19 @@ class Pairs(unittest.TestCase):
 
     def test_a_hyphen_reads_poorly_by_two_letters_in_a_short_word_and_in_a_name(self) -> None:
         for marked_text, language, poor in (
-            ("a re-gister", "en", True), ("a regis-ter", "en", False), ("was print-ed", "en", True),
-            ("the kit-chens", "en", False), ("the kit-ten", "en", True),
-            ("by Mar-garet there", "en", True), ("Kitch-ens have", "en", False), ("It ends. Kitch-ens have", "en", False),
-            ("das Liegenschafts-amt", "de", False), ("das Liegen-schaftsamt", "de", True), ("die Nach-richten", "de", False), ("“Print-ing high", "en", False),
-        ):  # fmt: skip
+            ("a re-gister", "en", True),
+            ("a regis-ter", "en", False),
+            ("was print-ed", "en", True),
+            ("the kit-chens", "en", False),
+            ("the kit-ten", "en", True),
+            ("by Mar-garet there", "en", True),
+            ("Kitch-ens have", "en", False),
+            ("It ends. Kitch-ens have", "en", False),
+            ("das Liegenschafts-amt", "de", False),
+            ("das Liegen-schaftsamt", "de", True),
+            ("die Nach-richten", "de", False),
+            ("“Print-ing high", "en", False),
+        ):
             place = marked_text.index("-")
             text = marked_text.replace("-", "")
             self.assertEqual(reads_poorly(text, place, language), poor, marked_text)
@@ -96,16 +104,18 @@ class Pairs(unittest.TestCase):
     def test_german_compounds_are_parted_at_their_joints(self) -> None:
         # From memory: where a reader of German would part them.
         for said in (
-            "Liegenschafts-amt Aussichts-turm Gemeinde-wiese Küchen-tisch Spät-sommer Versicherungs-gesellschaft Sonnen-untergang "
-            "Wörter-buch Regen-wetter Informations-abend Nachbarschafts-vereinigung Bürger-meister Kinder-garten Landschafts-bild"
+            "Liegenschafts-amt Aussichts-turm Gemeinde-wiese Küchen-tisch Spät-sommer "
+            "Versicherungs-gesellschaft Sonnen-untergang "
+            "Wörter-buch Regen-wetter Informations-abend Nachbarschafts-vereinigung Bürger-meister "
+            "Kinder-garten Landschafts-bild"
         ).split():
             word = said.replace("-", "")
             self.assertEqual([said.index("-")], sorted(joints(word) & set(hyphens(word, "de", Hyphenation()))), said)
         for word in "Nachbarschaft Landung Bildungen spielerisch verstehen Unterhaltung Entstehung Gewerbe Teilung Instinkt Freundschaft".split():
             self.assertEqual(joints(word) & set(hyphens(word, "de", Hyphenation())), set(), word)
         text = (
-            "Das Liegenschaftsamt erlaubt der Nachbarschaftsvereinigung den Kindergarten am Aussichtsturm der Gemeindewiese. "
-            * 4
+            "Das Liegenschaftsamt erlaubt der Nachbarschaftsvereinigung den Kindergarten am Aussichtsturm "
+            "der Gemeindewiese. " * 4
         )
         share = {}
         for breaking in ("optimal", "first-fit"):
@@ -137,8 +147,8 @@ class Pairs(unittest.TestCase):
 
     def test_words_that_the_designer_keeps_together(self) -> None:
         text = (
-            "The Kite Day Parade comes by at noon, and the kite day parade of last year came late; no kite days before it. "
-            * 2
+            "The Kite Day Parade comes by at noon, and the kite day parade of last year came late; no kite "
+            "days before it. " * 2
         )
         parted_in = dict.fromkeys(((), ("Kite Day Parade",)), 0)
         for together in parted_in:

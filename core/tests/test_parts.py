@@ -1,4 +1,5 @@
-"""Small parts of the document's floor, from both sides: what an edit touches, how two are joined, colours, ties, lengths."""
+"""Small parts of the document's floor, from both sides: what an edit touches, how two are joined, colours, ties,
+lengths."""
 
 from __future__ import annotations
 
@@ -60,11 +61,27 @@ class Typed(unittest.TestCase):
         # CMYK by the plain conversion of CSS Color 5 (from memory): r = 255 · (1 − min(1, c · (1 − k) + k)).
         colors = {"Straw": "#f6e3b4", "12 34": "#123456"}
         for text, wanted in (
-            ("#1d3a33", "#1d3a33"), ("1D3A33", "#1d3a33"), ("fc0", "#ffcc00"), ("rgb(29, 58, 51)", "#1d3a33"), ("29 58 51", "#1d3a33"),
-            ("100% 0% 0%", "#ff0000"), ("0 100 100 0", "#ff0000"), ("cmyk(0 0 0 100)", "#000000"), ("50 % 0 % 0 % 0 %", "#80ffff"),
-            ("straw", "Straw"), (" INK ", "ink"), ("12 34", "12 34"), ("red", None), ("300 0 0", None), ("0 0 0 120", None), ("0 -1 0", None), ("1 2", None),
-            ("", None), ("rgb(1 2 3 4 5)", None), ("0,5 0 0", "#010000"),
-        ):  # fmt: skip
+            ("#1d3a33", "#1d3a33"),
+            ("1D3A33", "#1d3a33"),
+            ("fc0", "#ffcc00"),
+            ("rgb(29, 58, 51)", "#1d3a33"),
+            ("29 58 51", "#1d3a33"),
+            ("100% 0% 0%", "#ff0000"),
+            ("0 100 100 0", "#ff0000"),
+            ("cmyk(0 0 0 100)", "#000000"),
+            ("50 % 0 % 0 % 0 %", "#80ffff"),
+            ("straw", "Straw"),
+            (" INK ", "ink"),
+            ("12 34", "12 34"),
+            ("red", None),
+            ("300 0 0", None),
+            ("0 0 0 120", None),
+            ("0 -1 0", None),
+            ("1 2", None),
+            ("", None),
+            ("rgb(1 2 3 4 5)", None),
+            ("0,5 0 0", "#010000"),
+        ):
             self.assertEqual(typed_color(text, colors), wanted, text)
 
     @given(st.tuples(*[st.integers(0, 255)] * 3))
@@ -323,9 +340,12 @@ class Neighbours(unittest.TestCase):
         ]
         copy = {"versions": {"en": {"paragraphs": [{"runs": [{"text": "Kites"}]}]}}}
         return {
-            "format": "nest-line", "version": 1, "copies": {"a": copy}, "chains": [["f0", "f2", "f1"]],
+            "format": "nest-line",
+            "version": 1,
+            "copies": {"a": copy},
+            "chains": [["f0", "f2", "f1"]],
             "pages": [{"width": 300, "height": 300, "objects": frames}],
-        }  # fmt: skip
+        }
 
     def test_a_frame_of_a_chain_has_one_before_and_one_after_and_knows_the_last(self) -> None:
         read = studio().read(self.chained())
@@ -366,14 +386,32 @@ class Neighbours(unittest.TestCase):
     def test_a_path_keeps_its_own_box_and_one_without_takes_its_objects(self) -> None:
         for box, wanted in ((None, (80.0, 40.0)), ([20, 10], (20.0, 10.0))):
             outline = {"kind": "path", "d": "M0 0H10V10Z", **({"box": box} if box else {})}
-            raw = {"format": "nest-line", "version": 1, "pages": [{"width": 99, "height": 99, "objects": [
-                {"id": "p", "x": 0, "y": 0, "width": 80, "height": 40, "outline": outline}]}]}  # fmt: skip
+            raw = {
+                "format": "nest-line",
+                "version": 1,
+                "pages": [
+                    {
+                        "width": 99,
+                        "height": 99,
+                        "objects": [{"id": "p", "x": 0, "y": 0, "width": 80, "height": 40, "outline": outline}],
+                    }
+                ],
+            }
             self.assertEqual(studio().read(raw).pages[0].objects[0].outline.box, wanted)
 
     def test_names_may_be_as_long_as_is_said_and_no_longer(self) -> None:
         for length, may in ((80, True), (81, False)):
-            raw = {"format": "nest-line", "version": 1, "pages": [{"width": 99, "height": 99, "objects": [
-                {"id": "i" * length, "x": 0, "y": 0, "width": 8, "height": 4}]}]}  # fmt: skip
+            raw = {
+                "format": "nest-line",
+                "version": 1,
+                "pages": [
+                    {
+                        "width": 99,
+                        "height": 99,
+                        "objects": [{"id": "i" * length, "x": 0, "y": 0, "width": 8, "height": 4}],
+                    }
+                ],
+            }
             if may:
                 studio().read(raw)
             else:
@@ -406,9 +444,11 @@ class GoingAlong(unittest.TestCase):
         runs = [{"text": "Kites"}, *({"object": i} for i in anchored)]
         frame = {"id": "f", "x": 0, "y": 0, "width": 99, "height": 99, "frame": {"copy": "a"}}
         return {
-            "format": "nest-line", "version": 1, "copies": {"a": {"versions": {"en": {"paragraphs": [{"runs": runs}]}}}},
+            "format": "nest-line",
+            "version": 1,
+            "copies": {"a": {"versions": {"en": {"paragraphs": [{"runs": runs}]}}}},
             "pages": [{"width": 300, "height": 300, "objects": [frame, {"id": "g", "objects": objects}]}],
-        }  # fmt: skip
+        }
 
     def test_of_those_that_belong_to_no_copy_the_largest_by_area_would_lead(self) -> None:
         read = studio().read(self.grouped())
@@ -425,14 +465,31 @@ class Bounds(unittest.TestCase):
     """What is just allowed, and what just is not."""
 
     def read(self, **thing: Any) -> Any:
-        return studio().read({"format": "nest-line", "version": 1, "pages": [{"width": 99, "height": 99, "objects": [
-            {"id": "i", "x": 0, "y": 0, "width": 8, "height": 4, **thing}]}]})  # fmt: skip
+        return studio().read(
+            {
+                "format": "nest-line",
+                "version": 1,
+                "pages": [
+                    {
+                        "width": 99,
+                        "height": 99,
+                        "objects": [{"id": "i", "x": 0, "y": 0, "width": 8, "height": 4, **thing}],
+                    }
+                ],
+            }
+        )
 
     def test_ids_have_letters_and_turns_a_bound_both_ways(self) -> None:
         for thing, may in (
-            ({"id": "i"}, True), ({"id": ""}, False), ({"turn": -1e6}, True), ({"turn": -1.1e6}, False),
-            ({"turn": 1e6}, True), ({"turn": 1.1e6}, False), ({"fill": {"color": "c" * 80}}, None), ({"fill": {"color": "c" * 81}}, None),
-        ):  # fmt: skip
+            ({"id": "i"}, True),
+            ({"id": ""}, False),
+            ({"turn": -1e6}, True),
+            ({"turn": -1.1e6}, False),
+            ({"turn": 1e6}, True),
+            ({"turn": 1.1e6}, False),
+            ({"fill": {"color": "c" * 80}}, None),
+            ({"fill": {"color": "c" * 81}}, None),
+        ):
             try:
                 self.read(**thing)
             except DocumentError as error:
@@ -444,11 +501,21 @@ class Bounds(unittest.TestCase):
 
     def test_a_language_is_a_tag_of_35_letters_at_most(self) -> None:
         tags: list[tuple[Any, bool]] = [
-            ("de", True), ("de-AT", True), ("a" * 35, True), ("a" * 36, False), ("de_AT", False), ("", False), (7, False),
-        ]  # fmt: skip
+            ("de", True),
+            ("de-AT", True),
+            ("a" * 35, True),
+            ("a" * 36, False),
+            ("de_AT", False),
+            ("", False),
+            (7, False),
+        ]
         for tag, may in tags:
-            raw = {"format": "nest-line", "version": 1, "pages": PAGES, "copies": {
-                "a": {"versions": {"en": {"language": tag, "paragraphs": []}}}}}  # fmt: skip
+            raw = {
+                "format": "nest-line",
+                "version": 1,
+                "pages": PAGES,
+                "copies": {"a": {"versions": {"en": {"language": tag, "paragraphs": []}}}},
+            }
             if may:
                 self.assertEqual(studio().read(raw).copies["a"]["en"].language, tag)
             else:
@@ -463,8 +530,12 @@ class Bounds(unittest.TestCase):
             self.assertIn(f"“{quoted}”", str(refused.exception))
 
     def test_a_copy_whose_name_is_too_long_is_told_by_its_beginning(self) -> None:
-        raw = {"format": "nest-line", "version": 1, "pages": PAGES, "copies": {
-            "n" * 201: {"versions": {"en": {"paragraphs": []}}}}}  # fmt: skip
+        raw = {
+            "format": "nest-line",
+            "version": 1,
+            "pages": PAGES,
+            "copies": {"n" * 201: {"versions": {"en": {"paragraphs": []}}}},
+        }
         with self.assertRaises(DocumentError) as refused:
             studio().read(raw)
         self.assertIn("n" * 20 + "…", str(refused.exception))
@@ -473,8 +544,17 @@ class Bounds(unittest.TestCase):
     def test_the_schema_takes_no_more_than_is_known(self) -> None:
         version = {"language": "en", "paragraphs": []}
         for extra, at in (({}, None), ({"mood": 1}, "version"), ({"mood": 1}, "copy")):
-            raw = {"format": "nest-line", "version": 1, "pages": [{"width": 9, "height": 9, "objects": []}], "copies": {
-                "a": {"versions": {"en": {**version, **(extra if at == "version" else {})}}, **(extra if at == "copy" else {})}}}  # fmt: skip
+            raw = {
+                "format": "nest-line",
+                "version": 1,
+                "pages": [{"width": 9, "height": 9, "objects": []}],
+                "copies": {
+                    "a": {
+                        "versions": {"en": {**version, **(extra if at == "version" else {})}},
+                        **(extra if at == "copy" else {}),
+                    }
+                },
+            }
             self.assertEqual(Draft202012Validator(document_schema()).is_valid(raw), at is None, at)
 
     def test_word_spaces_open_to_three_times_their_width_if_nothing_is_said(self) -> None:

@@ -66,9 +66,12 @@ def corners_clear(content: bytes) -> bytes:
 
 
 FILES = {
-    "white.png": on_white(), "busy.png": busy(), "cut.png": cut_out(),
-    "white-corners.png": corners_clear(on_white()), "busy-corners.png": corners_clear(busy()),
-}  # fmt: skip
+    "white.png": on_white(),
+    "busy.png": busy(),
+    "cut.png": cut_out(),
+    "white-corners.png": corners_clear(on_white()),
+    "busy-corners.png": corners_clear(busy()),
+}
 OWN = Studio(lambda file: read_picture(FILES[file]))
 
 
@@ -83,9 +86,12 @@ class Placed(unittest.TestCase):
     def test_copy_runs_round_what_a_picture_shows(self) -> None:
         raw = document([frame()], paragraph(STORY))
         for file, by, source, clip in (
-            ("white.png", "contour", "plain", "contour"), ("cut.png", "contour", None, None), ("busy.png", "outline", None, None),
-            ("white-corners.png", "contour", "plain", "contour"), ("busy-corners.png", "outline", None, None),
-        ):  # fmt: skip
+            ("white.png", "contour", "plain", "contour"),
+            ("cut.png", "contour", None, None),
+            ("busy.png", "outline", None, None),
+            ("white-corners.png", "contour", "plain", "contour"),
+            ("busy-corners.png", "outline", None, None),
+        ):
             made = things(acted(raw, "place-picture", page=0, file=file, id="p"))["p"]
             self.assertEqual(made["wrap"]["by"], by)
             self.assertEqual((made.get("contour") or {}).get("from"), source)
@@ -138,9 +144,16 @@ class Placed(unittest.TestCase):
         dice = thrown(5)
         for file in ("white.png", "cut.png", "busy.png"):
             star = {
-                "id": "s", "x": dice.uniform(0, 300), "y": dice.uniform(0, 300), "width": dice.uniform(40, 300), "height": 120,
-                "outline": {"kind": "star"}, "fill": {"color": "ink"}, "turn": 20, "wrap": {"by": "outline", "clearance": 3},
-            }  # fmt: skip
+                "id": "s",
+                "x": dice.uniform(0, 300),
+                "y": dice.uniform(0, 300),
+                "width": dice.uniform(40, 300),
+                "height": 120,
+                "outline": {"kind": "star"},
+                "fill": {"color": "ink"},
+                "turn": 20,
+                "wrap": {"by": "outline", "clearance": 3},
+            }
             raw = acted(document([frame(), star], paragraph(STORY)), "place-picture", page=0, file=file, id="p")
             into = acted(raw, "into-outline", picture="p", outline="s")
             self.assertEqual(things(into).keys(), {"f", "s"})
@@ -168,9 +181,14 @@ class Placed(unittest.TestCase):
             dice = random.Random(seed)
             width, height = dice.uniform(60, 900), dice.uniform(60, 900)
             photo = {
-                "id": "p", "x": dice.uniform(-50, 300), "y": dice.uniform(-50, 300), "width": width, "height": height,
-                "picture": {"file": "busy.png"}, "wrap": {"by": "outline", "clearance": 9},
-            }  # fmt: skip
+                "id": "p",
+                "x": dice.uniform(-50, 300),
+                "y": dice.uniform(-50, 300),
+                "width": width,
+                "height": height,
+                "picture": {"file": "busy.png"},
+                "wrap": {"by": "outline", "clearance": 9},
+            }
             host = frame(x=100, y=100, width=300, height=280)
             raw = document([host, photo], paragraph(STORY))
             made = things(acted(raw, "stack", objects=["p"], to="back"))["p"]
@@ -194,9 +212,15 @@ class OnPictures(unittest.TestCase):
             dice = random.Random(seed)
             file = dice.choice(["white.png", "cut.png"])
             photo = {
-                "id": "p", "x": 20, "y": 20, "width": 800, "height": 600, "picture": {"file": file},
-                "wrap": {"by": "contour", "clearance": dice.uniform(0, 20)}, **({"contour": {"from": "plain"}} if "w" in file else {}),
-            }  # fmt: skip
+                "id": "p",
+                "x": 20,
+                "y": 20,
+                "width": 800,
+                "height": 600,
+                "picture": {"file": file},
+                "wrap": {"by": "contour", "clearance": dice.uniform(0, 20)},
+                **({"contour": {"from": "plain"}} if "w" in file else {}),
+            }
             width, height = dice.uniform(60, 500), dice.uniform(60, 400)
             at = {"x": dice.uniform(20, 820 - width), "y": dice.uniform(20, 620 - height)}
             raw = document([photo, frame(**at, width=width, height=height, least_slot=0)], paragraph(STORY))

@@ -79,9 +79,16 @@ class Tied(unittest.TestCase):
 class LyingOn(unittest.TestCase):
     @settings(max_examples=cases(150))
     @given(
-        st.sampled_from(KINDS), st.integers(40, 500), st.integers(40, 500), st.integers(-80, 300), st.integers(-80, 300),
-        st.sampled_from([0, 0, 30, 90]), st.sampled_from([0, 0, 15]), st.booleans(), st.booleans(),
-    )  # fmt: skip
+        st.sampled_from(KINDS),
+        st.integers(40, 500),
+        st.integers(40, 500),
+        st.integers(-80, 300),
+        st.integers(-80, 300),
+        st.sampled_from([0, 0, 30, 90]),
+        st.sampled_from([0, 0, 15]),
+        st.booleans(),
+        st.booleans(),
+    )
     def test_on_a_painted_object_that_holds_its_box(
         self,
         kind: str,
@@ -143,9 +150,12 @@ class Ems(unittest.TestCase):
 class Inside(unittest.TestCase):
     @settings(max_examples=cases(80))
     @given(
-        st.sampled_from(["ellipse", "kite", "star", "heart"]), st.integers(-100, 420), st.integers(-100, 420),
-        st.sampled_from([0, 10, 400]), st.integers(40, 300),
-    )  # fmt: skip
+        st.sampled_from(["ellipse", "kite", "star", "heart"]),
+        st.integers(-100, 420),
+        st.integers(-100, 420),
+        st.sampled_from([0, 10, 400]),
+        st.integers(40, 300),
+    )
     def test_a_frame_is_held_by_a_shape_that_it_meets_and_by_no_other(
         self, kind: str, x: int, y: int, clearance: int, side: int
     ) -> None:

@@ -1,4 +1,5 @@
-"""How well lines are filled: optimal against first fit on outlines and copies of docs/quality.md, and what a river is."""
+"""How well lines are filled: optimal against first fit on outlines and copies of docs/quality.md, and what a
+river is."""
 
 import sys
 import unittest

@@ -1,4 +1,5 @@
-"""Recipes: followed, departed from and returned to, changed for all, let go; taken along and read by hand-written documents."""
+"""Recipes: followed, departed from and returned to, changed for all, let go; taken along and read by hand-written
+documents."""
 
 import copy
 import unittest

@@ -39,7 +39,8 @@ GIVES = [
 
 @dataclass(frozen=True)
 class Seen:
-    """What is seen of a document: by object its box, turn and the corners of that; by frame each letter's place and look."""
+    """What is seen of a document: by object its box, turn and the corners of that; by frame each letter's place and
+    look."""
 
     things: dict[str, PageObject]
     letters: dict[str, np.ndarray]
@@ -221,8 +222,9 @@ class Stays(unittest.TestCase):
             at: list[Any] = ["objects", named]
             choices: list[Raw] = [
                 {"do": "put", "at": [*at, "pivot"], "value": [dice.random(), dice.random()]},
-                {"do": "put", "at": [*at, "name"], "value": "Other"}, {"do": "put", "at": [*at, "locked"], "value": True},
-            ]  # fmt: skip
+                {"do": "put", "at": [*at, "name"], "value": "Other"},
+                {"do": "put", "at": [*at, "locked"], "value": True},
+            ]
             if things[named].get("ties"):
                 choices += [{"do": "cut", "at": [*at, "ties"]}] * 2
             if "give" in things[named]["frame"]:
@@ -236,8 +238,9 @@ class Stays(unittest.TestCase):
             # A frame that follows a recipe takes its give again when its own goes.
             if operation["at"][-1] == "give" and things[named].get("recipe"):
                 continue
-            # Of a frame that also gives, more than one height holds its copy as closely: which is found depends on where
-            # the search begins, which is elsewhere once the size is no longer looked for (seen in two columns of a heart).
+            # Of a frame that also gives, more than one height holds its copy as closely: which is found depends on
+            # where the search begins, which is elsewhere once the size is no longer looked for (seen in two columns of
+            # a heart).
             if operation["at"][-1] == "fit_type" and (
                 things[named].get("recipe") or things[named]["frame"].get("give")
             ):
@@ -263,12 +266,21 @@ class Stays(unittest.TestCase):
             }
             things.append(star)
             choices: list[tuple[str, Raw]] = [
-                ("take-copy", {"object": named}), ("copy-to-outlines", {"object": named}), ("join", {"type": named, "outline": "k"}),
-                ("group", {"objects": [named, other]}), ("duplicate", {"objects": [named]}), ("stack", {"objects": [named], "to": "front"}),
-                ("link", {"frame": named, "to": "k"}), ("to-path", {"object": named}), ("save-recipe", {"object": named, "name": "S", "rules": ["give", "padding"]}),
-                ("let-go", {"objects": [named]}), ("drop-recipe", {"name": "R"}), ("follow", {"objects": [named], "recipe": "R"}),
-                ("go-on", {"frame": named}), ("delete", {"objects": [other]}),
-            ]  # fmt: skip
+                ("take-copy", {"object": named}),
+                ("copy-to-outlines", {"object": named}),
+                ("join", {"type": named, "outline": "k"}),
+                ("group", {"objects": [named, other]}),
+                ("duplicate", {"objects": [named]}),
+                ("stack", {"objects": [named], "to": "front"}),
+                ("link", {"frame": named, "to": "k"}),
+                ("to-path", {"object": named}),
+                ("save-recipe", {"object": named, "name": "S", "rules": ["give", "padding"]}),
+                ("let-go", {"objects": [named]}),
+                ("drop-recipe", {"name": "R"}),
+                ("follow", {"objects": [named], "recipe": "R"}),
+                ("go-on", {"frame": named}),
+                ("delete", {"objects": [other]}),
+            ]
             name, given = dice.choice(choices)
             may = changes.ACTS[name]
             target = {"join": "k", "delete": other}.get(name, named)

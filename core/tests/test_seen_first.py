@@ -1,4 +1,5 @@
-"""A change of a long copy, worked out first where it is seen: the same as all of it, and what differs is enough to draw it."""
+"""A change of a long copy, worked out first where it is seen: the same as all of it, and what differs is enough to draw
+it."""
 
 from __future__ import annotations
 
@@ -187,11 +188,14 @@ class Drawn:
         nests = {i: n for i, n in {**old["nests"], **change["nests"]}.items() if i in change["nested"]}
         used = {n["shape"] for n in nests.values()}
         self.scene = {
-            **change, "pages": pages, "nests": nests, "patches": {},
+            **change,
+            "pages": pages,
+            "nests": nests,
+            "patches": {},
             "objects": {i: o for i, o in {**old["objects"], **change["objects"]}.items() if i in ids},
             "labels": {i: o for i, o in {**old["labels"], **change["labels"]}.items() if i in ids},
             "shapes": {key: shape for key, shape in shapes.items() if key in used},
-        }  # fmt: skip
+        }
 
 
 def patched(old: Json, patch: Json) -> Json:

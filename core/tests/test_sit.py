@@ -42,7 +42,8 @@ def searched(nest: FrameNest) -> tuple[tuple[Any, ...], tuple[float, float], Wri
 
 class LeadedOnAGrid(unittest.TestCase):
     def test_leading_opens_by_whole_steps_of_the_grid(self) -> None:
-        """Lines of a paragraph stay apart alike; without a grid the last line stands at the foot, with one no step is left out."""
+        """Lines of a paragraph stay apart alike; without a grid the last line stands at the foot, with one no step is
+        left out."""
         opened = 0
         for height in range(150, 420, 7):
             for grid in (0, 4, 6.5):
@@ -174,9 +175,11 @@ class Middle(unittest.TestCase):
     @example("cloud", 154, "bottom", "first-fit")
     @example("ring", 9999, "bottom", "optimal")
     @given(
-        st.sampled_from(KINDS), st.integers(0, 10_000), st.sampled_from(["middle", "bottom"]),
+        st.sampled_from(KINDS),
+        st.integers(0, 10_000),
+        st.sampled_from(["middle", "bottom"]),
         st.sampled_from(["first-fit", "optimal"]),
-    )  # fmt: skip
+    )
     def test_with_objects_in_line_too(self, kind: str, seed: int, sit: str, breaking: str) -> None:
         """They may stand all above their line, or all below it."""
         dice = Random(seed)
@@ -201,9 +204,13 @@ class Middle(unittest.TestCase):
 
     @settings(max_examples=cases(12))
     @given(
-        st.sampled_from(KINDS), texts, st.integers(160, 300), st.integers(160, 300), st.booleans(),
+        st.sampled_from(KINDS),
+        texts,
+        st.integers(160, 300),
+        st.integers(160, 300),
+        st.booleans(),
         st.sampled_from(["justify", "start"]),
-    )  # fmt: skip
+    )
     def test_with_optimal_breaking_too(
         self, kind: str, text: str, width: int, height: int, wrapped: bool, align: str
     ) -> None:

@@ -35,10 +35,13 @@ def document() -> Raw:
         *(thing(3 + n, identity) for n, identity in enumerate(PLAIN)),
     ]
     return {
-        "format": "nest-line", "version": 1, "recipes": {"Label": {"frame": {"sit": "top"}, "text": {"size": 9}}},
-        "styles": {"Loud": {"size": 20}}, "copies": {"a": copy("One", "Two"), "b": copy("Three", "Four", "Five")},
+        "format": "nest-line",
+        "version": 1,
+        "recipes": {"Label": {"frame": {"sit": "top"}, "text": {"size": 9}}},
+        "styles": {"Loud": {"size": 20}},
+        "copies": {"a": copy("One", "Two"), "b": copy("Three", "Four", "Five")},
         "pages": [{"width": 400, "height": 200, "objects": objects}],
-    }  # fmt: skip
+    }
 
 
 def put(*at: Any, value: Any) -> Raw:
@@ -62,8 +65,10 @@ def paragraphs(raw: Raw, copy: str) -> list[Raw]:
 class ForAll(unittest.TestCase):
     @settings(max_examples=cases(60), deadline=None)
     @given(
-        st.permutations([*FRAMES, *PLAIN]), st.integers(1, 5), st.sampled_from([("fill",), ("wrap", "by"), ("frame", "sit")])
-    )  # fmt: skip
+        st.permutations([*FRAMES, *PLAIN]),
+        st.integers(1, 5),
+        st.sampled_from([("fill",), ("wrap", "by"), ("frame", "sit")]),
+    )
     def test_paint_and_wrap_all_get_and_rules_of_frames_the_frames(
         self, order: list[str], count: int, rule: tuple[str, ...]
     ) -> None:
@@ -136,8 +141,11 @@ class OntoRecipe(unittest.TestCase):
         self.assertEqual([read[i].frame.padding.raw for i in "fgh"], [6, 0, 6])
 
     def test_both_at_once_go_onto_the_recipe_and_to_the_frames_that_are_chosen(self) -> None:
-        inner = {"do": "act", "act": "for-all", "given": {
-            "objects": ["f", "g"], "operations": [put("objects", "f", "frame", "sit", value="bottom")]}}  # fmt: skip
+        inner = {
+            "do": "act",
+            "act": "for-all",
+            "given": {"objects": ["f", "g"], "operations": [put("objects", "f", "frame", "sit", value="bottom")]},
+        }
         after = done(document(), "onto-recipe", object="f", recipe="Label", operations=[inner])
         self.assertEqual(after["recipes"]["Label"]["frame"]["sit"], "bottom")
         self.assertEqual([things(after)[i]["frame"].get("sit") for i in "fgh"], [None, "bottom", None])

@@ -77,9 +77,11 @@ class Styles(unittest.TestCase):
 class Colors(unittest.TestCase):
     def test_a_renamed_colour_is_renamed_everywhere(self) -> None:
         raw = document(
-            [frame(fill={"color": "straw"}, stroke={"color": "straw"})], paragraph("Kite", color="straw"),
-            colors={"straw": "#f6e3b4", "sky": "#ddeeff"}, styles={"Body": {"color": "straw"}},
-        )  # fmt: skip
+            [frame(fill={"color": "straw"}, stroke={"color": "straw"})],
+            paragraph("Kite", color="straw"),
+            colors={"straw": "#f6e3b4", "sky": "#ddeeff"},
+            styles={"Body": {"color": "straw"}},
+        )
         raw["pages"][0]["background"] = "straw"
         after = done(raw, "rename-color", name="straw", to="hay")
         self.assertEqual(list(after["colors"]), ["hay", "sky"])

@@ -1,4 +1,5 @@
-"""SVG of the demo's pages, compared by pixels with the PDF: as outlines in resvg, as text with its fonts in Chromium."""
+"""SVG of the demo's pages, compared by pixels with the PDF: as outlines in resvg, as text with its fonts in
+Chromium."""
 
 from __future__ import annotations
 
@@ -85,7 +86,8 @@ class Alike(unittest.TestCase):
                 svg = self.studio.svg(document, 0, "text")
                 page.set_viewport_size({"width": wanted.width, "height": wanted.height})
                 page.set_content(
-                    f"<style>body {{ margin: 0 }} svg {{ display: block; width: {wanted.width}px; height: {wanted.height}px }}</style>{svg.decode().split('?>', 1)[1]}"
+                    f"<style>body {{ margin: 0 }} svg {{ display: block; width: {wanted.width}px; height: "
+                    f"{wanted.height}px }}</style>{svg.decode().split('?>', 1)[1]}"
                 )
                 page.evaluate("document.fonts.ready")
                 page.wait_for_function("[...document.fonts].every((font) => font.status !== 'loading')")

@@ -1,6 +1,7 @@
 """Several threads of one process work at once, as a server's do: nothing comes out otherwise, and the process lives.
 
-What goes wrong here goes wrong in libraries' own machine code, which takes the process with it; so it is done in one apart.
+What goes wrong here goes wrong in libraries' own machine code, which takes the process with it; so it is done in one
+apart.
 """
 
 import os

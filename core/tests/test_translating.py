@@ -1,7 +1,7 @@
 """Copy goes out to be translated and comes home: XLIFF 2.1, tables, what is new or stale, what cannot be taken.
 
-The structure of XLIFF 2.1 is checked against the published one (OASIS, from memory: no package ships its schema), and files are read
-by translate-toolkit.
+The structure of XLIFF 2.1 is checked against the published one (OASIS, from memory: no package ships its schema), and
+files are read by translate-toolkit.
 """
 
 import io
@@ -96,16 +96,28 @@ class Codes(unittest.TestCase):
 
 INLINE = {"pc", "ph", "cp", "sc", "ec", "mrk", "sm", "em"}
 CHILDREN = {
-    "xliff": ["file"], "file": ["skeleton", "notes", "unit"], "notes": ["note"], "unit": ["notes", "originalData", "segment"],
-    "segment": ["source", "target"], "note": [], "ph": [], "cp": [], "skeleton": [],
-}  # fmt: skip
+    "xliff": ["file"],
+    "file": ["skeleton", "notes", "unit"],
+    "notes": ["note"],
+    "unit": ["notes", "originalData", "segment"],
+    "segment": ["source", "target"],
+    "note": [],
+    "ph": [],
+    "cp": [],
+    "skeleton": [],
+}
 """Children of elements in their order (XLIFF 2.1, 4.2.2, from memory); those of words are inline."""
 NEEDED = {"xliff": {"version", "srcLang"}, "file": {"id"}, "unit": {"id"}, "pc": {"id"}, "ph": {"id"}, "cp": {"hex"}}
 KNOWN = {
-    "xliff": {"version", "srcLang", "trgLang"}, "file": {"id", "original", "{http://www.w3.org/XML/1998/namespace}space"},
-    "unit": {"id", "name"}, "note": {"category"}, "segment": {"id", "state"}, "cp": {"hex"},
-    "pc": {"id", "type", "subType", "dispStart", "canCopy"}, "ph": {"id", "type", "subType", "disp", "canCopy", "canDelete"},
-}  # fmt: skip
+    "xliff": {"version", "srcLang", "trgLang"},
+    "file": {"id", "original", "{http://www.w3.org/XML/1998/namespace}space"},
+    "unit": {"id", "name"},
+    "note": {"category"},
+    "segment": {"id", "state"},
+    "cp": {"hex"},
+    "pc": {"id", "type", "subType", "dispStart", "canCopy"},
+    "ph": {"id", "type", "subType", "disp", "canCopy", "canDelete"},
+}
 
 
 def faults_of_xliff(content: bytes) -> list[str]:
@@ -178,9 +190,12 @@ class Xliff(unittest.TestCase):
 
     def test_what_other_programs_make_of_it_is_read(self) -> None:
         words = (
-            '<xliff xmlns="urn:oasis:names:tc:xliff:document:2.0" version="2.0" srcLang="en" trgLang="fi"><file id="f1" original="story">'
-            '<unit id="p1"><segment id="a"><source>One. </source><target>Yksi. </target></segment><ignorable><source>\t</source></ignorable>'
-            '<segment id="b"><source>T<sc id="1"/>wo<ec startRef="1"/></source><target><mrk id="m1" type="term">K<sc id="1"/>ak</mrk>si'
+            '<xliff xmlns="urn:oasis:names:tc:xliff:document:2.0" version="2.0" srcLang="en" '
+            'trgLang="fi"><file id="f1" original="story">'
+            '<unit id="p1"><segment id="a"><source>One. </source><target>Yksi. '
+            "</target></segment><ignorable><source>\t</source></ignorable>"
+            '<segment id="b"><source>T<sc id="1"/>wo<ec startRef="1"/></source><target><mrk id="m1" '
+            'type="term">K<sc id="1"/>ak</mrk>si'
             '<ec startRef="1"/>!<cp hex="0007"/></target></segment></unit></file></xliff>'
         )
         (home,) = read_xliff(words.encode()).units
@@ -195,11 +210,24 @@ class Xliff(unittest.TestCase):
         whole = archive.getvalue()
         self.assertEqual(len(read_letter("a.zip", whole).units), 1)
         bad: list[bytes] = [
-            b"", b"<", b"<a/>", b"\xff\xfe", good[:-30], good.replace(b"document:2.0", b"document:1.2"), whole[:60], b"PK\x03\x04",
-            b'<!DOCTYPE a [<!ENTITY b "c">]>' + good.partition(b"?>")[2], good.replace(b'id="p1"', b'id="u7"'), b"copy,paragraph\n",
-            b"copy,paragraph,en (en),de (de)\nstory,x,a,b\n", b'copy,paragraph,en (en),de (de)\nstory,1,"a,b\n', b"\xff\xffz",
-            good.replace(b"<source>a", b'<source><cp hex="zz"/>'), b"<a>" * 200, good.replace(b"<source>a", b"<source>" + b"<mrk>" * 90),
-        ]  # fmt: skip
+            b"",
+            b"<",
+            b"<a/>",
+            b"\xff\xfe",
+            good[:-30],
+            good.replace(b"document:2.0", b"document:1.2"),
+            whole[:60],
+            b"PK\x03\x04",
+            b'<!DOCTYPE a [<!ENTITY b "c">]>' + good.partition(b"?>")[2],
+            good.replace(b'id="p1"', b'id="u7"'),
+            b"copy,paragraph\n",
+            b"copy,paragraph,en (en),de (de)\nstory,x,a,b\n",
+            b'copy,paragraph,en (en),de (de)\nstory,1,"a,b\n',
+            b"\xff\xffz",
+            good.replace(b"<source>a", b'<source><cp hex="zz"/>'),
+            b"<a>" * 200,
+            good.replace(b"<source>a", b"<source>" + b"<mrk>" * 90),
+        ]
         for content in bad:
             for name in ("a.xlf", "a.csv", "a.zip"):
                 with self.assertRaises(NestLineError, msg=content[:40]) as said:

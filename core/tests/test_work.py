@@ -1,4 +1,5 @@
-"""The budget of every computation: it ends, says that it did, and comes to the same again; and the deadline beyond it."""
+"""The budget of every computation: it ends, says that it did, and comes to the same again; and the deadline
+beyond it."""
 
 from __future__ import annotations
 
@@ -38,9 +39,15 @@ def raw(dice: random.Random) -> dict[str, Any]:
     else:
         frame["fit_type"] = {"grow": True}
     thing = {
-        "id": "f", "x": 0, "y": 0, "width": dice.choice(sizes), "height": dice.choice(sizes), "turn": dice.choice([0, 30]),
-        "outline": {"kind": dice.choice(KINDS)}, "frame": frame,
-    }  # fmt: skip
+        "id": "f",
+        "x": 0,
+        "y": 0,
+        "width": dice.choice(sizes),
+        "height": dice.choice(sizes),
+        "turn": dice.choice([0, 30]),
+        "outline": {"kind": dice.choice(KINDS)},
+        "frame": frame,
+    }
     paragraph: dict[str, Any] = {"runs": [{"text": "Bring string and friends. " * dice.choice([1, 30])}]}
     if dice.random() < 0.3:
         paragraph["leading"] = dice.choice([0.01, 900])

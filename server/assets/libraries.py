@@ -86,10 +86,16 @@ def _library(team: Team, user_id: int) -> LibraryOut:
 
     pictures = Picture.objects.filter(team=team).select_related("owner").order_by("name", "id")
     return LibraryOut(
-        team=team.id, name=team.name, recipes=given("recipe"), fonts=given("font"),
-        pictures=[TeamPictureOut(**PictureOut.of(p).dict(), by=p.owner.get_username(), mine=p.owner_id == user_id) for p in pictures],
+        team=team.id,
+        name=team.name,
+        recipes=given("recipe"),
+        fonts=given("font"),
+        pictures=[
+            TeamPictureOut(**PictureOut.of(p).dict(), by=p.owner.get_username(), mine=p.owner_id == user_id)
+            for p in pictures
+        ],
         colors=[ColorOut(name=c.name, figure=c.figure) for c in team.colors.all()],  # type: ignore[attr-defined]
-    )  # fmt: skip
+    )
 
 
 def colors_for(user_id: int) -> list[tuple[str, str, str]]:

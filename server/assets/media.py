@@ -1,8 +1,9 @@
 """Files that are kept: pictures and fonts that users bring, the shelf, what jobs take and give.
 
-Where they are is Django's storage (STORAGES["default"]): a folder of this machine, or a store that several machines share, which
-speaks S3 (NEST_STORE). Names are paths ("pictures/ab/abcd…"). What many machines can make anew is kept by each of them: thumbnails,
-fonts with other features, and a copy of each font of a shared store, which is read from a file.
+Where they are is Django's storage (STORAGES["default"]): a folder of this machine, or a store that several machines
+share, which speaks S3 (NEST_STORE). Names are paths ("pictures/ab/abcd…"). What many machines can make anew is kept by
+each of them: thumbnails, fonts with other features, and a copy of each font of a shared store, which is read from a
+file.
 """
 
 from __future__ import annotations
@@ -110,8 +111,8 @@ def names(folder: str) -> Iterator[str]:
 
 
 def here(name: str) -> Path | None:
-    """A file of this machine with the content; None when there is none. Names must be those of a content, which never changes: a
-    copy from a shared store is kept. Raises NestLineError, Away."""
+    """A file of this machine with the content; None when there is none. Names must be those of a content, which never
+    changes: a copy from a shared store is kept. Raises NestLineError, Away."""
     if isinstance(default_storage, FileSystemStorage):
         path = Path(default_storage.path(name))
         return path if path.is_file() else None

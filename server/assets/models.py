@@ -66,7 +66,8 @@ class Font(models.Model):
 
 
 class Recipe(models.Model):
-    """A recipe of a user's library: rules of the open format (`recipes` of docs/document-format.md), colours as figures."""
+    """A recipe of a user's library: rules of the open format (`recipes` of docs/document-format.md), colours as
+    figures."""
 
     owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="recipes")
     name = models.CharField(max_length=80)

@@ -72,7 +72,8 @@ def _keep(request: Asked, name: str, rules: dict[str, Any], colors: dict[str, st
 
 @router.get("", response=list[RecipeOut])
 def recipes(request: Asked) -> list[RecipeOut]:
-    """One's own recipes, those of one's teams, then those that ship; one of one's own stands for a shipped one of its name."""
+    """One's own recipes, those of one's teams, then those that ship; one of one's own stands for a shipped one of its
+    name."""
     return _all(request)
 
 
@@ -85,7 +86,8 @@ def keep_recipe(request: Asked, given: RecipeIn) -> list[RecipeOut]:
 
 @router.post("/for-new-frames", response={200: list[RecipeOut], 400: ErrorOut})
 def choose_for_new_frames(request: Asked, given: Named) -> list[RecipeOut]:
-    """Choose the recipe that new frames follow, or none. A shipped one, or a team's, becomes one of one's own by that."""
+    """Choose the recipe that new frames follow, or none. A shipped one, or a team's, becomes one of one's own
+    by that."""
     with transaction.atomic():
         Recipe.objects.filter(owner=request.user, for_new_frames=True).update(for_new_frames=False)
         if given.name is not None:

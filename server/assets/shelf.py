@@ -41,9 +41,13 @@ def fill_shelf(pictures: list[tuple[str, str, str, bytes]]) -> None:
         media.put(f"shelf/{file}", content)
         with Image.open(io.BytesIO(content)) as image:
             entry = {
-                "file": file, "title": title, "words": words, "width": image.width, "height": image.height,
+                "file": file,
+                "title": title,
+                "words": words,
+                "width": image.width,
+                "height": image.height,
                 "transparent": image.mode == "RGBA",
-            }  # fmt: skip
+            }
         media.put(f"shelf/{file}.small.webp", small_picture(content))
         index.append(entry)
     media.put("shelf/index.json", json.dumps(index).encode())
@@ -76,11 +80,16 @@ def _of_teams(request: Asked, wanted: list[str]) -> list[ShelfPicture]:
         rows = rows.filter(name__icontains=word)
     return [
         ShelfPicture(
-            file=f"{OF_TEAM}{row.id}", title=Path(row.name).stem, url=f"/api/pictures/{row.id}/small", width=row.width, height=row.height,
-            transparent=row.transparent, team=row.team.name if row.team else None,
+            file=f"{OF_TEAM}{row.id}",
+            title=Path(row.name).stem,
+            url=f"/api/pictures/{row.id}/small",
+            width=row.width,
+            height=row.height,
+            transparent=row.transparent,
+            team=row.team.name if row.team else None,
         )
         for row in rows[:200]
-    ]  # fmt: skip
+    ]
 
 
 @router.get("/{file}/small", include_in_schema=False)

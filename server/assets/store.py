@@ -31,10 +31,16 @@ def keep_picture(owner_id: int, name: str, content: bytes) -> Picture:
     stem = slugify(re.sub(r"\.[A-Za-z0-9]{1,5}$", "", name))[:60] or "picture"
     existing = Picture.objects.filter(owner_id=owner_id, sha256=digest).first()
     row = existing or Picture(
-        owner_id=owner_id, file=f"pictures/{stem}-{digest[:16]}.{picture.ending}", name=name[:200],
-        sha256=digest, media_type=picture.media_type, width=picture.width, height=picture.height,
-        transparent=picture.transparent, size=len(content),
-    )  # fmt: skip
+        owner_id=owner_id,
+        file=f"pictures/{stem}-{digest[:16]}.{picture.ending}",
+        name=name[:200],
+        sha256=digest,
+        media_type=picture.media_type,
+        width=picture.width,
+        height=picture.height,
+        transparent=picture.transparent,
+        size=len(content),
+    )
     media.keep(row.kept, content)
     if existing is None:
         row.save()
@@ -55,7 +61,8 @@ def picture_of(owner_id: int, file: str) -> PictureFile:
 
 
 def small_of(row: Picture) -> bytes:
-    """A small picture of it, as WebP; kept beside it, and made anew where the store will not have it. Raises NestLineError, Away."""
+    """A small picture of it, as WebP; kept beside it, and made anew where the store will not have it. Raises
+    NestLineError, Away."""
     name = f"{row.kept}.small.webp"
     with contextlib.suppress(OSError):
         return media.read(name)
@@ -69,8 +76,8 @@ def small_of(row: Picture) -> bytes:
 
 
 def lend_pictures(user_id: int, owner_id: int, content: Any) -> None:
-    """Let the owner of a document have the pictures that somebody, or a team of theirs, brings into it: rows of the same bytes. `content` is
-    whatever JSON names them."""
+    """Let the owner of a document have the pictures that somebody, or a team of theirs, brings into it: rows of the
+    same bytes. `content` is whatever JSON names them."""
     wanted = set(_files_in(content))
     if not wanted:
         return
@@ -119,8 +126,8 @@ MOST_FACES = 200
 
 
 def keep_font(owner_id: int, content: bytes) -> Font:
-    """Check a font and keep it for a user; a face of the same family, weight and slope is replaced, and by a variable font all
-    of its slope are.
+    """Check a font and keep it for a user; a face of the same family, weight and slope is replaced, and by a variable
+    font all of its slope are.
 
     Raises NestLineError.
     """
@@ -131,9 +138,14 @@ def keep_font(owner_id: int, content: bytes) -> Font:
         raise BadFont(f"you have {MOST_FACES} fonts; take some away first")
     digest = hashlib.sha256(face.content).hexdigest()
     row = Font(
-        owner_id=owner_id, family=face.family, weight=face.weight, slope=face.slope, sha256=digest,
-        size=len(face.content), may_embed=face.may_embed,
-    )  # fmt: skip
+        owner_id=owner_id,
+        family=face.family,
+        weight=face.weight,
+        slope=face.slope,
+        sha256=digest,
+        size=len(face.content),
+        may_embed=face.may_embed,
+    )
     _try(face)
     media.keep(row.kept, face.content)
     same = Font.objects.filter(owner_id=owner_id, family=face.family, slope=face.slope)
@@ -156,7 +168,8 @@ def _try(face: OwnFace) -> None:
 
 
 def fonts_of(owner_id: int) -> FontLibrary:
-    """The fonts that come with the application, a user's own and those of their teams; one stands in for those that are not there."""
+    """The fonts that come with the application, a user's own and those of their teams; one stands in for those that are
+    not there."""
     rows = Font.objects.filter(within_reach(owner_id)).order_by("family", "weight", "slope")
     own = [
         read_face(path, row.family, row.weight, row.slope) for row in rows if (path := media.here(row.kept)) is not None

@@ -1,8 +1,8 @@
 """All tests, dealt out to as many processes as there are cores: `python -m config.dealing [--all] [--seed N] [LABELS]`.
 
-Each process finds all tests and takes one class after the other that no other has taken (`Claims`: a file a class, made by
-whoever comes first), with a database of its own. Those that took longest last time come first, so that all end together. Given
-LABELS, one process runs these.
+Each process finds all tests and takes one class after the other that no other has taken (`Claims`: a file a class, made
+by whoever comes first), with a database of its own. Those that took longest last time come first, so that all end
+together. Given LABELS, one process runs these.
 """
 
 from __future__ import annotations
@@ -39,7 +39,8 @@ def class_of(test: str) -> str:
 
 
 def processor_seconds(process: int) -> float:
-    """What a process and those that it began have spent of the processors, as far as they are still there or were waited for."""
+    """What a process and those that it began have spent of the processors, as far as they are still there or were
+    waited for."""
     spent: dict[int, tuple[int, float]] = {}
     for path in Path("/proc").glob("[0-9]*/stat"):
         try:
@@ -57,7 +58,8 @@ def processor_seconds(process: int) -> float:
 
 @dataclass(frozen=True)
 class Claims:
-    """Which classes are taken, as files of a folder that all processes of a run share, and how long each took last time."""
+    """Which classes are taken, as files of a folder that all processes of a run share, and how long each took last
+    time."""
 
     folder: Path
     last: dict[str, float]
@@ -123,8 +125,11 @@ class Process:
         with self.log.open("wb") as out:
             self.process = subprocess.Popen(
                 [sys.executable, "manage.py", "test", "--no-input", *labels],
-                cwd=ROOT / "server", env={**os.environ, "NEST_DB_NAME": name, **environment}, stdout=out, stderr=out,
-            )  # fmt: skip
+                cwd=ROOT / "server",
+                env={**os.environ, "NEST_DB_NAME": name, **environment},
+                stdout=out,
+                stderr=out,
+            )
 
     def closing(self) -> tuple[int, int]:
         """How many passed and how many failed; one failed where it ended without saying so."""
@@ -184,7 +189,8 @@ def failed_before() -> dict[str, list[str]]:
 
 
 def remember_failures(seed: int, tests: list[str]) -> None:
-    """Write tests that draw cases and failed into the file of those that did: from now on they are run with that seed, too."""
+    """Write tests that draw cases and failed into the file of those that did: from now on they are run with that seed,
+    too."""
     draw = [
         test
         for test in tests

@@ -1,8 +1,8 @@
 """The live process: tells each window at once what others do to its document (server-sent events).
 
-One ASGI process holds all streams, and one connection to PostgreSQL that listens (NOTIFY, see documents.events); a stream
-costs a queue, not a thread. Who it is for is told by the session's cookie. Nothing is kept here: a stream that was cut is
-opened again by its window, which then asks what it missed.
+One ASGI process holds all streams, and one connection to PostgreSQL that listens (NOTIFY, see documents.events); a
+stream costs a queue, not a thread. Who it is for is told by the session's cookie. Nothing is kept here: a stream that
+was cut is opened again by its window, which then asks what it missed.
 """
 
 from __future__ import annotations
@@ -44,7 +44,8 @@ _hears = False
 
 
 async def application(scope: Event, receive: Receive, send: Send) -> None:
-    """GET /live/{document}: a stream of events, each a line of JSON; GET /live/healthz: whether this process listens."""
+    """GET /live/{document}: a stream of events, each a line of JSON; GET /live/healthz: whether this process
+    listens."""
     if scope["type"] == "lifespan":
         return await _lifespan(receive, send)
     if scope["type"] != "http":
@@ -179,15 +180,22 @@ def _put(queue: asyncio.Queue[bytes | None], body: bytes | None) -> None:
 
 
 async def _listen() -> None:
-    """Listen for good; while the database is away, ask again every second. What was missed is asked for by the windows."""
+    """Listen for good; while the database is away, ask again every second. What was missed is asked for by the
+    windows."""
     global _hears
     while True:
         try:
             wanted: dict[str, Any] = settings.DATABASES["default"]
             connection = await psycopg.AsyncConnection.connect(
-                dbname=wanted["NAME"], user=wanted["USER"], password=wanted["PASSWORD"], host=wanted["HOST"],
-                port=wanted["PORT"], autocommit=True, connect_timeout=5, application_name="nest-line live",
-            )  # fmt: skip
+                dbname=wanted["NAME"],
+                user=wanted["USER"],
+                password=wanted["PASSWORD"],
+                host=wanted["HOST"],
+                port=wanted["PORT"],
+                autocommit=True,
+                connect_timeout=5,
+                application_name="nest-line live",
+            )
             async with connection:
                 await connection.execute(f"listen {CHANNEL}")
                 _hears = True

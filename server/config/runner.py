@@ -1,5 +1,5 @@
-"""The test runner: Django's, which ends with what failed and one line that counts, first ends stray sessions of the test
-database, and gives random tests the seed of the run (core/tests/draws.py).
+"""The test runner: Django's, which ends with what failed and one line that counts, first ends stray sessions of the
+test database, and gives random tests the seed of the run (core/tests/draws.py).
 
 Where several run at once (config.dealing), each takes one class of tests after the other that no other has taken.
 """
@@ -52,8 +52,8 @@ class Timed(unittest.TextTestResult):
 
 
 class Dealt(unittest.TestSuite):
-    """The tests of a suite, class by class as this process gets hold of them: those in a browser first, and of each kind
-    those first that took longest last time."""
+    """The tests of a suite, class by class as this process gets hold of them: those in a browser first, and of each
+    kind those first that took longest last time."""
 
     def __init__(self, tests: unittest.TestSuite, claims: Claims) -> None:
         super().__init__()
@@ -106,8 +106,8 @@ def failing(result: unittest.TestResult) -> dict[unittest.TestCase, str]:
 
 
 def emptied(case: TransactionTestCase) -> None:
-    """Take all rows away that a test has left: Django truncates every table, and fills those of permissions anew, for a second a
-    test. Foreign keys are looked at when all are gone."""
+    """Take all rows away that a test has left: Django truncates every table, and fills those of permissions anew, for a
+    second a test. Foreign keys are looked at when all are gone."""
     for alias in case.databases or ():
         tables = set(connections[alias].introspection.django_table_names(only_existing=True, include_views=False))
         tables -= {Permission._meta.db_table, ContentType._meta.db_table}
@@ -119,9 +119,9 @@ def emptied(case: TransactionTestCase) -> None:
 class Runner(DiscoverRunner):
     """Django's runner with a closing line `N passed, N failed, N skipped`.
 
-    Before it the slowest tests and, a line each, those that failed: what a reader of the last lines alone has to know. A
-    test in a browser that failed is run once more, for a browser also fails by a machine that is at work elsewhere; if it
-    passes then, it passed, and is named as unsteady.
+    Before it the slowest tests and, a line each, those that failed: what a reader of the last lines alone has to know.
+    A test in a browser that failed is run once more, for a browser also fails by a machine that is at work elsewhere;
+    if it passes then, it passed, and is named as unsteady.
     """
 
     def get_resultclass(self) -> Any:
@@ -163,7 +163,8 @@ class Runner(DiscoverRunner):
             connection.close()  # a test may have ended it from outside
             with connections[connection.alias].cursor() as cursor:
                 cursor.execute(
-                    "select pg_terminate_backend(pid) from pg_stat_activity where datname = %s and pid <> pg_backend_pid()",
+                    "select pg_terminate_backend(pid) from pg_stat_activity where datname = %s and pid <> "
+                    "pg_backend_pid()",
                     [name],
                 )
             connections[connection.alias].close()  # where a browser's loop runs it is another than `connection`

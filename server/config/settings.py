@@ -80,8 +80,8 @@ TEMPLATES: list[dict[str, Any]] = [
 """Of the administrators' pages (/admin/) and the API's reference: everything else is the client's."""
 
 POOLED = os.environ.get("NEST_DB_POOLED", "") == "1"
-"""Whether the database is reached through a pooler, which sets the limits itself (deploy/pooler.ini). Who listens or holds a lock
-for longer than a transaction goes past it: the live process, the worker of jobs, backups."""
+"""Whether the database is reached through a pooler, which sets the limits itself (deploy/pooler.ini). Who listens or
+holds a lock for longer than a transaction goes past it: the live process, the worker of jobs, backups."""
 # Nothing is worked out while a row is locked: what waits longer is a fault, and ends.
 _LIMITS = "-c statement_timeout=20000 -c lock_timeout=8000 -c plan_cache_mode=force_generic_plan" + (
     "" if TESTING else " -c idle_in_transaction_session_timeout=60000"  # a test is one transaction
@@ -187,10 +187,11 @@ WHITENOISE_AUTOREFRESH = False
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/static/(web/assets|fonts)/"
 
 MEDIA_ROOT = Path(os.environ.get("NEST_MEDIA", HOME / "media"))
-"""Where this machine keeps files; with a shared store (STORE) what it can make anew: thumbnails, fonts with other features, copies."""
+"""Where this machine keeps files; with a shared store (STORE) what it can make anew: thumbnails, fonts with other
+features, copies."""
 STORE = os.environ.get("NEST_STORE", "")
-"""The bucket of an S3-compatible store that several machines share; files are under MEDIA_ROOT without one. Who may use it is told
-by AWS_ACCESS_KEY_ID and AWS_SECRET_ACCESS_KEY, its address by NEST_STORE_ADDRESS."""
+"""The bucket of an S3-compatible store that several machines share; files are under MEDIA_ROOT without one. Who may use
+it is told by AWS_ACCESS_KEY_ID and AWS_SECRET_ACCESS_KEY, its address by NEST_STORE_ADDRESS."""
 
 
 def _files() -> dict[str, Any]:
@@ -199,9 +200,12 @@ def _files() -> dict[str, Any]:
     from botocore.config import Config
 
     options = {
-        "bucket_name": STORE, "endpoint_url": os.environ.get("NEST_STORE_ADDRESS") or None, "file_overwrite": True, "default_acl": None,
+        "bucket_name": STORE,
+        "endpoint_url": os.environ.get("NEST_STORE_ADDRESS") or None,
+        "file_overwrite": True,
+        "default_acl": None,
         "client_config": Config(connect_timeout=3, read_timeout=20, retries={"max_attempts": 3}),
-    }  # fmt: skip
+    }
     return {"BACKEND": "storages.backends.s3.S3Storage", "OPTIONS": options}
 
 

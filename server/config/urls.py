@@ -104,8 +104,8 @@ def handler500(request: HttpRequest) -> HttpResponse:
 
 
 def handler400(request: HttpRequest, exception: Exception) -> HttpResponse:
-    """A request that Django does not take; one whose session could not be stored because the database went away comes so,
-    too."""
+    """A request that Django does not take; one whose session could not be stored because the database went away comes
+    so, too."""
     causes: list[BaseException] = [exception]
     while (cause := causes[-1].__context__) is not None:
         causes.append(cause)
@@ -125,8 +125,8 @@ def client(request: HttpRequest) -> HttpResponse:
 
 
 def metrics(request: HttpRequest) -> HttpResponse:
-    """How many requests of which kind, and how long they took, for Prometheus; and what waits. The front lets none but this
-    machine ask."""
+    """How many requests of which kind, and how long they took, for Prometheus; and what waits. The front lets none but
+    this machine ask."""
     waiting = Job.objects.filter(state="waiting").count()
     content = ExportToDjangoView(request).content + (
         b"# HELP nest_line_jobs_waiting Jobs that wait for a worker.\n# TYPE nest_line_jobs_waiting gauge\n"

@@ -1,1 +1,2 @@
-"""A stand-in for a translation desk: takes XLIFF, returns it with made-up words of realistic length after a simulated delay."""
+"""A stand-in for a translation desk: takes XLIFF, returns it with made-up words of realistic length after a simulated
+delay."""

@@ -25,8 +25,8 @@ SHORT = 0.02
 def translate(
     content: bytes, seconds: float = 0.0, fails: bool = False, tell: Callable[[float], None] = lambda share: None
 ) -> bytes:
-    """A file of XLIFF with a translation for each of its segments, after so many seconds. Raises NestLineError in the middle of it
-    where it is to fail."""
+    """A file of XLIFF with a translation for each of its segments, after so many seconds. Raises NestLineError in the
+    middle of it where it is to fail."""
     root = ElementTree.fromstring(content, forbid_dtd=True)
     language = root.get("trgLang", "en").split("-")[0]
     segments = list(root.iter(f"{{{CORE}}}segment"))

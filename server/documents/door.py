@@ -73,8 +73,8 @@ class Collided(Overtaken):
 class Wanted:
     """A change as a window asks for it.
 
-    `base` is the revision that the window stands on, and `on` are its own changes since; `mark` is the change's own id, by
-    which it is never made twice; `prefer` says which side holds where both changed the same.
+    `base` is the revision that the window stands on, and `on` are its own changes since; `mark` is the change's own id,
+    by which it is never made twice; `prefer` says which side holds where both changed the same.
     """
 
     base: int
@@ -91,7 +91,8 @@ class Wanted:
 
 @dataclass(frozen=True)
 class Made:
-    """The document as it stands, and as it stood where the window stands that asked; None where that is too long ago."""
+    """The document as it stands, and as it stood where the window stands that asked; None where that is too
+    long ago."""
 
     row: Document
     before: State | None
@@ -221,7 +222,8 @@ Keep = Callable[[Document, Operations, Operations, Operations | None], None]
 
 
 def _made(user_id: int, document_id: int, wanted: Wanted, work: Work, keep: Keep) -> Made:
-    """Work a change out, lock the document, and write it if the document is still what it was worked out for; else again."""
+    """Work a change out, lock the document, and write it if the document is still what it was worked out for; else
+    again."""
     for _ in range(MOST_TRIES):
         row = document_for(user_id, document_id, "edit")
         lend_pictures(user_id, row.owner_id, wanted.operations)

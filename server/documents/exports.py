@@ -19,9 +19,13 @@ from nestline.output.png import page_picture
 Kind = Literal["pdf", "png", "webp", "svg", "json", "zip"]
 Letters = Literal["outlines", "text"]
 MEDIA = {
-    "pdf": "application/pdf", "svg": "image/svg+xml", "png": "image/png", "webp": "image/webp", "json": "application/json",
+    "pdf": "application/pdf",
+    "svg": "image/svg+xml",
+    "png": "image/png",
+    "webp": "image/webp",
+    "json": "application/json",
     "zip": "application/zip",
-}  # fmt: skip
+}
 MOST_PIXELS = 16_000
 """The longest side of an exported picture, in pixels (WebP holds 16,383)."""
 LARGE_PIXELS = 40e6
@@ -51,9 +55,13 @@ def takes_long(row: Document, kind: Kind, page: int = 1, dpi: float = 150) -> bo
 
 
 def exported(
-    row: Document, kind: Kind, page: int = 1, dpi: float = 150, letters: Letters = "outlines",
+    row: Document,
+    kind: Kind,
+    page: int = 1,
+    dpi: float = 150,
+    letters: Letters = "outlines",
     tell: Callable[[float], None] = lambda share: None,
-) -> tuple[str, bytes, str]:  # fmt: skip
+) -> tuple[str, bytes, str]:
     """A file's name, its content and its media type. Raises NestLineError."""
     name = slugify(row.title) or "document"
     if kind == "json":

@@ -1,8 +1,8 @@
 """What was done to a document, step by step: how it stood at an earlier revision, and which edits are whose.
 
-Every revision has a step with the operations that undo it. An edit is what undo takes back in one go: it may hold several
-steps (typing), and belongs to the window that made it. A window takes back its own edits, and those of windows that are no
-longer open.
+Every revision has a step with the operations that undo it. An edit is what undo takes back in one go: it may hold
+several steps (typing), and belongs to the window that made it. A window takes back its own edits, and those of windows
+that are no longer open.
 """
 
 from __future__ import annotations

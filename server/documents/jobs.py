@@ -1,9 +1,10 @@
 """Work that takes long, done apart: large exports and imports, contours of big pictures.
 
-A job is a row. Its place in the queue is procrastinate's, in PostgreSQL (documents.tasks); `./nest start` runs one worker. Each job
-is worked out in a process of its own, which can be ended without harm to any other: when it is cancelled, takes too long, or
-needs too much memory. While a process is at a job it holds a lock in the database, which goes with its connection: a job whose
-worker was killed is taken up again, and none is ever done by two. Results are kept for a week.
+A job is a row. Its place in the queue is procrastinate's, in PostgreSQL (documents.tasks); `./nest start` runs one
+worker. Each job is worked out in a process of its own, which can be ended without harm to any other: when it is
+cancelled, takes too long, or needs too much memory. While a process is at a job it holds a lock in the database, which
+goes with its connection: a job whose worker was killed is taken up again, and none is ever done by two. Results are
+kept for a week.
 """
 
 from __future__ import annotations
@@ -195,7 +196,8 @@ def _end(job_id: int, state: str, said: str = "", path: str = "") -> None:
 
 
 def _done(job: Job, **fields: Any) -> None:
-    """Say that a job is done; what it changed, and this, are one transaction. Raises NestLineError when it was cancelled."""
+    """Say that a job is done; what it changed, and this, are one transaction. Raises NestLineError when it was
+    cancelled."""
     if not Job.objects.filter(id=job.id, state="running").update(state="done", share=1, ended=timezone.now(), **fields):
         raise NestLineError("this was cancelled")
 

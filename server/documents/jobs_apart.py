@@ -1,4 +1,5 @@
-"""What the processes of jobs have loaded before they are made: loaded once, by the process that all of them are forked from."""
+"""What the processes of jobs have loaded before they are made: loaded once, by the process that all of them are forked
+from."""
 
 import os
 

@@ -23,9 +23,18 @@ WITH_FILE = ("export", "desk", "account")
 def job_out(job: Job) -> JobOut:
     url = f"/api/jobs/{job.id}/result" if job.state == "done" and job.kind in WITH_FILE else None
     return JobOut(
-        id=job.id, kind=job.kind, state=job.state, share=job.share, said=job.said, path=job.path, name=job.name,  # type: ignore[arg-type]
-        size=job.size, document=job.document_id, made=job.made, url=url,
-    )  # fmt: skip
+        id=job.id,
+        kind=job.kind,
+        state=job.state,
+        share=job.share,
+        said=job.said,
+        path=job.path,
+        name=job.name,  # type: ignore[arg-type]
+        size=job.size,
+        document=job.document_id,
+        made=job.made,
+        url=url,
+    )
 
 
 def _own(request: Asked, job_id: int) -> Job:

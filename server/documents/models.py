@@ -90,8 +90,8 @@ class Window(models.Model):
 class Edit(models.Model):
     """A change that was made: its operations and those that undo it. Undone edits wait for redo until the next change.
 
-    `after` is the revision at which it was made last, or taken back; 0 of before there were steps. Edits of one `run` are
-    taken back together: words typed in one go, though another window changed something in between.
+    `after` is the revision at which it was made last, or taken back; 0 of before there were steps. Edits of one `run`
+    are taken back together: words typed in one go, though another window changed something in between.
     """
 
     document = models.ForeignKey(Document, on_delete=models.CASCADE, related_name="edits")
@@ -113,7 +113,8 @@ class Edit(models.Model):
 
 
 class Job(models.Model):
-    """Something that takes long, worked out apart (documents.jobs): what was asked, how far it is, and what came of it."""
+    """Something that takes long, worked out apart (documents.jobs): what was asked, how far it is, and what
+    came of it."""
 
     OPEN = ("waiting", "running")
 

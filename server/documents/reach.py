@@ -23,7 +23,8 @@ def gone() -> Gone:
 
 
 def allowed(user_id: int, need: Need) -> Q:
-    """The documents with which a user may do what is needed: their own, and those shared with them or a team of theirs."""
+    """The documents with which a user may do what is needed: their own, and those shared with them or a team of
+    theirs."""
     mine = Q(owner_id=user_id)
     if need == "own":
         return mine

@@ -26,8 +26,8 @@ Raw = dict[str, Any]
 
 @dataclass(frozen=True)
 class State:
-    """A document at one revision, read and nested; where it is not `whole`, what a window sees of it alone, the other pages
-    being as they were."""
+    """A document at one revision, read and nested; where it is not `whole`, what a window sees of it alone, the other
+    pages being as they were."""
 
     revision: int
     raw: Raw
@@ -42,8 +42,8 @@ _lock = RLock()
 _MOST, _MOST_PAGES = 64, 150
 """How many documents are remembered, and how many pages of them all; the last one always is."""
 _sent: OrderedDict[str, tuple[int, Scene]] = OrderedDict()
-"""What windows of large documents show, with the document's number, by the names that it was sent under: what differs is told
-from that."""
+"""What windows of large documents show, with the document's number, by the names that it was sent under: what differs
+is told from that."""
 _MOST_SENT, _MOST_SENT_OF_ONE = 24, 3
 FEW = 4
 """Paragraphs of a copy that are written one by one."""
@@ -83,7 +83,8 @@ def document_for(user_id: int, document_id: int, need: Need) -> Document:
 
 
 def locked_revision(user_id: int, document_id: int) -> int:
-    """The revision of a document that a user may change, its row locked until the transaction ends. Raises Gone, Refused."""
+    """The revision of a document that a user may change, its row locked until the transaction ends. Raises Gone,
+    Refused."""
     for (revision,) in _locked(document_id, user_id):
         return int(revision)
     check(user_id, document_id, "edit")
@@ -128,8 +129,8 @@ def state_of(row: Document, part: bool = False) -> State:
 
 
 def _standing(row: Document, part: bool) -> State | None:
-    """The state that this process remembers, where it is current, and of the same studio still: unless the user brought or took
-    away a font since."""
+    """The state that this process remembers, where it is current, and of the same studio still: unless the user brought
+    or took away a font since."""
     state = _remembered(row.id, row.revision)
     if state is None or not (state.whole or part):
         return None
@@ -148,7 +149,8 @@ _marks = Compiled(
 
 
 def current_state(user_id: int, document_id: int) -> State:
-    """The state of a document that a user may see, with one small query where this process remembers it. Raises Gone."""
+    """The state of a document that a user may see, with one small query where this process remembers it. Raises
+    Gone."""
     for owner_id, revision, mark in _marks(document_id, user_id):
         state = _remembered(document_id, revision)
         if state and state.whole:
@@ -159,8 +161,8 @@ def current_state(user_id: int, document_id: int) -> State:
 
 
 def first_page(row: Document) -> State | None:
-    """A large document with its first page nested and no other, so that it is seen soon; None where this process has the
-    whole, or it is small. Raises NestLineError."""
+    """A large document with its first page nested and no other, so that it is seen soon; None where this process has
+    the whole, or it is small. Raises NestLineError."""
     if _remembered(row.id, row.revision) or row.pages.count() <= SMALL:
         return None
     raw = raw_of(row)
@@ -275,9 +277,10 @@ def write(row: Document, before: Raw, raw: Raw, touched: frozenset[tuple[Any, ..
             if version is None:  # made and typed into in one step, which was undone
                 found.delete()
             elif not found.update(
-                paragraphs=_paragraphs(before, raw, part), language=version.get("language", part[2]),
+                paragraphs=_paragraphs(before, raw, part),
+                language=version.get("language", part[2]),
                 source=Value(version.get("source"), JSONField()),
-            ):  # fmt: skip
+            ):
                 _write_copy(row, raw, part[1])
         elif part[0] == "copy" and "copies" not in kinds:
             row.copies.filter(name=part[1]).delete()
@@ -289,7 +292,8 @@ def write(row: Document, before: Raw, raw: Raw, touched: frozenset[tuple[Any, ..
 
 
 def _paragraphs(before: Raw, raw: Raw, part: tuple[Any, ...]) -> Any:
-    """The paragraphs of a version of a copy for its row: where few of many have changed, those alone go to the database."""
+    """The paragraphs of a version of a copy for its row: where few of many have changed, those alone go to the
+    database."""
     _, name, version = part
     now: list[Raw] = raw["copies"][name]["versions"][version].get("paragraphs", [])
     was = before.get("copies", {}).get(name, {}).get("versions", {}).get(version, {}).get("paragraphs", [])
@@ -311,11 +315,13 @@ def _title_and_head(raw: Raw) -> tuple[str, Raw]:
 def _write_pages(row: Document, raw: Raw) -> None:
     Page.objects.bulk_create(
         Page(
-            document=row, position=i, sheet={k: v for k, v in page.items() if k != "objects"},
+            document=row,
+            position=i,
+            sheet={k: v for k, v in page.items() if k != "objects"},
             objects_json=page.get("objects", []),
         )
         for i, page in enumerate(raw["pages"])
-    )  # fmt: skip
+    )
 
 
 def _write_copy(row: Document, raw: Raw, name: str) -> None:
@@ -323,8 +329,13 @@ def _write_copy(row: Document, raw: Raw, name: str) -> None:
     Copy.objects.filter(document=row, name=name).delete()
     Copy.objects.bulk_create(
         Copy(
-            document=row, name=name, version=version, position=position, language=value.get("language", version),
-            paragraphs=value.get("paragraphs", []), source=value.get("source"),
+            document=row,
+            name=name,
+            version=version,
+            position=position,
+            language=value.get("language", version),
+            paragraphs=value.get("paragraphs", []),
+            source=value.get("source"),
         )
         for version, value in raw["copies"][name]["versions"].items()
-    )  # fmt: skip
+    )

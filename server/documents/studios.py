@@ -1,7 +1,8 @@
 """The engine's studios: one for each document in this process, with a lock of its own.
 
-What a process keeps belongs to a document: a document's requests come to the process that has it warm (server/config/front),
-and what takes long in one of them holds up no other. Fonts and pictures are a user's, and shared by their documents.
+What a process keeps belongs to a document: a document's requests come to the process that has it warm
+(server/config/front), and what takes long in one of them holds up no other. Fonts and pictures are a user's, and shared
+by their documents.
 """
 
 from __future__ import annotations
@@ -119,8 +120,9 @@ def new_studio(owner_id: int, mark: Mark | None = None) -> Studio:
 def studio_of(
     owner_id: int, document_id: int, mark: Mark | None = None, before: tuple[Studio, RLock] | None = None
 ) -> tuple[Studio, RLock]:
-    """A document's studio, and the lock to hold while using it. It is made anew when its owner's fonts changed, which their
-    mark tells; else the one from `before`, that somebody still has something of, is kept again where it was let go to save memory."""
+    """A document's studio, and the lock to hold while using it. It is made anew when its owner's fonts changed, which
+    their mark tells; else the one from `before`, that somebody still has something of, is kept again where it was let
+    go to save memory."""
     mark = mark_of(owner_id) if mark is None else mark  # none is a mark, too
     with _lock:
         found = _studios.get(document_id)
@@ -160,8 +162,8 @@ def adopt(document_id: int, studio: Studio, lock: RLock, mark: Mark) -> tuple[St
 
 
 def let_go() -> list[int]:
-    """Where all studios keep too much: of those that were not used the longest, first what their documents do not need as
-    they stand (a drag leaves many), then they themselves; which documents they were of."""
+    """Where all studios keep too much: of those that were not used the longest, first what their documents do not need
+    as they stand (a drag leaves many), then they themselves; which documents they were of."""
     global _looked_at
     gone: list[int] = []
     with _lock:
@@ -194,7 +196,8 @@ def _slim() -> None:
 
 
 def keep_last() -> int | None:
-    """Forget every studio but the one used last, which somebody may be at, and all pictures; which document that one is of."""
+    """Forget every studio but the one used last, which somebody may be at, and all pictures; which document that one is
+    of."""
     with _lock:
         while len(_studios) > 1:
             _studios.popitem(last=False)
@@ -203,8 +206,8 @@ def keep_last() -> int | None:
 
 
 def compile_apart() -> None:
-    """Compile the hot loops, where they have not been, in a process of its own: the memory that the compiler takes is not
-    given back. Call before there are threads."""
+    """Compile the hot loops, where they have not been, in a process of its own: the memory that the compiler takes is
+    not given back. Call before there are threads."""
     if is_compiled():
         return
     child = os.fork()

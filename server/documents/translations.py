@@ -82,8 +82,8 @@ def states(state: State) -> list[dict[str, Any]]:
 def come_home(
     state: State, name: str, content: bytes, version: str | None
 ) -> tuple[Homecoming, dict[str, str], list[str]]:
-    """What a file would change, what the frames of its copies are called, and what would be wrong that is not now; call with the
-    state's lock held."""
+    """What a file would change, what the frames of its copies are called, and what would be wrong that is not now; call
+    with the state's lock held."""
     document = state.studio.read(state.raw)
     found = homecoming(document, read_letter(name, content), version)
     labels: dict[str, str] = {}

@@ -1,7 +1,7 @@
 """Turns: of what many ask for at once, a few are worked out at a time, in the order in which they came.
 
-Threads of one process that compute all together only take the interpreter from one another: each answer comes later, some
-much later than others.
+Threads of one process that compute all together only take the interpreter from one another: each answer comes later,
+some much later than others.
 """
 
 from __future__ import annotations
@@ -14,8 +14,8 @@ from contextlib import contextmanager
 
 
 class Turns:
-    """So many `at_once`. A turn that takes more than `long` seconds is not waited for any longer: the next goes on beside
-    it, so that what is slow holds nobody up."""
+    """So many `at_once`. A turn that takes more than `long` seconds is not waited for any longer: the next goes on
+    beside it, so that what is slow holds nobody up."""
 
     def __init__(self, at_once: int, long: float) -> None:
         self._at_once, self._long = at_once, long

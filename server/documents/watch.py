@@ -1,9 +1,9 @@
 """The watchdog of a worker: ends what goes on long after its time is over.
 
-Every computation has a budget and looks at a deadline (nestline.nesting.work). What looks at neither is ended here: first by
-an exception in its own thread, which ends this request and no other; where that does not reach it, because it never comes back
-to the interpreter, by ending the process, which is made anew. A worker that has grown too large is made anew, too, when what it
-is at is done.
+Every computation has a budget and looks at a deadline (nestline.nesting.work). What looks at neither is ended here:
+first by an exception in its own thread, which ends this request and no other; where that does not reach it, because it
+never comes back to the interpreter, by ending the process, which is made anew. A worker that has grown too large is
+made anew, too, when what it is at is done.
 """
 
 from __future__ import annotations
@@ -30,8 +30,8 @@ MOST_MEMORY = 380e6
 """Bytes of a worker's own memory above which it lets go of what it keeps; above LEAVE it makes room for another."""
 LEAVE = 620e6
 GROWN = 40e6
-"""Bytes by which it has to have grown since it let go last: to look through all memory takes a third of a second, in which it
-answers nothing."""
+"""Bytes by which it has to have grown since it let go last: to look through all memory takes a third of a second, in
+which it answers nothing."""
 
 _asked: dict[int, tuple[float, str]] = {}
 """Of each thread that answers a request: when that has to be over, and what it is."""

@@ -1,4 +1,5 @@
-"""What goes over the line: the shapes of what windows send and are answered with (server/openapi.json is made of them)."""
+"""What goes over the line: the shapes of what windows send and are answered with (server/openapi.json is made
+of them)."""
 
 from __future__ import annotations
 
@@ -52,8 +53,8 @@ class NewDocument(Schema):
 
 
 class ManyIn(Schema):
-    """What is done with several documents: put into a folder ("" takes them out), deleted, restored, or, of deleted ones,
-    forgotten for good."""
+    """What is done with several documents: put into a folder ("" takes them out), deleted, restored, or, of deleted
+    ones, forgotten for good."""
 
     ids: list[int] = Field(max_length=1000)
     do: Literal["folder", "delete", "restore", "forget"]
@@ -86,8 +87,9 @@ class Operation(Schema):
 
 
 class StepIn(Schema):
-    """What a window asks for: `base` is the revision that it stands on, `mark` the id of what it asks for, by which that is
-    never done twice, `prefer` the side that holds where both changed the same, `shown` the name of what it shows."""
+    """What a window asks for: `base` is the revision that it stands on, `mark` the id of what it asks for, by which
+    that is never done twice, `prefer` the side that holds where both changed the same, `shown` the name of what it
+    shows."""
 
     base: int
     shown: str = Field("", max_length=40)
@@ -137,7 +139,8 @@ class CureOut(Schema):
 
 
 class FindingOut(Schema):
-    """Something that was measured on a page (nestline.findings.finding): pages counted from 0, marks are boxes there."""
+    """Something that was measured on a page (nestline.findings.finding): pages counted from 0, marks are boxes
+    there."""
 
     kind: str
     title: str
@@ -164,8 +167,8 @@ class TypedColorIn(Schema):
 
 
 class ReadColorOut(Schema):
-    """What a typed colour comes to, a name or #rrggbb, and how well copy of it is read where it stands (1 to 21): `said` in words,
-    `poor` where it is too little. Empty where there is nothing to tell."""
+    """What a typed colour comes to, a name or #rrggbb, and how well copy of it is read where it stands (1 to 21):
+    `said` in words, `poor` where it is too little. Empty where there is nothing to tell."""
 
     color: str | None
     contrast: float | None
@@ -207,8 +210,8 @@ class TriedOut(CureOut):
 
 
 class StrainIn(Schema):
-    """What the document is to be put under: copy longer by per cent, in the words of a language, larger type, another sheet, pictures
-    that have not come."""
+    """What the document is to be put under: copy longer by per cent, in the words of a language, larger type, another
+    sheet, pictures that have not come."""
 
     by: float = Field(default=0, ge=LEAST, le=GREATEST)
     language: str | None = Field(default=None, max_length=35)
@@ -228,7 +231,8 @@ class StrainOut(Schema):
 
 
 class HoldsOut(Schema):
-    """Up to which strain a frame holds its copy, in per cent: below nothing where it lacks room as it is, null where it holds all."""
+    """Up to which strain a frame holds its copy, in per cent: below nothing where it lacks room as it is, null where it
+    holds all."""
 
     object: str
     upTo: float | None
@@ -278,7 +282,8 @@ class ChangeOut(Schema):
 
 
 class HomecomingOut(Schema):
-    """What a translation would change: `same` stand there already, `empty` came without one; `told` would be wrong with it."""
+    """What a translation would change: `same` stand there already, `empty` came without one; `told` would be wrong with
+    it."""
 
     version: str
     language: str
@@ -385,7 +390,8 @@ class FollowsScene(Schema):
 
 
 class AnchorScene(Schema):
-    """How an object stands in the copy; one that waits is set nowhere: its words are left over, or its place is gone."""
+    """How an object stands in the copy; one that waits is set nowhere: its words are left over, or its place is
+    gone."""
 
     place: Literal["in-line", "beside", "centred"]
     shift: float | str
@@ -495,8 +501,8 @@ class ChainScene(Schema):
 
 
 class AnchorMarkScene(Schema):
-    """The place in the copy of an object that stands elsewhere; `mark` is x and y of both ends of a caret there, `left` whether it
-    hangs at that side, `startsLeft` whether its line begins there."""
+    """The place in the copy of an object that stands elsewhere; `mark` is x and y of both ends of a caret there, `left`
+    whether it hangs at that side, `startsLeft` whether its line begins there."""
 
     frame: str
     page: int
@@ -734,9 +740,9 @@ class ShareOut(Schema):
 
 
 class EditOut(Schema):
-    """What an edit changed: the parts of `document` that are new, or, of a large one, the `operations` that make it so, and
-    the difference of the scene. Where it is not `complete`, the pages that are seen are as they are now and the others as
-    they were: they are asked for (`/rest`). `shown` is what the window calls what it shows from then on."""
+    """What an edit changed: the parts of `document` that are new, or, of a large one, the `operations` that make it so,
+    and the difference of the scene. Where it is not `complete`, the pages that are seen are as they are now and the
+    others as they were: they are asked for (`/rest`). `shown` is what the window calls what it shows from then on."""
 
     revision: int
     undo: str | None
@@ -758,7 +764,8 @@ class RestOut(Schema):
 
 
 class JobOut(Schema):
-    """A job: how far it is from 0 to 1, and when it is done what came of it: a file to be had for a week, or a document."""
+    """A job: how far it is from 0 to 1, and when it is done what came of it: a file to be had for a week, or a
+    document."""
 
     id: int
     kind: Literal["export", "import", "trace", "desk", "account"]

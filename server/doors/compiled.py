@@ -23,8 +23,8 @@ _STAND_INS: dict[type, Callable[[int], Any]] = {
 
 
 class Compiled:
-    """Rows of a query, as tuples. `build` gives the query for values of these `kinds` (int, str, datetime); each must come
-    into it as it is. Working its SQL out takes the ORM a few times as long as PostgreSQL takes to answer it."""
+    """Rows of a query, as tuples. `build` gives the query for values of these `kinds` (int, str, datetime); each must
+    come into it as it is. Working its SQL out takes the ORM a few times as long as PostgreSQL takes to answer it."""
 
     def __init__(self, build: Callable[..., QuerySet[Any, Any]], *kinds: type) -> None:
         self._build = build

@@ -1,4 +1,5 @@
-"""Waiting for the loops that `./nest start` compiles beside all else: what is begun meanwhile compiles none of them itself."""
+"""Waiting for the loops that `./nest start` compiles beside all else: what is begun meanwhile compiles none of them
+itself."""
 
 import os
 import time
@@ -11,7 +12,8 @@ LONGEST = 1800
 def await_loops() -> None:
     """Return when the file that the variable NEST_AFTER names is there: at once where it names none.
 
-    Raises RuntimeError when the compiling failed (something is written in the file), or has not ended after `LONGEST` seconds.
+    Raises RuntimeError when the compiling failed (something is written in the file), or has not ended after `LONGEST`
+    seconds.
     """
     named = os.environ.get("NEST_AFTER")
     until = time.monotonic() + LONGEST

@@ -6,7 +6,8 @@ from ninja import Schema
 
 
 class CollisionOut(Schema):
-    """A place that two windows changed at the same time, with what each made of it; `why` where they do not go together."""
+    """A place that two windows changed at the same time, with what each made of it; `why` where they do not go
+    together."""
 
     what: str
     theirs: str

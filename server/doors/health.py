@@ -12,7 +12,8 @@ AWAY = "the database does not answer just now; nothing was changed. It is tried 
 
 
 def is_away(error: BaseException) -> bool:
-    """Whether an error says that the database, or this connection to it, is gone: what was asked for may be asked again."""
+    """Whether an error says that the database, or this connection to it, is gone: what was asked for may be asked
+    again."""
     if isinstance(error, (OperationalError, InterfaceError)):
         return True
     # Ended by the server, a connection tells of it in classes of their own.

@@ -18,10 +18,20 @@ from doors.examples import EXAMPLES
 
 Schema = dict[str, Any]
 HEADS = {
-    "session": "Session", "entry": "Invitations, passwords, passkeys", "account": "Account", "teams": "Teams", "documents": "Documents",
-    "jobs": "Jobs", "recipes": "Recipes", "libraries": "Libraries of teams", "": "Lengths", "spelling": "Spelling", "texts": "Text files", "shelf": "Shelf",
+    "session": "Session",
+    "entry": "Invitations, passwords, passkeys",
+    "account": "Account",
+    "teams": "Teams",
+    "documents": "Documents",
+    "jobs": "Jobs",
+    "recipes": "Recipes",
+    "libraries": "Libraries of teams",
+    "": "Lengths",
+    "spelling": "Spelling",
+    "texts": "Text files",
+    "shelf": "Shelf",
     "assets": "Pictures and fonts",
-}  # fmt: skip
+}
 """What groups of operations are called."""
 
 
@@ -44,18 +54,28 @@ def _page(schema: str) -> dict[str, Any]:
                 _operation(method.upper(), path, operation)
             )
     return {
-        "groups": [{"id": f"of-{tag or 'lengths'}", "head": HEADS.get(tag, tag), "operations": found} for tag, found in groups.items()],
+        "groups": [
+            {"id": f"of-{tag or 'lengths'}", "head": HEADS.get(tag, tag), "operations": found}
+            for tag, found in groups.items()
+        ],
         "shapes": [_shape(name, shape) for name, shape in sorted(whole["components"]["schemas"].items())],
-        "examples": [{"of": one, "says": _said(one.says), "given": _json(one.given), "answer": _json(one.answer)} for one in EXAMPLES],
-    }  # fmt: skip
+        "examples": [
+            {"of": one, "says": _said(one.says), "given": _json(one.given), "answer": _json(one.answer)}
+            for one in EXAMPLES
+        ],
+    }
 
 
 def _operation(method: str, path: str, operation: Schema) -> Schema:
     bodies = operation.get("requestBody", {}).get("content", {})
     return {
-        "id": operation["operationId"], "method": method, "path": path, "says": _said(operation.get("description", "")),
+        "id": operation["operationId"],
+        "method": method,
+        "path": path,
+        "says": _said(operation.get("description", "")),
         "parameters": [
-            {"name": one["name"], "type": _type(one["schema"]), "needed": one.get("required", False), "says": ""} for one in operation.get("parameters", [])
+            {"name": one["name"], "type": _type(one["schema"]), "needed": one.get("required", False), "says": ""}
+            for one in operation.get("parameters", [])
         ],
         "body": [_body(kind, body["schema"]) for kind, body in bodies.items()],
         "answers": [
@@ -63,7 +83,7 @@ def _operation(method: str, path: str, operation: Schema) -> Schema:
             for status, answer in operation["responses"].items()
         ],
         "examples": [number for number, one in enumerate(EXAMPLES) if (one.operation, one.method) == (path, method)],
-    }  # fmt: skip
+    }
 
 
 def _said(text: str) -> SafeString:
@@ -81,12 +101,20 @@ def _body(kind: str, schema: Schema) -> SafeString:
 def _shape(name: str, shape: Schema) -> Schema:
     needed = set(shape.get("required", ()))
     return {
-        "name": name, "says": _said(shape.get("description", "")), "type": "" if "properties" in shape else _type(shape),
+        "name": name,
+        "says": _said(shape.get("description", "")),
+        "type": "" if "properties" in shape else _type(shape),
         "fields": [
-            {"name": one, "type": _type(about), "needed": one in needed, "says": _said(about.get("description", "")), "default": _default(about)}
+            {
+                "name": one,
+                "type": _type(about),
+                "needed": one in needed,
+                "says": _said(about.get("description", "")),
+                "default": _default(about),
+            }
             for one, about in shape.get("properties", {}).items()
         ],
-    }  # fmt: skip
+    }
 
 
 def _default(about: Schema) -> str:
@@ -114,8 +142,13 @@ def _type(about: Schema, several: bool = False) -> SafeString:
     if kind == "object" and isinstance(about.get("additionalProperties"), dict):
         return format_html("names to {}", _type(about["additionalProperties"]))
     words = {
-        "string": "text", "integer": "whole number", "number": "number", "boolean": "true or false", "null": "null", "object": "object",
-    }  # fmt: skip
+        "string": "text",
+        "integer": "whole number",
+        "number": "number",
+        "boolean": "true or false",
+        "null": "null",
+        "object": "object",
+    }
     said = words.get(kind or "", "anything")
     if several and kind in ("integer", "number", "object"):
         said += "s"

@@ -424,7 +424,8 @@ class Narrow(BrowserCase):
             page.wait_for_function(folded)
             page.wait_for_timeout(120)
             over = page.evaluate(
-                "[...document.querySelectorAll('header *')].filter((e) => e.getBoundingClientRect().right > innerWidth + 1).length"
+                "[...document.querySelectorAll('header *')].filter((e) => e.getBoundingClientRect().right > "
+                "innerWidth + 1).length"
             )
             self.assertEqual(over, 0, wide)
             bench = page.get_by_role("application").bounding_box()

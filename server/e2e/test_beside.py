@@ -1,4 +1,5 @@
-"""Beside pictures: parts read one by one, narrow lines set ragged; pictures into outlines and out; objects to other pages."""
+"""Beside pictures: parts read one by one, narrow lines set ragged; pictures into outlines and out; objects to other
+pages."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""The list of documents: two hundred of them searched, ordered, put into folders, opened in a tab of their own, thrown away."""
+"""The list of documents: two hundred of them searched, ordered, put into folders, opened in a tab of their own, thrown
+away."""
 
 from __future__ import annotations
 

@@ -20,10 +20,15 @@ def planted() -> dict[str, Any]:
     ]
     objects.append({"id": "lid", "x": 30, "y": 150, "width": 330, "height": 60, "fill": {"color": "#f6dfa4"}})
     return {
-        "format": "nest-line", "version": 1, "language": "en",
-        "copies": {name: copy(WORDS, size=14, **rules) if "size" not in rules else copy(WORDS, **rules) for name, (_, rules) in frames.items()},
+        "format": "nest-line",
+        "version": 1,
+        "language": "en",
+        "copies": {
+            name: copy(WORDS, size=14, **rules) if "size" not in rules else copy(WORDS, **rules)
+            for name, (_, rules) in frames.items()
+        },
         "pages": [{"width": 400, "height": 560, "objects": objects}],
-    }  # fmt: skip
+    }
 
 
 class WhatIsWrong(BrowserCase):

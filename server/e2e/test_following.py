@@ -176,7 +176,8 @@ class Following(BrowserCase):
         full = int(re.findall(r"(\d+) % full", one.inner_text())[0])
         page.get_by_label("Under which strain").select_option(label="+15 % strained")
         page.wait_for_function(
-            "([name, full]) => { const said = [...document.querySelectorAll('[role=dialog] button')].find((b) => b.ariaLabel === name)?.innerText ?? '';"
+            "([name, full]) => { const said = [...document.querySelectorAll('[role=dialog] "
+            "button')].find((b) => b.ariaLabel === name)?.innerText ?? '';"
             " const now = said.match(/(\\d+) % full/); return /over/.test(said) || (now && Number(now[1]) > full); }",
             arg=["flush, 90 %", full],
         )
@@ -256,7 +257,8 @@ class Following(BrowserCase):
         page.keyboard.press("Escape")
         page.evaluate(
             "() => { const plain = fetch; window.fetch = async (to, how) => {"
-            " if (String(to).endsWith('/preview')) await new Promise((on) => setTimeout(on, 400)); return plain(to, how); }; }"
+            " if (String(to).endsWith('/preview')) await new Promise((on) => setTimeout(on, 400)); return "
+            "plain(to, how); }; }"
         )
         self.part("capitals")
         self.settled()

@@ -1,5 +1,5 @@
-"""What is brought, taken and dragged with the hand: pictures dropped and pasted, a colour off the page, pages in their strip, a
-pen, a screen that was measured."""
+"""What is brought, taken and dragged with the hand: pictures dropped and pasted, a colour off the page, pages in their
+strip, a pen, a screen that was measured."""
 
 import base64
 
@@ -62,7 +62,8 @@ class Hands(BrowserCase):
         held = page.evaluate_handle(HELD, PICTURE)
         page.get_by_role("application").focus()
         page.evaluate(
-            "(held) => document.activeElement.dispatchEvent(new ClipboardEvent('paste', { clipboardData: held, bubbles: true }))",
+            "(held) => document.activeElement.dispatchEvent(new ClipboardEvent('paste', { clipboardData: "
+            "held, bubbles: true }))",
             held,
         )
         self.objects(1)
@@ -154,8 +155,17 @@ class Hands(BrowserCase):
             pressed = 0 if kind == "mouseReleased" else 1
             hands.send(
                 "Input.dispatchMouseEvent",
-                {"type": kind, "x": x, "y": y, "button": "left", "buttons": pressed, "clickCount": 1, "pointerType": "pen", "force": 0.6},
-            )  # fmt: skip
+                {
+                    "type": kind,
+                    "x": x,
+                    "y": y,
+                    "button": "left",
+                    "buttons": pressed,
+                    "clickCount": 1,
+                    "pointerType": "pen",
+                    "force": 0.6,
+                },
+            )
             self.page.wait_for_timeout(30)
 
         before = self.state(f"scene.objects['{frame}'].box")[0]

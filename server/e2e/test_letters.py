@@ -1,4 +1,5 @@
-"""The drawn letters, the PDF's and the line records agree: the demo's poster on the bench against its PDF in poppler."""
+"""The drawn letters, the PDF's and the line records agree: the demo's poster on the bench against its PDF in
+poppler."""
 
 import io
 import json
@@ -80,7 +81,8 @@ class Letters(BrowserCase):
             self.page.context.clear_cookies()
 
     def test_fitted_letters_are_as_wide_on_the_canvas_and_as_svg_text_as_in_the_engine(self) -> None:
-        """Ligatures stay where spaces between letters share a line's stretch, which neither a canvas nor CSS does by itself."""
+        """Ligatures stay where spaces between letters share a line's stretch, which neither a canvas nor CSS does by
+        itself."""
         names = ("start", "end", "hyphen", "firstWord", "words", "tracking", "wide")
         columns = [len(SCREEN_RECORD), *(SCREEN_RECORD.index(name) for name in names)]
         for font in ("EB Garamond", "Lato", "Vollkorn"):

@@ -30,7 +30,8 @@ class MainJob(BrowserCase):
         page.evaluate("(text) => navigator.clipboard && (window.pasted = text)", STORY)
         galley.evaluate(
             "(element, text) => { const data = new DataTransfer(); data.setData('text/plain', text);"
-            " element.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true })) }",
+            " element.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, "
+            "cancelable: true })) }",
             STORY,
         )
         self.settled()

@@ -157,7 +157,8 @@ class Outlines(BrowserCase):
         with tempfile.TemporaryDirectory() as folder:
             file = Path(folder) / "two.svg"
             file.write_text(
-                '<svg xmlns="http://www.w3.org/2000/svg" width="200" height="100"><rect width="80" height="50" fill="#c00"/>'
+                '<svg xmlns="http://www.w3.org/2000/svg" width="200" height="100"><rect width="80" '
+                'height="50" fill="#c00"/>'
                 '<circle cx="150" cy="50" r="40"/></svg>'
             )
             self.page.set_input_files("#picture-file", str(file))

@@ -14,9 +14,13 @@ def story() -> dict[str, Any]:
     text = {"versions": {"en": {"language": "en", "paragraphs": [{"size": 14, "runs": [{"text": "Bring string."}]}]}}}
     thing = {"id": "f", "x": 40, "y": 40, "width": 300, "height": 160, "frame": {"copy": "story"}}
     return {
-        "format": "nest-line", "version": 1, "title": "Shared sheet", "language": "en", "copies": {"story": text},
+        "format": "nest-line",
+        "version": 1,
+        "title": "Shared sheet",
+        "language": "en",
+        "copies": {"story": text},
         "pages": [{"width": 400, "height": 560, "objects": [thing]}],
-    }  # fmt: skip
+    }
 
 
 class People(BrowserCase):
@@ -81,9 +85,13 @@ class People(BrowserCase):
         keys = page.context.new_cdp_session(page)
         keys.send("WebAuthn.enable")
         options = {
-            "protocol": "ctap2", "transport": "internal", "hasResidentKey": True, "hasUserVerification": True, "isUserVerified": True,
+            "protocol": "ctap2",
+            "transport": "internal",
+            "hasResidentKey": True,
+            "hasUserVerification": True,
+            "isUserVerified": True,
             "automaticPresenceSimulation": True,
-        }  # fmt: skip
+        }
         keys.send("WebAuthn.addVirtualAuthenticator", {"options": options})
         page.get_by_role("link", name="ada", exact=True).click()
         page.get_by_role("button", name="Make a passkey on this device").click()
@@ -188,7 +196,8 @@ class People(BrowserCase):
         self.settled()
         self.assertEqual(self.state("document.colors.sea"), "#2f6f8f")
         self.assertEqual(self.state("document.pages[0].objects[0].fill.color"), "sea")
-        # One that the document calls another colour by comes in by its team's name, too; what the document calls so stays.
+        # One that the document calls another colour by comes in by its team's name, too; what the document calls so
+        # stays.
         page.get_by_role("button", name="Paper, of Posters").click()
         self.settled()
         self.assertEqual(self.state("document.colors")["Paper, Posters"], "#2f6f8f")

@@ -8,9 +8,12 @@ from demo.pictures import draw
 from e2e.support import BrowserCase
 
 STORY = (
-    "Every year in late summer the wind comes back to Quarrowby Common, and the whole town walks up to meet it. Bring string, "
-    "bring friends, and bring whatever you built at the kitchen table: a diamond of brown paper, a box of cane and silk, or "
-    "something with too many tails. At noon the long dragon goes up from the signal tower. It takes nine people to hold, and "
+    "Every year in late summer the wind comes back to Quarrowby Common, and the whole town walks up to meet "
+    "it. Bring string, "
+    "bring friends, and bring whatever you built at the kitchen table: a diamond of brown paper, a box of "
+    "cane and silk, or "
+    "something with too many tails. At noon the long dragon goes up from the signal tower. It takes nine "
+    "people to hold, and "
     "one child to let go."
 )
 DAY = "Tents open, string is cut. The long dragon goes up. Judging by ear. Lanterns, as soon as it is dark enough to see them."

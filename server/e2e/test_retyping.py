@@ -10,8 +10,13 @@ from e2e.support import BrowserCase
 
 WORDS = "kite string wind hill noon dragon pond geese tower".split()
 LOOKS: list[dict[str, Any]] = [
-    {}, {"weight": 700}, {"slope": "italic"}, {"color": "#b3341f"}, {"size": 15, "weight": 700}, {"font": "Source Sans 3"}
-]  # fmt: skip
+    {},
+    {"weight": 700},
+    {"slope": "italic"},
+    {"color": "#b3341f"},
+    {"size": 15, "weight": 700},
+    {"font": "Source Sans 3"},
+]
 RULES: list[dict[str, Any]] = [
     {},
     {"align": "center"},
@@ -50,7 +55,8 @@ def flat(paragraphs: list[dict[str, Any]]) -> Flat:
 
 
 def retyped(was: Flat, start: int, end: int, text: str) -> Flat:
-    """What stands when text is typed over a stretch that begins with a letter: that letter's look, its paragraph's rules."""
+    """What stands when text is typed over a stretch that begins with a letter: that letter's look, its paragraph's
+    rules."""
     at = 0
     keeps: Flat = []
     look: dict[str, Any] | None = None
@@ -86,13 +92,29 @@ class Retyping(BrowserCase):
         dice = thrown(11)
         copies = {f"c{n}": some_copy(dice) for n in range(8)}
         raw = {
-            "format": "nest-line", "version": 1, "language": "en", "styles": {"Body": {"size": 11}, "Lead": {"size": 13, "weight": 600}},
+            "format": "nest-line",
+            "version": 1,
+            "language": "en",
+            "styles": {"Body": {"size": 11}, "Lead": {"size": 13, "weight": 600}},
             "copies": {name: {"versions": {"en": {"paragraphs": paragraphs}}} for name, paragraphs in copies.items()},
-            "pages": [{"width": 595, "height": 842, "objects": [
-                {"id": f"f{n}", "x": 40 + n % 2 * 270, "y": 40 + n // 2 * 190, "width": 250, "height": 170, "frame": {"copy": f"c{n}"}}
-                for n in range(8)
-            ]}],
-        }  # fmt: skip
+            "pages": [
+                {
+                    "width": 595,
+                    "height": 842,
+                    "objects": [
+                        {
+                            "id": f"f{n}",
+                            "x": 40 + n % 2 * 270,
+                            "y": 40 + n // 2 * 190,
+                            "width": 250,
+                            "height": 170,
+                            "frame": {"copy": f"c{n}"},
+                        }
+                        for n in range(8)
+                    ],
+                }
+            ],
+        }
         self.sign_in()
         self.open_raw(raw)
         keys = self.page.keyboard

@@ -1,4 +1,5 @@
-"""Whole pieces of a designer's work, from an empty document, by mouse and keys: what each step leaves is as it was set."""
+"""Whole pieces of a designer's work, from an empty document, by mouse and keys: what each step leaves is as it
+was set."""
 
 from __future__ import annotations
 
@@ -17,7 +18,8 @@ from demo.pictures import draw
 from e2e.support import BrowserCase
 
 SENTENCES = (
-    "Bring string and a warm coat. The wind on the hill is colder than it looks from the road. Nobody hurries up there. "
+    "Bring string and a warm coat. The wind on the hill is colder than it looks from the road. Nobody "
+    "hurries up there. "
     "At noon the long dragon goes up from the tower."
 )
 
@@ -925,7 +927,8 @@ class Keys(Work):
         self.settled()
         self.near([self.box(one)[0]], [30 * 72 / 25.4], 0.1)
         page.keyboard.press("Escape")
-        # Typing in an outline just made is its copy, letters that are shortcuts too; after Esc they are shortcuts again.
+        # Typing in an outline just made is its copy, letters that are shortcuts too; after Esc they are shortcuts
+        # again.
         third = self.outline("e", (60, 500), (300, 640))
         self.type("new rain")
         self.assertEqual(self.words(third), "new rain")

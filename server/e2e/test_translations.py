@@ -1,4 +1,5 @@
-"""Translation in the real client: out as a file and home again, the desk cancelled, looks that count in every version."""
+"""Translation in the real client: out as a file and home again, the desk cancelled, looks that count in every
+version."""
 
 from __future__ import annotations
 
@@ -27,7 +28,8 @@ class Translated(BrowserCase):
 
     def texts(self, version: str) -> list[str]:
         return self.page.evaluate(
-            "(v) => nestLine.store.getState().document.copies.Label.versions[v].paragraphs.map((p) => p.runs.map((r) => r.text).join(''))",
+            "(v) => nestLine.store.getState().document.copies.Label.versions[v].paragraphs.map((p) => "
+            "p.runs.map((r) => r.text).join(''))",
             version,
         )
 

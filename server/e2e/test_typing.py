@@ -1,4 +1,5 @@
-"""What is typed is what the copy reads: whenever the keys come, however slow the server is, whether it is there or not."""
+"""What is typed is what the copy reads: whenever the keys come, however slow the server is, whether it is there
+or not."""
 
 from __future__ import annotations
 
@@ -32,9 +33,11 @@ class Typing(BrowserCase):
 
     def outlines(self) -> list[str]:
         return [
-            self.draw("Ellipse", (x, y), (x + 150, y + 140)) if i != 1 else self.draw("Rectangle", (x, y), (x + 150, y + 140))
+            self.draw("Ellipse", (x, y), (x + 150, y + 140))
+            if i != 1
+            else self.draw("Rectangle", (x, y), (x + 150, y + 140))
             for i, (x, y) in enumerate(PLACES)
-        ]  # fmt: skip
+        ]
 
     def hindered(self, dice: random.Random, away: bool) -> Callable[[Route], None]:
         """A server that takes its time, or is often not there."""

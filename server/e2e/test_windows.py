@@ -23,9 +23,13 @@ def no_database() -> Iterator[None]:
     wanted = connection.settings_dict
     connection.close()
     with psycopg.connect(
-        dbname="postgres", user=wanted["USER"], password=wanted["PASSWORD"], host=wanted["HOST"], port=wanted["PORT"],
+        dbname="postgres",
+        user=wanted["USER"],
+        password=wanted["PASSWORD"],
+        host=wanted["HOST"],
+        port=wanted["PORT"],
         autocommit=True,
-    ) as outside:  # fmt: skip
+    ) as outside:
         name = sql.Identifier(wanted["NAME"])
         outside.execute(sql.SQL("alter database {} with allow_connections false").format(name))
         try:
@@ -55,7 +59,8 @@ class TwoWindows(BrowserCase):
 
     def words(self, page: Page) -> str:
         return page.evaluate(
-            "Object.values(nestLine.store.getState().document.copies)[0].versions.en.paragraphs.map((p) => p.runs.map((r) => r.text).join('')).join('|')"
+            "Object.values(nestLine.store.getState().document.copies)[0].versions.en.paragraphs.map((p) => "
+            "p.runs.map((r) => r.text).join('')).join('|')"
         )
 
     def write(self, page: Page, at: int, text: str) -> None:
@@ -69,7 +74,8 @@ class TwoWindows(BrowserCase):
         page.keyboard.type(text)
 
     def take_back(self, page: Page, before: str, after: str) -> None:
-        """Take back what was typed between two words: on a busy machine letters come with pauses, and go one after the other."""
+        """Take back what was typed between two words: on a busy machine letters come with pauses, and go one after the
+        other."""
         between = f"(() => {{ const text = {TEXT}; return text.slice(text.indexOf('{before}') + {len(before)}, text.indexOf('{after}')); }})()"
         while rest := page.evaluate(between):
             page.keyboard.press("Control+z")
@@ -91,7 +97,8 @@ class TwoWindows(BrowserCase):
         self.settled()
         x, y = self.state(f"scene.objects['{self.frame}'].box")[:2]
         self.other.wait_for_function(
-            "([id, x, y]) => { const b = nestLine.store.getState().scene.objects[id].box; return Math.abs(b[0] - x) < 0.01 && Math.abs(b[1] - y) < 0.01; }",
+            "([id, x, y]) => { const b = nestLine.store.getState().scene.objects[id].box; return "
+            "Math.abs(b[0] - x) < 0.01 && Math.abs(b[1] - y) < 0.01; }",
             arg=[self.frame, x, y],
         )
         self.other.get_by_text("ada, another window").wait_for()
@@ -179,7 +186,8 @@ class Away(BrowserCase):
         page.get_by_role("application").wait_for()
         page.wait_for_function(SETTLED)
         page.wait_for_function(
-            "nestLine.store.getState().document.copies['Copy 1'].versions.en.paragraphs[0].runs.map((r) => r.text).join('') === 'Fly a kite up the hill'"
+            "nestLine.store.getState().document.copies['Copy 1'].versions.en.paragraphs[0].runs.map((r) => "
+            "r.text).join('') === 'Fly a kite up the hill'"
         )
 
     def test_the_database_stops_for_ten_seconds_while_words_are_typed(self) -> None:

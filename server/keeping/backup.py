@@ -1,8 +1,9 @@
 """Backups: the database, pictures and fonts, and the secret, in one file; restored into an empty home.
 
-The file is a tar archive: `manifest.json`, `database.dump` (pg_dump's custom form: a snapshot of one moment), `media/…`, `secret`.
-Files are named by their content and written before the row that names them; while a backup is made none is deleted (`holding`).
-So every file that the snapshot names is there. What can be made again is left out: thumbnails, drawn fonts, results of jobs.
+The file is a tar archive: `manifest.json`, `database.dump` (pg_dump's custom form: a snapshot of one moment),
+`media/…`, `secret`. Files are named by their content and written before the row that names them; while a backup is made
+none is deleted (`holding`). So every file that the snapshot names is there. What can be made again is left out:
+thumbnails, drawn fonts, results of jobs.
 """
 
 from __future__ import annotations
@@ -59,8 +60,8 @@ def backup(file: Path) -> dict[str, Any]:
 
 
 def restore(file: Path) -> dict[str, Any]:
-    """Fill an empty database and its media from a backup, and bring it to this version. Returns the manifest, the secret in
-    it. Raises NestLineError; then nothing is there that was not before."""
+    """Fill an empty database and its media from a backup, and bring it to this version. Returns the manifest, the
+    secret in it. Raises NestLineError; then nothing is there that was not before."""
     try:
         with tarfile.open(file) as archive, tempfile.TemporaryDirectory() as folder:
             known = archive.extractfile("manifest.json")
@@ -78,10 +79,17 @@ def restore(file: Path) -> dict[str, Any]:
             connection.close()
             _run(
                 [
-                    _tool("pg_restore"), "--no-owner", "--no-privileges", "--clean", "--if-exists", "--single-transaction", "--exit-on-error", *_where(),
+                    _tool("pg_restore"),
+                    "--no-owner",
+                    "--no-privileges",
+                    "--clean",
+                    "--if-exists",
+                    "--single-transaction",
+                    "--exit-on-error",
+                    *_where(),
                     str(Path(folder) / "database.dump"),
                 ]
-            )  # fmt: skip
+            )
     except (OSError, tarfile.TarError, ValueError, KeyError) as error:
         raise NestLineError(f"this backup cannot be read: {error}") from None
     return found
@@ -105,9 +113,14 @@ def _files() -> Iterator[str]:
 def _manifest() -> dict[str, Any]:
     applied = sorted(f"{app}.{name}" for app, name in MigrationRecorder(connection).applied_migrations())
     return {
-        "format": FORMAT, "version": VERSION, "made": datetime.now(UTC).isoformat(timespec="seconds"),
-        "accounts": User.objects.count(), "documents": Document.objects.count(), "files": sum(1 for _ in _files()), "migrations": applied,
-    }  # fmt: skip
+        "format": FORMAT,
+        "version": VERSION,
+        "made": datetime.now(UTC).isoformat(timespec="seconds"),
+        "accounts": User.objects.count(),
+        "documents": Document.objects.count(),
+        "files": sum(1 for _ in _files()),
+        "migrations": applied,
+    }
 
 
 def _put(archive: tarfile.TarFile, name: str, content: bytes) -> None:

@@ -87,17 +87,22 @@ def account(request: Asked) -> AccountOut:
     )
     visits = [one for one in Visit.objects.filter(user=user) if one.key in living]
     return AccountOut(
-        name=user.get_username(), email=user.email, administrator=user.is_staff, password=user.has_usable_password(), made=user.date_joined,
+        name=user.get_username(),
+        email=user.email,
+        administrator=user.is_staff,
+        password=user.has_usable_password(),
+        made=user.date_joined,
         teams=[TeamOfOut(id=m.team_id, name=m.team.name) for m in user.memberships.select_related("team")],  # type: ignore[attr-defined]
         passkeys=[PasskeyOut.of(row) for row in user.passkeys.all()],  # type: ignore[attr-defined]
         visits=[
-            VisitOut(id=v.id, here=v.key == key, agent=v.agent, address=v.address, by=v.by, made=v.made, seen=v.seen) for v in visits
+            VisitOut(id=v.id, here=v.key == key, agent=v.agent, address=v.address, by=v.by, made=v.made, seen=v.seen)
+            for v in visits
         ],
         happenings=[
             HappeningOut(at=h.at, what=h.what, about=h.about, address=h.address)
             for h in Happening.objects.filter(user=user)[:MOST_SHOWN]
         ],
-    )  # fmt: skip
+    )
 
 
 @router.patch("", response={200: ErrorOut, 400: ErrorOut})

@@ -68,8 +68,11 @@ def invitation(request: HttpRequest, token: str) -> InvitedOut:
     """Whom an invitation is for, and who made it."""
     row = _invitation(token)
     return InvitedOut(
-        name=row.name, email=row.email, team=row.team.name if row.team else None, by=row.by.get_username() if row.by else None
-    )  # fmt: skip
+        name=row.name,
+        email=row.email,
+        team=row.team.name if row.team else None,
+        by=row.by.get_username() if row.by else None,
+    )
 
 
 @router.post("/invitation/{token}", response={200: SessionOut, 400: ErrorOut, 404: ErrorOut})

@@ -14,7 +14,8 @@ KEPT = timedelta(days=730)
 
 
 def forget_old() -> None:
-    """Take away sessions that are over, invitations that are for a month, and what happened longer than two years ago."""
+    """Take away sessions that are over, invitations that are for a month, and what happened longer than two
+    years ago."""
     now = timezone.now()
     Session.objects.filter(expire_date__lt=now).delete()
     living = Session.objects.values("session_key")

@@ -68,7 +68,8 @@ def invite(request: Asked, given: InviteIn) -> InvitationOut:
         send(
             row.email,
             "You are invited to Nest Line",
-            f"{request.user.get_username()} invites you to Nest Line.\n\n{link}\n\nThe link is good for {DAYS} days, and once.\n",
+            f"{request.user.get_username()} invites you to Nest Line.\n\n{link}\n\nThe link is good for "
+            f"{DAYS} days, and once.\n",
         )
     return _out(row, link)
 
@@ -77,9 +78,13 @@ def make_invitation(by: User | None, name: str, email: str, team: Team | None) -
     """An invitation, and the token of its link, which is kept nowhere. Raises NestLineError."""
     token = Invitation.new_token()
     row = Invitation.objects.create(
-        token=digest(token), name=checked_name(name) if name.strip() else "", email=checked_email(email), by=by, team=team,
+        token=digest(token),
+        name=checked_name(name) if name.strip() else "",
+        email=checked_email(email),
+        by=by,
+        team=team,
         ends=timezone.now() + timedelta(days=DAYS),
-    )  # fmt: skip
+    )
     return row, token
 
 

@@ -1,4 +1,5 @@
-"""Passkeys (W3C WebAuthn): made where one is signed in, used in place of name and password. The library checks signatures."""
+"""Passkeys (W3C WebAuthn): made where one is signed in, used in place of name and password. The library checks
+signatures."""
 
 from __future__ import annotations
 

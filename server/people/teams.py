@@ -116,7 +116,8 @@ def drop_member(request: Asked, team_id: int, name: str) -> ErrorOut:
 
 @router.delete("/{team_id}", response={200: ErrorOut, 403: ErrorOut, 404: ErrorOut})
 def end_team(request: Asked, team_id: int) -> ErrorOut:
-    """End a team: what was shared with it is shared with its members no more, its library goes back to who brought it."""
+    """End a team: what was shared with it is shared with its members no more, its library goes back to who
+    brought it."""
     team = team_of(request.user.id, team_id, keeper=True)
     name = team.name
     team.delete()

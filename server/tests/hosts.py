@@ -1,4 +1,5 @@
-"""A deployment on ports of loopback, by the files in deploy/: two hosts, two workers of jobs, a pooler, a store, a balancer."""
+"""A deployment on ports of loopback, by the files in deploy/: two hosts, two workers of jobs, a pooler, a store, a
+balancer."""
 
 from __future__ import annotations
 
@@ -41,11 +42,16 @@ def certificate(folder: Path) -> tuple[Path, Path]:
     now = datetime.now(UTC)
     here = x509.SubjectAlternativeName([x509.IPAddress(ipaddress.ip_address("127.0.0.1"))])
     made = (
-        x509.CertificateBuilder().subject_name(name).issuer_name(name).public_key(key.public_key())
-        .serial_number(x509.random_serial_number()).not_valid_before(now - timedelta(hours=1))
-        .not_valid_after(now + timedelta(days=2)).add_extension(here, critical=False)
+        x509.CertificateBuilder()
+        .subject_name(name)
+        .issuer_name(name)
+        .public_key(key.public_key())
+        .serial_number(x509.random_serial_number())
+        .not_valid_before(now - timedelta(hours=1))
+        .not_valid_after(now + timedelta(days=2))
+        .add_extension(here, critical=False)
         .sign(key, hashes.SHA256())
-    )  # fmt: skip
+    )
     shown, hidden = folder / "certificate.pem", folder / "certificate.key"
     shown.write_bytes(made.public_bytes(serialization.Encoding.PEM))
     hidden.write_bytes(
@@ -93,8 +99,9 @@ class Part:
 
 
 class Deployment:
-    """`address` is where the balancer is, `trusted` the certificate to be trusted. `tree` is the checkout that a part is begun
-    from next; `plain` is without pooler and store, which earlier versions do not know: files are in a folder that all share."""
+    """`address` is where the balancer is, `trusted` the certificate to be trusted. `tree` is the checkout that a part
+    is begun from next; `plain` is without pooler and store, which earlier versions do not know: files are in a folder
+    that all share."""
 
     def __init__(self, folder: Path, tree: Path = Path(settings.ROOT), plain: bool = False) -> None:
         self.folder, self.tree, self.plain = folder, tree, plain
@@ -152,22 +159,42 @@ class Deployment:
     def client(self) -> Any:
         """A client of the store, by which its files can be looked at."""
         return boto3.client(
-            "s3", endpoint_url=self.store, region_name="us-east-1", aws_access_key_id="tests", aws_secret_access_key="tests"
-        )  # fmt: skip
+            "s3",
+            endpoint_url=self.store,
+            region_name="us-east-1",
+            aws_access_key_id="tests",
+            aws_secret_access_key="tests",
+        )
 
     def environment(self, name: str) -> dict[str, str]:
         wanted = connection.settings_dict
         found = {
-            "NEST_HOME": str(self.folder / name), "NEST_SECRET": SECRET, "NEST_HOSTS": "127.0.0.1", "NEST_TLS": "1", "NEST_PROXIES": "2",
-            "NEST_DB_HOST": wanted["HOST"], "NEST_DB_PORT": str(wanted["PORT"]), "NEST_DB_NAME": str(wanted["NAME"]), "NEST_DB_USER": wanted["USER"],
-            "NEST_DB_PASSWORD": wanted["PASSWORD"], "NEST_PORT": str(self.ports.get(name, 0)), "NEST_WORKERS": "1", "NEST_STALLED": str(STALLED),
-            "NEST_LIVE_PORT": "", "NEST_MEDIA": str(self.folder / ("media" if self.plain else f"{name}/media")),
-        }  # fmt: skip
+            "NEST_HOME": str(self.folder / name),
+            "NEST_SECRET": SECRET,
+            "NEST_HOSTS": "127.0.0.1",
+            "NEST_TLS": "1",
+            "NEST_PROXIES": "2",
+            "NEST_DB_HOST": wanted["HOST"],
+            "NEST_DB_PORT": str(wanted["PORT"]),
+            "NEST_DB_NAME": str(wanted["NAME"]),
+            "NEST_DB_USER": wanted["USER"],
+            "NEST_DB_PASSWORD": wanted["PASSWORD"],
+            "NEST_PORT": str(self.ports.get(name, 0)),
+            "NEST_WORKERS": "1",
+            "NEST_STALLED": str(STALLED),
+            "NEST_LIVE_PORT": "",
+            "NEST_MEDIA": str(self.folder / ("media" if self.plain else f"{name}/media")),
+        }
         if not self.plain:
             found |= {
-                "NEST_POOLER_HOST": "127.0.0.1", "NEST_POOLER_PORT": str(self.ports["pooler"]), "NEST_STORE": "nest-line",
-                "NEST_STORE_ADDRESS": self.store, "AWS_ACCESS_KEY_ID": "tests", "AWS_SECRET_ACCESS_KEY": "tests", "AWS_DEFAULT_REGION": "us-east-1",
-            }  # fmt: skip
+                "NEST_POOLER_HOST": "127.0.0.1",
+                "NEST_POOLER_PORT": str(self.ports["pooler"]),
+                "NEST_STORE": "nest-line",
+                "NEST_STORE_ADDRESS": self.store,
+                "AWS_ACCESS_KEY_ID": "tests",
+                "AWS_SECRET_ACCESS_KEY": "tests",
+                "AWS_DEFAULT_REGION": "us-east-1",
+            }
         return found
 
     def begin(self, name: str) -> None:
@@ -182,8 +209,10 @@ class Deployment:
         text = (DEPLOY / "pooler.ini").read_text()
         text = re.sub(
             r"^nestline = host=\S+ port=\S+ dbname=\S+",
-            f"{wanted['NAME']} = host={wanted['HOST']} port={wanted['PORT']} dbname={wanted['NAME']}", text, flags=re.M,
-        )  # fmt: skip
+            f"{wanted['NAME']} = host={wanted['HOST']} port={wanted['PORT']} dbname={wanted['NAME']}",
+            text,
+            flags=re.M,
+        )
         text = text.replace("listen_port = 6432", f"listen_port = {self.ports['pooler']}")
         text = text.replace("/etc/nest-line/pooler.users", str(folder / "users"))
         (folder / "pooler.ini").write_text(text)
@@ -203,12 +232,18 @@ class Deployment:
         unused = ("client_body", "proxy", "fastcgi", "uwsgi", "scgi")
         places = "\n".join(f"  {kind}_temp_path {folder}/{kind};" for kind in unused)
         for old, new in {
-            "http {": f"http {{\n{places}", "worker_processes auto": "worker_processes 1", "/var/log/nginx/nest-line.log": str(self.folder / "balancer.errors"),
-            "/run/nest-line-balancer.pid": str(folder / "pid"), "10.0.0.11:8017": f"127.0.0.1:{self.ports['app-1']}",
-            "10.0.0.12:8017": f"127.0.0.1:{self.ports['app-2']}", "listen 80;": f"listen 127.0.0.1:{self.ports['plain']};",
-            "listen 443 ssl": f"listen 127.0.0.1:{self.ports['tls']} ssl", "/etc/nest-line/certificate.pem": str(self.trusted),
-            "/etc/nest-line/certificate.key": str(self._key), "worker_connections 16384": "worker_connections 1024",
-        }.items():  # fmt: skip
+            "http {": f"http {{\n{places}",
+            "worker_processes auto": "worker_processes 1",
+            "/var/log/nginx/nest-line.log": str(self.folder / "balancer.errors"),
+            "/run/nest-line-balancer.pid": str(folder / "pid"),
+            "10.0.0.11:8017": f"127.0.0.1:{self.ports['app-1']}",
+            "10.0.0.12:8017": f"127.0.0.1:{self.ports['app-2']}",
+            "listen 80;": f"listen 127.0.0.1:{self.ports['plain']};",
+            "listen 443 ssl": f"listen 127.0.0.1:{self.ports['tls']} ssl",
+            "/etc/nest-line/certificate.pem": str(self.trusted),
+            "/etc/nest-line/certificate.key": str(self._key),
+            "worker_connections 16384": "worker_connections 1024",
+        }.items():
             assert old in text, old
             text = text.replace(old, new)
         if getpass.getuser() == "root":

@@ -63,9 +63,11 @@ class Worker:
 
     def __enter__(self) -> Worker:
         environment = {
-            **os.environ, "NEST_DB_NAME": str(connection.settings_dict["NAME"]), "NEST_MEDIA": str(settings.MEDIA_ROOT),
+            **os.environ,
+            "NEST_DB_NAME": str(connection.settings_dict["NAME"]),
+            "NEST_MEDIA": str(settings.MEDIA_ROOT),
             "NEST_STALLED": "3",
-        }  # fmt: skip
+        }
         command = [sys.executable, "manage.py", "work"]
         folder = Path(settings.ROOT) / "server"
         self._process = subprocess.Popen(command, env=environment, cwd=folder, start_new_session=True)

@@ -180,10 +180,13 @@ class Sessions(ApiCase):
         id = self.new()
         edit = {"base": 1, "operations": [put(["title"], "Kites")], "label": "Rename"}
         for body, said in (
-            (json.dumps({**edit, "label": "a\0b"}), "U+0000"), (json.dumps({**edit, "operations": [put(["title"], "a\0b")]}), "U+0000"),
-            (json.dumps(edit).replace("Kites", "\\ud800"), "not JSON"), (json.dumps(edit).replace('"Kites"', "9" * 5000), "not JSON"),
-            ("[" * 5000 + "]" * 5000, "not JSON"), ("{", "not JSON"),
-        ):  # fmt: skip
+            (json.dumps({**edit, "label": "a\0b"}), "U+0000"),
+            (json.dumps({**edit, "operations": [put(["title"], "a\0b")]}), "U+0000"),
+            (json.dumps(edit).replace("Kites", "\\ud800"), "not JSON"),
+            (json.dumps(edit).replace('"Kites"', "9" * 5000), "not JSON"),
+            ("[" * 5000 + "]" * 5000, "not JSON"),
+            ("{", "not JSON"),
+        ):
             sent = self.client.post(f"/api/documents/{id}/edits", body, content_type="application/json")
             self.assertEqual(sent.status_code, 400, body[:50])
             self.assertIn(said, sent.json()["message"])
@@ -279,7 +282,8 @@ class CompiledQueries(ApiCase):
 
 class Rows(ApiCase):
     def test_rows_hold_what_the_document_is_after_any_edits(self) -> None:
-        """Paragraphs that changed are written one by one, where they are few; whatever was changed, the rows say the same."""
+        """Paragraphs that changed are written one by one, where they are few; whatever was changed, the rows say the
+        same."""
         dice = thrown(8)
         path = ["copies", "a", "versions", "en", "paragraphs"]
         paragraphs = [{"runs": [{"text": f"Word {n} of “it” \\ 'so'"}]} for n in range(12)]
@@ -563,11 +567,18 @@ class EditDoor(ApiCase):
     def test_what_is_not_valid_changes_nothing(self) -> None:
         id = self.new()
         for operation in (
-            put(["objects", "f", "width"], "wide"), put(["objects", "f", "frame", "columns"], 0), put(["objects", "f", "id"], "w"),
-            put(["objects", "f", "picture"], {"file": "pictures/none.png"}), put(["format"], "other"), put(["pages"], []),
-            put(["objects", "nobody", "x"], 1), {"do": "splice", "at": ["pages"], "from": 0, "remove": 1}, put(["colors"], {"x": "red"}),
-            put(["copies", "story"], None), put(["copies", "story", "versions", "en", "paragraphs", 0, "font"], "Quarrow Sans"),
-        ):  # fmt: skip
+            put(["objects", "f", "width"], "wide"),
+            put(["objects", "f", "frame", "columns"], 0),
+            put(["objects", "f", "id"], "w"),
+            put(["objects", "f", "picture"], {"file": "pictures/none.png"}),
+            put(["format"], "other"),
+            put(["pages"], []),
+            put(["objects", "nobody", "x"], 1),
+            {"do": "splice", "at": ["pages"], "from": 0, "remove": 1},
+            put(["colors"], {"x": "red"}),
+            put(["copies", "story"], None),
+            put(["copies", "story", "versions", "en", "paragraphs", 0, "font"], "Quarrow Sans"),
+        ):
             sent = self.edit(id, 1, operation)
             self.assertEqual(sent.status_code, 400, operation)
             self.assertNotIn("\n", sent.json()["message"])
@@ -577,11 +588,14 @@ class EditDoor(ApiCase):
     def test_rows_hold_what_the_document_says_after_any_kind_of_edit(self) -> None:
         id = self.new()
         operations = [
-            put(["styles"], {"Body": {"size": 9}}), put(["copies", "side"], {"versions": {"en": {"paragraphs": story("Hum")}}}),
-            put(["objects", "w", "frame"], {"copy": "side"}), put(["pages", 0, "background"], "#ffeedd"),
+            put(["styles"], {"Body": {"size": 9}}),
+            put(["copies", "side"], {"versions": {"en": {"paragraphs": story("Hum")}}}),
+            put(["objects", "w", "frame"], {"copy": "side"}),
+            put(["pages", 0, "background"], "#ffeedd"),
             put(["copies", "story", "versions", "de"], {"language": "de", "paragraphs": story("Drachen")}),
-            {"do": "cut", "at": ["objects", "w", "frame"]}, {"do": "cut", "at": ["copies", "side"]},
-        ]  # fmt: skip
+            {"do": "cut", "at": ["objects", "w", "frame"]},
+            {"do": "cut", "at": ["copies", "side"]},
+        ]
         for n, operation in enumerate(operations):
             self.assertEqual(self.edit(id, 1 + n, operation).status_code, 200, operation)
         from documents import store
@@ -687,9 +701,14 @@ class Exchange(ApiCase):
         missing = raw()
         missing["pages"][0]["objects"][1]["picture"] = {"file": "pictures/none.png"}
         for content, said in [
-            (b"hello", "not JSON"), (b"{}", "not a Nest Line document"), (b"PK\x03\x04junk", "damaged"), (b"[" * 100_000, "JSON"),
-            (json.dumps(missing).encode(), "no picture"), (json.dumps(raw(chains=[["f", "nowhere"]])).encode(), "no frame"), (b"\xff\xfe\x00", "JSON"),
-        ]:  # fmt: skip
+            (b"hello", "not JSON"),
+            (b"{}", "not a Nest Line document"),
+            (b"PK\x03\x04junk", "damaged"),
+            (b"[" * 100_000, "JSON"),
+            (json.dumps(missing).encode(), "no picture"),
+            (json.dumps(raw(chains=[["f", "nowhere"]])).encode(), "no frame"),
+            (b"\xff\xfe\x00", "JSON"),
+        ]:
             sent = self.bring(content)
             self.assertEqual(sent.status_code, 400, content[:30])
             self.assertIn(said, sent.json()["message"])

@@ -71,8 +71,14 @@ class Backups(TransactionTestCase):
         }
         env.pop("NEST_MEDIA")
         return subprocess.run(
-            [sys.executable, "manage.py", *command], cwd=SERVER, env=env, capture_output=True, text=True, timeout=180, check=False
-        )  # fmt: skip
+            [sys.executable, "manage.py", *command],
+            cwd=SERVER,
+            env=env,
+            capture_output=True,
+            text=True,
+            timeout=180,
+            check=False,
+        )
 
     def another_database(self) -> None:
         self.other = f"restored_{os.getpid()}"
@@ -80,8 +86,13 @@ class Backups(TransactionTestCase):
 
         def admin(statement: str) -> None:
             with psycopg.connect(
-                host=wanted["HOST"], port=wanted["PORT"], user=wanted["USER"], password=wanted["PASSWORD"], dbname="postgres", autocommit=True
-            ) as to:  # fmt: skip
+                host=wanted["HOST"],
+                port=wanted["PORT"],
+                user=wanted["USER"],
+                password=wanted["PASSWORD"],
+                dbname="postgres",
+                autocommit=True,
+            ) as to:
                 to.execute(statement)  # type: ignore[arg-type]
 
         admin(f"drop database if exists {self.other} with (force)")
@@ -141,8 +152,13 @@ class Backups(TransactionTestCase):
         from assets.holding import LOCK
 
         with psycopg.connect(
-            host=wanted["HOST"], port=wanted["PORT"], user=wanted["USER"], password=wanted["PASSWORD"], dbname=connection.settings_dict["NAME"], autocommit=True
-        ) as other:  # fmt: skip
+            host=wanted["HOST"],
+            port=wanted["PORT"],
+            user=wanted["USER"],
+            password=wanted["PASSWORD"],
+            dbname=connection.settings_dict["NAME"],
+            autocommit=True,
+        ) as other:
             other.execute("select pg_advisory_lock(%s)", [LOCK])
             Picture.objects.all().delete()
             self.assertTrue(path.is_file())

@@ -32,8 +32,8 @@ def run(*command: str, cwd: Path = ROOT, env: dict[str, str] | None = None) -> N
 
 
 def once(name: str, *asked: str) -> Callable[[Callable[[Any], None]], Callable[[Any], None]]:
-    """A check that depends on the contents of some files and folders alone: where it has passed on this machine with just these,
-    it is not made again. What it was made with (packages, settings) is among them."""
+    """A check that depends on the contents of some files and folders alone: where it has passed on this machine with
+    just these, it is not made again. What it was made with (packages, settings) is among them."""
 
     def of(check: Callable[[Any], None]) -> Callable[[Any], None]:
         @wraps(check)

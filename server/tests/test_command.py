@@ -43,9 +43,17 @@ class Command(unittest.TestCase):
     def test_set_works_from_any_folder(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             document = {
-                "format": "nest-line", "version": 1, "copies": {"s": {"versions": {"en": {"paragraphs": [{"runs": [{"text": "Kite"}]}]}}}},
-                "pages": [{"width": 100, "height": 100, "objects": [{"id": "f", "x": 0, "y": 0, "width": 90, "height": 90, "frame": {"copy": "s"}}]}],
-            }  # fmt: skip
+                "format": "nest-line",
+                "version": 1,
+                "copies": {"s": {"versions": {"en": {"paragraphs": [{"runs": [{"text": "Kite"}]}]}}}},
+                "pages": [
+                    {
+                        "width": 100,
+                        "height": 100,
+                        "objects": [{"id": "f", "x": 0, "y": 0, "width": 90, "height": 90, "frame": {"copy": "s"}}],
+                    }
+                ],
+            }
             (Path(folder) / "d.json").write_text(json.dumps(document))
             done = subprocess.run(
                 [str(ROOT / "nest"), "set", "d.json", "--lines", "l.json"],
@@ -62,9 +70,17 @@ class Command(unittest.TestCase):
     def test_set_puts_a_document_under_strain(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             document = {
-                "format": "nest-line", "version": 1, "copies": {"s": {"versions": {"en": {"paragraphs": [{"runs": [{"text": "Kite Day"}]}]}}}},
-                "pages": [{"width": 100, "height": 100, "objects": [{"id": "f", "x": 0, "y": 0, "width": 60, "height": 16, "frame": {"copy": "s"}}]}],
-            }  # fmt: skip
+                "format": "nest-line",
+                "version": 1,
+                "copies": {"s": {"versions": {"en": {"paragraphs": [{"runs": [{"text": "Kite Day"}]}]}}}},
+                "pages": [
+                    {
+                        "width": 100,
+                        "height": 100,
+                        "objects": [{"id": "f", "x": 0, "y": 0, "width": 60, "height": 16, "frame": {"copy": "s"}}],
+                    }
+                ],
+            }
             (Path(folder) / "d.json").write_text(json.dumps(document))
 
             def found(*more: str) -> tuple[int, str, str]:
@@ -87,9 +103,17 @@ class Command(unittest.TestCase):
         with tempfile.TemporaryDirectory() as folder:
             run = {"text": "Kite", "color": "#e8e4d8"}
             document = {
-                "format": "nest-line", "version": 1, "copies": {"s": {"versions": {"en": {"paragraphs": [{"runs": [run]}]}}}},
-                "pages": [{"width": 100, "height": 100, "objects": [{"id": "f", "x": 0, "y": 0, "width": 90, "height": 90, "frame": {"copy": "s"}}]}],
-            }  # fmt: skip
+                "format": "nest-line",
+                "version": 1,
+                "copies": {"s": {"versions": {"en": {"paragraphs": [{"runs": [run]}]}}}},
+                "pages": [
+                    {
+                        "width": 100,
+                        "height": 100,
+                        "objects": [{"id": "f", "x": 0, "y": 0, "width": 90, "height": 90, "frame": {"copy": "s"}}],
+                    }
+                ],
+            }
             for aside, left in ([], 3), ([{"kind": "pale"}], 0):
                 document["findings"] = {"never_mind": aside}
                 (Path(folder) / "d.json").write_text(json.dumps(document))

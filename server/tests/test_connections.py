@@ -19,9 +19,13 @@ def end(pid: int) -> None:
     """PostgreSQL ends a connection from its side, as when it is stopped, and has told its client."""
     wanted = connection.settings_dict
     with psycopg.connect(
-        dbname=wanted["NAME"], user=wanted["USER"], password=wanted["PASSWORD"], host=wanted["HOST"], port=wanted["PORT"],
+        dbname=wanted["NAME"],
+        user=wanted["USER"],
+        password=wanted["PASSWORD"],
+        host=wanted["HOST"],
+        port=wanted["PORT"],
         autocommit=True,
-    ) as outside:  # fmt: skip
+    ) as outside:
         outside.execute("select pg_terminate_backend(%s, 5000)", [pid])
 
 

@@ -75,6 +75,8 @@ class Files(SimpleTestCase):
                 (Path(folder) / unit.name).write_text(text)
             done = subprocess.run(
                 ["systemd-analyze", "verify", *map(str, Path(folder).glob("*.service"))],
-                capture_output=True, text=True, check=False,
-            )  # fmt: skip
+                capture_output=True,
+                text=True,
+                check=False,
+            )
         self.assertEqual((done.returncode, done.stderr.strip()), (0, ""))

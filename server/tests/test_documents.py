@@ -37,10 +37,17 @@ class Listed(TestCase):
     def test_one_is_begun_with_copy_in_pairs_and_in_a_folder(self) -> None:
         sizes = [("210mm", "297mm"), ("3in", "12in"), ("390px", "844px"), ("20pt", "30pt")]
         for width, height in sizes:
-            made = self.post("", {
-                "title": "Hill", "width": width, "height": height, "facing": True, "folder": " Kites ",
-                "words": "Bring string.\n\n  Bring friends.  \r\n",
-            })  # fmt: skip
+            made = self.post(
+                "",
+                {
+                    "title": "Hill",
+                    "width": width,
+                    "height": height,
+                    "facing": True,
+                    "folder": " Kites ",
+                    "words": "Bring string.\n\n  Bring friends.  \r\n",
+                },
+            )
             self.assertEqual((made.status_code, made.json()["folder"]), (200, "Kites"))
             opened = self.client.get(f"/api/documents/{made.json()['id']}").json()
             self.assertTrue(opened["document"]["facing"])

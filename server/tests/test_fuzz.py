@@ -15,10 +15,47 @@ from tests.test_api import ApiCase, raw
 
 CASES = int(os.environ.get("NEST_FUZZ", "300"))
 JUNK: list[Any] = [
-    None, True, False, 0, 1, -1, 0.5, -0.0, 1e6, 1e12, -1e9, 2**70, "", "x", "9" * 400, "1e999", "12mm", "NaN", "f", "w", "\U0001fa81",
-    "\u2028", "é" * 300, [], {}, [[]], [None], [1, 2, 3], ["f", "f"], {"a": 1}, {"id": "f"}, {"kind": "path"}, {"kind": "star", "points": 3},
-    {"d": "M0 0"}, {"runs": [{"text": "x"}]}, [{"runs": 3}], [{"id": "q", "objects": []}], {"copy": "story"}, {"width": -5}, [0, -1, 1e9],
-]  # fmt: skip
+    None,
+    True,
+    False,
+    0,
+    1,
+    -1,
+    0.5,
+    -0.0,
+    1e6,
+    1e12,
+    -1e9,
+    2**70,
+    "",
+    "x",
+    "9" * 400,
+    "1e999",
+    "12mm",
+    "NaN",
+    "f",
+    "w",
+    "\U0001fa81",
+    "\u2028",
+    "é" * 300,
+    [],
+    {},
+    [[]],
+    [None],
+    [1, 2, 3],
+    ["f", "f"],
+    {"a": 1},
+    {"id": "f"},
+    {"kind": "path"},
+    {"kind": "star", "points": 3},
+    {"d": "M0 0"},
+    {"runs": [{"text": "x"}]},
+    [{"runs": 3}],
+    [{"id": "q", "objects": []}],
+    {"copy": "story"},
+    {"width": -5},
+    [0, -1, 1e9],
+]
 
 
 def junk(dice: random.Random, value: Any, depth: int = 0) -> Any:
@@ -44,12 +81,35 @@ def junk(dice: random.Random, value: Any, depth: int = 0) -> Any:
 
 
 PATHS: list[list[Any]] = [
-    ["objects", "f"], ["objects", "f", "x"], ["objects", "f", "frame"], ["objects", "f", "frame", "give"], ["objects", "w", "wrap"],
-    ["objects", "f", "id"], ["objects", "f", "outline"], ["objects", "f", "ties"], ["pages"], ["pages", 0], ["pages", 0, "objects"],
-    ["pages", 0, "objects", 0], ["copies"], ["copies", "story"], ["copies", "story", "versions", "en", "paragraphs"], ["title"], ["colors"],
-    ["copies", "story", "versions", "en", "paragraphs", 0, "runs"], ["styles"], ["recipes"], ["chains"], ["unit"], ["language"], ["showing"],
-    ["objects", "f", "contour"], ["objects", "f", "picture"], ["objects", "f", "anchor"], ["objects", "f", "frame", "fit_type"],
-]  # fmt: skip
+    ["objects", "f"],
+    ["objects", "f", "x"],
+    ["objects", "f", "frame"],
+    ["objects", "f", "frame", "give"],
+    ["objects", "w", "wrap"],
+    ["objects", "f", "id"],
+    ["objects", "f", "outline"],
+    ["objects", "f", "ties"],
+    ["pages"],
+    ["pages", 0],
+    ["pages", 0, "objects"],
+    ["pages", 0, "objects", 0],
+    ["copies"],
+    ["copies", "story"],
+    ["copies", "story", "versions", "en", "paragraphs"],
+    ["title"],
+    ["colors"],
+    ["copies", "story", "versions", "en", "paragraphs", 0, "runs"],
+    ["styles"],
+    ["recipes"],
+    ["chains"],
+    ["unit"],
+    ["language"],
+    ["showing"],
+    ["objects", "f", "contour"],
+    ["objects", "f", "picture"],
+    ["objects", "f", "anchor"],
+    ["objects", "f", "frame", "fit_type"],
+]
 
 
 def operation(dice: random.Random) -> Any:
@@ -58,14 +118,37 @@ def operation(dice: random.Random) -> Any:
         at: Any = dice.choice(PATHS)
         at = [*at, dice.choice(["x", "id", 0, -1, 99, "runs", "copy", ""])] if dice.random() < 0.3 else at
         do = dice.choice(["put", "put", "cut", "splice"])
-        made = {"do": do, "at": at, "value": dice.choice(JUNK), "from": dice.choice([0, 0, 1, -1]), "remove": dice.choice([0, 1, 5]), "insert": dice.choice([[], [{}], JUNK[:3], [{"id": "n"}]])}  # fmt: skip
+        made = {
+            "do": do,
+            "at": at,
+            "value": dice.choice(JUNK),
+            "from": dice.choice([0, 0, 1, -1]),
+            "remove": dice.choice([0, 1, 5]),
+            "insert": dice.choice([[], [{}], JUNK[:3], [{"id": "n"}]]),
+        }
         return junk(dice, made) if dice.random() < 0.2 else made
     name = dice.choice(list(ACTS))
     fields = ACTS[name][0].model_fields
     likely: dict[str, Any] = {
-        "object": "f", "objects": ["f", "w"], "frame": "f", "copy": "story", "version": "en", "by": [3, 4], "paragraphs": [0], "to": "w", "at": [1, 2],
-        "name": "N", "id": "n1", "page": 0, "pages": [0], "stretches": [[0, 5]], "how": "union", "axis": "x", "recipe": "R", "style": "S",
-    }  # fmt: skip
+        "object": "f",
+        "objects": ["f", "w"],
+        "frame": "f",
+        "copy": "story",
+        "version": "en",
+        "by": [3, 4],
+        "paragraphs": [0],
+        "to": "w",
+        "at": [1, 2],
+        "name": "N",
+        "id": "n1",
+        "page": 0,
+        "pages": [0],
+        "stretches": [[0, 5]],
+        "how": "union",
+        "axis": "x",
+        "recipe": "R",
+        "style": "S",
+    }
     given = {n: likely.get(n, dice.choice(JUNK)) for n, f in fields.items() if f.is_required() or dice.random() < 0.4}
     return {"do": "act", "act": name, "given": junk(dice, given) if given and dice.random() < 0.6 else given}
 

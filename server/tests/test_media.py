@@ -29,9 +29,14 @@ FOLDER = {"BACKEND": "assets.media.Folder", "OPTIONS": {"allow_overwrite": True}
 
 def shared(**more: Any) -> dict[str, Any]:
     options = {
-        "bucket_name": "nest-line", "file_overwrite": True, "default_acl": None, "region_name": "us-east-1", "access_key": "tests",
-        "secret_key": "tests", **more,
-    }  # fmt: skip
+        "bucket_name": "nest-line",
+        "file_overwrite": True,
+        "default_acl": None,
+        "region_name": "us-east-1",
+        "access_key": "tests",
+        "secret_key": "tests",
+        **more,
+    }
     return {"BACKEND": "storages.backends.s3.S3Storage", "OPTIONS": options}
 
 

@@ -72,8 +72,11 @@ class Invited(PeopleCase):
     def test_weak_passwords_and_names_that_are_taken_are_refused_and_the_link_stays_good(self) -> None:
         token = self.invited()
         for password, said in (
-            ("short", "too short"), ("password1", "too common"), ("8402840284", "entirely numeric"), ("eve-cannot", "similar"),
-        ):  # fmt: skip
+            ("short", "too short"),
+            ("password1", "too common"),
+            ("8402840284", "entirely numeric"),
+            ("eve-cannot", "similar"),
+        ):
             sent = self.ask(
                 Client(), "POST", f"/api/entry/invitation/{token}", {"name": "eve-cannot", "password": password}
             )
@@ -239,11 +242,16 @@ class Addresses(PeopleCase):
                     HTTP_X_FORWARDED_FOR="9.9.9.9",
                 )
             sent = [
-                Client().post(
-                    "/api/session", {"name": "ada", "password": "kites-up-high"}, content_type="application/json", HTTP_X_FORWARDED_FOR=at
-                ).status_code
+                Client()
+                .post(
+                    "/api/session",
+                    {"name": "ada", "password": "kites-up-high"},
+                    content_type="application/json",
+                    HTTP_X_FORWARDED_FOR=at,
+                )
+                .status_code
                 for at in ("9.9.9.9", "84.1.2.3")
-            ]  # fmt: skip
+            ]
         self.assertEqual(sent, [429, 200])
 
 
@@ -279,7 +287,8 @@ class Leaving(PeopleCase):
 
 
 class Passkeys(PeopleCase):
-    """Signatures are the library's and are checked with Chromium's authenticator in e2e.test_people; here, what is refused."""
+    """Signatures are the library's and are checked with Chromium's authenticator in e2e.test_people; here, what is
+    refused."""
 
     def test_what_was_not_asked_for_or_is_not_known_is_refused(self) -> None:
         junk = {"answer": {"id": "AAAA", "rawId": "AAAA", "type": "public-key", "response": {}}}

@@ -1,4 +1,5 @@
-"""Requests made from the API's own schema (Schemathesis): whatever fits it, and what nearly does, is never a fault of the server.
+"""Requests made from the API's own schema (Schemathesis): whatever fits it, and what nearly does, is never a fault of
+the server.
 
 `NEST_FUZZ=10000` runs as many by hand; the suite runs 300.
 """
@@ -50,7 +51,8 @@ class Schema(ApiCase):
         if CASES > 300:
             took, what = self.slowest
             print(
-                f"{sum(self.counts.values())} requests: {self.counts}; the slowest {took:.2f} s ({what}); {memory() - before:.0f} MB more"
+                f"{sum(self.counts.values())} requests: {self.counts}; the slowest {took:.2f} s ({what}); "
+                f"{memory() - before:.0f} MB more"
             )
 
     def run_cases(self, operation: Any, mode: GenerationMode, count: int, document: int, job: int) -> None:
@@ -62,9 +64,12 @@ class Schema(ApiCase):
 
         @seed(1)
         @ways(
-            max_examples=count, database=None, deadline=None, phases=[Phase.generate],
+            max_examples=count,
+            database=None,
+            deadline=None,
+            phases=[Phase.generate],
             suppress_health_check=list(HealthCheck),
-        )  # fmt: skip
+        )
         @given(case=strategy, own=some.integers(0, 9))
         def one(case: Any, own: int) -> None:
             # Mostly of what there is, so that more than the first check is tried.

@@ -58,10 +58,17 @@ NEEDS: dict[tuple[str, str], tuple[str, Any]] = {
 }
 """What each route about a document needs, and a body for it. One that is not named here fails the test."""
 OPEN = {
-    ("GET", "/session"), ("POST", "/session"), ("DELETE", "/session"), ("DELETE", "/session/elsewhere"), ("GET", "/entry/invitation/{token}"),
-    ("POST", "/entry/invitation/{token}"), ("POST", "/entry/forgot"), ("POST", "/entry/new-password"), ("POST", "/entry/passkey/begin"),
+    ("GET", "/session"),
+    ("POST", "/session"),
+    ("DELETE", "/session"),
+    ("DELETE", "/session/elsewhere"),
+    ("GET", "/entry/invitation/{token}"),
+    ("POST", "/entry/invitation/{token}"),
+    ("POST", "/entry/forgot"),
+    ("POST", "/entry/new-password"),
+    ("POST", "/entry/passkey/begin"),
     ("POST", "/entry/passkey"),
-}  # fmt: skip
+}
 """Routes that answer whoever is not signed in."""
 
 
@@ -160,10 +167,13 @@ class Roles(SharingCase):
         self.assertEqual(
             seen,
             {
-                "ada": [(id, None, "own", True)], "ben": [(id, "ada", "edit", False)], "cyd": [(id, "ada", "see", False)],
-                "dee": [(id, "ada", "see", False)], "eve": [],
+                "ada": [(id, None, "own", True)],
+                "ben": [(id, "ada", "edit", False)],
+                "cyd": [(id, "ada", "see", False)],
+                "dee": [(id, "ada", "see", False)],
+                "eve": [],
             },
-        )  # fmt: skip
+        )
         self.assertEqual(self.as_("ben").get(f"/api/documents/{id}").json()["may"], "edit")
 
     def test_with_a_name_and_a_share_for_a_person_and_a_team_the_most_holds(self) -> None:
@@ -301,8 +311,12 @@ class Shares(SharingCase):
 
         id = self.document()
         job = Job.objects.create(
-            owner=get_user_model().objects.get(username="cyd"), document_id=id, kind="export", given={"kind": "json"}, state="waiting"
-        )  # fmt: skip
+            owner=get_user_model().objects.get(username="cyd"),
+            document_id=id,
+            kind="export",
+            given={"kind": "json"},
+            state="waiting",
+        )
         Share.objects.all().delete()
         jobs.work(job.id)
         job.refresh_from_db()
@@ -344,7 +358,8 @@ class Libraries(SharingCase):
         self.assertEqual(taken["name"], "kite.png")
         self.assertEqual(self.ask(eve, "POST", f"/api/shelf/{shelf['file']}").status_code, 404)
         Picture.objects.filter(owner__username="dee").delete()
-        # A member places the team's picture in a document of their own: it has it from then on, whatever becomes of the team.
+        # A member places the team's picture in a document of their own: it has it from then on, whatever becomes of the
+        # team.
         mine = self.ask(dee, "POST", "/api/documents", {"title": "Mine"}).json()["id"]
         thing = {"id": "k", "x": 10, "y": 10, "width": 60, "height": 60, "picture": {"file": kite["file"]}}
         change = {"do": "splice", "at": ["pages", 0, "objects"], "from": 0, "remove": 0, "insert": [thing]}

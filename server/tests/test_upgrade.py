@@ -15,7 +15,8 @@ from documents.models import Document, Share
 from people.sessions_kept import MOVED, SessionStore
 
 BEFORE = {"documents": "0006_source", "assets": "0003_recipes"}
-"""The tables that the version before this knows; of apps that are not named it knows none. Set anew with each version."""
+"""The tables that the version before this knows; of apps that are not named it knows none. Set anew with each
+version."""
 OURS = ("documents", "assets", "people")
 ADDS = (migrations.CreateModel, migrations.AddField, migrations.AddIndex, migrations.RunSQL)
 """What a migration may do; statements of its own are held to the same by reading them (`goes_with` and the like)."""
@@ -59,7 +60,8 @@ class Rules(TestCase):
         known = {model._meta.db_table for model in old.get_models()}
         with connection.cursor() as cursor:
             cursor.execute(
-                "select conrelid::regclass::text, confrelid::regclass::text, confdeltype::text from pg_constraint where contype = 'f'"
+                "select conrelid::regclass::text, confrelid::regclass::text, confdeltype::text from "
+                "pg_constraint where contype = 'f'"
             )
             held = [
                 (table, other)

@@ -167,9 +167,12 @@ class Front(TransactionTestCase):
             conf = conf.replace(f"@{name}@", value)
         (home / "front/nginx.conf").write_text(conf)
         environment = {
-            **os.environ, "NEST_HOME": str(home), "NEST_WORKERS": "2", "NEST_DB_NAME": connection.settings_dict["NAME"],
+            **os.environ,
+            "NEST_HOME": str(home),
+            "NEST_WORKERS": "2",
+            "NEST_DB_NAME": connection.settings_dict["NAME"],
             "NEST_SECRET": settings.SECRET_KEY,
-        }  # fmt: skip
+        }
         command = [
             sys.executable,
             "-m",

@@ -86,7 +86,8 @@ class PutAnchor(Given):
     """The frame whose copy it belongs to: the one where it stands, or else the nearest, when not given."""
     at: int | None = None
     """The code point of the frame's copy that its place is before; where not given: the same words when only how it
-    stands changes, else the line nearest to the object's top, or the nearest word of the nearest line for one in line."""
+    stands changes, else the line nearest to the object's top, or the nearest word of the nearest line for one in line.
+    """
     place: Literal["in-line", "beside", "centred"] | None = None
     """How it stands; as it does, or in line, when not given."""
     version: str | None = None
@@ -187,8 +188,8 @@ def nearest_place(placed: PlacedNest, box: tuple[float, float, float, float]) ->
 
 
 def _own_frame(at: Acting, nests: Nests, thing: PageObject) -> str:
-    """The frame that an object belongs to without being told: where it stands, or the nearest on its page, one that only
-    says page numbers last. Raises ActError."""
+    """The frame that an object belongs to without being told: where it stands, or the nearest on its page, one that
+    only says page numbers last. Raises ActError."""
     there = _placed_in(nests, thing.id)
     if there is not None:
         return there.thing.id
@@ -231,8 +232,8 @@ class FitInLine(Given):
 
 @act("fit-in-line", FitInLine)
 def fit_in_line(at: Acting, given: FitInLine) -> list[Operation]:
-    """Make an object that stands in line as wide as the measure of its frame, its height in proportion; with the group that
-    goes along with it."""
+    """Make an object that stands in line as wide as the measure of its frame, its height in proportion; with the group
+    that goes along with it."""
     thing = at.thing(given.object)
     found = _placed_in(at.studio.nest(at.document, given.version), thing.id)
     if found is None or thing.anchor is None or thing.anchor.place != "in-line":

@@ -41,8 +41,8 @@ def _moved(thing: PageObject, dx: float, dy: float) -> list[Operation]:
 
 
 def unit_extents(at: Acting, units: Sequence[Unit]) -> list[Box]:
-    """The extent of each object, or of all of a group, as it stands once frames have the size of their copy, ties hold and
-    what belongs to copy has its place."""
+    """The extent of each object, or of all of a group, as it stands once frames have the size of their copy, ties hold
+    and what belongs to copy has its place."""
     things = {i: at.thing(i) for unit in units for i in unit.objects}
     moved: Mapping[str, PageObject] = at.studio.nest(at.document).moved if any(map(at.follows, things.values())) else {}
     out = []
@@ -71,8 +71,11 @@ def align(at: Acting, given: Align) -> list[Operation]:
     boxes = unit_extents(at, units)
     if given.to == "objects" and len(units) > 1:
         target: Box = (
-            min(b[0] for b in boxes), min(b[1] for b in boxes), max(b[2] for b in boxes), max(b[3] for b in boxes)
-        )  # fmt: skip
+            min(b[0] for b in boxes),
+            min(b[1] for b in boxes),
+            max(b[2] for b in boxes),
+            max(b[3] for b in boxes),
+        )
     else:
         target = page_box(at, page, given.to == "margins")
     out: list[Operation] = []
@@ -216,9 +219,10 @@ def paste(at: Acting, given: Paste) -> list[Operation]:
         raise ActError("that page is not there any more")
     out: list[Operation] = []
     for field, there, wanted in (
-        ("colors", at.document.head.colors, given.colors), ("styles", at.document.head.styles, given.styles),
+        ("colors", at.document.head.colors, given.colors),
+        ("styles", at.document.head.styles, given.styles),
         ("recipes", at.document.head.recipes, given.recipes),
-    ):  # fmt: skip
+    ):
         for name, value in wanted.items():
             if name not in there:
                 out.append({"do": "put", "at": [field, name], "value": value})
@@ -228,14 +232,21 @@ def paste(at: Acting, given: Paste) -> list[Operation]:
 
 
 def placed(
-    at: Acting, home: list[str | int], index: int, raws: list[Raw], copies: dict[str, Any], by: tuple[float, float],
-    ids: list[str] | None, page: int | None = None, chains: Sequence[Sequence[str]] = (),
+    at: Acting,
+    home: list[str | int],
+    index: int,
+    raws: list[Raw],
+    copies: dict[str, Any],
+    by: tuple[float, float],
+    ids: list[str] | None,
+    page: int | None = None,
+    chains: Sequence[Sequence[str]] = (),
     anchored: bool = False,
-) -> list[Operation]:  # fmt: skip
+) -> list[Operation]:
     """Put copies of raw objects and groups into a list, under new ids (of `ids`, for the objects, while they last) and
     with copies of their own. Ties lead to what was made with them, else to what is on `page`, else they go. Frames that
-    were in one of the `chains` together are so again. What belongs to copy that is not made with it belongs to the page,
-    unless it is to stay `anchored`."""
+    were in one of the `chains` together are so again. What belongs to copy that is not made with it belongs to the
+    page, unless it is to stay `anchored`."""
     out: list[Operation] = []
     names: dict[str, str] = {}
     taken = set(at.document.copies)
@@ -312,8 +323,12 @@ def _let_go(at: Acting, made: list[Raw], new_ids: dict[str, str], copies: list[R
         if stands is not None and not stands.hidden:
             x, y, width, height = stands.box
             leaf |= {
-                "x": round(x + by[0], 4), "y": round(y + by[1], 4), "width": width, "height": height, "turn": stands.turn,
-            }  # fmt: skip
+                "x": round(x + by[0], 4),
+                "y": round(y + by[1], 4),
+                "width": width,
+                "height": height,
+                "turn": stands.turn,
+            }
 
 
 def _with_new_objects(copy: Raw, new_ids: dict[str, str], known: set[str]) -> Raw:
@@ -341,10 +356,7 @@ def _with_new_objects(copy: Raw, new_ids: dict[str, str], known: set[str]) -> Ra
             versions[name] = content
             continue
         kept = without_object(paragraphs, named - set(new_ids))
-        made = [
-            {**p, "runs": [of_new(r) for r in p["runs"]]} if "runs" in p else p
-            for p in kept
-        ]  # fmt: skip
+        made = [{**p, "runs": [of_new(r) for r in p["runs"]]} if "runs" in p else p for p in kept]
         versions[name] = {**content, "paragraphs": made}
     return {**copy, "versions": versions}
 
@@ -355,17 +367,21 @@ class Delete(Given):
 
 @act("delete", Delete)
 def delete(at: Acting, given: Delete) -> list[Operation]:
-    """Take objects away, and the copies that no other frame holds with what stands in their lines. What belonged to them
-    otherwise stays where it stands."""
+    """Take objects away, and the copies that no other frame holds with what stands in their lines. What belonged to
+    them otherwise stays where it stands."""
     things = [t for _, t in at.document.objects()]
     gone, held_before = set(given.objects), {t.frame.copy_name for t in things if t.frame}
     stays: list[PageObject] = []
     while True:
         held = {t.frame.copy_name for t in things if t.frame and t.id not in gone}
         alone = [
-            at.thing(i) for i, copies in at.document.holders.items()
-            if i not in gone and i in at.document.page_of and copies.isdisjoint(held) and not copies.isdisjoint(held_before)
-        ]  # fmt: skip
+            at.thing(i)
+            for i, copies in at.document.holders.items()
+            if i not in gone
+            and i in at.document.page_of
+            and copies.isdisjoint(held)
+            and not copies.isdisjoint(held_before)
+        ]
         stays = [t for t in alone if t.anchor and t.anchor.place != "in-line"]
         more = {one.id for t in alone if t not in stays for one in with_along(at, t)}
         if not more:
@@ -423,9 +439,11 @@ def scale(at: Acting, given: Resize) -> list[Operation]:
         thing = at.thing(identity)
         x, y, width, height = thing.box
         values: dict[str, Any] = {
-            "x": given.about[0] + (x - given.about[0]) * f, "y": given.about[1] + (y - given.about[1]) * f,
-            "width": width * f, "height": height * f,
-        }  # fmt: skip
+            "x": given.about[0] + (x - given.about[0]) * f,
+            "y": given.about[1] + (y - given.about[1]) * f,
+            "width": width * f,
+            "height": height * f,
+        }
         for name, value in values.items():
             out.append({"do": "put", "at": ["objects", thing.id, name], "value": round(value, 4)})
         raw = at.whole(thing.id)

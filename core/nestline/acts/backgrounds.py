@@ -15,8 +15,8 @@ BACKGROUND = 0.6
 
 
 def backgrounds(at: Acting, before: Raw, operations: list[Operation]) -> list[Operation]:
-    """Operations that change the stacking order, and those by which pictures that they put behind copy, and that cover most
-    of it or of the page, start as background: they push no copy. Written down, it is the designer's to change."""
+    """Operations that change the stacking order, and those by which pictures that they put behind copy, and that cover
+    most of it or of the page, start as background: they push no copy. Written down, it is the designer's to change."""
     if not operations:
         return operations
     after = at.studio.read(edits.apply(before, operations).document)

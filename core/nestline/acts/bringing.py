@@ -39,10 +39,16 @@ def bring_svg(at: Acting, given: BringSvg) -> list[Operation]:
     for number, shape in enumerate(found.shapes):
         outline, (x, y, w, h) = path_outline(transformed(shape.path, move))
         thing: dict[str, Any] = {
-            "id": given.ids[number] if given.ids and number < len(given.ids) else at.fresh_id("o", [m["id"] for m in made]),
-            "name": shape.name or given.name, "x": round(x, 4), "y": round(y, 4), "width": round(w, 4),
-            "height": round(h, 4), "outline": outline,
-        }  # fmt: skip
+            "id": given.ids[number]
+            if given.ids and number < len(given.ids)
+            else at.fresh_id("o", [m["id"] for m in made]),
+            "name": shape.name or given.name,
+            "x": round(x, 4),
+            "y": round(y, 4),
+            "width": round(w, 4),
+            "height": round(h, 4),
+            "outline": outline,
+        }
         if shape.fill:
             thing["fill"] = {"color": shape.fill, "opacity": round(shape.fill_opacity, 4)}
         if shape.stroke:

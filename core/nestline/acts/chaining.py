@@ -69,8 +69,8 @@ class Link(Given):
 def link(at: Acting, given: Link) -> list[Operation]:
     """Let a frame's copy go on in another object.
 
-    An outline without copy becomes a frame with the same rules. Copy that the other frame holds already comes behind: none
-    is lost. In the middle of a chain the frame is put in between.
+    An outline without copy becomes a frame with the same rules. Copy that the other frame holds already comes behind:
+    none is lost. In the middle of a chain the frame is put in between.
     """
     source, target = _frame(at, given.frame), at.thing(given.to)
     if source.id == target.id:
@@ -132,8 +132,8 @@ class LinkNew(Given):
 
 @act("link-new", LinkNew)
 def link_new(at: Acting, given: LinkNew) -> list[Operation]:
-    """Let a frame's copy go on in a new frame of the same outline, size, rules and paint; it is put where it is all on its page,
-    its top and its left edge first where it is larger than that."""
+    """Let a frame's copy go on in a new frame of the same outline, size, rules and paint; it is put where it is all on
+    its page, its top and its left edge first where it is larger than that."""
     source = _frame(at, given.frame)
     if not 0 <= given.page < len(at.document.pages):
         raise ActError("that page is not there any more")
@@ -152,10 +152,15 @@ def _linked_new(at: Acting, given: LinkNew) -> list[Operation]:
     identity = given.id or at.fresh_id()
     _, _, width, height = source.box
     made: Raw = {
-        "id": identity, "name": source.name, "x": round(given.at[0], 4), "y": round(given.at[1], 4), "width": width,
-        "height": height, **{k: copying.deepcopy(raw[k]) for k in PASSED_ON if k in raw},
+        "id": identity,
+        "name": source.name,
+        "x": round(given.at[0], 4),
+        "y": round(given.at[1], 4),
+        "width": width,
+        "height": height,
+        **{k: copying.deepcopy(raw[k]) for k in PASSED_ON if k in raw},
         "frame": {**_rules_of(at, source.id), "copy": source.frame.copy_name},
-    }  # fmt: skip
+    }
     count = len(at.document.raw["pages"][given.page].get("objects", []))
     return [
         {"do": "splice", "at": ["pages", given.page, "objects"], "from": count, "remove": 0, "insert": [made]},
@@ -269,8 +274,8 @@ class JumpLine(Given):
     """The frame behind which the chain breaks."""
     kind: Literal["to", "from"] = "to"
     words: str = ""
-    """What stands before the number, in versions of the language shown; that language's own wording when empty. Versions
-    in other languages have theirs."""
+    """What stands before the number, in versions of the language shown; that language's own wording when empty.
+    Versions in other languages have theirs."""
     version: str | None = None
     """The version that is shown."""
     id: str | None = None
@@ -309,14 +314,19 @@ def jump_line(at: Acting, given: JumpLine) -> list[Operation]:
     x, y, width, height = host.box
     high = round(1.2 * JUMP_SIZE, 2)
     made: Raw = {
-        "id": given.id or at.fresh_id(), "name": "Jump line", "x": x, "width": width, "height": high,
+        "id": given.id or at.fresh_id(),
+        "name": "Jump line",
+        "x": x,
+        "width": width,
+        "height": high,
         "y": round(y + height + 3 if given.kind == "to" else y - high - 3, 4),
         "ties": [
             {"edge": "top" if given.kind == "to" else "bottom", "to": host.id, "its": edge, "gap": 3},
-            {"edge": "left", "to": host.id}, {"edge": "width", "to": host.id},
+            {"edge": "left", "to": host.id},
+            {"edge": "width", "to": host.id},
         ],
         "frame": {"copy": name, "pushed": False, "least_slot": 0},
-    }  # fmt: skip
+    }
     if follows:
         # It takes what it is set in from the recipe; its place and width are the frame's.
         made |= {"recipe": "Jump line", "departs": ["give", "wrap_lines"]}
@@ -345,8 +355,8 @@ class GoOn(Given):
 
 @act("go-on", GoOn)
 def go_on(at: Acting, given: GoOn) -> list[Operation]:
-    """Let a frame's copy go on in a new one: beside it or below it where the page has room, else on the next page in the
-    same place (a new page when there is none)."""
+    """Let a frame's copy go on in a new one: beside it or below it where the page has room, else on the next page in
+    the same place (a new page when there is none)."""
     thing = _frame(at, given.frame)
     page = at.place(thing.id)[0]
     sheet_width, sheet_height = at.document.pages[page].sheet.size

@@ -1,4 +1,5 @@
-"""What an act's operations are completed by, so that nothing names what they take away; and parts of documents as written."""
+"""What an act's operations are completed by, so that nothing names what they take away; and parts of documents as
+written."""
 
 from __future__ import annotations
 
@@ -12,8 +13,8 @@ from nestline.document.reading import Document
 
 
 def completed(at: Acting, operations: list[Operation]) -> list[Operation]:
-    """An act's operations, and those by which nothing names what they take away: chains close over it, ties to it and its
-    places in copies are let go, and page numbers that were those of such a frame are of their own."""
+    """An act's operations, and those by which nothing names what they take away: chains close over it, ties to it and
+    its places in copies are let go, and page numbers that were those of such a frame are of their own."""
     chained = _with_whole_chains(at.document.raw, operations)
     if all(o["at"][0] == "objects" and len(o["at"]) > 2 for o in operations):
         return chained  # fields of objects, as in every drag: nothing is taken away
@@ -21,8 +22,8 @@ def completed(at: Acting, operations: list[Operation]) -> list[Operation]:
 
 
 def _with_live_names(at: Acting, operations: list[Operation]) -> list[Operation]:
-    """Operations, and those that take the names of what they take away out of copies: places of objects, and frames whose
-    page a number says."""
+    """Operations, and those that take the names of what they take away out of copies: places of objects, and frames
+    whose page a number says."""
     named = {
         name
         for versions in at.document.copies.values()

@@ -1,6 +1,7 @@
 """The contour of a placed picture as a path in its object's own box.
 
-A contour by hand is kept as path data in fractions of its picture, so that it goes with the picture however that is sized.
+A contour by hand is kept as path data in fractions of its picture, so that it goes with the picture however that is
+sized.
 """
 
 from __future__ import annotations

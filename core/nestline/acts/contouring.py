@@ -1,6 +1,7 @@
 """The contour of a placed picture drawn by hand: made from what was traced, drawn, or taken from another outline.
 
-A contour by hand is kept as path data in fractions of its picture, so that it goes with the picture however that is sized.
+A contour by hand is kept as path data in fractions of its picture, so that it goes with the picture however that is
+sized.
 """
 
 from __future__ import annotations

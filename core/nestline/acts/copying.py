@@ -234,10 +234,13 @@ def type_line(at: Acting, given: TypeLine) -> list[Operation]:
     if display:
         frame |= {"wrap_lines": False, "give": ["right"]}
     thing: Raw = {
-        "id": given.id or at.fresh_id(), "x": round(given.at[0], 4),
-        "y": round(given.at[1] - (DISPLAY if display else 0), 4), "width": round(given.width or DISPLAY, 4),
-        "height": round(1.3 * DISPLAY if display else given.height, 4), "frame": frame,
-    }  # fmt: skip
+        "id": given.id or at.fresh_id(),
+        "x": round(given.at[0], 4),
+        "y": round(given.at[1] - (DISPLAY if display else 0), 4),
+        "width": round(given.width or DISPLAY, 4),
+        "height": round(1.3 * DISPLAY if display else given.height, 4),
+        "frame": frame,
+    }
     copy = {"versions": {given.version: {"language": given.version, "paragraphs": [paragraph]}}}
     count = len(at.document.raw["pages"][given.page]["objects"])
     return [
@@ -255,8 +258,8 @@ class Outlines(Given):
 def copy_to_outlines(at: Acting, given: Outlines) -> list[Operation]:
     """An object's copy as outlines in front of it, for good, with the lines that run past its edge.
 
-    Letters of one colour make one object, so many that there are too many pieces for one several. The object itself keeps
-    its paint and its picture. What belonged to the copy stays where it stands, and belongs to the page.
+    Letters of one colour make one object, so many that there are too many pieces for one several. The object itself
+    keeps its paint and its picture. What belonged to the copy stays where it stands, and belongs to the page.
     """
     thing = at.thing(given.object)
     if thing.frame is None:
@@ -281,10 +284,15 @@ def copy_to_outlines(at: Acting, given: Outlines) -> list[Operation]:
             path = transformed(path, placed.matrix)
         outline, (x, y, width, height) = path_outline(path)
         thing_raw: Raw = {
-            "id": at.fresh_id("o", [m["id"] for m in made]), "name": f"{at.label(thing)}, letters", "x": round(x, 4),
-            "y": round(y, 4), "width": round(width, 4), "height": round(height, 4), "outline": outline,
+            "id": at.fresh_id("o", [m["id"] for m in made]),
+            "name": f"{at.label(thing)}, letters",
+            "x": round(x, 4),
+            "y": round(y, 4),
+            "width": round(width, 4),
+            "height": round(height, 4),
+            "outline": outline,
             "fill": {"color": color},
-        }  # fmt: skip
+        }
         if stroke is not None:
             given_ = stroke.model_dump(mode="json", exclude={"second", "position"})
             thing_raw["stroke"] = {**given_, "position": stroke.position}

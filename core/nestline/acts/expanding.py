@@ -20,8 +20,8 @@ from nestline.studio import Studio
 
 
 def expanded(studio: Studio, raw: Raw, operations: Sequence[Operation]) -> list[Operation]:
-    """The operations with every act turned into what it does, and those by which what is seen stays (`acts.seen`). Raises
-    NestLineError."""
+    """The operations with every act turned into what it does, and those by which what is seen stays (`acts.seen`).
+    Raises NestLineError."""
     out: list[Operation] = []
     begun = raw
     operations = list(_opened(studio, raw, operations))

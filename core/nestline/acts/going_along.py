@@ -1,4 +1,5 @@
-"""Objects that go along with one that belongs to copy: where they stand, and that they stay there when groups change."""
+"""Objects that go along with one that belongs to copy: where they stand, and that they stay there when groups
+change."""
 
 from __future__ import annotations
 
@@ -20,8 +21,8 @@ def with_along(at: Acting, thing: PageObject) -> list[PageObject]:
 
 
 def with_held(at: Acting, objects: Iterable[str]) -> list[str]:
-    """Objects with those of their page that belong to the copy of frames among them, and what goes along with these: a label with
-    its icon."""
+    """Objects with those of their page that belong to the copy of frames among them, and what goes along with these: a
+    label with its icon."""
     out = list(dict.fromkeys(objects))
     for identity in out:  # it grows meanwhile: what stands in a copy may hold one itself
         frame = at.thing(identity).frame
@@ -35,7 +36,8 @@ def with_held(at: Acting, objects: Iterable[str]) -> list[str]:
 
 
 def left_standing(at: Acting, things: Iterable[PageObject], nests: Nests) -> list[Operation]:
-    """The operations by which objects belong to no copy any more and stay where they stand, with what goes along with them."""
+    """The operations by which objects belong to no copy any more and stay where they stand, with what goes along with
+    them."""
     out: list[Operation] = []
     for thing in things:
         out.append({"do": "cut", "at": ["objects", thing.id, "anchor"]})
@@ -57,8 +59,8 @@ def figures_of(raw: edits.Raw, figures: dict[str, float | bool]) -> edits.Raw:
 
 
 def keeping_places(at: Acting, operations: list[Operation]) -> list[Operation]:
-    """Operations that change groups, with those by which everything stands where it did, though others go along now with
-    an object that belongs to copy."""
+    """Operations that change groups, with those by which everything stands where it did, though others go along now
+    with an object that belongs to copy."""
     if not any(t.anchor for _, t in at.document.objects()):
         return operations
     before = at.document

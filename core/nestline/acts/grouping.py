@@ -1,4 +1,5 @@
-"""Groups: objects taken as one. Acts on several objects work on units, a unit being an object or a group chosen whole."""
+"""Groups: objects taken as one. Acts on several objects work on units, a unit being an object or a group chosen
+whole."""
 
 from __future__ import annotations
 

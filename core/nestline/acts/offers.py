@@ -33,14 +33,16 @@ def cures(thing_id: str) -> list[Raw]:
     return [
         {"label": "let it give", "hint": "Its lower edge follows the copy", "operations": put("give", ["bottom"])},
         {
-            "label": "fit the type", "hint": "All sizes shrink until the copy fits",
+            "label": "fit the type",
+            "hint": "All sizes shrink until the copy fits",
             "operations": put("fit_type", {"least": "5pt"}),
         },
         {
-            "label": "go on in another frame", "hint": "A frame of the same kind beside it, or on the next page",
+            "label": "go on in another frame",
+            "hint": "A frame of the same kind beside it, or on the next page",
             "operations": [{"do": "act", "act": "go-on", "given": {"frame": thing_id}}],
         },
-    ]  # fmt: skip
+    ]
 
 
 def capitals(thing_id: str) -> Raw:
@@ -81,7 +83,8 @@ def _copy_of(at: Acting, thing: PageObject, version: str | None) -> _Copy:
 
 
 def _sized(raw: Raw, rules: Rules, size: float, leading: float = 1.0, tracking: float = 0.0) -> Raw:
-    """A paragraph with its sizes times `size`, its leading times `leading` more, `tracking` ems more between letters."""
+    """A paragraph with its sizes times `size`, its leading times `leading` more, `tracking` ems more between
+    letters."""
     new = {**with_edges(raw, rules, size), "size": round(rules.size * size, 4)}
     new["leading"] = round(rules.leading * size * leading, 4)
     for name in ("space_before", "space_after", "indent", "first_indent"):
@@ -237,9 +240,7 @@ class _Search:
             x, y, width, height = self.thing.box
             factor = 1 - by["outline"]
             dx, dy = width * (factor - 1) * self.thing.pivot[0], height * (factor - 1) * self.thing.pivot[1]
-            for name, value in (
-                ("x", x - dx), ("y", y - dy), ("width", width * factor), ("height", height * factor)
-            ):  # fmt: skip
+            for name, value in (("x", x - dx), ("y", y - dy), ("width", width * factor), ("height", height * factor)):
                 out.append({"do": "put", "at": ["objects", self.thing.id, name], "value": round(value, 3)})
         return out
 
@@ -272,9 +273,16 @@ class _Search:
         nest = self.nest(operations)
         distance = sum(abs(v) / getattr(self.allowed, part) for part, v in by.items()) / len(by)
         return Ending(
-            label, operations, self.changes(by), round(distance, 3), round(nest.loosest, 3),
-            int(nest.hyphens[~nest.past].sum()), len(rivers(nest)), round(evenness(nest), 3), nest.lines,
-        )  # fmt: skip
+            label,
+            operations,
+            self.changes(by),
+            round(distance, 3),
+            round(nest.loosest, 3),
+            int(nest.hyphens[~nest.past].sum()),
+            len(rivers(nest)),
+            round(evenness(nest), 3),
+            nest.lines,
+        )
 
     def _has_padding(self) -> bool:
         return self.thing.frame is not None and any(side > 0 for side in self.thing.frame.padding.points(10))
@@ -305,7 +313,8 @@ def times_em(length: Any, factor: float) -> Any:
 
 
 def endings(at: Acting, object_id: str, allowed: Allowed | None = None, version: str | None = None) -> list[Ending]:
-    """Up to three ways to make the copy of a frame end exactly with it, the nearest to what is first. Raises ActError."""
+    """Up to three ways to make the copy of a frame end exactly with it, the nearest to what is first. Raises
+    ActError."""
     thing = at.thing(object_id)
     if thing.frame is None:
         raise ActError(f"“{at.label(thing)}” holds no copy")
@@ -320,6 +329,7 @@ def endings(at: Acting, object_id: str, allowed: Allowed | None = None, version:
     if not found:
         over = search.nest([]).leftover_words
         raise ActError(
-            f"within these limits {'some words stay left over' if over else 'the copy never fills the frame'}; allow more"
+            f"within these limits "
+            f"{'some words stay left over' if over else 'the copy never fills the frame'}; allow more"
         )
     return sorted(found, key=lambda e: (round(e.distance, 1), e.worst))[:OFFERED]

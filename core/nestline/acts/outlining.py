@@ -129,9 +129,14 @@ def draw(at: Acting, given: Draw) -> list[Operation]:
     path = points.path_of([tuple(Knot(k.at, k.before, k.after) for k in given.knots)])
     outline, (x, y, width, height) = path_outline(path)
     thing = {
-        **given.look, "id": given.id or at.fresh_id(), "x": rounded(x), "y": rounded(y), "width": rounded(width),
-        "height": rounded(height), "outline": outline,
-    }  # fmt: skip
+        **given.look,
+        "id": given.id or at.fresh_id(),
+        "x": rounded(x),
+        "y": rounded(y),
+        "width": rounded(width),
+        "height": rounded(height),
+        "outline": outline,
+    }
     count = len(at.document.raw["pages"][given.page]["objects"])
     return [{"do": "splice", "at": ["pages", given.page, "objects"], "from": count, "remove": 0, "insert": [thing]}]
 

@@ -26,7 +26,8 @@ STRAIGHT = {"rectangle", "polygon"}
 PADDING, PADDING_SHARE = 12.0, 6
 """The room of new copy to a painted edge, in points: never more than this share of the object's smaller side."""
 NEW_SIZE, LEAST_NEW, LETTERS_A_LINE = 11.0, 4, 6
-"""The size of new copy, in points; the least it is made, and how many letters a line must hold before it is made smaller."""
+"""The size of new copy, in points; the least it is made, and how many letters a line must hold before it is made
+smaller."""
 
 
 class GiveCopy(Given):
@@ -37,8 +38,8 @@ class GiveCopy(Given):
 
 @act("give-copy", GiveCopy)
 def give_copy(at: Acting, given: GiveCopy) -> list[Operation]:
-    """Give an outline its first copy, in the look that new copy has whatever way it comes (see `new_look`), with room to a
-    painted edge, in the middle of the height of a curved outline.
+    """Give an outline its first copy, in the look that new copy has whatever way it comes (see `new_look`), with room
+    to a painted edge, in the middle of the height of a curved outline.
 
     Common practice: centred setting is the calm choice in a curved outline, and a filled or stroked frame wants room.
     """
@@ -72,7 +73,8 @@ class Write(Given):
 
 @act("write", Write)
 def write(at: Acting, given: Write) -> list[Operation]:
-    """Make the copy of a frame read as given: each paragraph keeps the rules that stand there, those past the last take its.
+    """Make the copy of a frame read as given: each paragraph keeps the rules that stand there, those past the last take
+    its.
 
     For words that are typed behind `give-copy` before it is known how new copy looks; an object without copy gets it.
     """
@@ -97,9 +99,9 @@ def room_inside(thing: PageObject) -> float:
 
 
 def new_look(at: Acting, thing: PageObject, padding: float = 0.0) -> Raw:
-    """The look of new copy in an object, as rules of its paragraphs: the style Body, where there is one; centred in a curved
-    outline; 11 pt (or Body's size), or the largest whole size below it of which six letters stand in a line; in ink, or in
-    paper where ink does not read on what lies behind."""
+    """The look of new copy in an object, as rules of its paragraphs: the style Body, where there is one; centred in a
+    curved outline; 11 pt (or Body's size), or the largest whole size below it of which six letters stand in a line; in
+    ink, or in paper where ink does not read on what lies behind."""
     rules: Raw = {} if thing.outline.kind in STRAIGHT else {"align": "center"}
     head = at.document.head
     body = head.styles.get("Body")
@@ -209,8 +211,8 @@ def join(at: Acting, given: Join) -> list[Operation]:
 
 
 NOT_AT_HOME = ("wrap_lines", "give", "least", "greatest", "whole_pixels", "least_slot")
-"""Rules of a frame that speak of its own outline, and make no sense in another: lines that do not wrap, edges that give and
-how far, the narrowest slot of a line of type."""
+"""Rules of a frame that speak of its own outline, and make no sense in another: lines that do not wrap, edges that give
+and how far, the narrowest slot of a line of type."""
 
 
 def at_home_in(target: PageObject, frame: Raw, source: PageObject) -> Raw:
@@ -227,7 +229,8 @@ def at_home_in(target: PageObject, frame: Raw, source: PageObject) -> Raw:
 
 
 def _recipe_at_home(at: Acting, source: PageObject) -> Raw:
-    """The recipe of a frame, to be followed by another outline in all but paint, wrap, and what makes no sense there."""
+    """The recipe of a frame, to be followed by another outline in all but paint, wrap, and what makes no sense
+    there."""
     made = without_paint(at.raw(source.id))
     if made:
         held = at.document.raw["recipes"][made["recipe"]].get("frame") or {}
@@ -236,8 +239,8 @@ def _recipe_at_home(at: Acting, source: PageObject) -> Raw:
 
 
 def readable_on(at: Acting, thing: PageObject) -> str | None:
-    """The colour for new copy in an object: none to name while its style's reads (4.5 : 1) on what lies behind it, else that
-    of ink and paper which reads better."""
+    """The colour for new copy in an object: none to name while its style's reads (4.5 : 1) on what lies behind it, else
+    that of ink and paper which reads better."""
     head = at.document.head
     style = head.styles.get("Body")
     own = color_figure(head, (style.color if style and style.color else "ink"))
@@ -248,8 +251,8 @@ def readable_on(at: Acting, thing: PageObject) -> str | None:
 
 
 def lies_behind(at: Acting, thing: PageObject) -> Rgb:
-    """The colour that copy in an object stands on: the page, the fills and pictures that hold half of its box and more, and
-    its own fill, one over the other by their opacity."""
+    """The colour that copy in an object stands on: the page, the fills and pictures that hold half of its box and more,
+    and its own fill, one over the other by their opacity."""
     head, page = at.document.head, at.document.pages[at.document.page_of[thing.id]]
     behind: Rgb = color_figure(head, page.sheet.background) if page.sheet.background else (1.0, 1.0, 1.0)
     for other in page.objects:
@@ -265,8 +268,8 @@ def lies_behind(at: Acting, thing: PageObject) -> Rgb:
 
 @dataclass(frozen=True)
 class ColorRead:
-    """How well copy of a colour is read in an object: the contrast (1 to 21) with what lies behind it, that in words, whether it is enough
-    in words, and whether it is too little."""
+    """How well copy of a colour is read in an object: the contrast (1 to 21) with what lies behind it, that in words,
+    whether it is enough in words, and whether it is too little."""
 
     contrast: float
     behind: str

@@ -40,8 +40,8 @@ class PlacePicture(Given):
 
 @act("place-picture", PlacePicture)
 def place_picture(at: Acting, given: PlacePicture) -> list[Operation]:
-    """A picture on a page, with copy running round what it shows: by its transparency, by its contour where it stands on
-    white (it is then painted inside that only), else by its outline. With a frame it stands in that frame's copy."""
+    """A picture on a page, with copy running round what it shows: by its transparency, by its contour where it stands
+    on white (it is then painted inside that only), else by its outline. With a frame it stands in that frame's copy."""
     if not 0 <= given.page < len(at.document.pages):
         raise ActError("that page is not there any more")
     file = at.studio.pictures(given.file)
@@ -50,10 +50,15 @@ def place_picture(at: Acting, given: PlacePicture) -> list[Operation]:
     across, down = file.width * scale, file.height * scale
     cx, cy = given.at or (width / 2, height / 2)
     made: Raw = {
-        "id": given.id or at.fresh_id(), "name": given.name, "x": round(cx - across / 2, 4), "y": round(cy - down / 2, 4),
-        "width": round(across, 4), "height": round(down, 4), "picture": {"file": given.file, "alt": ""},
+        "id": given.id or at.fresh_id(),
+        "name": given.name,
+        "x": round(cx - across / 2, 4),
+        "y": round(cy - down / 2, 4),
+        "width": round(across, 4),
+        "height": round(down, 4),
+        "picture": {"file": given.file, "alt": ""},
         **shows_round(file),
-    }  # fmt: skip
+    }
     if made.pop("clip", False):
         made["picture"]["clip"] = "contour"
     count = len(at.document.raw["pages"][given.page]["objects"])
@@ -75,9 +80,9 @@ class ReplacePicture(Given):
 
 @act("replace-picture", ReplacePicture)
 def replace_picture(at: Acting, given: ReplacePicture) -> list[Operation]:
-    """Another picture where one stands: its box, its place in its outline and how near copy comes stay. A contour is that of the
-    new one, found anew: marks of a subject and points moved by hand were of the old. Copy that ran round a contour runs round
-    the outline when the new picture has none that is found by itself."""
+    """Another picture where one stands: its box, its place in its outline and how near copy comes stay. A contour is
+    that of the new one, found anew: marks of a subject and points moved by hand were of the old. Copy that ran round a
+    contour runs round the outline when the new picture has none that is found by itself."""
     thing = at.thing(given.object)
     if thing.picture is None:
         raise ActError(f"“{at.label(thing)}” holds no picture")
@@ -111,8 +116,8 @@ class IntoOutline(Given):
 
 @act("into-outline", IntoOutline)
 def into_outline(at: Acting, given: IntoOutline) -> list[Operation]:
-    """A picture that stands by itself goes into an outline that holds nothing, and fills it; the outline keeps its place, paint
-    and wrap."""
+    """A picture that stands by itself goes into an outline that holds nothing, and fills it; the outline keeps its
+    place, paint and wrap."""
     thing, outline = at.thing(given.picture), at.thing(given.outline)
     if thing.picture is None:
         raise ActError(f"“{at.label(thing)}” holds no picture")
@@ -131,8 +136,8 @@ class OutOfOutline(Given):
 
 @act("out-of-outline", OutOfOutline)
 def out_of_outline(at: Acting, given: OutOfOutline) -> list[Operation]:
-    """A picture taken out of its outline, which stays: it stands before all, where and as large as it was seen, in its own
-    proportions, whole."""
+    """A picture taken out of its outline, which stays: it stands before all, where and as large as it was seen, in its
+    own proportions, whole."""
     thing = at.thing(given.object)
     if thing.picture is None:
         raise ActError(f"“{at.label(thing)}” holds no picture")
@@ -143,10 +148,16 @@ def out_of_outline(at: Acting, given: OutOfOutline) -> list[Operation]:
     across, down = file.width * scale, file.height * scale
     cx, cy = x + width / 2 + thing.picture.x.points(), y + height / 2 + thing.picture.y.points()
     made: Raw = {
-        "id": given.id or at.fresh_id(), "name": "", "x": round(cx - across / 2, 4), "y": round(cy - down / 2, 4),
-        "width": round(across, 4), "height": round(down, 4), "turn": thing.turn,
-        "picture": {"file": thing.picture.file, "alt": thing.picture.alt}, **shows_round(file),
-    }  # fmt: skip
+        "id": given.id or at.fresh_id(),
+        "name": "",
+        "x": round(cx - across / 2, 4),
+        "y": round(cy - down / 2, 4),
+        "width": round(across, 4),
+        "height": round(down, 4),
+        "turn": thing.turn,
+        "picture": {"file": thing.picture.file, "alt": thing.picture.alt},
+        **shows_round(file),
+    }
     if made.pop("clip", False):
         made["picture"]["clip"] = "contour"
     page = at.document.page_of[thing.id]
@@ -161,7 +172,8 @@ def out_of_outline(at: Acting, given: OutOfOutline) -> list[Operation]:
 
 
 def shows_round(file: PictureFile) -> Raw:
-    """How copy runs round a new picture, as fields of its object; `clip` where it is painted inside its contour only."""
+    """How copy runs round a new picture, as fields of its object; `clip` where it is painted inside its contour
+    only."""
     if cut_out(file):
         return {"wrap": {"by": "contour", "clearance": CLEARANCE}}
     if stands_on_paper(file):

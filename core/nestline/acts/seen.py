@@ -1,8 +1,8 @@
 """What is seen stays: before a rule goes, what it had brought about is written down.
 
-A frame that gives, a tie, fitted type and an anchor make an object stand otherwise than it is written. Where an edit takes
-such a rule away or puts another in its place, the object is first brought, as it is written, to how it is seen: the new
-rule then changes what it names, later, and nothing now (`acts.changes` says what each may change).
+A frame that gives, a tie, fitted type and an anchor make an object stand otherwise than it is written. Where an edit
+takes such a rule away or puts another in its place, the object is first brought, as it is written, to how it is seen:
+the new rule then changes what it names, later, and nothing now (`acts.changes` says what each may change).
 """
 
 from __future__ import annotations

@@ -1,6 +1,7 @@
 """Changes of one object that are meant for more: for all that are chosen, or for the recipe that it follows.
 
-Both hold operations and acts, and come to operations and acts: they are opened before anything is done (`acts.expanding`).
+Both hold operations and acts, and come to operations and acts: they are opened before anything is done
+(`acts.expanding`).
 """
 
 from __future__ import annotations
@@ -29,8 +30,8 @@ class ForAll(Spread):
 
 
 def for_all(at: Acting, given: ForAll) -> list[Operation]:
-    """Changes of the first of several objects as changes of all: of paint and wrap all get them, of a frame's rules and its
-    copy's paragraphs the frames."""
+    """Changes of the first of several objects as changes of all: of paint and wrap all get them, of a frame's rules and
+    its copy's paragraphs the frames."""
     ids = given.objects
     things = {t.id: t for _, t in at.document.objects() if t.id in ids}
     frames = [things[i] for i in ids if i in things and things[i].frame]

@@ -23,7 +23,8 @@ class SetStyle(Given):
     keep: bool = False
     """Whether what a paragraph sets itself stays."""
     only: bool = False
-    """Whether other versions stay as they are: how copy looks is one in all of them, unless it is to be otherwise in one."""
+    """Whether other versions stay as they are: how copy looks is one in all of them, unless it is to be otherwise in
+    one."""
 
 
 @act("set-style", SetStyle)
@@ -48,8 +49,8 @@ ITS_VERSION = {"language", "direction"}
 
 
 def _in_versions(at: Acting, copy: str, version: str, paragraphs: list[int], only: bool) -> list[tuple[str, int]]:
-    """The paragraphs of a version and, unless these stay as they are, those that stand in their places in the others: all of theirs
-    where all are meant."""
+    """The paragraphs of a version and, unless these stay as they are, those that stand in their places in the others:
+    all of theirs where all are meant."""
     out = [(version, index) for index in paragraphs]
     versions = at.document.copies.get(copy, {})
     if only or version not in versions:
@@ -141,8 +142,8 @@ def numbers_set(at: Acting, copy: str, version: str) -> tuple[str, ...]:
 
 
 def _restyled(runs: list[Raw], stretches: list[tuple[int, int]], look: Raw) -> list[Raw]:
-    """Runs cut where stretches begin and end, those inside changed, neighbours that look the same joined. Objects stay as
-    they are, page numbers are changed whole."""
+    """Runs cut where stretches begin and end, those inside changed, neighbours that look the same joined. Objects stay
+    as they are, page numbers are changed whole."""
     cuts = {place for stretch in stretches for place in stretch}
     out: list[Raw] = []
     at = 0

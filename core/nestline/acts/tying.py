@@ -9,8 +9,11 @@ from nestline.document.edits import Operation, Raw
 
 Side = Literal["below", "above", "left", "right"]
 ONE_WAY: dict[Side, tuple[str, str]] = {
-    "below": ("top", "bottom"), "above": ("bottom", "top"), "left": ("right", "left"), "right": ("left", "right")
-}  # fmt: skip
+    "below": ("top", "bottom"),
+    "above": ("bottom", "top"),
+    "left": ("right", "left"),
+    "right": ("left", "right"),
+}
 """Which edge of an object is tied to which of the other when it goes to a side of that."""
 NEAR = 6.0
 """The gap in points where none is given."""
@@ -28,9 +31,9 @@ class GoUnder(Given):
 
 @act("go-under", GoUnder)
 def go_under(at: Acting, given: GoUnder) -> list[Operation]:
-    """Tie an object under another (over it, to its left or right) at a gap: level with its left edge and as wide where it is
-    under or over, level with its top where it is beside. The other pushes it no longer, by being tied; ties that it had to
-    others at those edges go."""
+    """Tie an object under another (over it, to its left or right) at a gap: level with its left edge and as wide where
+    it is under or over, level with its top where it is beside. The other pushes it no longer, by being tied; ties that
+    it had to others at those edges go."""
     thing, other = at.thing(given.object), at.thing(given.to)
     if thing.id == other.id:
         raise ActError("an object cannot be tied to itself")
@@ -49,7 +52,8 @@ def go_under(at: Acting, given: GoUnder) -> list[Operation]:
     out: list[Operation] = [{"do": "put", "at": ["objects", thing.id, "ties"], "value": [*kept, *ties]}]
     frame = thing.frame
     if frame is not None and upright and given.width:
-        # It takes its width from the other, its height from its words; one whose width alone was ruled has a height of its own.
+        # It takes its width from the other, its height from its words; one whose width alone was ruled has a height of
+        # its own.
         grows = ["top"] if given.side == "above" else ["bottom"]
         ruled = frame.wrap_lines and (
             frame.give or any(tie["edge"] == "width" for tie in at.raw(thing.id).get("ties", []))

@@ -102,7 +102,8 @@ class TakeTranslation(Given):
 
 @act("take-translation", TakeTranslation)
 def take_translation(at: Acting, given: TakeTranslation) -> list[Operation]:
-    """Take a translation that came home: XLIFF, a table, an archive. What its paragraphs were made from is kept with them."""
+    """Take a translation that came home: XLIFF, a table, an archive. What its paragraphs were made from is kept with
+    them."""
     letter = read_letter(given.name, decoded(given.content))
     found = homecoming(at.document, letter, given.version, None if given.only is None else set(given.only))
     if not found.operations:

@@ -33,7 +33,8 @@ def set_wrap(at: Acting, given: SetWrap) -> list[Operation]:
 
 
 def wrapped(wrap: Raw | None, given: SetWrap) -> Raw:
-    """A wrap as it is written, changed: one that begins to push has a clearance; of four that do not fit it the first stays."""
+    """A wrap as it is written, changed: one that begins to push has a clearance; of four that do not fit it the first
+    stays."""
     changed = given.model_dump(include={"by", "inside", "sides"}, exclude_none=True)
     out = {**(wrap or {}), **changed}
     clearance = out.get("clearance")

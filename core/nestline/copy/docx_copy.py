@@ -1,7 +1,8 @@
 """The copy of a DOCX file (ECMA-376, part 1): every word that is seen in it, in its order.
 
-That of tables (a row is a paragraph, its cells apart by tabs, where each cell is one), of text boxes (behind the paragraph that
-they belong to), of content controls, of links and of what was inserted while changes were kept; not what was deleted.
+That of tables (a row is a paragraph, its cells apart by tabs, where each cell is one), of text boxes (behind the
+paragraph that they belong to), of content controls, of links and of what was inserted while changes were kept; not what
+was deleted.
 """
 
 from __future__ import annotations
@@ -25,19 +26,42 @@ CHOICE = "{http://schemas.openxmlformats.org/markup-compatibility/2006}"
 MATHS = "{http://schemas.openxmlformats.org/officeDocument/2006/math}"
 THROUGH = {
     qn(f"w:{name}")
-    for name in ("hyperlink", "ins", "moveTo", "smartTag", "sdt", "sdtContent", "fldSimple", "customXml", "dir", "bdo", "rubyBase")
-}  # fmt: skip
+    for name in (
+        "hyperlink",
+        "ins",
+        "moveTo",
+        "smartTag",
+        "sdt",
+        "sdtContent",
+        "fldSimple",
+        "customXml",
+        "dir",
+        "bdo",
+        "rubyBase",
+    )
+}
 """What holds words that are seen as if they stood in its place."""
 LETTERS = {
-    qn("w:tab"): "\t", qn("w:cr"): LINE_BREAK, qn("w:noBreakHyphen"): "\u2011", qn("w:softHyphen"): "\u00ad",
-}  # fmt: skip
+    qn("w:tab"): "\t",
+    qn("w:cr"): LINE_BREAK,
+    qn("w:noBreakHyphen"): "\u2011",
+    qn("w:softHyphen"): "\u00ad",
+}
 COUNTED = {
-    qn("w:footnoteReference"): "footnote", qn("w:endnoteReference"): "footnote", qn("w:sym"): "symbol",
-    f"{MATHS}oMath": "formula", qn("w:object"): "picture",
-}  # fmt: skip
+    qn("w:footnoteReference"): "footnote",
+    qn("w:endnoteReference"): "footnote",
+    qn("w:sym"): "symbol",
+    f"{MATHS}oMath": "formula",
+    qn("w:object"): "picture",
+}
 ALIGNED = {
-    "LEFT": "start", "START": "start", "CENTER": "center", "RIGHT": "end", "END": "end", "JUSTIFY": "justify",
-}  # fmt: skip
+    "LEFT": "start",
+    "START": "start",
+    "CENTER": "center",
+    "RIGHT": "end",
+    "END": "end",
+    "JUSTIFY": "justify",
+}
 VALUE = qn("w:val")
 MOST_BASES = 20
 LINKS = ("Hyperlink", "FollowedHyperlink")
@@ -198,10 +222,12 @@ class _Reader:
             look, whole = _chain(_based_on(found, plain)), _chain(bases)
             look.pop("capitals", None)
             known = self.styles[name, kind] = _Style(
-                found.name or "", look, whole,
+                found.name or "",
+                look,
+                whole,
                 _keeping(bases if found.name != plain.name else []),
                 whole.pop("capitals", None),
-            )  # fmt: skip
+            )
         return known
 
     def _style_of(self, paragraph: Paragraph) -> _Style:
@@ -271,8 +297,8 @@ def _under(holder: Any, tag: str) -> Iterator[Any]:
 
 
 def _letters_said(holder: Any) -> Raw:
-    """What a run, or a style, says of letters (its w:rPr): rules of the open format, and `capitals`, `hidden` and `script` (raised or
-    lowered); a colour of the file's theme is none."""
+    """What a run, or a style, says of letters (its w:rPr): rules of the open format, and `capitals`, `hidden` and
+    `script` (raised or lowered); a colour of the file's theme is none."""
     look: Raw = {}
     properties = holder.find(qn("w:rPr"))
     for one in properties if properties is not None else ():
@@ -300,9 +326,11 @@ def _letters_said(holder: Any) -> Raw:
 def _format_look(given: ParagraphFormat) -> Raw:
     look: Raw = {}
     for name, value in (
-        ("space_before", given.space_before), ("space_after", given.space_after), ("indent", given.left_indent),
+        ("space_before", given.space_before),
+        ("space_after", given.space_after),
+        ("indent", given.left_indent),
         ("first_indent", given.first_line_indent),
-    ):  # fmt: skip
+    ):
         if value is not None and value.pt >= 0:
             look[name] = round(value.pt, 2)
     if given.alignment is not None:
@@ -336,7 +364,8 @@ def _keeping(styles: Iterable[Any]) -> Raw:
 
 
 def _based_on(style: Any, end: Any = None) -> Iterator[Any]:
-    """A style and those that it is based on, the nearest first, before one of them; so many at most, for a file may have them go round."""
+    """A style and those that it is based on, the nearest first, before one of them; so many at most, for a file may
+    have them go round."""
     for _ in range(MOST_BASES):
         if style is None or (end is not None and style.style_id == end.style_id):
             return

@@ -41,9 +41,14 @@ def drop_look(look: Look, rules: Rules, fonts: FontLibrary) -> Look:
     drop = rules.drop_cap
     assert drop is not None
     made = replace(
-        look, font=drop.font or look.font, weight=drop.weight or look.weight, slope=drop.slope or look.slope,
-        color=drop.color or look.color, underline=False, tracking=0.0,
-    )  # fmt: skip
+        look,
+        font=drop.font or look.font,
+        weight=drop.weight or look.weight,
+        slope=drop.slope or look.slope,
+        color=drop.color or look.color,
+        underline=False,
+        tracking=0.0,
+    )
     base = rules.look.face(fonts)
     face = made.face(fonts)
     high = (drop.lines - 1) * rules.leading + base.metrics.cap * rules.size

@@ -20,8 +20,8 @@ ADDRESS = re.compile(r"\S*(?:://|@|\w\.\w|/\w)\S*")
 
 @dataclass(frozen=True)
 class Hyphenation:
-    """Limits: least letters before and after the hyphen (None: by language), least letters of a word, hyphens in a row, and
-    capitals."""
+    """Limits: least letters before and after the hyphen (None: by language), least letters of a word, hyphens in a row,
+    and capitals."""
 
     before: int = 2
     after: int | None = None
@@ -32,8 +32,8 @@ class Hyphenation:
 
 LEAST_AFTER = 3
 SHORT_ENDS = frozenset(("de", "nl", "it", "es", "sv", "da", "pl", "fi", "ru", "hu"))
-"""Languages whose words may end in two letters on the next line ("zähl-te"), by the limits that their patterns were made for (from
-memory). That it is done as a last thing is a matter of what breaks cost (`pairs`)."""
+"""Languages whose words may end in two letters on the next line ("zähl-te"), by the limits that their patterns were
+made for (from memory). That it is done as a last thing is a matter of what breaks cost (`pairs`)."""
 
 
 def least_after(language: str, limits: Hyphenation) -> int:
@@ -44,7 +44,8 @@ def least_after(language: str, limits: Hyphenation) -> int:
 
 
 PLAIN = {"en": "en-US"}
-"""Whose patterns a tag without region has: American ones part where a word is spoken ("print-ed"), British ones by its origin."""
+"""Whose patterns a tag without region has: American ones part where a word is spoken ("print-ed"), British ones by its
+origin."""
 
 
 @lru_cache(maxsize=64)
@@ -74,7 +75,8 @@ def _plain(position: object) -> bool:
 
 
 def _limits_before(word: str, part: re.Match[str], language: str, limits: Hyphenation) -> Hyphenation:
-    """What is elided goes on in the word behind its apostrophe: letters there count as letters after the hyphen ("jus-qu’au")."""
+    """What is elided goes on in the word behind its apostrophe: letters there count as letters after the hyphen
+    ("jus-qu’au")."""
     behind = len(word) - part.end() - 1
     if behind < 2:
         return limits

@@ -58,7 +58,8 @@ class Imported:
             self.rows.append((table, self.paragraphs[-1], [sum(len(run["text"]) for run in cell) for cell in cells]))
 
     def align_rows(self) -> None:
-        """Cells of a table stand below one another: tabs lead as far as the longest of those before is wide, roughly."""
+        """Cells of a table stand below one another: tabs lead as far as the longest of those before is wide,
+        roughly."""
         for table in {number for number, _, _ in self.rows}:
             rows = [(paragraph, cells) for number, paragraph, cells in self.rows if number == table]
             count = max(len(cells) for _, cells in rows)

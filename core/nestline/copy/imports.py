@@ -1,8 +1,9 @@
 """Text files as paragraphs: plain text, Markdown, DOCX (ECMA-376) and ODT (OASIS OpenDocument).
 
-Formatting is mapped to the document's own terms: bold and italic, underline, sizes and colours set on words, alignment, indents
-and spaces, headings to styles that look as they do in the file, bullets and numbers; or left out, when plain copy is wanted. Fonts
-are not taken over: they are seldom there. Every word is: of tables and text boxes, too, where they stand; what is no copy is counted.
+Formatting is mapped to the document's own terms: bold and italic, underline, sizes and colours set on words, alignment,
+indents and spaces, headings to styles that look as they do in the file, bullets and numbers; or left out, when plain
+copy is wanted. Fonts are not taken over: they are seldom there. Every word is: of tables and text boxes, too, where
+they stand; what is no copy is counted.
 """
 
 from __future__ import annotations

@@ -1,8 +1,9 @@
-"""Paragraphs joined: figures of many from those of each, by way of blocks that stay as they are while their paragraphs do.
+"""Paragraphs joined: figures of many from those of each, by way of blocks that stay as they are while their paragraphs
+do.
 
-A letter typed into a long copy changes one block; all the others are taken over. Where blocks end is said by the text of their
-paragraphs, so that a paragraph put in moves no other block's end, and a copy is joined from the same blocks whatever it was
-before: figures come out the same to the last bit.
+A letter typed into a long copy changes one block; all the others are taken over. Where blocks end is said by the text
+of their paragraphs, so that a paragraph put in moves no other block's end, and a copy is joined from the same blocks
+whatever it was before: figures come out the same to the last bit.
 """
 
 from __future__ import annotations
@@ -106,13 +107,11 @@ def _ends(paragraphs: Sequence[ShapedParagraph]) -> list[int]:
 def joined(
     parts: Sequence[Part], paragraphs: tuple[ShapedParagraph, ...], figured: Collection[int] | None = None
 ) -> Block:
-    """Parts, of which the `paragraphs` are, as one. Of parts that are not among those `figured` there are places, rules and
-    words, while running figures and pieces are 0."""
+    """Parts, of which the `paragraphs` are, as one. Of parts that are not among those `figured` there are places, rules
+    and words, while running figures and pieces are 0."""
     if len(parts) == 1:
         one = parts[0]
-        return Block(
-            paragraphs, one.running, one.places, one.rows, one.rule_rows, one.segments, one.text, one.words
-        )  # fmt: skip
+        return Block(paragraphs, one.running, one.places, one.rows, one.rule_rows, one.segments, one.text, one.words)
     at = begins([p.running.shape[1] for p in parts])
     piece = begins([len(p.rows) for p in parts])
     paragraph = begins([len(p.rule_rows) for p in parts])
@@ -122,8 +121,8 @@ def joined(
     further = np.zeros((len(parts), k.PIECE_COLUMNS))
     further[:, k.RUNNING0] = further[:, k.RUNNING1] = bases[:-1]
     further[:, k.PARAGRAPH] = paragraph[:-1]
-    # Written where they stay: copies on the way would cost more than all the adding. Zeros that nobody writes to cost no
-    # memory, and no time.
+    # Written where they stay: copies on the way would cost more than all the adding. Zeros that nobody writes to cost
+    # no memory, and no time.
     running, rows = np.zeros((len(k.RUNNING0), at[-1])), np.zeros((piece[-1], k.PIECE_COLUMNS))
     places = np.empty((3, piece[-1]), np.int64)
     for n, p in enumerate(parts):
@@ -132,9 +131,15 @@ def joined(
             np.add(p.running, bases[n, :, None], out=running[:, at[n] : at[n + 1]])
             np.add(p.rows, further[n], out=rows[piece[n] : piece[n + 1]])
     return Block(
-        paragraphs, running, places, rows, np.concatenate([p.rule_rows for p in parts]), _words(parts, at),
-        "\n".join([p.text for p in parts]), sum([p.words for p in parts]),
-    )  # fmt: skip
+        paragraphs,
+        running,
+        places,
+        rows,
+        np.concatenate([p.rule_rows for p in parts]),
+        _words(parts, at),
+        "\n".join([p.text for p in parts]),
+        sum([p.words for p in parts]),
+    )
 
 
 def begins(lengths: Sequence[int]) -> NDArray[Any]:

@@ -25,7 +25,8 @@ HANGING = {
 
 
 def hyphen_of(face: Face) -> str:
-    """The hyphen that the engine sets: U+2010 where the font has it, else U+002D (CSS Text 4, "hyphenate-character")."""
+    """The hyphen that the engine sets: U+2010 where the font has it, else U+002D (CSS Text 4,
+    "hyphenate-character")."""
     return "\u2010" if face.hb_font.get_nominal_glyph(0x2010) else "-"
 
 
@@ -45,7 +46,8 @@ class LineEnds:
         return self._width(stretch, start, end) - float(self.x[end] - self.x[start])
 
     def change_at_end(self, start: int, content: int, end: int) -> float:
-        """The spaces that hang past a line's end are shaped with it (CSS Text 3, 4.1.3), so its last letter keeps them."""
+        """The spaces that hang past a line's end are shaped with it (CSS Text 3, 4.1.3), so its last letter
+        keeps them."""
         stretch = self._stretch(content - 1) if content > start else None
         if stretch is None or content >= stretch.end:
             return 0.0
@@ -80,7 +82,8 @@ class LineEnds:
         return self._reaches(content - 1, 1)
 
     def _reaches(self, index: int, side: int) -> float:
-        """How far a letter reaches over an edge at its left (0) or its right (1); nothing where copy runs from right to left."""
+        """How far a letter reaches over an edge at its left (0) or its right (1); nothing where copy runs from right to
+        left."""
         stretch = self._stretch(index)
         if stretch is None or stretch.role or stretch.level % 2 or not len(stretch.glyphs.ids):
             return 0.0

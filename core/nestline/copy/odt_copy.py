@@ -1,7 +1,7 @@
 """The copy of an ODT file (OASIS OpenDocument 1.3): every word that is seen in it, in its order.
 
-That of tables (a row is a paragraph, its cells apart by tabs, where each cell is one), of text boxes (behind the paragraph that
-they belong to), of links, sections and indexes; not what was deleted while changes were kept.
+That of tables (a row is a paragraph, its cells apart by tabs, where each cell is one), of text boxes (behind the
+paragraph that they belong to), of links, sections and indexes; not what was deleted while changes were kept.
 """
 
 from __future__ import annotations
@@ -24,9 +24,20 @@ ALIGNED = {"center": "center", "end": "end", "right": "end", "justify": "justify
 BODY = ("Standard", "Text_20_body", "Default_20_Paragraph_20_Style")
 """Styles of all copy: what they say is said by the frame that it comes to."""
 THROUGH = (
-    "section", "table-of-content", "illustration-index", "table-index", "object-index", "user-index", "alphabetical-index", "bibliography",
-    "index-body", "index-title", "list-item", "list-header", "numbered-paragraph",
-)  # fmt: skip
+    "section",
+    "table-of-content",
+    "illustration-index",
+    "table-index",
+    "object-index",
+    "user-index",
+    "alphabetical-index",
+    "bibliography",
+    "index-body",
+    "index-title",
+    "list-item",
+    "list-header",
+    "numbered-paragraph",
+)
 """What holds paragraphs that are seen as if they stood in its place."""
 NOT_SEEN = (
     "annotation",
@@ -220,9 +231,11 @@ def _format(style: Any) -> Raw:
     values = style.get_properties(area="paragraph") or {}
     look: Raw = {}
     for name, key in (
-        ("space_before", "fo:margin-top"), ("space_after", "fo:margin-bottom"), ("indent", "fo:margin-left"),
+        ("space_before", "fo:margin-top"),
+        ("space_after", "fo:margin-bottom"),
+        ("indent", "fo:margin-left"),
         ("first_indent", "fo:text-indent"),
-    ):  # fmt: skip
+    ):
         if (points := _points(values.get(key))) and points > 0:
             look[name] = points
     if align := ALIGNED.get(str(values.get("fo:text-align"))):

@@ -1,7 +1,7 @@
 """What belongs together: places where a line may end, but had better not, by language.
 
-Month names come from CLDR through ICU; units, titles and abbreviations are lists (common practice in each language). A no-break
-space in the copy needs none of this: it holds always.
+Month names come from CLDR through ICU; units, titles and abbreviations are lists (common practice in each language). A
+no-break space in the copy needs none of this: it holds always.
 """
 
 from __future__ import annotations
@@ -16,7 +16,8 @@ from nestline import rows as k
 from nestline.copy.compounds import joints
 
 UNITS = (
-    "km/h km mm cm m kg mg g ml l h min s °C °F % ‰ € £ $ pt px em in ft lb oz mph kWh kW W V A GB MB kB kHz MHz Hz dpi am pm a.m. p.m. "
+    "km/h km mm cm m kg mg g ml l h min s °C °F % ‰ € £ $ pt px em in ft lb oz mph kWh kW W V A GB MB kB kHz "
+    "MHz Hz dpi am pm a.m. p.m. "
     "Uhr Std. Min. Sek. Mio. Mrd. EUR USD GBP CHF o'clock o’clock"
 ).split()
 TITLES = {
@@ -25,9 +26,12 @@ TITLES = {
     "fr": "M MM Mme Mlle Dr Pr St Ste n° nos fig p pp vol chap art av".split(),
 }
 REFERENCES = {
-    "en": "page pages chapter chapters section part volume figure table plate note line item number room gate hall platform track route".split(),
-    "de": "Seite Seiten Kapitel Abschnitt Teil Band Heft Abbildung Tabelle Tafel Zeile Punkt Nummer Raum Zimmer Tor Halle Gleis Linie".split(),
-    "fr": "page pages chapitre chapitres section partie volume tome figure tableau planche note ligne numéro salle porte voie quai".split(),
+    "en": "page pages chapter chapters section part volume figure table plate note line item number room gate hall "
+    "platform track route".split(),
+    "de": "Seite Seiten Kapitel Abschnitt Teil Band Heft Abbildung Tabelle Tafel Zeile Punkt Nummer Raum Zimmer "
+    "Tor Halle Gleis Linie".split(),
+    "fr": "page pages chapitre chapitres section partie volume tome figure tableau planche note ligne numéro salle "
+    "porte voie quai".split(),
 }
 """What a figure behind it counts."""
 ROMAN = r"(?:[IVX]{2,6}|[VX])(?![^\W_])"
@@ -76,8 +80,8 @@ def _patterns(language: str) -> tuple[tuple[re.Pattern[str], int], ...]:
 
 @lru_cache(maxsize=4000)
 def parted(text: str, language: str) -> dict[int, int]:
-    """The places in a text (the index of the letter that would begin a line) where what belongs together would be parted, and
-    how much it does: rows.KEPT or rows.HELD."""
+    """The places in a text (the index of the letter that would begin a line) where what belongs together would be
+    parted, and how much it does: rows.KEPT or rows.HELD."""
     found: dict[int, int] = {}
     if not any(c.isdigit() or c in ".–—-«»!?:;IVX" for c in text):
         return found
@@ -101,7 +105,8 @@ def weak_ends(text: str, language: str) -> frozenset[int]:
 
 @lru_cache(maxsize=4000)
 def chosen_pairs(text: str, together: tuple[str, ...]) -> frozenset[int]:
-    """The places in a text where words would be parted that are to stay together, as they are written or with other capitals."""
+    """The places in a text where words would be parted that are to stay together, as they are written or with other
+    capitals."""
     found: set[int] = set()
     for words in together:
         inner = r"[ \u2009\u2002]+".join(re.escape(word) for word in words.split())
@@ -112,7 +117,8 @@ def chosen_pairs(text: str, together: tuple[str, ...]) -> frozenset[int]:
 
 @lru_cache(maxsize=4000)
 def sense_breaks(text: str, language: str) -> dict[int, int]:
-    """Where a heading is broken by sense: behind a mark (0), or before a short word that leads on (1), with its place."""
+    """Where a heading is broken by sense: behind a mark (0), or before a short word that leads on (1), with its
+    place."""
     found = {m.end(): 1 for m in re.finditer(rf"{SPACES}+(?=\S)", text) if _leads_on(text[m.end() :], language)}
     found |= {m.end(): 0 for m in re.finditer(rf"[,;:.!?…–—”’»]{SPACES}+(?=\S)", text)}
     weak = weak_ends(text, language)
@@ -135,8 +141,8 @@ WORD_TO_HYPHENATE, LEAST_PART = 7, 3
 
 
 def reads_poorly(text: str, place: int, language: str) -> bool:
-    """Whether a hyphen before a letter leaves two letters of its word on a side, or parts a short word or a name; in German, where
-    all nouns have capitals, or a compound elsewhere than at its joints."""
+    """Whether a hyphen before a letter leaves two letters of its word on a side, or parts a short word or a name; in
+    German, where all nouns have capitals, or a compound elsewhere than at its joints."""
     begin, end = place, place
     while begin > 0 and text[begin - 1].isalpha():
         begin -= 1

@@ -1,7 +1,8 @@
 """A paragraph shaped: from its runs to stretches, pieces and running figures.
 
-Widths come from running sums over the paragraph, shaped whole; where a break would change the shaping (HarfBuzz flags the
-glyph as unsafe to break), the difference is worked out once, so that a line's width is what shaping that line alone gives."""
+Widths come from running sums over the paragraph, shaped whole; where a break would change the shaping (HarfBuzz flags
+the glyph as unsafe to break), the difference is worked out once, so that a line's width is what shaping that line alone
+gives."""
 
 from __future__ import annotations
 
@@ -67,10 +68,24 @@ def shape_paragraph(
     space_width = shape(first, " ", 0, 1, rules.language).width * rules.size / first.units_per_em
     running = np.stack([x, spaces, _letters(text, stretches, drop[1]), tabs, fills])
     return ShapedParagraph(
-        text, rules, tuple(stretches), running, *pieces, start_change, end_change, missing, space_width,
-        tuple(levels) if any(levels) else None, base, hang, drop[0], drop_width, drop_bearing,
-        first.metrics.ascender * rules.size, first.metrics.descender * rules.size,
-    )  # fmt: skip
+        text,
+        rules,
+        tuple(stretches),
+        running,
+        *pieces,
+        start_change,
+        end_change,
+        missing,
+        space_width,
+        tuple(levels) if any(levels) else None,
+        base,
+        hang,
+        drop[0],
+        drop_width,
+        drop_bearing,
+        first.metrics.ascender * rules.size,
+        first.metrics.descender * rules.size,
+    )
 
 
 def _shown(text: str) -> str:
@@ -87,9 +102,14 @@ def _running(counts: NDArray[np.bool_]) -> Floats:
 
 
 def _stretches(
-    paragraph: Paragraph, text: str, rules: Rules, levels: list[int], drop: tuple[int, int], fonts: FontLibrary,
+    paragraph: Paragraph,
+    text: str,
+    rules: Rules,
+    levels: list[int],
+    drop: tuple[int, int],
+    fonts: FontLibrary,
     in_line: InLine,
-) -> Iterator[Stretch]:  # fmt: skip
+) -> Iterator[Stretch]:
     """A paragraph's stretches; one without letters where it is empty."""
     shown, at = _shown(text), 0
     for run in paragraph.runs:
@@ -117,13 +137,20 @@ def _object_stretch(
     space = shape(face, shown, at, at + 1, language)
     return Stretch(
         at, at + 1, look, face, None, space, level, False, role, width, "", identity, (height + shift, -shift)
-    )  # fmt: skip
+    )
 
 
 def _letter_stretches(
-    text: str, shown: str, start: int, stop: int, look: Look, rules: Rules, levels: list[int], drop: tuple[int, int],
+    text: str,
+    shown: str,
+    start: int,
+    stop: int,
+    look: Look,
+    rules: Rules,
+    levels: list[int],
+    drop: tuple[int, int],
     fonts: FontLibrary,
-) -> Iterator[Stretch]:  # fmt: skip
+) -> Iterator[Stretch]:
     """The stretches of a run's letters: tabs, and those of a drop cap, apart."""
     asked = look.face(fonts)
     cuts = {*drop, *(i + more for i in range(start, stop) if text[i] == "\t" for more in (0, 1))}
@@ -164,7 +191,8 @@ def _widths(
 
 
 def _letters(text: str, stretches: Sequence[Stretch], drop_stop: int) -> Floats:
-    """How many letters, marks on them not counted, stand before each code point, and in all: what tracking is shared by."""
+    """How many letters, marks on them not counted, stand before each code point, and in all: what tracking is shared
+    by."""
     letters = np.zeros(len(text) + 1)
     for stretch in stretches:
         if not stretch.role and stretch.end > drop_stop:
@@ -207,8 +235,8 @@ def _pieces(text: str, letters: Letters, stretches: Sequence[Stretch], rules: Ru
 
 
 def _changes_at_ends(whole: LineEnds, pieces: Pieces, rules: Rules) -> tuple[Floats, Floats, Floats]:
-    """For each piece: how much wider it is where it begins a line and where it ends one, and how far it hangs out at the
-    start."""
+    """For each piece: how much wider it is where it begins a line and where it ends one, and how far it hangs out at
+    the start."""
     starts, contents, ends = pieces.starts.tolist(), pieces.contents.tolist(), pieces.ends.tolist()
     set_hyphen = pieces.hyphens == k.SET_HYPHEN
     start_change, end_change, hang = np.zeros((3, len(starts)))

@@ -52,10 +52,16 @@ def broken_to_fit(p: ShapedParagraph, widest: float) -> ShapedParagraph:
         )
     columns = [np.array(c) for c in zip(*rows, strict=True)]
     return replace(
-        p, piece_start=columns[0], piece_content_end=columns[1], piece_end=columns[2], piece_forced=columns[3],
-        piece_hyphen=columns[4], start_change=columns[5].astype(np.float64), end_change=columns[6].astype(np.float64),
+        p,
+        piece_start=columns[0],
+        piece_content_end=columns[1],
+        piece_end=columns[2],
+        piece_forced=columns[3],
+        piece_hyphen=columns[4],
+        start_change=columns[5].astype(np.float64),
+        end_change=columns[6].astype(np.float64),
         start_hang=columns[7].astype(np.float64),
-    )  # fmt: skip
+    )
 
 
 def unwrapped(p: ShapedParagraph) -> ShapedParagraph:
@@ -63,10 +69,16 @@ def unwrapped(p: ShapedParagraph) -> ShapedParagraph:
     last = np.flatnonzero(p.piece_forced > 0)
     first = np.concatenate([[0], last[:-1] + 1]).astype(np.int64)
     return replace(
-        p, piece_start=p.piece_start[first], piece_content_end=p.piece_content_end[last], piece_end=p.piece_end[last],
-        piece_forced=p.piece_forced[last], piece_hyphen=p.piece_hyphen[last], start_change=p.start_change[first],
-        end_change=p.end_change[last], start_hang=p.start_hang[first],
-    )  # fmt: skip
+        p,
+        piece_start=p.piece_start[first],
+        piece_content_end=p.piece_content_end[last],
+        piece_end=p.piece_end[last],
+        piece_forced=p.piece_forced[last],
+        piece_hyphen=p.piece_hyphen[last],
+        start_change=p.start_change[first],
+        end_change=p.end_change[last],
+        start_hang=p.start_hang[first],
+    )
 
 
 def scaled(p: ShapedParagraph, factor: float) -> ShapedParagraph:
@@ -77,12 +89,21 @@ def scaled(p: ShapedParagraph, factor: float) -> ShapedParagraph:
 
     r = p.rules
     lengths_of = (
-        "size", "leading", "space_before", "space_after", "indent", "first_indent", "list_indent", "greatest_tracking",
+        "size",
+        "leading",
+        "space_before",
+        "space_after",
+        "indent",
+        "first_indent",
+        "list_indent",
+        "greatest_tracking",
         "fitted_space",
-    )  # fmt: skip
+    )
     rules = replace(
-        r, look=look(r.look), **{name: getattr(r, name) * factor for name in lengths_of},
-    )  # fmt: skip
+        r,
+        look=look(r.look),
+        **{name: getattr(r, name) * factor for name in lengths_of},
+    )
     stretches = tuple(
         replace(
             s, look=look(s.look), advance=s.advance * factor, heights=(s.heights[0] * factor, s.heights[1] * factor)
@@ -90,9 +111,15 @@ def scaled(p: ShapedParagraph, factor: float) -> ShapedParagraph:
         for s in p.stretches
     )
     arrays = (
-        "start_change", "end_change", "start_hang", "space_width", "drop_width", "drop_bearing", "own_ascender",
+        "start_change",
+        "end_change",
+        "start_hang",
+        "space_width",
+        "drop_width",
+        "drop_bearing",
+        "own_ascender",
         "own_descender",
-    )  # fmt: skip
+    )
     running = p.running.copy()
     running[k.RUNNING_X] = fine(running[k.RUNNING_X] * factor)
     return replace(

@@ -51,8 +51,8 @@ class ShapedCopy:
     text: str
     words: int
     excerpt: tuple[int, int] | None = None
-    """The paragraphs, first and behind the last, that the figures of pieces, running widths and words are there for, where they
-    are not there for all: places in the text, and which words there are, always are (see `copy_of`)."""
+    """The paragraphs, first and behind the last, that the figures of pieces, running widths and words are there for,
+    where they are not there for all: places in the text, and which words there are, always are (see `copy_of`)."""
     blocks: tuple[Block, ...] = ()
     """What the whole is joined from, of an excerpt."""
 
@@ -192,16 +192,28 @@ def join_paragraphs(paragraphs: Sequence[ShapedParagraph]) -> ShapedCopy:
 def copy_of(blocks: Sequence[Block], excerpt: tuple[int, int] | None = None) -> ShapedCopy:
     """The copy that is joined from blocks.
 
-    With an `excerpt` the figures of those paragraphs are there, and of the first and the last, with the blocks that they are in,
-    so that what is seen of a long copy is there at once: all others are 0.
+    With an `excerpt` the figures of those paragraphs are there, and of the first and the last, with the blocks that
+    they are in, so that what is seen of a long copy is there at once: all others are 0.
     """
     if not blocks:
         none, empty = np.zeros(0, np.int64), np.zeros(0)
         segments = Segments(none, none, empty, empty, empty, empty, empty, none, none, ())
         return ShapedCopy(
-            (), np.zeros(1, np.int64), empty, empty, empty, empty, none, none, none, np.zeros((0, k.PIECE_COLUMNS)),
-            np.zeros((0, k.RULE_COLUMNS)), segments, "", 0,
-        )  # fmt: skip
+            (),
+            np.zeros(1, np.int64),
+            empty,
+            empty,
+            empty,
+            empty,
+            none,
+            none,
+            none,
+            np.zeros((0, k.PIECE_COLUMNS)),
+            np.zeros((0, k.RULE_COLUMNS)),
+            segments,
+            "",
+            0,
+        )
     figured = None
     if excerpt is not None:
         behind = begins([len(block.paragraphs) for block in blocks])
@@ -216,10 +228,23 @@ def copy_of(blocks: Sequence[Block], excerpt: tuple[int, int] | None = None) -> 
     x, spaces, letters, _, fills = whole.running
     starts, contents, ends = whole.places
     return ShapedCopy(
-        paragraphs, begins([p.running.shape[1] for p in paragraphs]), x, spaces, letters, fills, starts, contents, ends,
-        whole.rows, whole.rule_rows, _segments(blocks, whole, figured), whole.text, whole.words, excerpt,
+        paragraphs,
+        begins([p.running.shape[1] for p in paragraphs]),
+        x,
+        spaces,
+        letters,
+        fills,
+        starts,
+        contents,
+        ends,
+        whole.rows,
+        whole.rule_rows,
+        _segments(blocks, whole, figured),
+        whole.text,
+        whole.words,
+        excerpt,
         () if excerpt is None else tuple(blocks),
-    )  # fmt: skip
+    )
 
 
 def _segments(blocks: Sequence[Block], whole: Block, figured: Collection[int] | None) -> Segments:
@@ -241,4 +266,4 @@ def _segments(blocks: Sequence[Block], whole: Block, figured: Collection[int] | 
     starts = of(x, a)
     return Segments(
         a, b, starts, of(x, b) - starts, of(spaces, a), of(letters, a), of(fills, a), look_of, rtl, tuple(looks)
-    )  # fmt: skip
+    )

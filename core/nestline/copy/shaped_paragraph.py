@@ -24,17 +24,22 @@ Floats = NDArray[np.float64]
 
 ALIGN = {"start": k.START, "center": k.CENTER, "end": k.END, "justify": k.JUSTIFY}
 BREAKING = {
-    "first-fit": k.FIRST_FIT, "optimal": k.OPTIMAL, "balanced": k.BALANCED, "by-sense": k.BY_SENSE, "widening": k.WIDENING,
+    "first-fit": k.FIRST_FIT,
+    "optimal": k.OPTIMAL,
+    "balanced": k.BALANCED,
+    "by-sense": k.BY_SENSE,
+    "widening": k.WIDENING,
     "tapering": k.TAPERING,
-}  # fmt: skip
+}
 JOINED = frozenset("Adlm Arab Aran Beng Chrs Deva Guru Mand Mani Mong Nkoo Ougr Phag Phlp Rohg Sogd Syrc".split())
-"""Scripts whose letters join, or hang on one line: spaces between them would part them (Unicode 16, 9.2; the rest from memory)."""
+"""Scripts whose letters join, or hang on one line: spaces between them would part them (Unicode 16, 9.2; the rest from
+memory)."""
 TWO_THIRDS, LEAST_SPACE_EMS = 0.667, 0.15
-"""What a word space closes to at least, as a share of itself, and in ems: fonts whose space is narrow run their words together
-sooner (common practice)."""
+"""What a word space closes to at least, as a share of itself, and in ems: fonts whose space is narrow run their words
+together sooner (common practice)."""
 JUSTIFIED_EMS, RAGGED_EMS = 8.4, 5.0
-"""The least room in which justified words share what is free decently, and ragged ones read as a line, in ems: about twenty
-letters, and twelve (common practice). Less copy needs no more than itself."""
+"""The least room in which justified words share what is free decently, and ragged ones read as a line, in ems: about
+twenty letters, and twelve (common practice). Less copy needs no more than itself."""
 LONE_WORD = {None: 0.0, True: -1.0, False: 1.0}
 """A last word alone is dear, may stand, or may not."""
 
@@ -44,8 +49,8 @@ GRAIN = 2.0**24
 
 
 def fine(x: Floats) -> Floats:
-    """Running widths to the next 1/16,777,216 of a point: sums and differences of such come out exact, so that copy is as wide
-    wherever it stands, whatever stands before it."""
+    """Running widths to the next 1/16,777,216 of a point: sums and differences of such come out exact, so that copy is
+    as wide wherever it stands, whatever stands before it."""
     return np.rint(x * GRAIN) / GRAIN
 
 
@@ -57,8 +62,8 @@ class ShapedParagraph:
     clusters; the piece arrays hold start, content end, end, what a break after sets (rows.NO_HYPHEN …), and what
     breaking there adds before (`start_change`) and after (`end_change`, a set hyphen included). `levels` are those of
     UAX #9 (None when all copy runs from left to right), `base` the paragraph's own. `tabs` and `fills` count tabs, and
-    those that reach for the slot's end. The letters before `drop_end` are a drop cap: they take no room in the lines, but
-    `drop_width` points beside them, their ink beginning `drop_bearing` right of their origin.
+    those that reach for the slot's end. The letters before `drop_end` are a drop cap: they take no room in the lines,
+    but `drop_width` points beside them, their ink beginning `drop_bearing` right of their origin.
     """
 
     text: str

@@ -28,7 +28,8 @@ MOST_SHAPED = 20e6
 MOST_IN_BLOCKS, BLOCK_BYTES = 5e6, 120
 """The bytes of blocks that are remembered beyond what the document needs, and what a letter takes in one, about."""
 PARAGRAPH_BYTES, COPY_BYTES = 200, 290
-"""What a letter takes of a shaped paragraph, and of a copy with its paragraphs, about (measured: 50 words a paragraph)."""
+"""What a letter takes of a shaped paragraph, and of a copy with its paragraphs, about (measured: 50 words a
+paragraph)."""
 MOST_SCALED = 3
 LONG = 60
 """Paragraphs from which on a copy takes over what it has in common with how it was before."""
@@ -100,23 +101,38 @@ class Shaper:
         ]
 
     def copy(
-        self, paragraphs: Sequence[Paragraph], styles: Mapping[str, Style], language: str, base: Style | None = None,
+        self,
+        paragraphs: Sequence[Paragraph],
+        styles: Mapping[str, Style],
+        language: str,
+        base: Style | None = None,
         in_line: InLine = NOTHING_IN_LINE,
-    ) -> ShapedCopy:  # fmt: skip
+    ) -> ShapedCopy:
         """A copy of one version; paragraphs without a style have the `base`. Raises FontError."""
         return self.joined(self._shaped(paragraphs, styles, language, base, in_line))
 
     def excerpted(
-        self, paragraphs: Sequence[Paragraph], styles: Mapping[str, Style], language: str, base: Style | None,
-        in_line: InLine, excerpt: tuple[int, int],
-    ) -> ShapedCopy:  # fmt: skip
+        self,
+        paragraphs: Sequence[Paragraph],
+        styles: Mapping[str, Style],
+        language: str,
+        base: Style | None,
+        in_line: InLine,
+        excerpt: tuple[int, int],
+    ) -> ShapedCopy:
         """As `copy`, with the figures of some paragraphs alone; it is not remembered."""
         return copy_of(self._blocks_of(self._shaped(paragraphs, styles, language, base, in_line)), excerpt)
 
     def _shaped(
-        self, paragraphs: Sequence[Paragraph], styles: Mapping[str, Style], language: str, base: Style | None, in_line: InLine
-    ) -> Sequence[ShapedParagraph]:  # fmt: skip
-        """Each paragraph shaped. Of a long copy those that it has in common with the last are not asked for one by one."""
+        self,
+        paragraphs: Sequence[Paragraph],
+        styles: Mapping[str, Style],
+        language: str,
+        base: Style | None,
+        in_line: InLine,
+    ) -> Sequence[ShapedParagraph]:
+        """Each paragraph shaped. Of a long copy those that it has in common with the last are not asked for one
+        by one."""
 
         def each(some: Sequence[Paragraph]) -> list[ShapedParagraph]:
             return [self.paragraph(p, styles.get(p.style) if p.style else base, language, in_line) for p in some]
@@ -127,9 +143,7 @@ class Shaper:
         last = self._last_long
         head, tail = same_ends(last.paragraphs, paragraphs) if last and last.of == of else (0, 0)
         known = last.shaped if last else ()
-        shaped = [
-            *known[:head], *each(paragraphs[head : len(paragraphs) - tail]), *known[len(known) - tail :]
-        ]  # fmt: skip
+        shaped = [*known[:head], *each(paragraphs[head : len(paragraphs) - tail]), *known[len(known) - tail :]]
         self._last_long = Long(of, tuple(paragraphs), shaped)
         return shaped
 

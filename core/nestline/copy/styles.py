@@ -30,8 +30,8 @@ DEFAULT_LEADING = Length.read("1.25em")
 
 @dataclass(frozen=True)
 class Look:
-    """How a run's letters look. `size` and `tracking` in points; letters set apart are not `joined` by ligatures. `width` is that of
-    a variable font, in per cent of its normal one."""
+    """How a run's letters look. `size` and `tracking` in points; letters set apart are not `joined` by ligatures.
+    `width` is that of a variable font, in per cent of its normal one."""
 
     font: str
     weight: int
@@ -98,7 +98,8 @@ class Rules:
 
 
 DISPLAY = 20.0
-"""From so large a size on, in points, copy is display: its edges are made straight by eye where nothing else is said."""
+"""From so large a size on, in points, copy is display: its edges are made straight by eye where nothing else is
+said."""
 
 
 def paragraph_rules(paragraph: Paragraph, style: Style | None, language: str) -> Rules:

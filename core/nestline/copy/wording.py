@@ -20,5 +20,6 @@ CONTINUED: dict[str, tuple[str, str]] = {
 
 
 def continued(language: str) -> tuple[str, str] | None:
-    """What stands before the number in a jump line that leads on, and in one that leads back; None where it is not known."""
+    """What stands before the number in a jump line that leads on, and in one that leads back; None where it is not
+    known."""
     return CONTINUED.get(language.split("-")[0])

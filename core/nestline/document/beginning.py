@@ -20,16 +20,22 @@ BLEED = {"mm": "3mm", "cm": "3mm", "in": "0.125in", "pt": "9pt", "pc": "9pt"}
 def begun(
     title: str, width: str, height: str, bleed: str | None, unit: str, *, facing: bool = False, words: str = ""
 ) -> dict[str, Any]:
-    """An empty document of one page, as JSON of the open format; lengths as they are written ("210mm"), and the bleed that is
-    usual where none is given. Words, a paragraph a line, stand in a frame within the page. Raises LengthError."""
+    """An empty document of one page, as JSON of the open format; lengths as they are written ("210mm"), and the bleed
+    that is usual where none is given. Words, a paragraph a line, stand in a frame within the page. Raises LengthError.
+    """
     bleed = BLEED.get(unit, "0px") if bleed is None else bleed
     page: dict[str, Any] = {"width": width, "height": height, "bleed": bleed, "objects": []}
     raw: dict[str, Any] = {
-        "format": "nest-line", "version": 1, "title": title or "Untitled", "language": "en", "unit": unit,
+        "format": "nest-line",
+        "version": 1,
+        "title": title or "Untitled",
+        "language": "en",
+        "unit": unit,
         "colors": {"ink": "#1d2b27", "paper": "#ffffff", "straw": "#f6e3b4", "kite red": "#d8523a", "lake": "#2f6f8f"},
         "styles": {"Body": {"font": "EB Garamond", "size": 11, "leading": "1.25em"}},
-        "copies": {}, "pages": [page],
-    }  # fmt: skip
+        "copies": {},
+        "pages": [page],
+    }
     if facing:
         raw["facing"] = True
     paragraphs = [line.strip() for line in words.splitlines() if line.strip()]
@@ -38,10 +44,16 @@ def begun(
         room = max(LEAST_MARGIN, MARGIN_SHARE * min(wide, high))
         page["objects"].append(
             {
-                "id": "copy", "name": "Copy", "x": room, "y": room, "width": wide - 2 * room, "height": high - 2 * room,
-                "outline": {"kind": "rectangle"}, "frame": {"copy": COPY},
+                "id": "copy",
+                "name": "Copy",
+                "x": room,
+                "y": room,
+                "width": wide - 2 * room,
+                "height": high - 2 * room,
+                "outline": {"kind": "rectangle"},
+                "frame": {"copy": COPY},
             }
-        )  # fmt: skip
+        )
         runs = [{"style": "Body", "runs": [{"text": text}]} for text in paragraphs]
         raw["copies"][COPY] = {"versions": {"en": {"language": "en", "paragraphs": runs}}}
     return raw

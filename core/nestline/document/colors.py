@@ -31,10 +31,10 @@ _FIGURE = re.compile(r"(-?\d+(?:[.,]\d+)?)\s*(%?)")
 
 
 def typed_color(text: str, colors: Mapping[str, str]) -> str | None:
-    """A colour as people write it: a name of the document's, #rgb or #rrggbb (with # or without), red, green and blue to 255 or in per cent,
-    or four figures of CMYK in per cent; its name or its figure #rrggbb, None where it is none. CMYK becomes RGB by the plain conversion
-    of CSS Color 5, "Converting CMYK Colors to sRGB": what is printed depends on paper and ink. CSS's own names are not taken: a document's
-    names are its own."""
+    """A colour as people write it: a name of the document's, #rgb or #rrggbb (with # or without), red, green and blue
+    to 255 or in per cent, or four figures of CMYK in per cent; its name or its figure #rrggbb, None where it is none.
+    CMYK becomes RGB by the plain conversion of CSS Color 5, "Converting CMYK Colors to sRGB": what is printed depends
+    on paper and ink. CSS's own names are not taken: a document's names are its own."""
     said = text.strip().lower()
     for name in (*colors, *BUILT_IN_COLORS):
         if name.lower() == said:
@@ -73,7 +73,8 @@ class Offered:
 
 def offered(colors: Mapping[str, str], others: Iterable[tuple[str, str, str]]) -> list[Offered]:
     """What of colours of others (name, figure, whose) a document with these colours has not. One whose name is another
-    colour's there is called by whose it is, too, and numbered where that is taken as well; case does not tell names apart."""
+    colour's there is called by whose it is, too, and numbered where that is taken as well; case does not tell names
+    apart."""
     found = []
     taken = {name.lower(): _long(figure) for name, figure in {**BUILT_IN_COLORS, **colors}.items()}
     for name, figure, whose in others:

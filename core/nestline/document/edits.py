@@ -33,8 +33,9 @@ class EditError(NestLineError):
 class Applied:
     """What `apply` gives: the new document, the operations that undo it, and the parts it touched.
 
-    `inverse` names places, not objects: it holds for the new document as it is, whatever its objects are called by then.
-    `touched` holds ("head",), ("page", index) and ("copy", name, version); a copy put or cut whole has version None.
+    `inverse` names places, not objects: it holds for the new document as it is, whatever its objects are called by
+    then. `touched` holds ("head",), ("page", index) and ("copy", name, version); a copy put or cut whole has version
+    None.
     """
 
     document: Raw
@@ -101,7 +102,8 @@ def _resolved(document: Raw, path: Path) -> Path:
 
 
 def _place_of(objects: Any, identity: str | int) -> Path | None:
-    """Where an object or a group stands in a list of them, groups entered. An operation before may have made it none."""
+    """Where an object or a group stands in a list of them, groups entered. An operation before may have made it
+    none."""
     for i, thing in enumerate(objects if isinstance(objects, list) else []):
         if not isinstance(thing, dict):
             continue
@@ -183,8 +185,8 @@ def _touched(at: Path) -> tuple[Any, ...]:
 def joined(
     first: list[Operation], first_inverse: list[Operation], then: list[Operation], then_inverse: list[Operation]
 ) -> tuple[list[Operation], list[Operation]]:
-    """Two edits as one, and its inverse. Where the second puts another value in the place where the first has put one last,
-    as typing does, only that is kept: a paragraph is not stored once for every letter."""
+    """Two edits as one, and its inverse. Where the second puts another value in the place where the first has put one
+    last, as typing does, only that is kept: a paragraph is not stored once for every letter."""
     again = len(then) == 1 and first and then[0]["do"] == first[-1]["do"] == "put" and then[0]["at"] == first[-1]["at"]
     if again:
         return [*first[:-1], *then], first_inverse
@@ -207,8 +209,8 @@ def named(field: str, part: Any) -> Iterator[Any]:
 
 
 def grafted(old: Any, new: Any) -> Any:
-    """A JSON value, every part of it that is the same in an older one being that: another process made the change, and what
-    this one worked out for the rest still holds."""
+    """A JSON value, every part of it that is the same in an older one being that: another process made the change, and
+    what this one worked out for the rest still holds."""
     if _same(old, new):
         return old
     if isinstance(old, dict) and isinstance(new, dict):

@@ -81,7 +81,8 @@ def _check_text(text: str, path: tuple[str | int, ...]) -> None:
 
 
 def check_counts(raw: Any) -> None:
-    """Raises DocumentError where a raw document holds more than it may. What is not well formed is left to the reader."""
+    """Raises DocumentError where a raw document holds more than it may. What is not well formed is left to the
+    reader."""
     if not isinstance(raw, dict):
         return
     pages = _items(raw.get("pages"))

@@ -9,7 +9,8 @@ from nestline.document.model import PageObject
 
 
 def loop_of(things: Sequence[PageObject]) -> list[str] | None:
-    """The ids of objects that are tied to themselves by way of others, each tied to the next; None when there are none."""
+    """The ids of objects that are tied to themselves by way of others, each tied to the next; None when there
+    are none."""
     try:
         TopologicalSorter({thing.id: [tie.to for tie in thing.ties] for thing in things if thing.ties}).prepare()
     except CycleError as error:

@@ -229,8 +229,8 @@ class Letters(Part):
 
 
 class HyphenLimits(Part):
-    """Limits of hyphenation: least letters before and after the hyphen (unsaid: three, or two where a language does so), least
-    letters of a word, hyphens in a row."""
+    """Limits of hyphenation: least letters before and after the hyphen (unsaid: three, or two where a language does
+    so), least letters of a word, hyphens in a row."""
 
     before: Annotated[int, Field(ge=1, le=20)] = 2
     after: Annotated[int, Field(ge=1, le=20)] | None = None
@@ -247,8 +247,9 @@ Together = Annotated[str, StringConstraints(strip_whitespace=True, min_length=3,
 
 
 class StretchLimits(Part):
-    """How far justified lines may open and close: word spaces as shares of the font's own; the spaces between letters, in
-    ems, and letters' widths, as shares, both ways; `letters`, in ems, what letters open when all else is at its limit.
+    """How far justified lines may open and close: word spaces as shares of the font's own; the spaces between letters,
+    in ems, and letters' widths, as shares, both ways; `letters`, in ems, what letters open when all else is at its
+    limit.
 
     Word spaces whose least is not said close to two thirds, but never to less than `LEAST_SPACE_EMS`.
     """
@@ -351,8 +352,8 @@ class Paragraph(ParagraphRules):
 
 
 class Source(Part):
-    """What a version of a copy was translated from: another version, and what its paragraphs read then, one for each of this
-    version's. `kept` are those whose words stay as they are in this language."""
+    """What a version of a copy was translated from: another version, and what its paragraphs read then, one for each of
+    this version's. `kept` are those whose words stay as they are in this language."""
 
     version: Annotated[str, StringConstraints(min_length=1, max_length=80)]
     paragraphs: Annotated[
@@ -365,9 +366,22 @@ class Outline(Part):
     """The closed path of an object: a ready kind with its figures, or path data."""
 
     kind: Literal[
-        "rectangle", "ellipse", "polygon", "star", "heart", "leaf", "kite", "bubble", "arch", "drop", "flag", "ticket",
-        "cloud", "ring", "path",
-    ] = "rectangle"  # fmt: skip
+        "rectangle",
+        "ellipse",
+        "polygon",
+        "star",
+        "heart",
+        "leaf",
+        "kite",
+        "bubble",
+        "arch",
+        "drop",
+        "flag",
+        "ticket",
+        "cloud",
+        "ring",
+        "path",
+    ] = "rectangle"
     radius: Sides = Sides()
     sides: Annotated[int, Field(ge=3, le=100)] | None = None
     points: Annotated[int, Field(ge=3, le=100)] | None = None
@@ -426,8 +440,8 @@ Mark = Annotated[tuple[tuple[Share, Share], ...], Field(min_length=1, max_length
 
 
 class Subject(Part):
-    """What the designer marked as the picture's subject: a rectangle around it (x, y, width, height), strokes on it that
-    are to be kept, and strokes beside it. All in fractions of the picture."""
+    """What the designer marked as the picture's subject: a rectangle around it (x, y, width, height), strokes on it
+    that are to be kept, and strokes beside it. All in fractions of the picture."""
 
     box: tuple[Share, Share, Share, Share] | None = None
     keep: Annotated[tuple[Mark, ...], Field(max_length=200)] = ()
@@ -493,9 +507,10 @@ class Anchor(Part):
     """How an object belongs to the copy at its run.
 
     `in-line` it stands there like a letter, its lower edge on the baseline, or `shift` above it. `beside` it hangs at a
-    `side` of its line (`start` is where its paragraph's lines begin: left, or right where it runs from right to left), its column, its frame or its page (`across`), `x` within that edge or, where x is negative or
-    `out` is set, as far outside it; its top is `y` below the hang metric of its line, or below the top of its frame or
-    its page (`down`). It is kept on the page. `centred` it stands in the middle of its frame, x and y off it.
+    `side` of its line (`start` is where its paragraph's lines begin: left, or right where it runs from right to left),
+    its column, its frame or its page (`across`), `x` within that edge or, where x is negative or `out` is set, as far
+    outside it; its top is `y` below the hang metric of its line, or below the top of its frame or its page (`down`). It
+    is kept on the page. `centred` it stands in the middle of its frame, x and y off it.
     """
 
     place: Literal["in-line", "beside", "centred"] = "in-line"

@@ -41,7 +41,8 @@ def kind_of(thing: PageObject) -> str:
 
 
 def labels_of(document: Things) -> dict[str, str]:
-    """What every object is called. Names of words that are alike are numbered from the second on, those of kinds from one."""
+    """What every object is called. Names of words that are alike are numbered from the second on, those of kinds from
+    one."""
     out: dict[str, str] = {}
     taken = {thing.name for _, thing in document.objects() if thing.name}
     counts: Counter[str] = Counter()
@@ -63,8 +64,8 @@ def labels_of(document: Things) -> dict[str, str]:
 
 
 def _words_of(document: Things, thing: PageObject, known: dict[str, str]) -> str:
-    """The first words of the copy of a frame; of a later frame of a chain those, and its place in the chain. `known` are
-    those of copies that were asked for before."""
+    """The first words of the copy of a frame; of a later frame of a chain those, and its place in the chain. `known`
+    are those of copies that were asked for before."""
     assert thing.frame is not None
     name = thing.frame.copy_name
     if (said := known.get(name)) is None:

@@ -62,8 +62,8 @@ class Grouped:
 
 @dataclass(frozen=True)
 class Page:
-    """A page. `objects` are all that are drawn, back to front, whatever group they are in; `paths` say where each stands
-    in the document; what a group hides or locks is hidden and locked in them."""
+    """A page. `objects` are all that are drawn, back to front, whatever group they are in; `paths` say where each
+    stands in the document; what a group hides or locks is hidden and locked in them."""
 
     sheet: PageSheet
     objects: tuple[PageObject, ...]
@@ -148,8 +148,8 @@ class Document:
         return {identity: frozenset(names) for identity, names in out.items()}
 
     def group_along(self, identity: str, copies: Set[str]) -> Grouped | None:
-        """The group that goes along with an object when that belongs to copies: the largest one around it that has no other
-        such object in it, and no frame of those copies."""
+        """The group that goes along with an object when that belongs to copies: the largest one around it that has no
+        other such object in it, and no frame of those copies."""
         page = self.pages[self.page_of[identity]]
         around = [g for g in page.groups if identity in g.objects]
         by_id = {t.id: t for t in page.objects} if around else {}
@@ -162,8 +162,8 @@ class Document:
         return None
 
     def going_along(self, identity: str, copies: Set[str]) -> tuple[str, ...]:
-        """The objects that go along with one when that belongs to copies: the others of that group. What belongs to copy
-        itself, or is tied, goes its own way."""
+        """The objects that go along with one when that belongs to copies: the others of that group. What belongs to
+        copy itself, or is tied, goes its own way."""
         group = self.group_along(identity, copies)
         if group is None:
             return ()
@@ -190,8 +190,8 @@ class Document:
         return {i: leader for leader in stands for i in (leader, *self.along.get(leader, ()))}
 
     def leader_in(self, group: Grouped) -> str | None:
-        """The object of a group that all of it goes along with; while there is none, the one that would lead it into copy:
-        its largest that belongs to none."""
+        """The object of a group that all of it goes along with; while there is none, the one that would lead it into
+        copy: its largest that belongs to none."""
         things = [t for page in self.pages for t in page.objects if t.id in group.objects]
         own_way = {t.id for t in things if t.anchor or t.ties}
         for thing in things:
@@ -291,9 +291,17 @@ class Reader:
         return sheet
 
     def _gather(
-        self, raw: Any, at: tuple[str | int, ...], inside: str | None, hidden: bool, locked: bool, known: Raw,
-        objects: list[PageObject], paths: list[tuple[str | int, ...]], groups: list[Grouped],
-    ) -> None:  # fmt: skip
+        self,
+        raw: Any,
+        at: tuple[str | int, ...],
+        inside: str | None,
+        hidden: bool,
+        locked: bool,
+        known: Raw,
+        objects: list[PageObject],
+        paths: list[tuple[str | int, ...]],
+        groups: list[Grouped],
+    ) -> None:
         """Read a list of objects and groups, back to front, into flat lists."""
         if len(at) > 40:
             raise DocumentError(json_path(at), "groups within groups go too deep; 18 are enough")

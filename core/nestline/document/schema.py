@@ -73,12 +73,24 @@ def parts_as_written(template: str) -> dict[str, Any]:
 
 
 def defaults() -> dict[str, dict[str, Any]]:
-    """What holds where a part of an object or a paragraph does not say it: by part and field, as it would be written."""
+    """What holds where a part of an object or a paragraph does not say it: by part and field, as it would be
+    written."""
     parts: dict[str, type[BaseModel]] = {
-        "frame": Frame, "leftover": Leftover, "leaded": Leaded, "wrap": Wrap, "anchor": Anchor, "picture": Picture,
-        "contour": Contour, "fill": Fill, "stroke": Stroke, "list": ListMark, "drop_cap": DropCap, "keep": Keep,
-        "hyphenate": HyphenLimits, "stretch": StretchLimits,
-    }  # fmt: skip
+        "frame": Frame,
+        "leftover": Leftover,
+        "leaded": Leaded,
+        "wrap": Wrap,
+        "anchor": Anchor,
+        "picture": Picture,
+        "contour": Contour,
+        "fill": Fill,
+        "stroke": Stroke,
+        "list": ListMark,
+        "drop_cap": DropCap,
+        "keep": Keep,
+        "hyphenate": HyphenLimits,
+        "stretch": StretchLimits,
+    }
     return {
         name: {
             field.alias or key: to_jsonable_python(getattr(field.default, "raw", field.default))

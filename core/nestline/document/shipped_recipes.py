@@ -32,8 +32,13 @@ SHIPPED: dict[str, dict[str, Any]] = {
     },
     "Button": {
         "frame": {
-            "give": ["right"], "wrap_lines": False, "padding": ["0.7em", "1.4em", "0.7em", "1.4em"], "sit": "middle",
-            "hang": "cap", "stand": "baseline", "whole_pixels": True,
+            "give": ["right"],
+            "wrap_lines": False,
+            "padding": ["0.7em", "1.4em", "0.7em", "1.4em"],
+            "sit": "middle",
+            "hang": "cap",
+            "stand": "baseline",
+            "whole_pixels": True,
         },
         "fill": {"color": "#1d3a33"},
         "stroke": None,
@@ -45,10 +50,16 @@ SHIPPED: dict[str, dict[str, Any]] = {
         "text": {"align": "center", "weight": 700, "breaking": "balanced"},
     },
     "Pull quote": {
-        "frame": {"give": ["bottom"], "padding": ["0.6em", 0, "0.6em", 0], "sit": "middle", "hang": "ex", "stand": "baseline"},
+        "frame": {
+            "give": ["bottom"],
+            "padding": ["0.6em", 0, "0.6em", 0],
+            "sit": "middle",
+            "hang": "ex",
+            "stand": "baseline",
+        },
         "fill": None,
         "stroke": None,
         "wrap": {"by": "box", "clearance": 14},
         "text": {"size": 18, "leading": 23, "align": "center", "breaking": "balanced", "slope": "italic"},
     },
-}  # fmt: skip
+}

@@ -1,4 +1,5 @@
-"""All that is found in a document, in the order of its pages; what lines, words and objects have is looked for in rooms of their own."""
+"""All that is found in a document, in the order of its pages; what lines, words and objects have is looked for in rooms
+of their own."""
 
 from __future__ import annotations
 
@@ -36,8 +37,8 @@ LARGE, LARGE_BOLD = 18.0, 14.0
 ACROSS, DOWN = 13, 7
 """How many points each word is looked at in."""
 FINE, STEEP = ((41, 23), (181, 101)), 1.01
-"""And in how many where what lies behind it is uneven and its contrast near the limit, or below; the second where contrasts round
-the tenth percentile differ by more than such a factor."""
+"""And in how many where what lies behind it is uneven and its contrast near the limit, or below; the second where
+contrasts round the tenth percentile differ by more than such a factor."""
 UNEVEN, NEAR = 1.03, 1.4
 """From which spread of contrasts on a word is looked at so, and up to how many times the limit."""
 MOST_FRAMES = 600
@@ -54,8 +55,8 @@ class Finder:
         self._lines_of: OrderedDict[int, tuple[PlacedNest, list[Finding]]] = OrderedDict()
 
     def find(self, document: Document, nests: Nests, pause: Callable[[], None] = lambda: None) -> list[Finding]:
-        """What is found in a document and its nests, what is set aside with it. Between frames that take time it pauses, for whoever
-        waits for the same studio."""
+        """What is found in a document and its nests, what is set aside with it. Between frames that take time it
+        pauses, for whoever waits for the same studio."""
         rested = settled(document, nests)
         found = [
             *self._words(rested, nests, pause),
@@ -76,8 +77,8 @@ class Finder:
         return sorted(kept, key=lambda one: (one.page, order[one.kind], one.object, one.range or (0, 0)))
 
     def tried(self, studio: Studio, document: Document, one: Finding, found: Sequence[Finding]) -> list[Tried]:
-        """What each cure of a finding comes to: done, nested and looked at again. Those that mend it come first; one that cannot
-        be done is left out."""
+        """What each cure of a finding comes to: done, nested and looked at again. Those that mend it come first; one
+        that cannot be done is left out."""
         out = []
         for cure in one.cures:
             try:
@@ -125,7 +126,8 @@ class Finder:
     def _finely(
         self, document: Document, words: SetWords, place: int, inks: NDArray[np.float64], which: NDArray[np.int64]
     ) -> NDArray[np.float64]:
-        """The contrasts of some words, looked at in many points; in very many where an edge runs through the percentile."""
+        """The contrasts of some words, looked at in many points; in very many where an edge runs through the
+        percentile."""
         told = np.empty(len(which))
         left = np.arange(len(which))
         for across, down in FINE:
@@ -204,7 +206,8 @@ TOLD_ONCE = {"loose", "unfilled", "last-word", "lone-slot"}
 
 
 def _as_one(found: Sequence[Finding]) -> list[Finding]:
-    """Findings of lines that are alike in one frame made one: with the worst figure, or how many they are, and all their places."""
+    """Findings of lines that are alike in one frame made one: with the worst figure, or how many they are, and all
+    their places."""
     out: list[Finding] = []
     first: dict[tuple[str, str], int] = {}
     for one in found:
@@ -234,9 +237,13 @@ def _will_do(one: Finding, limit: float) -> bool:
 
 
 def _gathered(
-    kind: str, words: SetWords, which: NDArray[np.bool_], figures: NDArray[np.float64], limit: float | None,
+    kind: str,
+    words: SetWords,
+    which: NDArray[np.bool_],
+    figures: NDArray[np.float64],
+    limit: float | None,
     worst: Callable[[NDArray[np.float64]], float],
-) -> Iterator[Finding]:  # fmt: skip
+) -> Iterator[Finding]:
     """A finding for each stretch of neighbouring words that are so, with the worst figure of them."""
     stretch: list[int] = []
     order = np.argsort(words.start, kind="stable").tolist()
@@ -274,14 +281,21 @@ def open_ones(findings: Iterable[Finding]) -> list[Finding]:
 
 
 def findings_report(findings: Iterable[Finding]) -> list[dict[str, object]]:
-    """The list of `--findings`, as docs/document-format.md describes it: pages counted from 1, what is set aside left out."""
+    """The list of `--findings`, as docs/document-format.md describes it: pages counted from 1, what is set aside left
+    out."""
     return [
         {
-            "kind": one.kind, "frame": one.object, "page": one.page + 1, "range": list(one.range) if one.range else None,
-            "figure": one.figure, "limit": one.limit, "message": one.message, "fault": one.fault,
+            "kind": one.kind,
+            "frame": one.object,
+            "page": one.page + 1,
+            "range": list(one.range) if one.range else None,
+            "figure": one.figure,
+            "limit": one.limit,
+            "message": one.message,
+            "fault": one.fault,
         }
         for one in open_ones(findings)
-    ]  # fmt: skip
+    ]
 
 
 def faults_in(findings: Sequence[Finding]) -> list[Finding]:

@@ -28,7 +28,8 @@ class Kind:
     """Whether the limit is the least that will do; else the most."""
     unit: str = ""
     shown: Shown = "words"
-    """What is drawn on the page: marks under its words, a line through its places, or nothing, where its frame says it already."""
+    """What is drawn on the page: marks under its words, a line through its places, or nothing, where its frame says it
+    already."""
 
     def limit(self, medium: Medium) -> float | None:
         return self.print if medium == "print" else self.screen
@@ -83,8 +84,8 @@ KINDS = {
         Kind("nowhere", "Page numbers that lead nowhere"),
     )
 }
-"""All kinds, in the order in which they are told. Limits of type size, resolution and measure are common practice; those of
-contrast are WCAG 2.2's (1.4.3), 3 : 1 for large type."""
+"""All kinds, in the order in which they are told. Limits of type size, resolution and measure are common practice;
+those of contrast are WCAG 2.2's (1.4.3), 3 : 1 for large type."""
 
 
 QUOTED = 200

@@ -1,7 +1,7 @@
 """What is seen of a page at points of it: colours painted one over the other, below copy and above it.
 
-Paint lies as outputs paint it: the sheet, then each object's fill, tinted and as opaque as it is, then its picture inside its
-outline (and its contour where it is clipped by that). Strokes and other copy are left out.
+Paint lies as outputs paint it: the sheet, then each object's fill, tinted and as opaque as it is, then its picture
+inside its outline (and its contour where it is clipped by that). Strokes and other copy are left out.
 """
 
 from __future__ import annotations
@@ -31,8 +31,8 @@ MOST_SAMPLES = 16
 
 @dataclass(frozen=True, eq=False)
 class Seen:
-    """For points of a page: the colour behind copy of an object, and how what lies above it changes what is seen through it: so
-    much of the light comes through, to which `over` is added."""
+    """For points of a page: the colour behind copy of an object, and how what lies above it changes what is seen
+    through it: so much of the light comes through, to which `over` is added."""
 
     behind: Floats
     through: Floats
@@ -55,7 +55,8 @@ class Sight:
         self._samples: OrderedDict[str, tuple[NDArray[np.uint8], tuple[int, int]]] = OrderedDict()
 
     def seen(self, document: Document, page: int, place: int, points: Floats) -> Seen:
-        """What is seen at points (n × 2) of a page of a settled document, for copy of the object at a place in its stack."""
+        """What is seen at points (n × 2) of a page of a settled document, for copy of the object at a place in its
+        stack."""
         head, sheet = document.head, document.pages[page].sheet
         paper = color_figure(head, sheet.background) if sheet.background else (1.0, 1.0, 1.0)
         behind = np.tile(np.array(paper, float), (len(points), 1))

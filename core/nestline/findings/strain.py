@@ -1,7 +1,8 @@
 """Strain: the document under shorter or longer copy, as it would come home from a translation, before there is one.
 
-How much a text grows depends on its length: the shorter, the more. The table is IBM's, as quoted by the W3C's article "Text size in
-translation" (from memory), each row by its middle. A strain of +30 per cent is the table itself, of +60 twice that, and so on.
+How much a text grows depends on its length: the shorter, the more. The table is IBM's, as quoted by the W3C's article
+"Text size in translation" (from memory), each row by its middle. A strain of +30 per cent is the table itself, of +60
+twice that, and so on.
 """
 
 from __future__ import annotations
@@ -35,7 +36,8 @@ STEPS = (0.0, 5.0, 10.0, 15.0, 20.0, 30.0, 40.0, 60.0, 80.0, 100.0)
 
 
 def growth(letters: int, by: float) -> float:
-    """By which share a text of so many letters grows at a strain in per cent; what shrinks, shrinks by the strain itself."""
+    """By which share a text of so many letters grows at a strain in per cent; what shrinks, shrinks by the strain
+    itself."""
     if by <= 0:
         return by / 100
     share = next((share for most, share in GROWTH if letters <= most), LONG)
@@ -44,8 +46,8 @@ def growth(letters: int, by: float) -> float:
 
 @dataclass(frozen=True)
 class Strain:
-    """What a document is put under: copy longer `by` per cent, in the words of a language, type larger by per cent, another sheet (its
-    width and height as written), pictures that have not come yet."""
+    """What a document is put under: copy longer `by` per cent, in the words of a language, type larger by per cent,
+    another sheet (its width and height as written), pictures that have not come yet."""
 
     by: float = 0.0
     language: str | None = None
@@ -98,8 +100,8 @@ def strained(document: Document, strain: Strain, version: str | None = None) -> 
 
 
 def tries_under(at: Acting, object_id: str, kind: TryKind, version: str | None, by: float) -> list[Raw]:
-    """The ways to try a frame in (offers.tries), each with what shows it with copy `by` per cent longer: `operations` are what is taken,
-    `shown` is never stored. Raises ActError."""
+    """The ways to try a frame in (offers.tries), each with what shows it with copy `by` per cent longer: `operations`
+    are what is taken, `shown` is never stored. Raises ActError."""
     found = tries(at, object_id, kind, version)
     if not by:
         return [{**one, "shown": one["operations"]} for one in found]
@@ -205,9 +207,10 @@ class Holds:
 
 
 def holds(studio: Studio, document: Document, version: str | None = None) -> list[Holds]:
-    """For each frame with copy the last whole per cent at which nothing is left over; those that break first come first. A frame that
-    lacks room as it is holds up to a strain below nothing. It is looked for between two of STEPS by halves, for those that break first
-    before others, until the document was set MOST_SET times: what is left is told by its step."""
+    """For each frame with copy the last whole per cent at which nothing is left over; those that break first come
+    first. A frame that lacks room as it is holds up to a strain below nothing. It is looked for between two of STEPS by
+    halves, for those that break first before others, until the document was set MOST_SET times: what is left is told by
+    its step."""
     known: dict[float, set[str]] = {}
     frames: dict[str, None] = {}
 

@@ -26,11 +26,14 @@ FONT = Path(nestline.fonts.__file__).parent / "shipped" / "Lato-Regular.ttf"
 
 
 def strain_sheet(
-    studio: Studio, document: Document, strains: Sequence[Strain], version: str | None = None,
+    studio: Studio,
+    document: Document,
+    strains: Sequence[Strain],
+    version: str | None = None,
     tell: Callable[[float], None] = lambda share: None,
-) -> bytes:  # fmt: skip
-    """A PNG with a column for each strain and a row for each page; over each column its strain, and how many words are left over.
-    Raises NestLineError where there are too many pages."""
+) -> bytes:
+    """A PNG with a column for each strain and a row for each page; over each column its strain, and how many words are
+    left over. Raises NestLineError where there are too many pages."""
     if len(document.pages) > MOST_PAGES:
         raise NestLineError(f"this document has {len(document.pages)} pages; pictures are made of {MOST_PAGES} at most")
     columns: list[tuple[str, str, list[Image.Image]]] = []

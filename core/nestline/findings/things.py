@@ -160,7 +160,8 @@ def _near(number: int, frames: Sequence[PageObject]) -> Iterator[Finding]:
 
 
 def _unlike(number: int, frames: Sequence[PageObject]) -> Iterator[Finding]:
-    """A frame whose padding differs from that of its siblings: painted alike, of one kind of outline and nearly one size."""
+    """A frame whose padding differs from that of its siblings: painted alike, of one kind of outline and nearly one
+    size."""
     groups: dict[tuple[object, ...], list[PageObject]] = {}
     for thing in frames:
         if thing.fill is not None and thing.paint:

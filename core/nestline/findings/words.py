@@ -17,8 +17,8 @@ Floats = NDArray[np.float64]
 
 @dataclass(frozen=True, eq=False)
 class SetWords:
-    """The words of a nest as they are set, a row each. `left`, `right`, `baseline` before the frame's turn; `ex` is the x-height,
-    all in points; `look` indexes the looks of the copy."""
+    """The words of a nest as they are set, a row each. `left`, `right`, `baseline` before the frame's turn; `ex` is the
+    x-height, all in points; `look` indexes the looks of the copy."""
 
     placed: PlacedNest
     record: NDArray[np.int64]
@@ -57,8 +57,8 @@ class SetWords:
         return min(across), min(down), max(across), max(down)
 
     def points(self, across: int, down: int, which: NDArray[np.int64] | None = None) -> Floats:
-        """Points spread over words (all, or those of these numbers) and half an x-height round them, on the page, each in the
-        middle of an equal part: words × points × 2."""
+        """Points spread over words (all, or those of these numbers) and half an x-height round them, on the page, each
+        in the middle of an equal part: words × points × 2."""
         x = ((np.arange(across) + 0.5) / across)[None, :, None]
         y = ((np.arange(down) + 0.5) / down)[None, None, :]
         chosen = np.arange(len(self)) if which is None else which
@@ -104,4 +104,4 @@ def set_words(placed: PlacedNest) -> SetWords:
     exes = np.array([face.metrics.ex * look.size for face, look in segments.looks] or [0.0])
     return SetWords(
         placed, record, start, end, left, right, nest.records[record, k.BASELINE], exes[look], sizes[look], look
-    )  # fmt: skip
+    )

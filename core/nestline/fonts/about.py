@@ -15,7 +15,8 @@ Kind = Literal["serif", "sans", "mono", "other"]
 SCRIPTS = {"Latin": "ahW", "Greek": "αλΩ", "Cyrillic": "яжД", "Arabic": "عبم", "Hebrew": "אבש"}
 """Letters of each script that a font draws all of, if it draws the script."""
 FOOT = 1.5
-"""How much wider than its stem the foot of an I is where there are serifs (from memory: three to four times in book faces)."""
+"""How much wider than its stem the foot of an I is where there are serifs (from memory: three to four times in book
+faces)."""
 
 
 @lru_cache(maxsize=500)

@@ -160,7 +160,7 @@ def read_face(path: Path, family: str, weight: int, slope: str, width: float = N
         may_embed = not os2.fsType & 0x0002
         return Face(
             path.stem, family, weight, slope, path, metrics, em, cff, may_embed, axes, tuple(sorted(at.items()))
-        )  # fmt: skip
+        )
 
 
 MOST_INSTANCES = 100

@@ -1,7 +1,7 @@
 """How far letters reach over an edge for it to look straight, from their outlines.
 
-A stem stands on the edge; what comes to a point, a curve or a bar (A, T, V, W, y, o) reaches over it by a share of the room that
-it leaves beside itself (common practice: margins by eye; the share is our own).
+A stem stands on the edge; what comes to a point, a curve or a bar (A, T, V, W, y, o) reaches over it by a share of the
+room that it leaves beside itself (common practice: margins by eye; the share is our own).
 """
 
 from __future__ import annotations
@@ -14,8 +14,8 @@ from nestline.fonts.library import Face
 from nestline.outlines.path import flattened
 
 SHARE, DEEPEST = 0.3, 0.15
-"""Of the room beside a letter, on the mean over its height, what it reaches over; room counts so deep, in ems: the stem of a
-d is no edge of it."""
+"""Of the room beside a letter, on the mean over its height, what it reaches over; room counts so deep, in ems: the stem
+of a d is no edge of it."""
 LEVELS = 32
 """At how many heights a letter is looked at."""
 

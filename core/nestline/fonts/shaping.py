@@ -53,12 +53,20 @@ class Glyphs:
 
 
 def shape(
-    face: Face, text: str, start: int, end: int, language: str, script: str | None = None, tracked: bool = False,
-    features: tuple[tuple[str, int], ...] = (), rtl: bool = False,
-) -> Glyphs:  # fmt: skip
+    face: Face,
+    text: str,
+    start: int,
+    end: int,
+    language: str,
+    script: str | None = None,
+    tracked: bool = False,
+    features: tuple[tuple[str, int], ...] = (),
+    rtl: bool = False,
+) -> Glyphs:
     """Shape text[start:end] in one face, seeing nothing outside that stretch (so that a line stands on its own).
 
-    `features` are OpenType features by tag. Letters set apart are not joined: `tracked` leaves ligatures out (CSS Text 3, 10.2 "letter-spacing").
+    `features` are OpenType features by tag. Letters set apart are not joined: `tracked` leaves ligatures out (CSS Text
+    3, 10.2 "letter-spacing").
     """
     buffer = hb.Buffer()
     buffer.add_codepoints(list(map(ord, text[start:end])))
@@ -82,8 +90,8 @@ def shape(
 
 
 def _unsafe(font: hb.Font, buffer: hb.Buffer) -> NDArray[np.bool_]:
-    """Which glyphs are not to be parted from those before them. Read from what HarfBuzz writes of a buffer ("12|40#1|7"): to ask
-    each glyph for its flags takes longer than all else."""
+    """Which glyphs are not to be parted from those before them. Read from what HarfBuzz writes of a buffer
+    ("12|40#1|7"): to ask each glyph for its flags takes longer than all else."""
     written = buffer.serialize(font, format=hb.BufferSerializeFormat.TEXT, flags=FLAGS_ALONE)
     glyphs = written.strip("[]").split("|") if written else []
     return np.array(["#" in g and int(g.partition("#")[2], 16) & UNSAFE_TO_BREAK for g in glyphs], np.bool_)

@@ -1,7 +1,7 @@
 """Variable fonts: what they vary in, and their letters at one weight and width.
 
-Two axes of the OpenType specification are kept, which a designer asks for by figures: `wght` (1 to 1000, 400 is regular) and
-`wdth` (per cent of the normal width). All others stand at their defaults.
+Two axes of the OpenType specification are kept, which a designer asks for by figures: `wght` (1 to 1000, 400 is
+regular) and `wdth` (per cent of the normal width). All others stand at their defaults.
 """
 
 from __future__ import annotations

@@ -8,7 +8,8 @@ Operation = dict[str, Any]
 
 
 def changes(old: Any, new: Any, at: tuple[str | int, ...] = ()) -> list[Operation]:
-    """The operations (put, cut, splice) that make `new` of `old`, as few parts of it as differ; both are raw documents."""
+    """The operations (put, cut, splice) that make `new` of `old`, as few parts of it as differ; both are raw
+    documents."""
     if old is new or (type(old) is type(new) and old == new):
         return []
     if isinstance(old, dict) and isinstance(new, dict):

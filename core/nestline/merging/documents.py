@@ -1,4 +1,5 @@
-"""Documents merged: objects by their ids, wherever they stand; fields singly; pages and other lists by their stretches."""
+"""Documents merged: objects by their ids, wherever they stand; fields singly; pages and other lists by their
+stretches."""
 
 from __future__ import annotations
 

@@ -12,13 +12,33 @@ from nestline.merging.sequences import MISSING
 LONGEST = 300
 """How many letters of a side are shown."""
 _FIELDS = {
-    "x": "its place across", "y": "its place down", "width": "its width", "height": "its height", "turn": "its turn",
-    "outline": "its outline", "fill": "its fill", "stroke": "its stroke", "name": "its name", "frame": "its rules",
-    "wrap": "how it pushes copy away", "anchor": "where it belongs in copy", "ties": "its ties", "picture": "its picture",
-    "contour": "its contour", "paint": "whether it is painted", "hidden": "whether it is hidden", "locked": "whether it is locked",
-    "objects": "the order of what is in it", "": "where it stands", "columns": "its columns", "padding": "its padding",
-    "sit": "how its lines sit", "give": "which edges give", "copy": "its copy", "recipe": "its recipe",
-}  # fmt: skip
+    "x": "its place across",
+    "y": "its place down",
+    "width": "its width",
+    "height": "its height",
+    "turn": "its turn",
+    "outline": "its outline",
+    "fill": "its fill",
+    "stroke": "its stroke",
+    "name": "its name",
+    "frame": "its rules",
+    "wrap": "how it pushes copy away",
+    "anchor": "where it belongs in copy",
+    "ties": "its ties",
+    "picture": "its picture",
+    "contour": "its contour",
+    "paint": "whether it is painted",
+    "hidden": "whether it is hidden",
+    "locked": "whether it is locked",
+    "objects": "the order of what is in it",
+    "": "where it stands",
+    "columns": "its columns",
+    "padding": "its padding",
+    "sit": "how its lines sit",
+    "give": "which edges give",
+    "copy": "its copy",
+    "recipe": "its recipe",
+}
 
 
 def said(collisions: Iterable[Collision], document: Document) -> list[dict[str, str]]:

@@ -53,8 +53,8 @@ def aligned(
         if tag == "equal":
             continue
         start, stop, at, to = begin + i1, begin + i2, begin + j1, begin + j2
-        # What is put in or taken out alone could often stand earlier as well: "a b| b" is "a| b b". As early as it can, so
-        # that both sides say it in one way.
+        # What is put in or taken out alone could often stand earlier as well: "a b| b" is "a| b b". As early as it can,
+        # so that both sides say it in one way.
         while start == stop and start > i and old[start - 1] == new[to - 1]:
             start, stop, at, to = start - 1, stop - 1, at - 1, to - 1
         while at == to and start > i and old[start - 1] == old[stop - 1]:
@@ -68,7 +68,8 @@ def aligned(
 def parts(
     base: Sequence[Any], theirs: list[Hunk], mine: list[Hunk], prefer: Side | None, same: Callable[[Hunk, Hunk], bool]
 ) -> list[Part]:
-    """What changes of the base, in order: what was put in at one place stands in the order in which it came, theirs first.
+    """What changes of the base, in order: what was put in at one place stands in the order in which it came, theirs
+    first.
 
     Stretches that overlap collide, unless both are the same, or both only take away.
     """
@@ -130,7 +131,8 @@ def _of(base: Sequence[Any], hunks: Iterable[Hunk], lo: int, hi: int) -> tuple[A
 
 
 def ordered(base: Sequence[str], theirs: Sequence[str], mine: Sequence[str]) -> tuple[list[str], bool]:
-    """An order of the names on either side, each once; and whether both sides changed the order of the same ones otherwise.
+    """An order of the names on either side, each once; and whether both sides changed the order of the same ones
+    otherwise.
 
     What is new on a side stands behind what it stood behind there.
     """

@@ -16,7 +16,8 @@ from nestline.outlines import path, placing
 
 
 def as_one(leader: PageObject, things: Iterable[PageObject]) -> PageObject:
-    """An object in the place of all: the box that they take up, turned ones by their corners, with the leader's anchor."""
+    """An object in the place of all: the box that they take up, turned ones by their corners, with the leader's
+    anchor."""
     corners = []
     for thing in things:
         corners += path.corners(placing.matrix(thing), *thing.box[2:])
@@ -56,7 +57,8 @@ def whole_of(document: Document, leader: PageObject) -> PageObject:
 
 
 def in_line_sizes(document: Document) -> InLine:
-    """What objects that belong to the copy take up in it (see copy.paragraph.InLine), with what goes along with them."""
+    """What objects that belong to the copy take up in it (see copy.paragraph.InLine), with what goes along with
+    them."""
     out: dict[str, tuple[float, float, float, float] | None] = {}
     for _, thing in document.objects():
         if thing.anchor is None:

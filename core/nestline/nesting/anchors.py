@@ -46,8 +46,8 @@ def starts_left(nest: FrameNest, record: int) -> bool:
 
 
 def is_on_left(document: Document, page: int, anchor: Anchor, nest: FrameNest, record: int) -> bool:
-    """Whether an object hangs at the left of a line: the fold is at the left of a right-hand page, and of a page by itself; the start
-    is at the left unless the line's paragraph runs from right to left."""
+    """Whether an object hangs at the left of a line: the fold is at the left of a right-hand page, and of a page by
+    itself; the start is at the left unless the line's paragraph runs from right to left."""
     if anchor.side in ("start", "end"):
         return (anchor.side == "start") == starts_left(nest, record)
     if anchor.side not in ("fold", "edge"):

@@ -1,7 +1,8 @@
-"""The arms of where copy may stand: parts that lie side by side with a gap between, read one after the other when asked.
+"""The arms of where copy may stand: parts that lie side by side with a gap between, read one after the other when
+asked.
 
-Where copy may stand is scanned line by line; stretches that follow one another make an arm, until one parts in two or two
-become one. What is shorter than two lines is a notch, not an arm.
+Where copy may stand is scanned line by line; stretches that follow one another make an arm, until one parts in two or
+two become one. What is shorter than two lines is a notch, not an arm.
 """
 
 from __future__ import annotations
@@ -20,7 +21,8 @@ from nestline.nesting import compiled, work
 from nestline.outlines.polygons import Region, polygon_parts, region_of, shape_of
 
 STEP, LEAST_WIDTH, LEAST_HEIGHT, MOST_STEPS = 0.5, 3.0, 2.4, 600
-"""How far apart it is scanned, and how wide and how high an arm is at least, in ems; and how often it is scanned at most."""
+"""How far apart it is scanned, and how wide and how high an arm is at least, in ems; and how often it is scanned at
+most."""
 HALVINGS, THIN = 24, 0.01
 """How exactly the height is found at which stretches part, and half of how high what is scanned is, in points."""
 
@@ -40,8 +42,9 @@ class Arm:
 def arms_of(
     padded: Region, wraps: list[Region], space: compiled.Space, size: float, out: NDArray[np.float64]
 ) -> list[Arm]:
-    """The arms of a padded outline with wraps, in the order in which they are read: from the top, each when all that run into
-    it are, the left one first. `space` holds both; `size` is that of the type, in points, `out` room for slots."""
+    """The arms of a padded outline with wraps, in the order in which they are read: from the top, each when all that
+    run into it are, the left one first. `space` holds both; `size` is that of the type, in points, `out` room for
+    slots."""
     left, top, right, bottom = padded.bounds
 
     def at(y: float) -> list[tuple[float, float]]:
@@ -72,10 +75,7 @@ def arms_of(
         low, high = scans[first][one]
         point = shapely.Point((low + high) / 2, heights[first])
         areas.append(min(polygon_parts(slab), key=point.distance))
-    return [
-        Arm(region_of(free.difference(areas[c])), tuple(order.index(a) for a in above[c]))
-        for c in order
-    ]  # fmt: skip
+    return [Arm(region_of(free.difference(areas[c])), tuple(order.index(a) for a in above[c])) for c in order]
 
 
 def _overlap(a: tuple[float, float], b: tuple[float, float]) -> bool:
@@ -150,8 +150,8 @@ def _in_order(
 
 
 def _parting(at: Scan, heights: list[float], scans: list[list[tuple[float, float]]], row: int) -> tuple[float, float]:
-    """The height between a scan and the next at which stretches part or become one: where they surely are one, and where they
-    surely are parted."""
+    """The height between a scan and the next at which stretches part or become one: where they surely are one, and
+    where they surely are parted."""
     many, few = heights[row], heights[row + 1]
     if len(scans[row]) < len(scans[row + 1]):
         many, few = few, many

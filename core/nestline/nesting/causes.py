@@ -1,7 +1,7 @@
 """Why here: which edge, clearance, metric or rule put a line's end, a gap or a baseline where it is.
 
-Each record of a nest knows the owner of both ends of its slot and why its baseline is where it is; here that is put into
-words, with its figure, the edge to light, and the rule by which it is changed.
+Each record of a nest knows the owner of both ends of its slot and why its baseline is where it is; here that is put
+into words, with its figure, the edge to light, and the rule by which it is changed.
 """
 
 from __future__ import annotations
@@ -33,8 +33,8 @@ REACH = 40.0
 class Cause:
     """One thing and what put it there.
 
-    `figure` is in points (None where there is none); `object` and `rule` name the control: a part of the rule sentence of
-    that object. `lit` are stretches to light, each x0, y0, x1, y1 on the page.
+    `figure` is in points (None where there is none); `object` and `rule` name the control: a part of the rule sentence
+    of that object. `lit` are stretches to light, each x0, y0, x1, y1 on the page.
     """
 
     what: What
@@ -47,9 +47,12 @@ class Cause:
 
 
 HANGS = {
-    "ascender": "the ascenders", "cap": "the cap height", "ex": "the x-height", "line-box": "the line box",
+    "ascender": "the ascenders",
+    "cap": "the cap height",
+    "ex": "the x-height",
+    "line-box": "the line box",
     "ink": "the ink of the first line",
-}  # fmt: skip
+}
 EDGES = ("top", "right", "bottom", "left")
 
 
@@ -241,7 +244,8 @@ def _opener(nest: FrameNest, row: NDArray[np.float64], above: NDArray[np.float64
 
 
 def _given(nest: FrameNest, number: int) -> str:
-    """What a line's word spaces and letters were given for it to fill its slot; empty where it is as its font has it."""
+    """What a line's word spaces and letters were given for it to fill its slot; empty where it is as its font
+    has it."""
     piece = int(nest.records[number, k.FIRST])
     rule = nest.copy.rules[int(nest.copy.pieces[piece, k.PARAGRAPH])]
     more, own = float(nest.space_more[number]), float(rule[k.SPACE_WIDTH])
@@ -258,7 +262,8 @@ def _given(nest: FrameNest, number: int) -> str:
 
 
 def _spaces(placed: PlacedNest, number: int, at: Spot) -> list[Cause]:
-    """Word spaces that were opened or closed to justify, and where letters begin within a slot that they do not fill."""
+    """Word spaces that were opened or closed to justify, and where letters begin within a slot that they do not
+    fill."""
     nest, thing = placed.nest, placed.thing
     row = nest.records[number]
     piece = int(row[k.FIRST])

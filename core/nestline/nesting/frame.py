@@ -1,4 +1,5 @@
-"""One frame nested: outline and wraps to slots, copy to lines, lines to where they sit. A pure function of its inputs."""
+"""One frame nested: outline and wraps to slots, copy to lines, lines to where they sit. A pure function of its
+inputs."""
 
 from __future__ import annotations
 
@@ -44,11 +45,11 @@ def nest_frame(
 ) -> FrameNest:
     """Nest copy into a padded outline among wraps: from a piece on, when frames before hold what is before it.
 
-    With `goes_on` what finds no slot goes on in another frame: no line runs past the edge, and no mark is set. A `probe`
-    only finds how much of the copy the frame can hold, in as few lines as there can be: its nest has no records.
-    `box` (left, top, right, bottom) is where lines past the edge stand when the padding leaves nothing of the outline.
-    `space` is what `geometry_of` says of outline, wraps and rules, where that is known already (for lines that wrap).
-    All in one set of coordinates: the page's, or the frame's own when it is set turned.
+    With `goes_on` what finds no slot goes on in another frame: no line runs past the edge, and no mark is set. A
+    `probe` only finds how much of the copy the frame can hold, in as few lines as there can be: its nest has no
+    records. `box` (left, top, right, bottom) is where lines past the edge stand when the padding leaves nothing of the
+    outline. `space` is what `geometry_of` says of outline, wraps and rules, where that is known already (for lines that
+    wrap). All in one set of coordinates: the page's, or the frame's own when it is set turned.
     """
     with work.within(work.FRAME) as done:
         work.count(OF_A_NEST + len(copy.pieces) // 8)
@@ -119,11 +120,27 @@ def _nest_frame(
     if sitting.continued and written:
         kept[0, k.PARAGRAPH_START] = 0.0
     return FrameNest(
-        copy=copy, records=kept, alignment=alignment, next_piece=begin + sitting.next_piece, start_y=sitting.start_y,
-        residue=sitting.residue, exact=sitting.exact, lines=int(sitting.ends[k.END_LINES]), padded=padded, wrap_ids=ids,
-        geometry=geometry, rules=rules, broken=broken, opened=sitting.opened, stand_y=float(sitting.ends[k.END_STAND]),
-        mark=mark, edge=edge, begin=begin, goes_on=goes_on, whole=whole if broken else None,
-    )  # fmt: skip
+        copy=copy,
+        records=kept,
+        alignment=alignment,
+        next_piece=begin + sitting.next_piece,
+        start_y=sitting.start_y,
+        residue=sitting.residue,
+        exact=sitting.exact,
+        lines=int(sitting.ends[k.END_LINES]),
+        padded=padded,
+        wrap_ids=ids,
+        geometry=geometry,
+        rules=rules,
+        broken=broken,
+        opened=sitting.opened,
+        stand_y=float(sitting.ends[k.END_STAND]),
+        mark=mark,
+        edge=edge,
+        begin=begin,
+        goes_on=goes_on,
+        whole=whole if broken else None,
+    )
 
 
 def _probed(sitting: Sitting, padded: Region, ids: tuple[str, ...], broken: bool, begin: int) -> FrameNest:
@@ -131,11 +148,23 @@ def _probed(sitting: Sitting, padded: Region, ids: tuple[str, ...], broken: bool
     if len(sitting.pieces) and not padded.empty:
         sitting.probe()
     return FrameNest(
-        copy=sitting.copy, records=sitting.records[:0], alignment=np.zeros((k.ALIGNMENT_ROWS, 0)),
-        next_piece=begin + sitting.next_piece, start_y=sitting.start_y, residue=0.0, exact=True,
-        lines=int(sitting.ends[k.END_LINES]), padded=padded, wrap_ids=ids, geometry=sitting.geometry, rules=sitting.rules,
-        broken=broken, opened=0.0, stand_y=float(sitting.ends[k.END_STAND]), begin=begin,
-    )  # fmt: skip
+        copy=sitting.copy,
+        records=sitting.records[:0],
+        alignment=np.zeros((k.ALIGNMENT_ROWS, 0)),
+        next_piece=begin + sitting.next_piece,
+        start_y=sitting.start_y,
+        residue=0.0,
+        exact=True,
+        lines=int(sitting.ends[k.END_LINES]),
+        padded=padded,
+        wrap_ids=ids,
+        geometry=sitting.geometry,
+        rules=sitting.rules,
+        broken=broken,
+        opened=0.0,
+        stand_y=float(sitting.ends[k.END_STAND]),
+        begin=begin,
+    )
 
 
 def _for_whole_lines(padded: Region, copy: ShapedCopy) -> Region:

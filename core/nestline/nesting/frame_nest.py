@@ -77,7 +77,8 @@ class FrameNest:
     goes_on: bool = False
     """Whether what finds no slot here goes on in another frame, so that nothing is left over."""
     whole: ShapedCopy | None = None
-    """The copy as it was asked for, where wide pieces of it were broken: what is worked out of a nest is known by that."""
+    """The copy as it was asked for, where wide pieces of it were broken: what is worked out of a nest is known
+    by that."""
     spent: bool = False
     """Whether the work that it may take was spent before it was done: it is the best so far."""
 
@@ -188,7 +189,8 @@ class FrameNest:
         return int(self.copy.pieces[int(self.records[record, k.FIRST]), k.PARAGRAPH])
 
     def advance_of(self, record: int, start: int, end: int) -> float:
-        """What copy[start:end], a stretch without spaces, takes in a record, with what is added behind its last letter."""
+        """What copy[start:end], a stretch without spaces, takes in a record, with what is added behind its last
+        letter."""
         c = self.copy
         wide = float(c.x[end] - c.x[start]) * float(self.factors[record])
         return wide + float(self.tracks[record]) * float(c.letters[end] - c.letters[start])
@@ -198,7 +200,8 @@ class FrameNest:
         return self.advance_of(record, start, end) - (float(self.tracks[record]) if end > start else 0.0)
 
     def drawn_width(self, record: int, start: int, end: int) -> float:
-        """As `width_of`, with what the line's end sets behind its last letter: a hyphen, or a kern that it takes back."""
+        """As `width_of`, with what the line's end sets behind its last letter: a hyphen, or a kern that it
+        takes back."""
         width = self.width_of(record, start, end)
         if self.copy.bidi or self.hyphens[record]:
             row = self.records[record]
@@ -254,8 +257,8 @@ class FrameNest:
 
     @property
     def lacks(self) -> tuple[str, float] | None:
-        """What the frame lacks for all of its copy, about: its "width" or its "height", and by how many points. None when
-        nothing is left over. Of copy whose last lines are not set, their height is estimated by their length."""
+        """What the frame lacks for all of its copy, about: its "width" or its "height", and by how many points. None
+        when nothing is left over. Of copy whose last lines are not set, their height is estimated by their length."""
         if not self.leftover_words:
             return None
         copy, (_, top, _, bottom) = self.copy, self.geometry.bounds
@@ -275,7 +278,8 @@ class FrameNest:
 
     @cached_property
     def fill(self) -> float:
-        """Slot length up to the last line (that line by its natural width) over all usable slot length; above 1 never."""
+        """Slot length up to the last line (that line by its natural width) over all usable slot length; above 1
+        never."""
         inside = self.records[~self.past]
         if self.next_piece < len(self.copy.pieces) or len(self._beyond):
             return 1.0
@@ -315,7 +319,8 @@ class FrameNest:
 
     @cached_property
     def has_wide_gaps(self) -> bool:
-        """Whether lines run on behind a gap of 2 em or more in three bands, or arms are filled in turn: then both are offered."""
+        """Whether lines run on behind a gap of 2 em or more in three bands, or arms are filled in turn: then both are
+        offered."""
         if self.geometry.strips.arms:
             return True
         rows = self.records
@@ -413,6 +418,9 @@ def without_last_lines(nest: FrameNest, lines: int) -> FrameNest:
         return nest
     kept = int(np.searchsorted(nest.records[:, k.LINE], numbers[-lines]))
     return replace(
-        nest, records=nest.records[:kept], alignment=np.ascontiguousarray(nest.alignment[:, :kept]), next_piece=int(nest.records[kept, k.FIRST]),
+        nest,
+        records=nest.records[:kept],
+        alignment=np.ascontiguousarray(nest.alignment[:, :kept]),
+        next_piece=int(nest.records[kept, k.FIRST]),
         lines=nest.lines - lines,
-    )  # fmt: skip
+    )

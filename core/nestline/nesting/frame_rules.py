@@ -38,7 +38,8 @@ class FrameRules:
     leaded: tuple[float, float, float, float] = (0.0, 1.6, 0.0, 1.0)
     """Greatest leading and greatest paragraph space when leaded out: each as points and ems of its paragraph."""
     arms_of_size: float = 0.0
-    """The size of type by which arms are told from notches, where they are filled one after the other; 0 where copy runs across."""
+    """The size of type by which arms are told from notches, where they are filled one after the other; 0 where copy
+    runs across."""
     grid_from: float = 0.0
     """Where baseline grids begin: the page's top, as it lies in the coordinates of a frame that is set turned."""
     ends: str = "past-the-edge"
@@ -53,7 +54,8 @@ class FrameRules:
 
     @cached_property
     def row(self) -> Floats:
-        """What the compiled loops read of them (rows.BY_LINE_BOX …), but for the places. "ink" is the length it comes to."""
+        """What the compiled loops read of them (rows.BY_LINE_BOX …), but for the places. "ink" is the length it comes
+        to."""
         row = np.zeros(k.FRAME_COLUMNS)
         row[k.BY_LINE_BOX] = 1.0 if self.band == "line-box" else 0.0
         row[k.HANG_KIND], row[k.HANG_LENGTH] = k.HANG_BY_LENGTH, 0.0 if isinstance(self.hang, str) else self.hang

@@ -1,5 +1,5 @@
-"""Where a frame's copy may stand: its padded outline, its columns and the wraps that push it, as the edges that the compiled
-loops read."""
+"""Where a frame's copy may stand: its padded outline, its columns and the wraps that push it, as the edges that the
+compiled loops read."""
 
 from __future__ import annotations
 
@@ -50,8 +50,8 @@ class WrapRegion:
 
 @dataclass(frozen=True)
 class Strips:
-    """Columns as vertical strips of a box: how many, the first one's left and right, and the step from one to the next; or
-    the arms of an outline, each with the whole box."""
+    """Columns as vertical strips of a box: how many, the first one's left and right, and the step from one to the next;
+    or the arms of an outline, each with the whole box."""
 
     count: int
     left: float
@@ -82,8 +82,8 @@ def strips_of(bounds: tuple[float, float, float, float], rules: FrameRules) -> S
 def space_of(
     parts: list[tuple[Region, float, int]], side: list[int], above: list[tuple[int, int]] | None = None
 ) -> compiled.Space:
-    """Regions as edges with their index by height, in strips of about a line's height: each with how far down it is laid
-    and whose it is. `above` says which columns run into which, the one below first."""
+    """Regions as edges with their index by height, in strips of about a line's height: each with how far down it is
+    laid and whose it is. `above` says which columns run into which, the one below first."""
     count = sum([len(region.starts) for region, _, _ in parts])
     edges, rings = np.empty((count, k.EDGE_COLUMNS)), np.empty((count, k.RING_COLUMNS), np.int64)
     at = 0
@@ -156,8 +156,8 @@ def _laid(
     strips: Strips,
     above: list[tuple[int, int]] | None = None,
 ) -> tuple[Geometry, tuple[str, ...]]:
-    """Lanes below one another, each a copy of the outline with what is beside it walled off: so a nest runs down through
-    them all."""
+    """Lanes below one another, each a copy of the outline with what is beside it walled off: so a nest runs down
+    through them all."""
     shift = 0.0
     if len(lanes) > 1:
         low, high = _heights(padded, near)

@@ -1,7 +1,7 @@
 """Frames that follow their copy: the smallest size, growing from the least, that holds all of it with every rule true.
 
-A size ends at its cap: the greatest that the frame states, else the page's. Where no size up to the cap holds all, it is the
-smallest with the fewest words over; where none holds any, the frame stays as it is written.
+A size ends at its cap: the greatest that the frame states, else the page's. Where no size up to the cap holds all, it
+is the smallest with the fewest words over; where none holds any, the frame stays as it is written.
 """
 
 from __future__ import annotations
@@ -18,8 +18,8 @@ from nestline.nesting.frame_nest import FrameNest
 from nestline.outlines import path, placing
 
 TALLEST = 14_400.0
-"""How tall a frame is while the depth of its copy is measured, in points: 200 inches, the largest page of PDF (ISO 32000-1,
-annex C)."""
+"""How tall a frame is while the depth of its copy is measured, in points: 200 inches, the largest page of PDF (ISO
+32000-1, annex C)."""
 NEAR = 0.02
 """How near the least sufficient size is found, in points."""
 FEW_STEP = 1.02
@@ -74,8 +74,8 @@ def _holds(before: bool, after: bool) -> float:
 
 
 def caps(page: tuple[float, float], turn: float) -> tuple[float, float]:
-    """The greatest width and height that a frame turned by `turn` degrees grows to when it states none: the longest line
-    of the page in its direction, in points."""
+    """The greatest width and height that a frame turned by `turn` degrees grows to when it states none: the longest
+    line of the page in its direction, in points."""
     cos, sin = abs(math.cos(math.radians(turn))), abs(math.sin(math.radians(turn)))
     width, height = page
 
@@ -95,8 +95,8 @@ def given(
     begin: int = 0,
     page: tuple[float, float] = (TALLEST, TALLEST),
 ) -> tuple[PageObject, bool]:
-    """A frame with edges that give, as large as its copy needs; and whether the work that it may take was spent before it
-    was found: then it is the best so far.
+    """A frame with edges that give, as large as its copy needs; and whether the work that it may take was spent before
+    it was found: then it is the best so far.
 
     `whole_lines` is the copy without breaks but the forced ones; `pushed` says whether wraps may reach the frame;
     `begin` is the piece of the copy that the frame begins with; `page` the width and height of its page.
@@ -106,9 +106,16 @@ def given(
 
 
 def _given(
-    thing: PageObject, frame: Frame, copy: ShapedCopy, whole_lines: ShapedCopy, nest: NestIn, pushed: bool, begin: int,
-    page: tuple[float, float], done: work.Work,
-) -> PageObject:  # fmt: skip
+    thing: PageObject,
+    frame: Frame,
+    copy: ShapedCopy,
+    whole_lines: ShapedCopy,
+    nest: NestIn,
+    pushed: bool,
+    begin: int,
+    page: tuple[float, float],
+    done: work.Work,
+) -> PageObject:
     across = any(edge in frame.give for edge in ("left", "right"))
     down = any(edge in frame.give for edge in ("top", "bottom"))
     search = _Search(thing, frame, copy, whole_lines, nest, pushed, begin, caps(page, thing.turn), done)
@@ -151,9 +158,17 @@ def by_halves(holds: Callable[[float], bool], good: float, bad: float, near: flo
 
 class _Search:
     def __init__(
-        self, thing: PageObject, frame: Frame, copy: ShapedCopy, whole_lines: ShapedCopy, nest: NestIn, pushed: bool,
-        begin: int, page: tuple[float, float], done: work.Work,
-    ) -> None:  # fmt: skip
+        self,
+        thing: PageObject,
+        frame: Frame,
+        copy: ShapedCopy,
+        whole_lines: ShapedCopy,
+        nest: NestIn,
+        pushed: bool,
+        begin: int,
+        page: tuple[float, float],
+        done: work.Work,
+    ) -> None:
         self.done = done
         self.thing, self.frame, self.copy, self.whole_lines = thing, frame, copy, whole_lines
         self.nest, self.pushed = nest, pushed
@@ -191,9 +206,14 @@ class _Search:
         return share_held(nest, nest.begin), nest.leftover_words
 
     def first(
-        self, hold: Callable[[float], Held], low: float, high: float, needed: Callable[[float, float], float], written: float,
+        self,
+        hold: Callable[[float], Held],
+        low: float,
+        high: float,
+        needed: Callable[[float, float], float],
+        written: float,
         near: float = NEAR,
-    ) -> float:  # fmt: skip
+    ) -> float:
         """The first value from `low` on that holds all, by steps and then by halves; where none up to `high` does, the
         smallest with the fewest words over, and where none holds anything what is `written`.
 
@@ -260,8 +280,8 @@ class _Search:
         )
 
     def both(self) -> tuple[float, float]:
-        """Width and height of a frame that gives along both: as wide as its longest line, then as high as it must be. An
-        outline whose width changes with its height is the smallest in area of those at least so wide."""
+        """Width and height of a frame that gives along both: as wide as its longest line, then as high as it must be.
+        An outline whose width changes with its height is the smallest in area of those at least so wide."""
         least, most = self.unwrapped_width(), self.high[0]
         if self.square and (self.thing.turn == 0 or self.frame.setting == "turned") or least >= most:
             return least, self.height(least)
@@ -303,8 +323,8 @@ class _Search:
         )
 
     def rounded(self, width: float, height: float) -> tuple[float, float]:
-        """A size that was found, rounded up (what did not change stays as it is). A curved outline may then just not hold
-        what it held before: a little more."""
+        """A size that was found, rounded up (what did not change stays as it is). A curved outline may then just not
+        hold what it held before: a little more."""
         _, _, old_width, old_height = self.thing.box
         up = (lambda v: math.ceil(v / PIXEL - 1e-4) * PIXEL) if self.frame.whole_pixels else _up
         step = PIXEL if self.frame.whole_pixels else 1e-4
@@ -328,8 +348,8 @@ class _Search:
         return min(max(low, self.low[0]), self.high[0])
 
     def stack(self, copy: ShapedCopy) -> float:
-        """From the hang metric of the first line to the stand metric of the last, none of them wrapped, with padding: as in
-        a box, whatever the outline."""
+        """From the hang metric of the first line to the stand metric of the last, none of them wrapped, with padding:
+        as in a box, whatever the outline."""
         if not len(copy.pieces):
             return self.down
         high = TALLEST / 4
@@ -345,7 +365,8 @@ LEAST_FACTOR, MOST_FACTOR, FINEST = 0.25, 8.0, 5e-4
 
 
 def share_held(nest: FrameNest, begin: int) -> float:
-    """How much of its copy from piece `begin` on a nest and those before it hold, as a share of its length; 1 when all."""
+    """How much of its copy from piece `begin` on a nest and those before it hold, as a share of its length; 1
+    when all."""
     pieces = nest.copy.pieces
     if nest.next_piece >= len(pieces):
         return 1.0
@@ -371,10 +392,12 @@ def fitted(frame: Frame, size: float, share: Callable[[float], float], most: flo
 def _fitted(
     frame: Frame, size: float, share: Callable[[float], float], most: float, words: int, done: work.Work
 ) -> float:
-    """The largest factor on all sizes of the copy, between the limits, that leaves nothing over; the least when none does.
+    """The largest factor on all sizes of the copy, between the limits, that leaves nothing over; the least when none
+    does.
 
-    `share` says how much of the copy a factor holds; no factor above `most` can hold all. That a factor holds all does not say that a smaller one does (in a curved
-    outline a smaller word may come to stand where it is narrower), so that sizes are gone through from above in small steps.
+    `share` says how much of the copy a factor holds; no factor above `most` can hold all. That a factor holds all does
+    not say that a smaller one does (in a curved outline a smaller word may come to stand where it is narrower), so that
+    sizes are gone through from above in small steps.
     """
     fit = frame.fit_type
     assert fit is not None

@@ -141,10 +141,18 @@ def _drop_cap(nest: FrameNest, number: int, paragraph: ShapedParagraph, stretch:
     index = nest.paragraph_of(number)
     depth = float(compiled.drop_depth(nest.copy.rules, index))
     return GlyphRun(
-        number, stretch, paragraph.text, a, b, glyphs.ids, glyphs.clusters, x.astype(np.float64),
-        (glyphs.y_offsets * scale - depth).astype(np.float64), advances.astype(np.float64),
+        number,
+        stretch,
+        paragraph.text,
+        a,
+        b,
+        glyphs.ids,
+        glyphs.clusters,
+        x.astype(np.float64),
+        (glyphs.y_offsets * scale - depth).astype(np.float64),
+        advances.astype(np.float64),
         False,
-    )  # fmt: skip
+    )
 
 
 def _part(
@@ -156,9 +164,18 @@ def _part(
         at = int(nest.copy.offset[nest.paragraph_of(number)]) + a
         filled = float(nest.fills[number]) * float(nest.copy.fills[at + 1] - nest.copy.fills[at])
         return GlyphRun(
-            number, stretch, text, a, b, stretch.glyphs.ids, stretch.glyphs.clusters, np.zeros(1), np.zeros(1),
-            np.array([stretch.advance * wide + filled]), False,
-        )  # fmt: skip
+            number,
+            stretch,
+            text,
+            a,
+            b,
+            stretch.glyphs.ids,
+            stretch.glyphs.clusters,
+            np.zeros(1),
+            np.zeros(1),
+            np.array([stretch.advance * wide + filled]),
+            False,
+        )
     if hyphen:
         text = text[:b] + hyphen_of(stretch.face)
         b = stop = b + 1
@@ -173,10 +190,20 @@ def _part(
     advances += spaces * float(nest.space_more[number]) + cluster_ends * float(nest.tracks[number])
     x = np.concatenate([[0.0], np.cumsum(advances)[:-1]]) + glyphs.x_offsets * stretch.scale * wide
     return GlyphRun(
-        number, stretch, text, a, b, glyphs.ids, glyphs.clusters, x,
-        (glyphs.y_offsets * stretch.scale).astype(np.float64), advances, hyphen, wide,
+        number,
+        stretch,
+        text,
+        a,
+        b,
+        glyphs.ids,
+        glyphs.clusters,
+        x,
+        (glyphs.y_offsets * stretch.scale).astype(np.float64),
+        advances,
+        hyphen,
+        wide,
         look.tracking + float(nest.tracks[number]) / wide,
-    )  # fmt: skip
+    )
 
 
 @dataclass(frozen=True)

@@ -1,4 +1,5 @@
-"""What stays as it was in a chain while its copy changes: nests, where a frame begins, and how much of a long copy is needed."""
+"""What stays as it was in a chain while its copy changes: nests, where a frame begins, and how much of a long copy is
+needed."""
 
 from __future__ import annotations
 
@@ -18,8 +19,8 @@ WINDOWED = 60
 
 
 def as_before(old: FrameNest, copy: ShapedCopy, begin: int) -> FrameNest | None:
-    """The nest of a frame in a chain whose copy differs only before what it holds, or after: as it was, of the copy as it
-    is."""
+    """The nest of a frame in a chain whose copy differs only before what it holds, or after: as it was, of the copy as
+    it is."""
     if old.broken or old.begin >= len(old.copy.pieces) or begin >= len(copy.pieces):
         return None
     if copy.widest_piece > old.copy.widest_piece or copy.widest_indent > old.copy.widest_indent:
@@ -52,8 +53,8 @@ def as_before(old: FrameNest, copy: ShapedCopy, begin: int) -> FrameNest | None:
 def excerpt_for(
     document: Document, older: Document, begin: PlacedNest, behind: PlacedNest | None
 ) -> tuple[int, int] | None:
-    """The paragraphs of a long copy that are needed for the frames of its chain from one on to before another, about, with
-    all that have changed; None where that is much of it."""
+    """The paragraphs of a long copy that are needed for the frames of its chain from one on to before another, about,
+    with all that have changed; None where that is much of it."""
     now = document.copies[begin.copy][begin.version].paragraphs
     was = older.copies[begin.copy][begin.version].paragraphs
     head, tail = same_ends(now, was)

@@ -40,8 +40,8 @@ from nestline.remembering import Memory
 
 Key = tuple[object, ...]
 MOST_NESTED, MOST_SOLVED = 15e6, 8e6
-"""The bytes of nests, and of sizes and factors found, that are remembered with the copies that they are of, about, beyond
-what the document as it stands needs."""
+"""The bytes of nests, and of sizes and factors found, that are remembered with the copies that they are of, about,
+beyond what the document as it stands needs."""
 NEST_BYTES = 50e3
 """What a nest of a few dozen lines takes, about (measured with the reference page)."""
 
@@ -94,7 +94,8 @@ class Nester:
             kept.round(passing)
 
     def slim(self) -> None:
-        """Keep only what the document as it stands needs, and as it stood before: not the steps of a drag that are past."""
+        """Keep only what the document as it stands needs, and as it stood before: not the steps of a drag that are
+        past."""
         self.shaper.slim()
         for kept in self._memories:
             kept.slim()
@@ -133,14 +134,20 @@ class Nester:
         return out
 
     def nest_seen(
-        self, document: Document, contour_of: ContourOf, older: Document, before: Nests, seen: Iterable[int],
+        self,
+        document: Document,
+        contour_of: ContourOf,
+        older: Document,
+        before: Nests,
+        seen: Iterable[int],
         version: str | None = None,
-    ) -> Nests | None:  # fmt: skip
-        """The nests of an `older` document with those of the pages that are `seen` made anew, after a change of copy: what is
-        looked at follows at once, all else later by `nest`. None where what is seen hangs together with more than that.
+    ) -> Nests | None:
+        """The nests of an `older` document with those of the pages that are `seen` made anew, after a change of copy:
+        what is looked at follows at once, all else later by `nest`. None where what is seen hangs together with more
+        than that.
 
-        A frame of a chain begins where it did if nothing before that has changed; no more of the chain is looked at than
-        from there to the frame behind what is seen.
+        A frame of a chain begins where it did if nothing before that has changed; no more of the chain is looked at
+        than from there to the frame behind what is seen.
         """
         things = [t for _, t in document.objects()]
         if any(t.anchor and t.anchor.place != "in-line" or t.frame and t.frame.fit_type for t in things):
@@ -244,10 +251,21 @@ class Nester:
         goes_on = solver.goes_on(thing.id)
         page = solver.document.pages[index].sheet.size
         own = (
-            id(shaped), begin, goes_on, thing.box, thing.turn, thing.pivot, thing.outline, thing.stroke, mine.frame, page,
-            place(thing).box if place else None, bool(pushing),
-        )  # fmt: skip
-        # Only wraps that can touch a size that was looked at have a say: while they stay the same, so do all steps of the search.
+            id(shaped),
+            begin,
+            goes_on,
+            thing.box,
+            thing.turn,
+            thing.pivot,
+            thing.outline,
+            thing.stroke,
+            mine.frame,
+            page,
+            place(thing).box if place else None,
+            bool(pushing),
+        )
+        # Only wraps that can touch a size that was looked at have a say: while they stay the same, so do all steps of
+        # the search.
         looked = self._looked.get(own)
         found = self._settled.get((own, looked, _near(pushing, looked))) if looked else None
         if (stands := solver.cut_short.get(thing.id)) is not None:
@@ -322,9 +340,11 @@ class Nester:
             plain = own.model_copy(update={"sit": "top", "balance": False})
             frames.append((thing, plain, solver.pushing(thing, index)))
         key = (
-            "factor", id(copy), fitting,
+            "factor",
+            id(copy),
+            fitting,
             tuple((t.box, t.turn, t.model_dump_json(), tuple(k for k, _ in near)) for t, _, near in frames),
-        )  # fmt: skip
+        )
         found = self._factors.get(key)
         if found is None:
             last = len(frames) - 1
@@ -387,10 +407,19 @@ class Nester:
     # One frame
 
     def _nested(
-        self, thing: PageObject, frame: Frame, copy: ShapedCopy, pushing: list[Wrapping], size: float, begin: int = 0,
-        goes_on: bool = False, probe: bool = False, seen: list[Box] | None = None,
-    ) -> FrameNest:  # fmt: skip
-        """Nest copy in a frame; an em of the frame's rules is `size` points. Where wraps could touch it is added to what is `seen`."""
+        self,
+        thing: PageObject,
+        frame: Frame,
+        copy: ShapedCopy,
+        pushing: list[Wrapping],
+        size: float,
+        begin: int = 0,
+        goes_on: bool = False,
+        probe: bool = False,
+        seen: list[Box] | None = None,
+    ) -> FrameNest:
+        """Nest copy in a frame; an em of the frame's rules is `size` points. Where wraps could touch it is added to
+        what is `seen`."""
         padded, reach = _padded(thing, frame, size)
         if seen is not None and not reach.empty:
             seen.append(reach.bounds)
@@ -400,10 +429,20 @@ class Nester:
         return self._nested_among(near, padded, rules, thing, frame, copy, begin, goes_on, probe, sized)
 
     def _nested_among(
-        self, near: list[Wrapping], padded: Region, rules: FrameRules, thing: PageObject, frame: Frame, copy: ShapedCopy,
-        begin: int, goes_on: bool, probe: bool = False, passing: bool = False,
-    ) -> FrameNest:  # fmt: skip
-        """Nest copy in a frame's padded outline among the wraps that reach it; what is only `passing` is not remembered."""
+        self,
+        near: list[Wrapping],
+        padded: Region,
+        rules: FrameRules,
+        thing: PageObject,
+        frame: Frame,
+        copy: ShapedCopy,
+        begin: int,
+        goes_on: bool,
+        probe: bool = False,
+        passing: bool = False,
+    ) -> FrameNest:
+        """Nest copy in a frame's padded outline among the wraps that reach it; what is only `passing` is not
+        remembered."""
         x, y, width, height = thing.box
         wraps = tuple([w for _, w in near])
         space = None
@@ -425,9 +464,18 @@ class Nester:
         return in_room(known[1]), known[2]
 
     def _frame(
-        self, page: int, number: int, thing: PageObject, mine: Shaped, shaped: ShapedCopy, begin: int, goes_on: bool,
-        pushing: list[Wrapping], unsettled: bool, factor: float,
-    ) -> PlacedNest:  # fmt: skip
+        self,
+        page: int,
+        number: int,
+        thing: PageObject,
+        mine: Shaped,
+        shaped: ShapedCopy,
+        begin: int,
+        goes_on: bool,
+        pushing: list[Wrapping],
+        unsettled: bool,
+        factor: float,
+    ) -> PlacedNest:
         frame = mine.frame
         size = mine.copy.size
         # Only wraps that can touch the frame count, so that dragging one re-nests only the frames it passes.
@@ -436,10 +484,21 @@ class Nester:
         near = reaching(pushing, reach)
         turned = frame.setting == "turned" and thing.turn != 0
         key = (
-            id(shaped), begin, goes_on, frame.wrap_lines, thing.box, thing.turn, thing.pivot, thing.outline.written,
-            sides_of(frame, size), frame.padding.apart, placing.stroke_reach(thing.stroke),
-            rules, turned, tuple(k for k, _ in near),
-        )  # fmt: skip
+            id(shaped),
+            begin,
+            goes_on,
+            frame.wrap_lines,
+            thing.box,
+            thing.turn,
+            thing.pivot,
+            thing.outline.written,
+            sides_of(frame, size),
+            frame.padding.apart,
+            placing.stroke_reach(thing.stroke),
+            rules,
+            turned,
+            tuple(k for k, _ in near),
+        )
         matrix = placing.matrix(thing) if turned else None
 
         def nested() -> FrameNest:
@@ -455,8 +514,8 @@ class Nester:
         return PlacedNest(*placed, unsettled or nest.spent, factor, mine.numbers)
 
     def _in_chain(self, key: Key, copy: ShapedCopy, begin: int, nested: Callable[[], FrameNest]) -> FrameNest:
-        """The nest of a frame in a chain. One of each is kept, the last: what has changed elsewhere in the copy leaves it as
-        it is."""
+        """The nest of a frame in a chain. One of each is kept, the last: what has changed elsewhere in the copy leaves
+        it as it is."""
         known = self._in_chains.get(key)
         if known is not None and known[0] is copy and known[1] == begin:
             return known[2]
@@ -472,8 +531,8 @@ class Nester:
 
 
 def _most_factor(copy: ShapedCopy, regions: Sequence[Region]) -> float:
-    """A factor above which outlines cannot hold copy: its longest piece is wider than any, or its lines, closed up, take
-    more than their areas."""
+    """A factor above which outlines cannot hold copy: its longest piece is wider than any, or its lines, closed up,
+    take more than their areas."""
     some = [r for r in regions if not r.empty]
     if not some or not len(copy.pieces):
         return 1.0

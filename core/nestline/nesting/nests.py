@@ -27,7 +27,8 @@ class Nests(list[PlacedNest]):
         self.ems: Mapping[str, tuple[str, float]] = {}
         """Of objects whose clearance is in ems: the frame whose copy it is an em of, and its points."""
         self.below: Mapping[str, float] = {}
-        """Objects across a line that they hang from: from which height of their page on they push copy, the foot of that line."""
+        """Objects across a line that they hang from: from which height of their page on they push copy, the foot of
+        that line."""
         self.leaders: Mapping[str, str | None] = {}
         """The object of each group that all of it goes along with into copy, or would."""
 

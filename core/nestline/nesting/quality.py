@@ -11,15 +11,17 @@ from nestline import rows as k
 from nestline.nesting.frame_nest import FrameNest
 
 RIVER_LINES, RIVER_GAP, RIVER_OVERLAP = 3, 1.5, 0.5
-"""A river is gaps of at least so many lines below one another, each at least so wide, and each above the next over at least so
-much, in word spaces of the font: closed-up lines show none. The one definition for what is measured, said and found."""
+"""A river is gaps of at least so many lines below one another, each at least so wide, and each above the next over at
+least so much, in word spaces of the font: closed-up lines show none. The one definition for what is measured, said and
+found."""
 
 
 @dataclass(frozen=True)
 class Quality:
-    """Figures of a nest's justified lines. `stretches` has for each how much its word spaces would grow (or shrink) for it to
-    fill its slot by them alone, as a share of the font's own, `drawn` how much they did; one that is set natural counts
-    with what it would have needed. `single` counts the lines of one word that leave room open: they have no space to stretch."""
+    """Figures of a nest's justified lines. `stretches` has for each how much its word spaces would grow (or shrink) for
+    it to fill its slot by them alone, as a share of the font's own, `drawn` how much they did; one that is set natural
+    counts with what it would have needed. `single` counts the lines of one word that leave room open: they have no
+    space to stretch."""
 
     stretches: tuple[float, ...]
     drawn: tuple[float, ...]
@@ -73,9 +75,9 @@ def quality_of(nest: FrameNest) -> Quality:
 
 @dataclass(frozen=True)
 class Faults:
-    """What a typesetter would mark on a nest, counted: justified lines that are left unfilled, hyphens across a gap in the
-    band, hyphens in a row past two, last words that stand alone; and of how many lines and paragraphs. `stretch` is the
-    mean of how much the spaces of filled justified lines grew or shrank, as drawn, as a share of the font's own."""
+    """What a typesetter would mark on a nest, counted: justified lines that are left unfilled, hyphens across a gap in
+    the band, hyphens in a row past two, last words that stand alone; and of how many lines and paragraphs. `stretch` is
+    the mean of how much the spaces of filled justified lines grew or shrank, as drawn, as a share of the font's own."""
 
     lines: int = 0
     paragraphs: int = 0
@@ -128,8 +130,8 @@ class Gap:
 
 
 def wide_gaps(nest: FrameNest) -> list[Gap]:
-    """The gaps between words that are wide enough to be part of a river, in the order of their records. Where a tab leads is no
-    gap: columns are meant to stand below one another."""
+    """The gaps between words that are wide enough to be part of a river, in the order of their records. Where a tab
+    leads is no gap: columns are meant to stand below one another."""
     drawn, c, s = nest.drawn, nest.copy, nest.copy.segments
     if len(drawn.x) < 2:
         return []
@@ -187,8 +189,8 @@ def rivers(nest: FrameNest) -> list[list[Gap]]:
 
 
 def evenness(nest: FrameNest) -> float:
-    """How much word spaces differ from line to line: the standard deviation of those of filled justified lines, as a share of
-    the font's own."""
+    """How much word spaces differ from line to line: the standard deviation of those of filled justified lines, as a
+    share of the font's own."""
     rows, rules = nest.records, nest.copy.rules
     if not len(rows):
         return 0.0

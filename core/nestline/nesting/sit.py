@@ -18,7 +18,8 @@ MOST_RECORDS = 20_000
 
 
 def _by_whole_steps(leading: Floats, more: Floats, grid: Floats) -> Floats:
-    """What leadings open by where lines stand on a grid: to whole steps of it, so that a paragraph's lines are apart alike."""
+    """What leadings open by where lines stand on a grid: to whole steps of it, so that a paragraph's lines are apart
+    alike."""
     steps = np.floor((leading + more) / np.maximum(grid, 1e-9) + 1e-9) * grid
     opened: Floats = np.where(grid > 0, np.maximum(steps - leading, 0.0), more)
     return opened
@@ -54,9 +55,11 @@ class Sitting:
         self.frame = frame
         self.frame[k.GOES_ON] = 1.0 if goes_on else 0.0
         self.out = compiled.Written(
-            np.empty((min(MOST_RECORDS, 2 * len(self.pieces) + 64), k.RECORD_COLUMNS)), np.zeros(k.ENDS), SLOTS,
+            np.empty((min(MOST_RECORDS, 2 * len(self.pieces) + 64), k.RECORD_COLUMNS)),
+            np.zeros(k.ENDS),
+            SLOTS,
             RECKONED_IN,
-        )  # fmt: skip
+        )
         self.records, self.ends = self.out.records, self.out.ends
         self.written = self.next_piece = 0
         self.start_y, self.residue, self.exact = geometry.bounds[1], 0.0, True
@@ -107,8 +110,8 @@ class Sitting:
                 break
 
     def probe(self) -> None:
-        """Nest once from the top, in as few lines as there can be. Where nothing speaks for a shorter line, those are lines filled
-        one by one; else the fewest are looked for among all."""
+        """Nest once from the top, in as few lines as there can be. Where nothing speaks for a shorter line, those are
+        lines filled one by one; else the fewest are looked for among all."""
         # A search asks this again and again of one copy.
         known: dict[object, tuple[compiled.Rows, bool]] = self.copy.__dict__.setdefault("_probed", {})
         key = (self.begin, self.rules.columns == 1)
@@ -131,8 +134,8 @@ class Sitting:
         return compiled.Rows(self.pieces, rules), False
 
     def _fewest_one_by_one(self) -> bool:
-        """Whether lines that take as much as they can are the fewest: no space closes up, no hyphens in a row are too many, no lines
-        keep together, and none is higher for what stands in it."""
+        """Whether lines that take as much as they can are the fewest: no space closes up, no hyphens in a row are too
+        many, no lines keep together, and none is higher for what stands in it."""
         rules, pieces = self.paragraphs, self.pieces
         free = rules[:, k.ALIGN] != k.JUSTIFY
         free &= (rules[:, k.KEEP_START] <= 1) & (rules[:, k.KEEP_END] <= 1) & (rules[:, k.KEEP_NEXT] == 0)
@@ -344,8 +347,8 @@ class Sitting:
         return True
 
     def _lead_out_balanced(self) -> None:
-        """Open balanced columns, from a start that holds all, until the deepest stands at the bottom: opened as far as all
-        columns, full, hold the copy, the smallest common depth is theirs."""
+        """Open balanced columns, from a start that holds all, until the deepest stands at the bottom: opened as far as
+        all columns, full, hold the copy, the smallest common depth is theirs."""
         _, low = self._usable()
         plain = self.rows
 

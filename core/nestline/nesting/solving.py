@@ -1,7 +1,7 @@
 """One solver for the page: frames that give, ties, wraps, chains, and objects that hang from the copy, until all rest.
 
-Each of them depends on the others. A page is nested, its objects are placed, and it is nested again until nothing moves.
-What goes on to another page, copy or an object that belongs to it, makes that page be solved again.
+Each of them depends on the others. A page is nested, its objects are placed, and it is nested again until nothing
+moves. What goes on to another page, copy or an object that belongs to it, makes that page be solved again.
 """
 
 from __future__ import annotations
@@ -96,8 +96,9 @@ class Solver:
         begins: Mapping[str, int] | None = None,
         excerpts: Mapping[tuple[str, str], tuple[int, int]] | None = None,
     ) -> None:
-        """`wanted` are pages to solve, with all that they are linked to; with `begins`, the pieces that some frames of chains
-        begin with, those pages alone. `excerpts` are the paragraphs of long copies that are needed (`ShapedCopy.excerpt`)."""
+        """`wanted` are pages to solve, with all that they are linked to; with `begins`, the pieces that some frames of
+        chains begin with, those pages alone. `excerpts` are the paragraphs of long copies that are needed
+        (`ShapedCopy.excerpt`)."""
         self._excerpts = excerpts or {}
         self.nester, self.document, self.contour_of, self.version = nester, document, contour_of, version
         self.hang = {t.id: t for _, t in document.objects() if t.anchor and t.anchor.place != "in-line"}
@@ -131,8 +132,8 @@ class Solver:
         self.below: dict[str, float | None] = {}
         """Objects beside a line that drive it before them, from where on they push copy: from the foot of that line."""
         self.cut_short: dict[str, PageObject | None] = {}
-        """Frames whose size (or type, None) was looked for until the work that it may take was spent: it is not looked for
-        again in the rounds after."""
+        """Frames whose size (or type, None) was looked for until the work that it may take was spent: it is not looked
+        for again in the rounds after."""
         self._fitted = False
         self._shaped: dict[tuple[object, ...], ShapedCopy] = {}
         self._fields: dict[tuple[str, str], list[Run]] = {}
@@ -308,13 +309,17 @@ class Solver:
         return others
 
     def _let_lines_stand(self, index: int) -> bool:
-        """Let objects of a page that hang from a line by its height push copy from below that line only. Whether there are
-        any that did not yet."""
+        """Let objects of a page that hang from a line by its height push copy from below that line only. Whether there
+        are any that did not yet."""
         driving = [
-            i for i, p in self.hung.items()
-            if p == index and i not in self.below
-            and (anchor := self.hang[i].anchor) and anchor.place == "beside" and anchor.down == "line"
-        ]  # fmt: skip
+            i
+            for i, p in self.hung.items()
+            if p == index
+            and i not in self.below
+            and (anchor := self.hang[i].anchor)
+            and anchor.place == "beside"
+            and anchor.down == "line"
+        ]
         self.below.update(dict.fromkeys(driving))
         return bool(driving)
 

@@ -1,8 +1,8 @@
 """How much work a computation may take: counted in bands that are looked at, so that the same input comes to the same
 result on any machine. When it is spent, the best so far stands, and is marked.
 
-The compiled loops count in the room that they share (`space.slots_in_band`); `within` says how much of it a piece of work
-may spend. Beyond that stands a deadline in seconds (`until`): it refuses in words, whatever a machine can do.
+The compiled loops count in the room that they share (`space.slots_in_band`); `within` says how much of it a piece of
+work may spend. Beyond that stands a deadline in seconds (`until`): it refuses in words, whatever a machine can do.
 """
 
 from __future__ import annotations
@@ -89,8 +89,8 @@ _gate = threading.Lock()
 
 
 def run(loop: Callable[..., T], *given: object) -> T:
-    """Runs a compiled loop with this thread's count. It holds the interpreter's lock as it runs: none waits for the gate
-    longer than it would for that."""
+    """Runs a compiled loop with this thread's count. It holds the interpreter's lock as it runs: none waits for the
+    gate longer than it would for that."""
     check()
     work: Work | None = getattr(_local, "work", None)
     with _gate:

@@ -43,10 +43,16 @@ def page_wraps(
         except NestLineError as error:
             raise DocumentError(json_path((*paths.get(thing.id, ()), "contour")), str(error)) from None
         key = (
-            thing.id, thing.box, thing.turn, thing.pivot, thing.outline.written, thing.wrap.written,
-            placing.stroke_reach(thing.stroke), thing.picture and thing.picture.written,
+            thing.id,
+            thing.box,
+            thing.turn,
+            thing.pivot,
+            thing.outline.written,
+            thing.wrap.written,
+            placing.stroke_reach(thing.stroke),
+            thing.picture and thing.picture.written,
             thing.contour and thing.contour.written,
-        )  # fmt: skip
+        )
         sides = "below" if thing.wrap.by == "below" else "both" if inside is not None else thing.wrap.sides
         out.append((key, WrapRegion(region, thing.id, sides, inside)))
     return out
@@ -90,8 +96,8 @@ LIES_ON = 0.95
 def pushing(
     frame: Frame, thing: PageObject, wraps: Sequence[Wrapping], things: Sequence[PageObject], tied: Container[str]
 ) -> list[Wrapping]:
-    """The wraps that push a frame: neither its own, nor those of what it is `tied` to or lies on. A frame that lies on a picture
-    whose contour pushes lies on what the picture shows only where that contour holds it.
+    """The wraps that push a frame: neither its own, nor those of what it is `tied` to or lies on. A frame that lies on
+    a picture whose contour pushes lies on what the picture shows only where that contour holds it.
 
     `things` are the objects of its page, back to front.
     """
@@ -164,9 +170,18 @@ LEAST_SHARE = 0.5
 
 @lru_cache(maxsize=2048)
 def _share_on(
-    a: float, b: float, c: float, d: float, e: float, f: float, width: float, height: float,
-    ground: tuple[float, ...], outline_json: str, size: tuple[float, float],
-) -> float:  # fmt: skip
+    a: float,
+    b: float,
+    c: float,
+    d: float,
+    e: float,
+    f: float,
+    width: float,
+    height: float,
+    ground: tuple[float, ...],
+    outline_json: str,
+    size: tuple[float, float],
+) -> float:
     area = placing.area_at(outline_json, *size)
     m = np.array(ground).reshape(3, 2)
     outline: BaseGeometry = shapely.transform(area, lambda places: places @ m[:2] + m[2])
@@ -175,8 +190,8 @@ def _share_on(
 
 
 def reaching(near: Sequence[Wrapping], padded: Region) -> list[Wrapping]:
-    """Of wraps, those that can touch a frame's padded outline: by their boxes, and of what copy is to stay inside by the
-    shape itself."""
+    """Of wraps, those that can touch a frame's padded outline: by their boxes, and of what copy is to stay inside by
+    the shape itself."""
     if padded.empty:
         return []
     return [
@@ -211,8 +226,8 @@ def clears_in_ems(thing: PageObject) -> bool:
 
 
 def nearest_frame(thing: PageObject, frames: Sequence[PageObject]) -> PageObject | None:
-    """The frame whose copy an object pushes first: the nearest by their boxes, of several that it touches the one that it
-    covers most of."""
+    """The frame whose copy an object pushes first: the nearest by their boxes, of several that it touches the one that
+    it covers most of."""
     x, y, width, height = thing.box
 
     def distance(other: PageObject) -> tuple[float, float]:

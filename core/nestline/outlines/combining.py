@@ -1,4 +1,5 @@
-"""Outlines combined: union, difference, intersection and symmetric difference on the curves themselves (skia-pathops)."""
+"""Outlines combined: union, difference, intersection and symmetric difference on the curves themselves
+(skia-pathops)."""
 
 from __future__ import annotations
 

@@ -29,14 +29,15 @@ ROUNDS = 4
 
 
 def fitted_path(area: BaseGeometry, tolerance: float, most: int | None = None) -> Path:
-    """The rings of an area as smooth curves that stray from it by about `tolerance`; where a ring needs more than `most`
-    points for that, by more."""
+    """The rings of an area as smooth curves that stray from it by about `tolerance`; where a ring needs more than
+    `most` points for that, by more."""
     out = (_ring(points, tolerance, most) for points in rings_of(area))
     return tuple(contour for contour in out if contour)
 
 
 def rings_of(area: BaseGeometry) -> Iterator[Points]:
-    """The rings of an area as points, holes running the other way round (so that they are holes by the non-zero rule)."""
+    """The rings of an area as points, holes running the other way round (so that they are holes by the non-zero
+    rule)."""
     for part in polygon_parts(area):
         turned = orient(part)
         for ring in (turned.exterior, *turned.interiors):

@@ -73,9 +73,15 @@ def ellipse(_: Outline, width: float, height: float) -> Path:
 
 
 UNSET: dict[str, dict[str, float]] = {
-    "polygon": {"sides": 6}, "star": {"points": 5, "depth": 0.5}, "bubble": {"depth": 0.24, "tail": 0.24}, "arch": {},
-    "flag": {"depth": 0.16}, "ticket": {"depth": 0.16}, "cloud": {"points": 9}, "ring": {"depth": 0.4},
-}  # fmt: skip
+    "polygon": {"sides": 6},
+    "star": {"points": 5, "depth": 0.5},
+    "bubble": {"depth": 0.24, "tail": 0.24},
+    "arch": {},
+    "flag": {"depth": 0.16},
+    "ticket": {"depth": 0.16},
+    "cloud": {"points": 9},
+    "ring": {"depth": 0.4},
+}
 """The figures of a ready outline that has none of its own."""
 
 

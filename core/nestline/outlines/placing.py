@@ -43,8 +43,8 @@ def pivot_on_page(thing: PageObject) -> tuple[float, float]:
 
 
 def page_top_for(thing: PageObject) -> float:
-    """How far down the coordinates of a turned object, as it stood unturned, the line lies that goes through the page's origin
-    in the direction of its lines: those of all objects turned alike are measured from one."""
+    """How far down the coordinates of a turned object, as it stood unturned, the line lies that goes through the page's
+    origin in the direction of its lines: those of all objects turned alike are measured from one."""
     x, y = pivot_on_page(thing)
     turn = math.radians(thing.turn)
     return y + math.sin(turn) * x - math.cos(turn) * y
@@ -60,8 +60,9 @@ def stroke_reach(stroke: Stroke | None) -> tuple[float, float]:
 
 @lru_cache(maxsize=2048)
 def area_at(outline_json: str, width: float, height: float) -> BaseGeometry:
-    """An outline, as JSON, flattened in a box of this size. One without lengths of its own is flattened a little larger, at one of a few sizes, and
-    brought to its size: while a frame grows in proportion, its curves are flattened once."""
+    """An outline, as JSON, flattened in a box of this size. One without lengths of its own is flattened a little
+    larger, at one of a few sizes, and brought to its size: while a frame grows in proportion, its curves are flattened
+    once."""
     outline = Outline.model_validate_json(outline_json)
     if any(outline.radius.points()) or outline.kind == "rectangle" or (outline.d is not None and outline.box is None):
         return area_of(kinds.path_of(outline, width, height))

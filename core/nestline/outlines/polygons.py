@@ -115,8 +115,8 @@ def shape_of(region: Region) -> BaseGeometry:
 
 
 def points_inside(area: BaseGeometry, x: NDArray[np.float64], y: NDArray[np.float64]) -> NDArray[np.bool_]:
-    """Which points lie inside an area, its edge left out. GEOS prepares an area for that while it is asked, and must not in two
-    threads at once; areas are remembered and shared, so a copy is asked."""
+    """Which points lie inside an area, its edge left out. GEOS prepares an area for that while it is asked, and must
+    not in two threads at once; areas are remembered and shared, so a copy is asked."""
     own = shapely.from_wkb(shapely.to_wkb(area))
     found: NDArray[np.bool_] = shapely.contains_xy(own, x, y)
     return found
@@ -212,8 +212,8 @@ LEVEL = 100.0
 def simplified(area: BaseGeometry, tolerance: float) -> BaseGeometry:
     """An area within a tolerance of another, with fewer corners; level sides and upright ones stay where they are.
 
-    A side without its last corner would be slightly inclined, and a line that makes way for it would stand at the very first
-    height with room for a word, in the corner where that is.
+    A side without its last corner would be slightly inclined, and a line that makes way for it would stand at the very
+    first height with room for a word, in the corner where that is.
     """
     simple = shapely.simplify(area, tolerance, preserve_topology=True)
     places = shapely.get_coordinates(area)

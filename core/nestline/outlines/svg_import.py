@@ -132,10 +132,14 @@ def _shape(element: svgelements.Shape) -> Shape | None:
     whole = _share(element.values.get("opacity"))
     name = str(element.id or "")[:200]
     return Shape(
-        transformed(path, (PT, 0, 0, PT, 0, 0)), name, fill,
+        transformed(path, (PT, 0, 0, PT, 0, 0)),
+        name,
+        fill,
         fill_opacity * whole * _share(element.values.get("fill-opacity")),
-        stroke if width else None, width * PT, stroke_opacity * whole * _share(element.values.get("stroke-opacity")),
-    )  # fmt: skip
+        stroke if width else None,
+        width * PT,
+        stroke_opacity * whole * _share(element.values.get("stroke-opacity")),
+    )
 
 
 def _color(color: svgelements.Color | None) -> tuple[str | None, float]:

@@ -50,7 +50,8 @@ def frame_report(placed: PlacedNest) -> dict[str, Any]:
             segment = drawn.segment[at]
             a, b = max(int(segments.start[segment]), start), min(int(segments.end[segment]), end)
             parts.append((a, b, float(drawn.x[at])))
-        # As read: what is parted by a change of look alone is one word, wherever it is seen in a line of two directions.
+        # As read: what is parted by a change of look alone is one word, wherever it is seen in a line of two
+        # directions.
         for a, b, x in sorted(parts):
             width, shown = nest.drawn_width(number, a, b), text[a:b].replace(SOFT_HYPHEN, "")
             if a == last_end and last_word is not None:

@@ -33,11 +33,14 @@ from nestline.pictures.placed import Contours, PictureSource, clip_of, placement
 
 
 def write_pdf(
-    document: Document, nests: Nests, pictures: PictureSource, contours: Contours | None = None,
+    document: Document,
+    nests: Nests,
+    pictures: PictureSource,
+    contours: Contours | None = None,
     tell: Callable[[float], None] = lambda share: None,
-) -> bytes:  # fmt: skip
-    """The whole document as a PDF; pictures that are painted inside their contour need the `contours`. `tell` is told how far
-    it is, from 0 to 1. Raises NestLineError when a picture is missing."""
+) -> bytes:
+    """The whole document as a PDF; pictures that are painted inside their contour need the `contours`. `tell` is told
+    how far it is, from 0 to 1. Raises NestLineError when a picture is missing."""
     return _Writer(settled(document, nests), nests, pictures, contours or Contours(pictures)).write(tell)
 
 
@@ -82,11 +85,15 @@ class _Writer:
             self.pdf.pages.append(
                 pikepdf.Page(
                     Dictionary(
-                        Type=Name.Page, MediaBox=outer, BleedBox=outer, TrimBox=trim, Resources=resources,
+                        Type=Name.Page,
+                        MediaBox=outer,
+                        BleedBox=outer,
+                        TrimBox=trim,
+                        Resources=resources,
                         Contents=self.pdf.make_stream(content),
                     )
                 )
-            )  # fmt: skip
+            )
         self.structure.write(self.pdf, list(self.pdf.pages))
         self.pdf.Root.Lang = pikepdf.String(self.document.head.language)
         self.pdf.Root.ViewerPreferences = Dictionary(DisplayDocTitle=True)
@@ -186,10 +193,17 @@ class _Writer:
         if plain and _usable_jpeg(file.content, pixels.size):
             return self.pdf.make_indirect(
                 pikepdf.Stream(
-                    self.pdf, file.content, Type=Name.XObject, Subtype=Name.Image, Width=file.width, Height=file.height,
-                    ColorSpace=Name.DeviceRGB, BitsPerComponent=8, Filter=Name.DCTDecode,
+                    self.pdf,
+                    file.content,
+                    Type=Name.XObject,
+                    Subtype=Name.Image,
+                    Width=file.width,
+                    Height=file.height,
+                    ColorSpace=Name.DeviceRGB,
+                    BitsPerComponent=8,
+                    Filter=Name.DCTDecode,
                 )
-            )  # fmt: skip
+            )
         common = {"Type": Name.XObject, "Subtype": Name.Image, "Width": file.width, "Height": file.height}
 
         def stream(samples: bytes, space: Name) -> pikepdf.Stream:
@@ -337,7 +351,8 @@ class _Writer:
         return f"/{font.name} {_f(mark.look.size)} Tf {self._rgb(mark.look.color)} rg {place} <{hexes}> Tj"
 
     def _space_after(self, run: GlyphRun, font: PdfFont) -> str:
-        """The space that a line ends with, past its edge: read by its structure a PDF has no line ends that part words."""
+        """The space that a line ends with, past its edge: read by its structure a PDF has no line ends that
+        part words."""
         shaper = run.stretch.face.hb_font
         space = shaper.get_nominal_glyph(ord(" "))
         if run.hyphen or run.text[run.end : run.end + 1] != " " or run.stretch.level % 2 or not space:
@@ -346,8 +361,8 @@ class _Writer:
         return f"<{space:04X}> Tj"
 
     def _run(self, run: GlyphRun, font: PdfFont, baseline: float) -> tuple[str, str]:
-        """One line's glyphs of one look: a Tm, then TJ arrays with the exact positions; and what they say where their glyphs alone
-        do not."""
+        """One line's glyphs of one look: a Tm, then TJ arrays with the exact positions; and what they say where their
+        glyphs alone do not."""
         size = run.stretch.look.size
         scale = 1000 / run.stretch.face.units_per_em
         natural = run.stretch.face.hb_font

@@ -46,10 +46,16 @@ class PdfFont:
         if not self.face.at:  # what varies is made plain with them
             unneeded += ["name", "cmap", "OS/2"]
         options = subset.Options(
-            retain_gids=True, notdef_outline=True, glyph_names=False, hinting=True, layout_features=[],
-            drop_tables=unneeded, recalc_timestamp=False,
-            name_IDs=[], legacy_cmap=False,
-        )  # fmt: skip
+            retain_gids=True,
+            notdef_outline=True,
+            glyph_names=False,
+            hinting=True,
+            layout_features=[],
+            drop_tables=unneeded,
+            recalc_timestamp=False,
+            name_IDs=[],
+            legacy_cmap=False,
+        )
         subsetter = subset.Subsetter(options)
         subsetter.populate(glyphs=[names[g] for g in used])
         subsetter.subset(font)
@@ -63,30 +69,43 @@ class PdfFont:
         metrics = self.face.metrics
         descriptor = pdf.make_indirect(
             Dictionary(
-                Type=Name.FontDescriptor, FontName=base, Flags=4, ItalicAngle=-10 if self.face.slope == "italic" else 0,
+                Type=Name.FontDescriptor,
+                FontName=base,
+                Flags=4,
+                ItalicAngle=-10 if self.face.slope == "italic" else 0,
                 FontBBox=Array([round(v * scale) for v in (head.xMin, head.yMin, head.xMax, head.yMax)]),
-                Ascent=round(metrics.ascent * 1000), Descent=-round(metrics.descent * 1000),
-                CapHeight=round(metrics.cap * 1000), StemV=80,
+                Ascent=round(metrics.ascent * 1000),
+                Descent=-round(metrics.descent * 1000),
+                CapHeight=round(metrics.cap * 1000),
+                StemV=80,
             )
-        )  # fmt: skip
+        )
         descriptor[key] = file
         widths = Array()
         for glyph in used:
             widths.append(glyph)
             widths.append(Array([round(self.advances[glyph] * scale, 3)]))
         descendant = Dictionary(
-            Type=Name.Font, Subtype=Name.CIDFontType0 if self.face.cff else Name.CIDFontType2, BaseFont=base,
+            Type=Name.Font,
+            Subtype=Name.CIDFontType0 if self.face.cff else Name.CIDFontType2,
+            BaseFont=base,
             CIDSystemInfo=Dictionary(Registry=REGISTRY, Ordering=b"Identity", Supplement=0),
-            FontDescriptor=descriptor, W=widths, DW=0,
-        )  # fmt: skip
+            FontDescriptor=descriptor,
+            W=widths,
+            DW=0,
+        )
         if not self.face.cff:
             descendant.CIDToGIDMap = Name.Identity
         return pdf.make_indirect(
             Dictionary(
-                Type=Name.Font, Subtype=Name.Type0, BaseFont=base, Encoding=Name("/Identity-H"),
-                DescendantFonts=Array([pdf.make_indirect(descendant)]), ToUnicode=pdf.make_stream(self._to_unicode()),
+                Type=Name.Font,
+                Subtype=Name.Type0,
+                BaseFont=base,
+                Encoding=Name("/Identity-H"),
+                DescendantFonts=Array([pdf.make_indirect(descendant)]),
+                ToUnicode=pdf.make_stream(self._to_unicode()),
             )
-        )  # fmt: skip
+        )
 
     def _file(self, pdf: pikepdf.Pdf, font: TTFont) -> tuple[pikepdf.Object, str]:
         if self.face.cff:

@@ -1,7 +1,8 @@
 """What a PDF says of its own structure, for those who have it read to them (ISO 32000-2, 14.7 and 14.8).
 
-A document holds a part for each run of copy, with its paragraphs, and a figure for each picture with what it is described by; all
-else on a page is an artifact. Parts stand in the order in which a page is read: from its top down, then from its start.
+A document holds a part for each run of copy, with its paragraphs, and a figure for each picture with what it is
+described by; all else on a page is an artifact. Parts stand in the order in which a page is read: from its top down,
+then from its start.
 """
 
 from __future__ import annotations
@@ -47,8 +48,8 @@ class Structure:
         self._owners.append([])
 
     def paragraph(self, copy: str, number: int, place: Place, language: str, spoken: str = "") -> str:
-        """What begins content of a paragraph (by its number) of a run of copy; ENDED ends it. It is `spoken` as said where its
-        glyphs alone do not tell (ISO 32000-2, 14.9.4).
+        """What begins content of a paragraph (by its number) of a run of copy; ENDED ends it. It is `spoken` as said
+        where its glyphs alone do not tell (ISO 32000-2, 14.9.4).
         """
         group = self._groups.setdefault(f"copy {copy}", _Group(place))
         return self._mark(group.elements.setdefault(number, _Element("P", language)), "Span" if spoken else "P", spoken)

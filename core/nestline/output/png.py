@@ -15,7 +15,8 @@ _alone = Lock()
 
 
 class Pages:
-    """The pages of a PDF as pictures, painted while it is open (with `with`); any thread may, each waits for its turn."""
+    """The pages of a PDF as pictures, painted while it is open (with `with`); any thread may, each waits for
+    its turn."""
 
     def __init__(self, pdf: bytes) -> None:
         with _alone:

@@ -1,4 +1,5 @@
-"""SVG of a page: outlines, paint and pictures as the PDF has them; letters as outlines, or as text with their fonts in it.
+"""SVG of a page: outlines, paint and pictures as the PDF has them; letters as outlines, or as text with their fonts in
+it.
 
 Letters stand where the engine put them. As text, each word is one `text` element at the engine's x, in a subset of the
 engine's font file that travels in the SVG (CSS Fonts 4, `@font-face`).
@@ -32,9 +33,13 @@ Letters = Literal["outlines", "text"]
 
 
 def write_svg(
-    document: Document, nests: Nests, pictures: PictureSource, page: int = 0, letters: Letters = "outlines",
+    document: Document,
+    nests: Nests,
+    pictures: PictureSource,
+    page: int = 0,
+    letters: Letters = "outlines",
     contours: Contours | None = None,
-) -> bytes:  # fmt: skip
+) -> bytes:
     """A page with its bleed as an SVG document. Raises NestLineError when a picture is missing."""
     whole = settled(document, nests)
     return _Writer(whole, nests, pictures, contours or Contours(pictures), letters).page(page)

@@ -1,4 +1,5 @@
-"""Copy as it goes out to be translated: what of it, with the frame it stands in, how many letters fit, and a picture of it."""
+"""Copy as it goes out to be translated: what of it, with the frame it stands in, how many letters fit, and a picture of
+it."""
 
 from __future__ import annotations
 
@@ -29,11 +30,9 @@ ROUND = 12.0
 MOST_PIXELS = 1600
 
 
-def letter_out(
-    document: Document, nests: Nests, source: str, target: str, what: What = "all"
-) -> Letter:  # fmt: skip
-    """The copies of a version as they go out for another, in its language, or what of them is new or changed since last time. `nests` are those of the
-    source's version. Raises NestLineError where there is nothing to send."""
+def letter_out(document: Document, nests: Nests, source: str, target: str, what: What = "all") -> Letter:
+    """The copies of a version as they go out for another, in its language, or what of them is new or changed since last
+    time. `nests` are those of the source's version. Raises NestLineError where there is nothing to send."""
     if source == target:
         raise NestLineError("choose another version than the one it is made from")
     first: dict[str, list[PlacedNest]] = {}

@@ -1,9 +1,9 @@
 """The subject of a picture on a busy background, as a mask, with how sure it is.
 
-GrabCut (C. Rother, V. Kolmogorov, A. Blake, 2004; OpenCV's own) on a small picture, begun from where the picture differs
-from its border, from its middle, and from what the designer marked; each mask found is made exact by its colours. The
-candidate with the strongest contrast along its edge is refined at full size as on a plain background. It is sure when all
-beginnings come to the same, and so does its own mask made larger and smaller.
+GrabCut (C. Rother, V. Kolmogorov, A. Blake, 2004; OpenCV's own) on a small picture, begun from where the picture
+differs from its border, from its middle, and from what the designer marked; each mask found is made exact by its
+colours. The candidate with the strongest contrast along its edge is refined at full size as on a plain background. It
+is sure when all beginnings come to the same, and so does its own mask made larger and smaller.
 """
 
 from __future__ import annotations

@@ -1,8 +1,8 @@
 """What the colours of a picture say of where its subject is: a rough mask made exact by them.
 
-The colours inside and outside a mask are counted (histograms, as in Y. Boykov and M.-P. Jolly, "Interactive Graph Cuts",
-2001), and each pixel goes to the side on which its colour is the likelier, smoothed along the picture's own edges (the
-guided filter of K. He, J. Sun and X. Tang, 2010); that is done again with the new mask until it stays.
+The colours inside and outside a mask are counted (histograms, as in Y. Boykov and M.-P. Jolly, "Interactive Graph
+Cuts", 2001), and each pixel goes to the side on which its colour is the likelier, smoothed along the picture's own
+edges (the guided filter of K. He, J. Sun and X. Tang, 2010); that is done again with the new mask until it stays.
 """
 
 from __future__ import annotations
@@ -43,8 +43,8 @@ def made_exact(
 ) -> Mask:
     """A mask that follows from the colours inside and outside a rough one.
 
-    `given` holds 1 where a pixel is the subject's in any case, 0 where it is not, 2 elsewhere. Of a higher threshold (0 to
-    1) only what is more likely the subject's stays.
+    `given` holds 1 where a pixel is the subject's in any case, 0 where it is not, 2 elsewhere. Of a higher threshold (0
+    to 1) only what is more likely the subject's stays.
     """
     height, width = mask.shape
     longer = max(height, width)

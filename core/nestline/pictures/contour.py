@@ -70,8 +70,8 @@ def traced(picture: PictureFile, contour: Contour, mask: PictureFile | None = No
 
 
 LEAST_CUT = 0.001
-"""The share of a picture that is transparent where its subject is cut out. (The corners of a window that was photographed from
-the screen come to less.)"""
+"""The share of a picture that is transparent where its subject is cut out. (The corners of a window that was
+photographed from the screen come to less.)"""
 
 
 def cut_out(picture: PictureFile) -> bool:
@@ -96,7 +96,8 @@ def _given(contour: Contour, picture: PictureFile) -> BaseGeometry:
 
 
 def _masked(mask: PictureFile, picture: PictureFile, contour: Contour) -> BaseGeometry:
-    """The light part of a mask picture (or the opaque part of one that is all of one grey), stretched to the picture."""
+    """The light part of a mask picture (or the opaque part of one that is all of one grey), stretched to the
+    picture."""
     pixels = mask.decoded()
     grey = np.asarray(pixels.convert("L"))
     if mask.transparent:

@@ -49,7 +49,8 @@ def read_picture(content: bytes) -> PictureFile:
             kind = image.format or ""
             if image.width * image.height > MOST_PIXELS:
                 raise PictureError(
-                    f"the picture has {image.width} × {image.height} px; at most {MOST_PIXELS / 1e6:.0f} million can be placed"
+                    f"the picture has {image.width} × {image.height} px; at most {MOST_PIXELS / 1e6:.0f} "
+                    f"million can be placed"
                 )
             image.load()
             alpha = image.mode in ("RGBA", "LA", "PA") or "transparency" in image.info

@@ -86,9 +86,14 @@ class Contours:
         clearance = thing.wrap.clearance.top.pt
         settings = thing.contour or Contour()
         key = (
-            thing.picture.written, settings.written, width, height, clearance,
-            thing.outline.written, thing.wrap.inside,
-        )  # fmt: skip
+            thing.picture.written,
+            settings.written,
+            width,
+            height,
+            clearance,
+            thing.outline.written,
+            thing.wrap.inside,
+        )
         found = self._regions.get(key)
         if found is None:
             file = self._source(thing.picture.file)
@@ -170,7 +175,8 @@ class Contours:
 
 
 def clip_of(contours: Contours, thing: PageObject) -> Path | None:
-    """The contour that a picture is painted inside of, in its object's own box; None where it is not, or none is found."""
+    """The contour that a picture is painted inside of, in its object's own box; None where it is not, or none
+    is found."""
     if thing.picture is None or thing.picture.clip != "contour":
         return None
     try:

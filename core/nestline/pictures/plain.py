@@ -1,8 +1,8 @@
 """The subject of a picture on a plain background, as a mask.
 
-The background is modelled from the picture's border: a smooth colour field in Lab, fitted robustly. What differs from it
-is the subject; a mild darkening without a change of hue counts as its shadow. The edge is then refined at full size: each
-pixel near it goes to the side whose local mean it is nearer to, the 50 % level between inside and outside.
+The background is modelled from the picture's border: a smooth colour field in Lab, fitted robustly. What differs from
+it is the subject; a mild darkening without a change of hue counts as its shadow. The edge is then refined at full size:
+each pixel near it goes to the side whose local mean it is nearer to, the 50 % level between inside and outside.
 """
 
 from __future__ import annotations
@@ -67,8 +67,8 @@ CERTAIN_PX, PLAIN = 400, 12.0
 
 
 def certainty(picture: PictureFile, threshold: float = 0.5) -> float:
-    """How sure a subject on a plain background is, from 0 to 1: how far it stays the same when somewhat fainter and only
-    somewhat stronger differences count. 0 where the border is not plain or nothing differs from it."""
+    """How sure a subject on a plain background is, from 0 to 1: how far it stays the same when somewhat fainter and
+    only somewhat stronger differences count. 0 where the border is not plain or nothing differs from it."""
     image: NDArray[Any] = np.asarray(picture.decoded().convert("RGB"))
     height, width = image.shape[:2]
     scale = min(1.0, CERTAIN_PX / max(height, width))
@@ -168,8 +168,8 @@ def run_through(steps: Generator[float, None, T]) -> T:
 def refine(
     image: NDArray[Any], rough: Mask, scale: float, begun: float = 0.0, done: float = 1.0
 ) -> Generator[float, None, Mask]:
-    """As `refined`; yields how far it has come, on the way from `begun` to `done`. Piece by piece, and only where the edge
-    is: a large picture takes little room."""
+    """As `refined`; yields how far it has come, on the way from `begun` to `done`. Piece by piece, and only where the
+    edge is: a large picture takes little room."""
     height, width = image.shape[:2]
     full: NDArray[Any] = cv2.resize(rough.astype(np.uint8), (width, height), interpolation=cv2.INTER_LINEAR)
     reach = max(2, round(BAND / scale / 2))

@@ -20,8 +20,8 @@ from nestline.translating.xliff import MOST_BYTES, Home, Letter, read_xliff
 
 @dataclass(frozen=True)
 class Change:
-    """A paragraph that came home: the words it was made from, what stands for them now and what would. `problems` keep it from being
-    taken, `notes` do not; `stale` says that its source has other words by now."""
+    """A paragraph that came home: the words it was made from, what stands for them now and what would. `problems` keep
+    it from being taken, `notes` do not; `stale` says that its source has other words by now."""
 
     copy: str
     number: int
@@ -84,7 +84,8 @@ def _unpacked(content: bytes) -> bytes:
 def homecoming(
     document: Document, letter: Letter, version: str | None = None, only: Collection[str] | None = None
 ) -> Homecoming:
-    """What a letter changes in a version: that which it names, else one of its language. `only` are the changes to be taken.
+    """What a letter changes in a version: that which it names, else one of its language. `only` are the changes to be
+    taken.
 
     Raises NestLineError where it is of no copy of the document.
     """
@@ -161,8 +162,8 @@ def _lost(home: Home, why: str) -> Change:
 
 
 def _placed(units: Sequence[Home], contents: Sequence[Content]) -> dict[int, int]:
-    """Which paragraph each that went out is by now: its own place where the words are the same, else the only other with them; else
-    the one that stands to the last that was found as it stood then."""
+    """Which paragraph each that went out is by now: its own place where the words are the same, else the only other
+    with them; else the one that stands to the last that was found as it stood then."""
     texts = [content.text for content in contents]
     counts = Counter(texts)
     out: dict[int, int] = {}

@@ -18,8 +18,9 @@ FEW = 50
 
 @dataclass(frozen=True)
 class Pair:
-    """A paragraph of a copy (`number`), and the one that stands for it in another version (`there`), where there is one.
-    It is new while that has its very words, stale where its words have changed since; `was` is what they were then."""
+    """A paragraph of a copy (`number`), and the one that stands for it in another version (`there`), where there is
+    one. It is new while that has its very words, stale where its words have changed since; `was` is what they were
+    then."""
 
     number: int
     there: int | None
@@ -84,7 +85,8 @@ def _aligned(old: Sequence[str], now: Sequence[str]) -> list[int | None]:
 
 
 def source_of(document: Document, copy: str, target: str) -> str | None:
-    """The version that another was translated from: that which it says, else that of the document's language, the first."""
+    """The version that another was translated from: that which it says, else that of the document's language, the
+    first."""
     versions = document.copies[copy]
     if target in versions and (told := versions[target].source) is not None and told.version in versions:
         return told.version
@@ -95,11 +97,12 @@ def source_of(document: Document, copy: str, target: str) -> str | None:
 def recorded(
     document: Document, copy: str, target: str, source: str, made: dict[int, Raw], texts: dict[int, str], kept: set[str]
 ) -> list[Operation]:
-    """Operations that put translations of some paragraphs of the source's version into the target's, and say what they were made
-    from: `made` by the source's numbers; `texts` where the words that were translated are not those that stand there now.
+    """Operations that put translations of some paragraphs of the source's version into the target's, and say what they
+    were made from: `made` by the source's numbers; `texts` where the words that were translated are not those that
+    stand there now.
 
-    A version that is not there is made of the source's paragraphs; where the source's were put in or taken out since, so are the
-    target's.
+    A version that is not there is made of the source's paragraphs; where the source's were put in or taken out since,
+    so are the target's.
     """
     raws, there = paragraphs_of(document, copy, source), paragraphs_of(document, copy, target)
     found = pairs(document, copy, source, target)

@@ -1,4 +1,5 @@
-"""Copy as a table (CSV, RFC 4180) that translators fill in: a row a paragraph, codes written as {1}bold{/1} and {2/}."""
+"""Copy as a table (CSV, RFC 4180) that translators fill in: a row a paragraph, codes written as {1}bold{/1} and
+{2/}."""
 
 from __future__ import annotations
 
@@ -18,12 +19,14 @@ CODE = re.compile(r"\{(/?)([0-9]{1,6})(/?)\}")
 
 
 def write_table(letter: Letter) -> bytes:
-    """A CSV file in UTF-8 with a byte order mark, as spreadsheets read it: words and translation in columns that are headed by
-    their versions' names and languages."""
+    """A CSV file in UTF-8 with a byte order mark, as spreadsheets read it: words and translation in columns that are
+    headed by their versions' names and languages."""
     out = io.StringIO()
     rows = csv.writer(out)
-    rows.writerow([*PARAGRAPH_OF, _head(letter.source, letter.source_language), _head(letter.target, letter.target_language)]
-                  + [STATE, *NOTES])  # fmt: skip
+    rows.writerow(
+        [*PARAGRAPH_OF, _head(letter.source, letter.source_language), _head(letter.target, letter.target_language)]
+        + [STATE, *NOTES]
+    )
     for unit in letter.units:
         assert isinstance(unit, Unit)
         told = dict(unit.notes)
@@ -34,7 +37,8 @@ def write_table(letter: Letter) -> bytes:
 
 
 def read_table(content: bytes) -> Letter:
-    """What stands in such a table, whatever its columns' order, with commas, semicolons or tabs between. Raises NestLineError."""
+    """What stands in such a table, whatever its columns' order, with commas, semicolons or tabs between. Raises
+    NestLineError."""
     if len(content) > MOST_BYTES:
         raise NestLineError(f"this file has {len(content) / 1e6:.0f} MB; there may be {MOST_BYTES / 1e6:.0f}")
     try:

@@ -1,8 +1,8 @@
 """XLIFF 2.1 (OASIS, from memory): copy as it goes to translators and comes home.
 
-A file a copy, a unit with one segment a paragraph; codes of looks are `pc`, of objects, page numbers and forced line ends `ph`.
-Notes say the frame, how many letters fit, and where its picture lies beside the file. Read is what other programs may make of it:
-segments cut further, `sc` and `ec` instead of `pc`, marks, states.
+A file a copy, a unit with one segment a paragraph; codes of looks are `pc`, of objects, page numbers and forced line
+ends `ph`. Notes say the frame, how many letters fit, and where its picture lies beside the file. Read is what other
+programs may make of it: segments cut further, `sc` and `ec` instead of `pc`, marks, states.
 """
 
 from __future__ import annotations
@@ -33,7 +33,8 @@ VERSIONS = "versions"
 
 @dataclass(frozen=True, eq=False)
 class Unit:
-    """A paragraph that goes out: of which copy, its number there, its words, the translation so far, what is told with it."""
+    """A paragraph that goes out: of which copy, its number there, its words, the translation so far, what is told with
+    it."""
 
     copy: str
     number: int

@@ -9,8 +9,8 @@ from django.db.backends.postgresql import base
 
 
 class DatabaseWrapper(base.DatabaseWrapper):
-    """Django's own. A server that stops, or ends a connection, says so on it and closes it: one on which nothing has come in
-    is in use still, and is not asked. That saves a way to the database at every request."""
+    """Django's own. A server that stops, or ends a connection, says so on it and closes it: one on which nothing has
+    come in is in use still, and is not asked. That saves a way to the database at every request."""
 
     def is_usable(self) -> bool:
         if self.connection is None or self.connection.closed:
@@ -20,8 +20,8 @@ class DatabaseWrapper(base.DatabaseWrapper):
         return not wire.poll(0) or super().is_usable()
 
     def prepared(self) -> Any:
-        """A cursor whose statements PostgreSQL keeps with their plans: for what is asked with every request. Through a pooler that
-        hands connections on (settings.POOLED) they are as any other."""
+        """A cursor whose statements PostgreSQL keeps with their plans: for what is asked with every request. Through a
+        pooler that hands connections on (settings.POOLED) they are as any other."""
         self.ensure_connection()
         with self.wrap_database_errors:
             cursor = base.ServerBindingCursor(self.connection)  # type: ignore[call-arg]

@@ -38,11 +38,19 @@ def summary(row: Document, user_id: int | None = None, may: Need | None = None) 
     mine = user_id in (None, row.owner_id)
     width, height = PageSheet.model_validate(row.pages.all()[0].sheet).size
     return DocumentOut(
-        id=row.id, title=row.title, changed=row.changed, width=width, height=height, pages=len(row.pages.all()), folder=row.folder, deleted=row.deleted,
+        id=row.id,
+        title=row.title,
+        changed=row.changed,
+        width=width,
+        height=height,
+        pages=len(row.pages.all()),
+        folder=row.folder,
+        deleted=row.deleted,
         picture=f"/api/documents/{row.id}/picture.png?revision={row.revision}",
-        owner=None if mine else row.owner.get_username(), shared=mine and bool(row.shares.all()),
+        owner=None if mine else row.owner.get_username(),
+        shared=mine and bool(row.shares.all()),
         may="own" if mine else may or level_of(user_id or 0, row),
-    )  # fmt: skip
+    )
 
 
 def pictures(request: Asked, row: Document, state: State, known: State | None = None) -> dict[str, str]:
@@ -71,11 +79,17 @@ def changed(request: Asked, made: door.Made, window: str, name: str = "") -> Htt
         scene = difference(after.studio, stood, after.scene)
     return json(
         {
-            "revision": row.revision, "undo": undo, "redo": redo, "document": document, "operations": done, "scene": scene,
-            "pictures": pictures(request, row, after, before), "complete": after.whole,
+            "revision": row.revision,
+            "undo": undo,
+            "redo": redo,
+            "document": document,
+            "operations": done,
+            "scene": scene,
+            "pictures": pictures(request, row, after, before),
+            "complete": after.whole,
             "shown": sent(row.id, after.scene) if is_large(after) else "",
         }
-    )  # fmt: skip
+    )
 
 
 def _of_copy(operation: dict[str, Any]) -> bool:

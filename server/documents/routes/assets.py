@@ -72,7 +72,8 @@ class FaceOut(Schema):
 
 @router.post("/pictures", response={200: PictureOut, 400: ErrorOut})
 def upload_picture(request: Asked, file: UploadedFile = File(...), document: int | None = None) -> PictureOut:  # type: ignore[type-arg]
-    """Bring a picture: PNG, JPEG or WebP, checked by its content. With a `document` of somebody else, that has it from then on, too."""
+    """Bring a picture: PNG, JPEG or WebP, checked by its content. With a `document` of somebody else, that has it from
+    then on, too."""
     row = keep_picture(request.user.id, file.name or "picture", file.read())
     _for_document(request, document, row)
     return PictureOut.of(row)
@@ -101,7 +102,8 @@ def small_picture_file(request: Asked, picture_id: int) -> HttpResponse:
 
 @router.post("/shelf/{file}", tags=["shelf"], response={200: PictureOut, 400: ErrorOut})
 def take_picture(request: Asked, file: str, document: int | None = None) -> PictureOut:
-    """Take a picture from the shelf: it is kept with the user's own from then on, and with those of a `document`'s owner."""
+    """Take a picture from the shelf: it is kept with the user's own from then on, and with those of a `document`'s
+    owner."""
     if file.startswith(OF_TEAM) and file.removeprefix(OF_TEAM).isdecimal():
         row = get_object_or_404(Picture, within_reach(request.user.id), id=int(file.removeprefix(OF_TEAM)[:15]))
         lend_pictures(request.user.id, request.user.id, row.file)  # their own from now on, whatever becomes of the team
@@ -116,19 +118,28 @@ def take_picture(request: Asked, file: str, document: int | None = None) -> Pict
 
 @router.get("/fonts", response=list[FaceOut])
 def fonts(request: Asked, document: int | None = None) -> list[FaceOut]:
-    """The faces that copy can be set in: those that come with the application, then the user's own and those of their teams;
-    in a `document` of somebody else those that its owner has."""
+    """The faces that copy can be set in: those that come with the application, then the user's own and those of their
+    teams; in a `document` of somebody else those that its owner has."""
     user_id = _whose(request, document)
     brought = {row.key: row for row in Font.objects.filter(within_reach(user_id))}
     at = f"?document={document}" if user_id != request.user.id else ""
     return [
         FaceOut(
-            key=f.key, family=f.family, weight=f.weight, slope=f.slope, own=f.key in brought and brought[f.key].owner_id == request.user.id, weights=EndsOut.of(f.axes.weight), widths=EndsOut.of(f.axes.width),
+            key=f.key,
+            family=f.family,
+            weight=f.weight,
+            slope=f.slope,
+            own=f.key in brought and brought[f.key].owner_id == request.user.id,
+            weights=EndsOut.of(f.axes.weight),
+            widths=EndsOut.of(f.axes.width),
             url=f"/api/fonts/{f.key}/file{at}" if f.key in brought else f"/static/fonts/{f.path.name}",
-            metrics=MetricsOut(**vars(f.metrics)), features=_features(f), kind=kind_of(f), scripts=list(scripts_of(f)),
+            metrics=MetricsOut(**vars(f.metrics)),
+            features=_features(f),
+            kind=kind_of(f),
+            scripts=list(scripts_of(f)),
         )
         for f in _library(user_id).faces.values()
-    ]  # fmt: skip
+    ]
 
 
 def _whose(request: Asked, document: int | None) -> int:

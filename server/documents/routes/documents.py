@@ -30,7 +30,8 @@ router = Router(tags=["documents"])
 
 @router.get("", response=DocumentsOut)
 def documents(request: Asked, deleted: bool = False) -> DocumentsOut:
-    """The documents that the user sees, the last changed first; or those of their own that were deleted and not forgotten."""
+    """The documents that the user sees, the last changed first; or those of their own that were deleted and not
+    forgotten."""
     rows = Document.objects.filter(allowed(request.user.id, "own" if deleted else "see"), deleted__isnull=not deleted)
     rows = rows.order_by("-deleted" if deleted else "-changed").prefetch_related("pages", "shares")
     rows = rows.select_related("owner").defer("head")
@@ -88,7 +89,8 @@ def import_document(request: Asked, file: UploadedFile = File(...)):  # type: ig
 
 @router.get("/{document_id}", response={200: OpenOut, 404: ErrorOut})
 def open_document(request: Asked, document_id: int, first: bool = False, window: str = "") -> HttpResponse:
-    """A document with everything to draw it; with `first` only its first page is drawn where the rest would take long."""
+    """A document with everything to draw it; with `first` only its first page is drawn where the rest would
+    take long."""
     row = document_for(request.user.id, document_id, "see")
     begun = first_page(row) if first else None
     state = begun or state_of(row)
@@ -97,11 +99,19 @@ def open_document(request: Asked, document_id: int, first: bool = False, window:
         scene = whole(state.studio, state.scene, 0 if begun else None)
     return json(
         {
-            "id": row.id, "revision": row.revision, "undo": undo, "redo": redo, "document": state.raw, "scene": scene,
-            "pictures": pictures(request, row, state), "complete": begun is None, "may": level_of(request.user.id, row), "owner": row.owner.get_username(),
+            "id": row.id,
+            "revision": row.revision,
+            "undo": undo,
+            "redo": redo,
+            "document": state.raw,
+            "scene": scene,
+            "pictures": pictures(request, row, state),
+            "complete": begun is None,
+            "may": level_of(request.user.id, row),
+            "owner": row.owner.get_username(),
             "shown": sent(row.id, state.scene) if begun is None and is_large(state) else "",
         }
-    )  # fmt: skip
+    )
 
 
 @router.patch("/{document_id}", response={200: DocumentOut, 403: ErrorOut, 404: ErrorOut})

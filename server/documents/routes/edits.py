@@ -23,9 +23,16 @@ router = Router(tags=["documents"])
 def edit_document(request: Asked, document_id: int, given: EditIn) -> HttpResponse:
     """Make a change: the operations are applied, checked, stored with their inverse, and nested."""
     wanted = door.Wanted(
-        given.base, operations(given.operations), given.label, given.join, given.window, given.mark,
-        operations(given.on), given.prefer, tuple(given.seen),
-    )  # fmt: skip
+        given.base,
+        operations(given.operations),
+        given.label,
+        given.join,
+        given.window,
+        given.mark,
+        operations(given.on),
+        given.prefer,
+        tuple(given.seen),
+    )
     return changed(request, door.make_edit(request.user.id, document_id, wanted), given.window, given.shown)
 
 

@@ -61,11 +61,15 @@ def document_picture(request: Asked, document_id: int) -> HttpResponse:
 
 @router.get("/{document_id}/{kind}", include_in_schema=False)
 def export_document(
-    request: Asked, document_id: int, kind: exports.Kind, page: int = 1, dpi: float = 150,
+    request: Asked,
+    document_id: int,
+    kind: exports.Kind,
+    page: int = 1,
+    dpi: float = 150,
     letters: exports.Letters = "outlines",
-) -> HttpResponse:  # fmt: skip
-    """The document as a PDF for print, a page of it as PNG, WebP or SVG, the document as JSON of the open format, or as a
-    zip archive with its pictures."""
+) -> HttpResponse:
+    """The document as a PDF for print, a page of it as PNG, WebP or SVG, the document as JSON of the open format, or as
+    a zip archive with its pictures."""
     row = document_for(request.user.id, document_id, "see")
     name, content, media = exports.exported(row, kind, page, dpi, letters)
     response = HttpResponse(content, content_type=media)

@@ -1,4 +1,5 @@
-"""What is asked about a frame, and nothing is changed: why copy stands where it does, ways to try it, ways to end it."""
+"""What is asked about a frame, and nothing is changed: why copy stands where it does, ways to try it, ways to
+end it."""
 
 from __future__ import annotations
 
@@ -75,15 +76,26 @@ def findings(request: Asked, document_id: int) -> HttpResponse:
             "revision": state.revision,
             "findings": [
                 {
-                    "kind": one.kind, "title": KINDS[one.kind].title, "object": one.object, "page": one.page, "figure": one.figure,
-                    "limit": one.limit, "unit": KINDS[one.kind].unit, "message": one.message, "words": one.words[:QUOTED],
-                    "range": one.range, "marks": [[round(v, 2) for v in box] for box in one.marks[:MOST_MARKS]],
-                    "fault": one.fault, "neverMind": one.never_mind, "hasCures": bool(one.cures), "shown": KINDS[one.kind].shown,
+                    "kind": one.kind,
+                    "title": KINDS[one.kind].title,
+                    "object": one.object,
+                    "page": one.page,
+                    "figure": one.figure,
+                    "limit": one.limit,
+                    "unit": KINDS[one.kind].unit,
+                    "message": one.message,
+                    "words": one.words[:QUOTED],
+                    "range": one.range,
+                    "marks": [[round(v, 2) for v in box] for box in one.marks[:MOST_MARKS]],
+                    "fault": one.fault,
+                    "neverMind": one.never_mind,
+                    "hasCures": bool(one.cures),
+                    "shown": KINDS[one.kind].shown,
                 }
                 for one in found
             ],
         }
-    )  # fmt: skip
+    )
 
 
 MOST_MARKS = 200
@@ -122,11 +134,14 @@ def cures(request: Asked, document_id: int, given: CuresIn) -> list[dict[str, An
             return []
         return [
             {
-                "label": t.cure.label, "operations": list(t.cure.operations), "mends": t.mends, "more": t.more,
+                "label": t.cure.label,
+                "operations": list(t.cure.operations),
+                "mends": t.mends,
+                "more": t.more,
                 "fewer": t.fewer,
             }
             for t in finder.tried(state.studio, document, one, found)
-        ]  # fmt: skip
+        ]
 
 
 @router.post("/{document_id}/strain", response={200: StrainOut, 400: ErrorOut, 404: ErrorOut})
@@ -162,7 +177,8 @@ def how_far_frames_hold(request: Asked, document_id: int) -> list[dict[str, Any]
         document = state.scene.document
         if len(document.pages) > MOST_STRAINED:
             raise NestLineError(
-                f"this document has {len(document.pages)} pages; how far frames hold is tried for {MOST_STRAINED} at most"
+                f"this document has {len(document.pages)} pages; how far frames hold is tried for "
+                f"{MOST_STRAINED} at most"
             )
         return [{"object": one.object, "upTo": one.up_to} for one in holds(state.studio, document)]
 

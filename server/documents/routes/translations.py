@@ -32,7 +32,7 @@ def translated(request: Asked, document_id: int) -> list[dict[str, Any]]:
 @router.get("/{document_id}/translations/out/{form}", include_in_schema=False)
 def send_out(
     request: Asked, document_id: int, form: translations.Form, source: str, target: str, what: What = "all"
-) -> HttpResponse:  # fmt: skip
+) -> HttpResponse:
     """The copy of a version to be translated: XLIFF 2.1 with pictures of its frames in a zip archive, or a table."""
     row = document_for(request.user.id, document_id, "see")
     name, content, media = translations.sent(row, form, source, target, what)
@@ -52,15 +52,26 @@ def look_at_home(request: Asked, document_id: int, given: HomecomingIn) -> dict[
     with state.lock:
         found, labels, told = translations.come_home(state, given.name, content, given.version)
     return {
-        "version": found.version, "language": found.language, "same": found.same, "empty": found.empty, "told": told,
+        "version": found.version,
+        "language": found.language,
+        "same": found.same,
+        "empty": found.empty,
+        "told": told,
         "changes": [
             {
-                "id": one.id, "copyName": one.copy, "number": one.number, "label": labels.get(one.copy, one.copy), "source": one.source,
-                "before": one.before, "after": one.after, "problems": list(one.problems), "notes": list(one.notes),
+                "id": one.id,
+                "copyName": one.copy,
+                "number": one.number,
+                "label": labels.get(one.copy, one.copy),
+                "source": one.source,
+                "before": one.before,
+                "after": one.after,
+                "problems": list(one.problems),
+                "notes": list(one.notes),
             }
             for one in found.changes
         ],
-    }  # fmt: skip
+    }
 
 
 @router.post("/{document_id}/translations/desk", response={200: JobOut, 400: ErrorOut, 404: ErrorOut})

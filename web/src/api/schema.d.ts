@@ -460,7 +460,8 @@ export interface paths {
         post?: never;
         /**
          * End Team
-         * @description End a team: what was shared with it is shared with its members no more, its library goes back to who brought it.
+         * @description End a team: what was shared with it is shared with its members no more, its library goes back to who
+         *     brought it.
          */
         delete: operations["people_teams_end_team"];
         options?: never;
@@ -477,7 +478,8 @@ export interface paths {
         };
         /**
          * Documents
-         * @description The documents that the user sees, the last changed first; or those of their own that were deleted and not forgotten.
+         * @description The documents that the user sees, the last changed first; or those of their own that were deleted and not
+         *     forgotten.
          */
         get: operations["documents_routes_documents_documents"];
         put?: never;
@@ -541,7 +543,8 @@ export interface paths {
         };
         /**
          * Open Document
-         * @description A document with everything to draw it; with `first` only its first page is drawn where the rest would take long.
+         * @description A document with everything to draw it; with `first` only its first page is drawn where the rest would
+         *     take long.
          */
         get: operations["documents_routes_documents_open_document"];
         put?: never;
@@ -1136,7 +1139,8 @@ export interface paths {
         };
         /**
          * Recipes
-         * @description One's own recipes, those of one's teams, then those that ship; one of one's own stands for a shipped one of its name.
+         * @description One's own recipes, those of one's teams, then those that ship; one of one's own stands for a shipped one of its
+         *     name.
          */
         get: operations["assets_recipes_recipes"];
         put?: never;
@@ -1162,7 +1166,8 @@ export interface paths {
         put?: never;
         /**
          * Choose For New Frames
-         * @description Choose the recipe that new frames follow, or none. A shipped one, or a team's, becomes one of one's own by that.
+         * @description Choose the recipe that new frames follow, or none. A shipped one, or a team's, becomes one of one's own
+         *     by that.
          */
         post: operations["assets_recipes_choose_for_new_frames"];
         delete?: never;
@@ -1422,7 +1427,8 @@ export interface paths {
         put?: never;
         /**
          * Upload Picture
-         * @description Bring a picture: PNG, JPEG or WebP, checked by its content. With a `document` of somebody else, that has it from then on, too.
+         * @description Bring a picture: PNG, JPEG or WebP, checked by its content. With a `document` of somebody else, that has it from
+         *     then on, too.
          */
         post: operations["documents_routes_assets_upload_picture"];
         delete?: never;
@@ -1442,7 +1448,8 @@ export interface paths {
         put?: never;
         /**
          * Take Picture
-         * @description Take a picture from the shelf: it is kept with the user's own from then on, and with those of a `document`'s owner.
+         * @description Take a picture from the shelf: it is kept with the user's own from then on, and with those of a `document`'s
+         *     owner.
          */
         post: operations["documents_routes_assets_take_picture"];
         delete?: never;
@@ -1460,8 +1467,8 @@ export interface paths {
         };
         /**
          * Fonts
-         * @description The faces that copy can be set in: those that come with the application, then the user's own and those of their teams;
-         *     in a `document` of somebody else those that its owner has.
+         * @description The faces that copy can be set in: those that come with the application, then the user's own and those of their
+         *     teams; in a `document` of somebody else those that its owner has.
          */
         get: operations["documents_routes_assets_fonts"];
         put?: never;
@@ -1515,7 +1522,8 @@ export interface components {
         };
         /**
          * CollisionOut
-         * @description A place that two windows changed at the same time, with what each made of it; `why` where they do not go together.
+         * @description A place that two windows changed at the same time, with what each made of it; `why` where they do not go
+         *     together.
          */
         CollisionOut: {
             /** What */
@@ -1754,7 +1762,8 @@ export interface components {
         };
         /**
          * JobOut
-         * @description A job: how far it is from 0 to 1, and when it is done what came of it: a file to be had for a week, or a document.
+         * @description A job: how far it is from 0 to 1, and when it is done what came of it: a file to be had for a week, or a
+         *     document.
          */
         JobOut: {
             /** Id */
@@ -1911,8 +1920,8 @@ export interface components {
         };
         /**
          * ManyIn
-         * @description What is done with several documents: put into a folder ("" takes them out), deleted, restored, or, of deleted ones,
-         *     forgotten for good.
+         * @description What is done with several documents: put into a folder ("" takes them out), deleted, restored, or, of deleted
+         *     ones, forgotten for good.
          */
         ManyIn: {
             /** Ids */
@@ -1940,8 +1949,8 @@ export interface components {
         };
         /**
          * AnchorMarkScene
-         * @description The place in the copy of an object that stands elsewhere; `mark` is x and y of both ends of a caret there, `left` whether it
-         *     hangs at that side, `startsLeft` whether its line begins there.
+         * @description The place in the copy of an object that stands elsewhere; `mark` is x and y of both ends of a caret there, `left`
+         *     whether it hangs at that side, `startsLeft` whether its line begins there.
          */
         AnchorMarkScene: {
             /** Frame */
@@ -1962,7 +1971,8 @@ export interface components {
         };
         /**
          * AnchorScene
-         * @description How an object stands in the copy; one that waits is set nowhere: its words are left over, or its place is gone.
+         * @description How an object stands in the copy; one that waits is set nowhere: its words are left over, or its place is
+         *     gone.
          */
         AnchorScene: {
             /**
@@ -2744,9 +2754,9 @@ export interface components {
         };
         /**
          * EditOut
-         * @description What an edit changed: the parts of `document` that are new, or, of a large one, the `operations` that make it so, and
-         *     the difference of the scene. Where it is not `complete`, the pages that are seen are as they are now and the others as
-         *     they were: they are asked for (`/rest`). `shown` is what the window calls what it shows from then on.
+         * @description What an edit changed: the parts of `document` that are new, or, of a large one, the `operations` that make it so,
+         *     and the difference of the scene. Where it is not `complete`, the pages that are seen are as they are now and the
+         *     others as they were: they are asked for (`/rest`). `shown` is what the window calls what it shows from then on.
          */
         EditOut: {
             /** Revision */
@@ -2866,8 +2876,9 @@ export interface components {
         };
         /**
          * StepIn
-         * @description What a window asks for: `base` is the revision that it stands on, `mark` the id of what it asks for, by which that is
-         *     never done twice, `prefer` the side that holds where both changed the same, `shown` the name of what it shows.
+         * @description What a window asks for: `base` is the revision that it stands on, `mark` the id of what it asks for, by which
+         *     that is never done twice, `prefer` the side that holds where both changed the same, `shown` the name of what it
+         *     shows.
          */
         StepIn: {
             /** Base */
@@ -2977,7 +2988,8 @@ export interface components {
         };
         /**
          * FindingOut
-         * @description Something that was measured on a page (nestline.findings.finding): pages counted from 0, marks are boxes there.
+         * @description Something that was measured on a page (nestline.findings.finding): pages counted from 0, marks are boxes
+         *     there.
          */
         FindingOut: {
             /** Kind */
@@ -3043,8 +3055,8 @@ export interface components {
         };
         /**
          * ReadColorOut
-         * @description What a typed colour comes to, a name or #rrggbb, and how well copy of it is read where it stands (1 to 21): `said` in words,
-         *     `poor` where it is too little. Empty where there is nothing to tell.
+         * @description What a typed colour comes to, a name or #rrggbb, and how well copy of it is read where it stands (1 to 21):
+         *     `said` in words, `poor` where it is too little. Empty where there is nothing to tell.
          */
         ReadColorOut: {
             /** Color */
@@ -3119,8 +3131,8 @@ export interface components {
         };
         /**
          * StrainIn
-         * @description What the document is to be put under: copy longer by per cent, in the words of a language, larger type, another sheet, pictures
-         *     that have not come.
+         * @description What the document is to be put under: copy longer by per cent, in the words of a language, larger type, another
+         *     sheet, pictures that have not come.
          */
         StrainIn: {
             /**
@@ -3150,7 +3162,8 @@ export interface components {
         };
         /**
          * HoldsOut
-         * @description Up to which strain a frame holds its copy, in per cent: below nothing where it lacks room as it is, null where it holds all.
+         * @description Up to which strain a frame holds its copy, in per cent: below nothing where it lacks room as it is, null where it
+         *     holds all.
          */
         HoldsOut: {
             /** Object */
@@ -3295,8 +3308,8 @@ export interface components {
             subject?: components["schemas"]["Subject"] | null;
         };
         /**
-         * @description What the designer marked as the picture's subject: a rectangle around it (x, y, width, height), strokes on it that
-         *     are to be kept, and strokes beside it. All in fractions of the picture.
+         * @description What the designer marked as the picture's subject: a rectangle around it (x, y, width, height), strokes on it
+         *     that are to be kept, and strokes beside it. All in fractions of the picture.
          */
         Subject: {
             box?: [
@@ -3397,7 +3410,8 @@ export interface components {
         };
         /**
          * HomecomingOut
-         * @description What a translation would change: `same` stand there already, `empty` came without one; `told` would be wrong with it.
+         * @description What a translation would change: `same` stand there already, `empty` came without one; `told` would be wrong with
+         *     it.
          */
         HomecomingOut: {
             /** Version */
@@ -3763,9 +3777,10 @@ export interface components {
          * @description How an object belongs to the copy at its run.
          *
          *     `in-line` it stands there like a letter, its lower edge on the baseline, or `shift` above it. `beside` it hangs at a
-         *     `side` of its line (`start` is where its paragraph's lines begin: left, or right where it runs from right to left), its column, its frame or its page (`across`), `x` within that edge or, where x is negative or
-         *     `out` is set, as far outside it; its top is `y` below the hang metric of its line, or below the top of its frame or
-         *     its page (`down`). It is kept on the page. `centred` it stands in the middle of its frame, x and y off it.
+         *     `side` of its line (`start` is where its paragraph's lines begin: left, or right where it runs from right to left),
+         *     its column, its frame or its page (`across`), `x` within that edge or, where x is negative or `out` is set, as far
+         *     outside it; its top is `y` below the hang metric of its line, or below the top of its frame or its page (`down`). It
+         *     is kept on the page. `centred` it stands in the middle of its frame, x and y off it.
          */
         Anchor: {
             /** @enum {string} */
@@ -3897,8 +3912,8 @@ export interface components {
             facing?: boolean;
         };
         /**
-         * @description Limits of hyphenation: least letters before and after the hyphen (unsaid: three, or two where a language does so), least
-         *     letters of a word, hyphens in a row.
+         * @description Limits of hyphenation: least letters before and after the hyphen (unsaid: three, or two where a language does
+         *     so), least letters of a word, hyphens in a row.
          */
         HyphenLimits: {
             before?: number;
@@ -4099,8 +4114,8 @@ export interface components {
             join?: "miter" | "round" | "bevel";
         };
         /**
-         * @description What a version of a copy was translated from: another version, and what its paragraphs read then, one for each of this
-         *     version's. `kept` are those whose words stay as they are in this language.
+         * @description What a version of a copy was translated from: another version, and what its paragraphs read then, one for each of
+         *     this version's. `kept` are those whose words stay as they are in this language.
          */
         Source: {
             version: string;
@@ -4108,8 +4123,9 @@ export interface components {
             kept?: string[];
         };
         /**
-         * @description How far justified lines may open and close: word spaces as shares of the font's own; the spaces between letters, in
-         *     ems, and letters' widths, as shares, both ways; `letters`, in ems, what letters open when all else is at its limit.
+         * @description How far justified lines may open and close: word spaces as shares of the font's own; the spaces between letters,
+         *     in ems, and letters' widths, as shares, both ways; `letters`, in ems, what letters open when all else is at its
+         *     limit.
          *
          *     Word spaces whose least is not said close to two thirds, but never to less than `LEAST_SPACE_EMS`.
          */

@@ -48,12 +48,12 @@ from nestline.rows import (
     TRACK,
     WIDENED,
     X0,
-)  # fmt: skip
+)
 
 
 class Words(NamedTuple):
-    """The words of a copy: for each piece the first that it reaches into and the one after the last, and for each word what
-    runs before it (copy.shaped_copy.Segments)."""
+    """The words of a copy: for each piece the first that it reaches into and the one after the last, and for each word
+    what runs before it (copy.shaped_copy.Segments)."""
 
     of_piece: NDArray[np.int64]
     x: NDArray[np.float64]
@@ -66,8 +66,8 @@ class Words(NamedTuple):
 def align_records(copy, frame, records, out):
     """Work out where letters stand in every record (rows.FROM …).
 
-    Word spaces and letters share what is free in a justified line (`opened`). A line with tabs is set natural; what is free
-    goes to the tabs that reach for the slot's end.
+    Word spaces and letters share what is free in a justified line (`opened`). A line with tabs is set natural; what is
+    free goes to the tabs that reach for the slot's end.
     """
     pieces = copy.pieces
     for i in range(len(records)):
@@ -114,8 +114,8 @@ def align_records(copy, frame, records, out):
 
 @njit(cache=True)
 def place_words(pieces, records, alignment, words):
-    """The words of every record in order: their records, their indices, their x. A word that goes on from the line before
-    begins where the line begins."""
+    """The words of every record in order: their records, their indices, their x. A word that goes on from the line
+    before begins where the line begins."""
     n = len(records)
     total = 0
     for i in range(n):

@@ -1,4 +1,5 @@
-"""A bound for total fit, compiled by Numba: good breaks found slot after slot, the best few ways followed on (a beam)."""
+"""A bound for total fit, compiled by Numba: good breaks found slot after slot, the best few ways followed on (a
+beam)."""
 
 from __future__ import annotations
 
@@ -32,7 +33,7 @@ from nestline.rows import (
     WAY_SLOT,
     X0,
     X1,
-)  # fmt: skip
+)
 
 BEAM = 4
 """How many ways on are followed for each slot."""
@@ -47,7 +48,8 @@ class Ways(NamedTuple):
 
 
 class Best(NamedTuple):
-    """The cheapest way to the end: what it costs, and the slot and number of the way that its last line goes on from."""
+    """The cheapest way to the end: what it costs, and the slot and number of the way that its last line goes on
+    from."""
 
     cost: float
     slot: int
@@ -74,7 +76,8 @@ def go_on(waiting, costs, places, slot, piece, hyphens, fit, total, from_slot, f
 
 @inlined
 def fill_slot(s, pieces, weights, first, stop, course, until, tolerance, ways, best):
-    """Try every line in slot s that goes on from one of its ways. Returns whether there is any, and the best way to the end."""
+    """Try every line in slot s that goes on from one of its ways. Returns whether there is any, and the best way to the
+    end."""
     waiting, costs, places, rooms = ways.waiting, ways.costs, ways.places, course.rooms
     room, found_any = rooms[s], False
     for w in range(waiting[s]):
@@ -144,8 +147,8 @@ def way_back(ways, best, stop, chosen):
 def beam_fit(pieces, weights, first, stop, course, most_r, chosen):
     """Good breaks of pieces first … stop − 1: how many lines, written down in `chosen`, and what they cost.
 
-    A line's r may be up to the first of some tolerances that lets anything begin in its slot end, `most_r` the last. No lines,
-    and a cost of ∞, where that ends nowhere.
+    A line's r may be up to the first of some tolerances that lets anything begin in its slot end, `most_r` the last. No
+    lines, and a cost of ∞, where that ends nowhere.
     """
     begin, until = course.begin, min(course.total, course.most)
     waiting, costs = np.zeros(until + 1, np.int64), np.empty((until + 1, BEAM))

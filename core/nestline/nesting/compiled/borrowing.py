@@ -1,9 +1,9 @@
 """Arrays that are borrowed: handed on in compiled code without being counted.
 
-Numba counts who holds an array whenever a named tuple that has it is handed to a function, or the array is taken from that: an
-atomic step each, which for short functions is most of what they take. What comes from Python is held by the caller for as
-long as a loop runs; so the loops borrow it when they are entered. Of arrays that compiled code makes itself Numba lets go after
-their last use: who lends one keeps it (`kept`) until what borrows it has returned.
+Numba counts who holds an array whenever a named tuple that has it is handed to a function, or the array is taken from
+that: an atomic step each, which for short functions is most of what they take. What comes from Python is held by the
+caller for as long as a loop runs; so the loops borrow it when they are entered. Of arrays that compiled code makes
+itself Numba lets go after their last use: who lends one keeps it (`kept`) until what borrows it has returned.
 """
 
 from __future__ import annotations

@@ -21,7 +21,7 @@ from nestline.nesting.compiled.pieces import (
     reach_below,
     stand_depth,
     step_down,
-)  # fmt: skip
+)
 from nestline.nesting.compiled.space import slots_in_band
 from nestline.nesting.compiled.usable import next_usable
 from nestline.rows import (
@@ -35,14 +35,14 @@ from nestline.rows import (
     PIECE_COLUMNS,
     UNDER,
     Y_BOTTOM,
-)  # fmt: skip
+)
 
 NO_LINE = Line(0, 0.0, 0.0, 0.0, 0.0, 0.0)
 
 
 class Starts(NamedTuple):
-    """A stretch of starts from y to y + height; the room above a line that begins with each piece, and whether all pieces
-    have the same heights."""
+    """A stretch of starts from y to y + height; the room above a line that begins with each piece, and whether all
+    pieces have the same heights."""
 
     y: float
     height: float
@@ -51,9 +51,9 @@ class Starts(NamedTuple):
 
 
 class Followed(NamedTuple):
-    """Two nests followed line by line: `ahead` stays ahead of every nest of some starts (its bands are what theirs share), and
-    `behind` stays behind (its bands are all that any of theirs covers). Of each the next piece, the last baseline, and what
-    its line asks of the step down."""
+    """Two nests followed line by line: `ahead` stays ahead of every nest of some starts (its bands are what theirs
+    share), and `behind` stays behind (its bands are all that any of theirs covers). Of each the next piece, the last
+    baseline, and what its line asks of the step down."""
 
     line: int
     ahead: int
@@ -65,8 +65,8 @@ class Followed(NamedTuple):
 
 
 class Found(NamedTuple):
-    """Where the next lines of the two stand, whether the one behind may be cut to the stand metric, and whether one of them
-    stands where geometry put it."""
+    """Where the next lines of the two stand, whether the one behind may be cut to the stand metric, and whether one of
+    them stands where geometry put it."""
 
     ahead: float
     behind: float
@@ -109,8 +109,8 @@ def steps_from(copy, frame, starts, followed, tallest, lowest):
 
 @njit(cache=True)
 def find_both(space, copy, frame, starts, followed, tallest, lowest, fewest, most, slots, out):
-    """Where the next lines of the two stand, their pieces being no taller than the tallest and no lower than the lowest. The
-    one ahead is FAR where it finds no place though it has copy left."""
+    """Where the next lines of the two stand, their pieces being no taller than the tallest and no lower than the
+    lowest. The one ahead is FAR where it finds no place though it has copy left."""
     pieces, n = copy.pieces, len(copy.pieces)
     (up_behind, down_behind), (up_ahead, down_ahead) = band_reach(tallest, frame), band_reach(lowest, frame)
     stand_behind, stand_ahead = stand_depth(tallest, frame), stand_depth(lowest, frame)
@@ -168,17 +168,22 @@ def follow_on(space, copy, frame, followed, found, after, tallest, lowest, most,
     behind, _ = fill_band(copy, followed.behind, NO_LINE, out.slots, count, out.records[:0], 0, tall)
     # What the slower nest has placed, the faster has too.
     return Followed(
-        followed.line + 1, max(after, behind), behind, found.ahead, found.behind, reach_below(lowest, frame),
+        followed.line + 1,
+        max(after, behind),
+        behind,
+        found.ahead,
+        found.behind,
+        reach_below(lowest, frame),
         reach_below(tallest, frame),
-    )  # fmt: skip
+    )
 
 
 @njit(cache=True)
 def bounds_over(space, copy, frame, starts, written, out):
     """Bounds of the first hang metric and the last stand metric of the nests from all of some starts.
 
-    `out` receives them (nestline.rows). Returns False when copy is left over from each start. First fit keeps the order of
-    the two nests that are followed.
+    `out` receives them (nestline.rows). Returns False when copy is left over from each start. First fit keeps the order
+    of the two nests that are followed.
     """
     pieces, n, even = copy.pieces, len(copy.pieces), starts.even
     tall, tallest, lowest = np.zeros(PIECE_COLUMNS), np.empty(PIECE_COLUMNS), np.empty(PIECE_COLUMNS)

@@ -15,23 +15,24 @@ from nestline.nesting.compiled.weights import LINE_COST, PAST_COST, weights_of
 from nestline.rows import BALANCED, BREAKING, TAPERING, WIDENING, X0, X1
 
 SLOPE, LEAST_SLOPE = 0.35, 0.12
-"""How much the first and the last of lines that grow, or get shorter, differ from their mean, and how much they must at least."""
+"""How much the first and the last of lines that grow, or get shorter, differ from their mean, and how much they must at
+least."""
 ANY = 1e9
 """Lines may be as loose as they must; what that costs is in the weights."""
 
 EVEN_LINES, LOOSE_LINES, ALL_FILLED = 1.5e5, 4e6, 9e8
-"""What the best breaks may cost, one after the other: hardly a line above r = 2; a few at the loosest; none unfilled. Within a
-bound the best is found, or that there is none; the lower it is, the fewer ways are followed."""
+"""What the best breaks may cost, one after the other: hardly a line above r = 2; a few at the loosest; none unfilled.
+Within a bound the best is found, or that there is none; the lower it is, the fewer ways are followed."""
 
 
 @njit(cache=True, error_model="numpy")
 def total_fit(pieces, paragraph, slots, tight, line_cost, most_r, most, target, step, chosen):
     """The best breaks of a paragraph over its slots, no line looser than `most_r`.
 
-    With `target` ≥ 0 (lines of even length, or each longer or shorter by `step`) a line costs by how far its width is from the
-    target, and no more than `most` slots are used. Returns the number of lines, or OUT_OF_SLOTS, or NO_WAY. What costs more than the breaks that `beam_fit` finds
-    is not followed; they stand where nothing cheaper is found. Ties are broken by the earlier break, so that the same copy
-    always breaks the same way.
+    With `target` ≥ 0 (lines of even length, or each longer or shorter by `step`) a line costs by how far its width is
+    from the target, and no more than `most` slots are used. Returns the number of lines, or OUT_OF_SLOTS, or NO_WAY.
+    What costs more than the breaks that `beam_fit` finds is not followed; they stand where nothing cheaper is found.
+    Ties are broken by the earlier break, so that the same copy always breaks the same way.
     """
     first, stop = paragraph.first, paragraph.stop
     level = weights_of(
@@ -76,8 +77,8 @@ def total_fit(pieces, paragraph, slots, tight, line_cost, most_r, most, target, 
 
 @njit(cache=True)
 def sloped(rule, slots, first_slot, lines, wide, tight):
-    """How wide the first of some lines should be, how much wider each should be than the one before, and how many lines more
-    that takes: one where they would be too full to slope, unless lines count."""
+    """How wide the first of some lines should be, how much wider each should be than the one before, and how many lines
+    more that takes: one where they would be too full to slope, unless lines count."""
     room = slot_room(rule, slots, first_slot, False)
     more = 0
     if (

@@ -13,7 +13,7 @@ from nestline.nesting.compiled.lines import (
     above_of,
     first_baseline,
     line_begin,
-)  # fmt: skip
+)
 from nestline.nesting.compiled.paragraph import set_paragraph
 from nestline.nesting.compiled.pieces import (
     FAR,
@@ -32,7 +32,7 @@ from nestline.nesting.compiled.pieces import (
     reach_below,
     stand_depth,
     taller,
-)  # fmt: skip
+)
 from nestline.nesting.compiled.space import EPSILON, slots_in_band
 from nestline.nesting.compiled.usable import Wanted, usable_from
 from nestline.rows import (
@@ -73,8 +73,8 @@ from nestline.rows import (
 
 @njit(cache=True)
 def nest_column(space, copy, frame, column, at, written, out):
-    """Nest copy from piece `at` into one column downwards, and its records from `written` on. Returns the records written and
-    the next piece; `out.ends` receives what the column says of itself."""
+    """Nest copy from piece `at` into one column downwards, and its records from `written` on. Returns the records
+    written and the next piece; `out.ends` receives what the column says of itself."""
     pieces, rules, ends = copy.pieces, copy.rules, out.ends
     ends[:] = 0.0
     out.reckoned[IN_CAP, CAP_PUSH], out.reckoned[IN_CAP, CAP_DOWN], out.reckoned[IN_CAP, CAP_LEFT] = 0.0, -FAR, 0.0
@@ -120,7 +120,8 @@ def nest_column(space, copy, frame, column, at, written, out):
 
 @inlined
 def set_line(space, copy, frame, column, reached, skipped, out):
-    """Set one line by first fit: its band is sought for its first piece, and again where pieces that it holds reach further.
+    """Set one line by first fit: its band is sought for its first piece, and again where pieces that it holds reach
+    further.
 
     Returns how far copy has come and the line (its baseline is FAR where there is no band for it); where its slots hold
     nothing, copy has come no further. `skipped` bands were found empty before.
@@ -175,8 +176,8 @@ def set_line(space, copy, frame, column, reached, skipped, out):
 
 @njit(cache=True)
 def fill_last_again(space, copy, frame, line, first, begin, at, written, out):
-    """Cut the last line's band to the stand metric, where it may hold more than its whole band did: pieces from `first` on, in
-    records from `begin` on. Returns the next piece and the records written."""
+    """Cut the last line's band to the stand metric, where it may hold more than its whole band did: pieces from `first`
+    on, in records from `begin` on. Returns the next piece and the records written."""
     pieces, rules, records = copy.pieces, copy.rules, out.records
     paragraph = int(pieces[first, PARAGRAPH])
     tall, before = out.reckoned[IN_TALL], out.reckoned[IN_BEFORE]

@@ -38,12 +38,13 @@ from nestline.rows import (
     X_RIGHT,
     Y_BOTTOM,
     Y_TOP,
-)  # fmt: skip
+)
 
 
 @inlined
 def lay_column(frame, own, number):
-    """Let a copy of a frame's rules be those of one of its columns, as it is laid in the space. Returns how far down."""
+    """Let a copy of a frame's rules be those of one of its columns, as it is laid in the space. Returns how far
+    down."""
     shift, step = number * frame[COLUMN_SHIFT], number * frame[COLUMN_STEP]
     own[Y_TOP], own[Y_BOTTOM], own[LAID] = frame[Y_TOP] + shift, frame[Y_BOTTOM] + shift, shift
     own[X_LEFT], own[X_RIGHT] = frame[X_LEFT] + step, frame[X_RIGHT] + step
@@ -53,9 +54,9 @@ def lay_column(frame, own, number):
 
 @njit(cache=True)
 def held_before(copy, records, before, begin, written, first, at):
-    """How many lines more the column before must leave to this one, so that enough lines of a paragraph that goes on here
-    begin it; 0 where there are enough. The column before has its records from `before` on, this one from `begin` on, and
-    its pieces from `first` to `at`."""
+    """How many lines more the column before must leave to this one, so that enough lines of a paragraph that goes on
+    here begin it; 0 where there are enough. The column before has its records from `before` on, this one from `begin`
+    on, and its pieces from `first` to `at`."""
     pieces, rules = copy.pieces, copy.rules
     paragraph = int(pieces[first, PARAGRAPH])
     ends_here = at >= len(pieces) or int(pieces[at, PARAGRAPH]) != paragraph

@@ -19,13 +19,13 @@ from nestline.rows import (
     SLOT_LEFT_CAUSE,
     SLOT_RIGHT,
     SLOT_RIGHT_CAUSE,
-)  # fmt: skip
+)
 
 
 @njit(cache=True)
 def place_cap(space, rule, top, bottom, need, slots, cap):
-    """Find the place of a drop cap: the first slot that is free from the top of its letters to its baseline. `cap` receives
-    it (nestline.rows)."""
+    """Find the place of a drop cap: the first slot that is free from the top of its letters to its baseline. `cap`
+    receives it (nestline.rows)."""
     count = slots_in_band(space, top, bottom, need, slots)
     if count == 0:
         return

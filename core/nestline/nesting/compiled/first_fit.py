@@ -29,14 +29,14 @@ from nestline.rows import (
     SLOT_RIGHT,
     X0,
     X1,
-)  # fmt: skip
+)
 
 OUT_OF_SLOTS = -1
 
 
 class Paragraph(NamedTuple):
-    """What is to be broken into lines: pieces `first` … `stop` − 1, by a rule (a row of a paragraph's); `starts` says that
-    `first` begins its paragraph."""
+    """What is to be broken into lines: pieces `first` … `stop` − 1, by a rule (a row of a paragraph's); `starts` says
+    that `first` begins its paragraph."""
 
     rule: NDArray[np.float64]
     first: int
@@ -45,10 +45,10 @@ class Paragraph(NamedTuple):
 
 
 class Slots(NamedTuple):
-    """The slots that a paragraph runs through, in order, and the band that each is of; those from `past_from` on lie past the
-    edge, and are kept for what cannot be held before, or stand for those of the next column where the copy
-    `goes_on`. The next paragraph keeps `next_end` lines together at this one's foot.
-    Where less than `narrow` is left for letters, justified lines are set ragged."""
+    """The slots that a paragraph runs through, in order, and the band that each is of; those from `past_from` on lie
+    past the edge, and are kept for what cannot be held before, or stand for those of the next column where the copy
+    `goes_on`. The next paragraph keeps `next_end` lines together at this one's foot. Where less than `narrow` is left
+    for letters, justified lines are set ragged."""
 
     lefts: NDArray[np.float64]
     rights: NDArray[np.float64]

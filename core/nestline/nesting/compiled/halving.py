@@ -17,12 +17,13 @@ from nestline.nesting.compiled.space import EPSILON, spent
 from nestline.rows import ALL_BY_LEADING, BOUNDS, LEAST_HANG, LEAST_STAND, MOST_HANG, MOST_STAND
 
 MOST_TRIED, SCANNED, NEAR_ENOUGH = 4000, 16, 1e-3
-"""Stretches of starts that are tried at most, starts of the shortest of them, and what makes no difference, in points."""
+"""Stretches of starts that are tried at most, starts of the shortest of them, and what makes no difference, in
+points."""
 
 
 class Stretches(NamedTuple):
-    """Stretches of starts that are still to be searched: where each begins, how high it is, how near its nests may come, and
-    the start that is most promising."""
+    """Stretches of starts that are still to be searched: where each begins, how high it is, how near its nests may
+    come, and the start that is most promising."""
 
     begins: NDArray[np.float64]
     heights: NDArray[np.float64]
@@ -43,10 +44,11 @@ def most_promising(waiting, stretches, aim):
 
 @njit(cache=True)
 def near_over(y, height, bounds, aim, leading):
-    """How near the nests from a stretch of starts may come by their bounds, and from which start; FAR where they cannot.
+    """How near the nests from a stretch of starts may come by their bounds, and from which start; FAR where they
+    cannot.
 
-    With a `leading` all lines step by it: where all stand by leading too, only whole lines can be between the bounds, and the
-    nearest that any count of lines comes is what counts."""
+    With a `leading` all lines step by it: where all stand by leading too, only whole lines can be between the bounds,
+    and the nearest that any count of lines comes is what counts."""
     low, high = bounds[LEAST_STAND] - aim.bottom, bounds[MOST_STAND] - aim.bottom
     slope = slope_of(aim)
     if aim.bottom_only:
@@ -77,8 +79,9 @@ def near_over(y, height, bounds, aim, leading):
 
 @inlined
 def solve_by_halves(space, copy, frame, aim, starts, leading, nearest, out):
-    """As `solve_sit` in first fit: a stretch of starts is bounded (`bounds_over`), the most promising is tried and cut in two,
-    and those that cannot hold a nearer start than the best so far are dropped. The shortest are scanned at 0.01 pt."""
+    """As `solve_sit` in first fit: a stretch of starts is bounded (`bounds_over`), the most promising is tried and cut
+    in two, and those that cannot hold a nearer start than the best so far are dropped. The shortest are scanned at 0.01
+    pt."""
     top, bottom = aim.top, aim.bottom
     bounds = np.empty(BOUNDS)
     waits = Stretches(np.empty(MOST_TRIED), np.empty(MOST_TRIED), np.empty(MOST_TRIED), np.empty(MOST_TRIED))

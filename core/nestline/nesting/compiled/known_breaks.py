@@ -1,5 +1,5 @@
-"""The breaks of a paragraph that are known while the best are looked for, compiled by Numba: what it runs through, which
-lines may still begin after, which are kept of those in one place."""
+"""The breaks of a paragraph that are known while the best are looked for, compiled by Numba: what it runs through,
+which lines may still begin after, which are kept of those in one place."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ from nestline.nesting.compiled.space import EPSILON
 from nestline.nesting.compiled.weights import (
     FILLED,
     fitted,
-)  # fmt: skip
+)
 from nestline.rows import (
     CHANGE0,
     COST,
@@ -35,7 +35,7 @@ from nestline.rows import (
     SPARE,
     X0,
     X_OF,
-)  # fmt: skip
+)
 
 LEAST_FULL = 2.0
 """Slots of one width make no difference while there are as many as lines would need that are half full."""
@@ -45,9 +45,9 @@ HYPHEN_CLASSES = 4
 
 
 class Course(NamedTuple):
-    """The slots that a paragraph runs through: the width of each and its band (one more than there are), the first that is
-    used, how many there are, and the one that may not be reached. Before `end`, those from `uniform` on are of one width and make no
-    difference while there are plenty: `lines_for` lines are needed for a point of copy."""
+    """The slots that a paragraph runs through: the width of each and its band (one more than there are), the first that
+    is used, how many there are, and the one that may not be reached. Before `end`, those from `uniform` on are of one
+    width and make no difference while there are plenty: `lines_for` lines are needed for a point of copy."""
 
     rooms: NDArray[np.float64]
     bands: NDArray[np.int64]
@@ -67,8 +67,8 @@ class Known(NamedTuple):
 
 
 class Active(NamedTuple):
-    """The breaks that lines may still begin after, in order, each with its OVER_AT, and with the least FULL_AT of it and
-    those after it (or less): from there on lines are too loose as yet."""
+    """The breaks that lines may still begin after, in order, each with its OVER_AT, and with the least FULL_AT of it
+    and those after it (or less): from there on lines are too loose as yet."""
 
     which: NDArray[np.int64]
     over: NDArray[np.float64]
@@ -76,8 +76,8 @@ class Active(NamedTuple):
 
 
 class Dearest(NamedTuple):
-    """For each slot and number of hyphens in a row the breaks made last for each fitness, the least cost to reach it, and the
-    piece that this is for."""
+    """For each slot and number of hyphens in a row the breaks made last for each fitness, the least cost to reach it,
+    and the piece that this is for."""
 
     made: NDArray[np.int64]
     least: NDArray[np.float64]
@@ -91,8 +91,8 @@ def hyphen_class(in_a_row):
 
 @inlined
 def may_win(dearest, one, p, in_a_row, total, far):
-    """Whether a way to a slot may be better than those known: none that ends in as few hyphens in a row, or fewer, costs less
-    even where the next line fits it worst (`far`). Notes what it costs."""
+    """Whether a way to a slot may be better than those known: none that ends in as few hyphens in a row, or fewer,
+    costs less even where the next line fits it worst (`far`). Notes what it costs."""
     least, least_at, of = dearest.least, dearest.least_at, hyphen_class(in_a_row)
     for c in range(of + 1):
         if least_at[one, c] == p and total > least[one, c] + far:
@@ -189,8 +189,8 @@ def measure(m, p, pieces, weights, rooms, lowest, figures, places):
 
 @inlined
 def make_break(figures, made, one, fit, in_a_row, total, nodes, made_from):
-    """Where a break that costs so much is kept: in place of a dearer one of the same slot, fitness and hyphens; NOT_KEPT where
-    that is cheaper, NO_ROOM where no more are held."""
+    """Where a break that costs so much is kept: in place of a dearer one of the same slot, fitness and hyphens;
+    NOT_KEPT where that is cheaper, NO_ROOM where no more are held."""
     place = fit * HYPHEN_CLASSES + hyphen_class(in_a_row)
     found = made[one, place]
     if found < made_from:

@@ -32,7 +32,7 @@ from nestline.rows import (
     SLOT_RIGHT_CAUSE,
     TOP,
     WHY,
-)  # fmt: skip
+)
 
 
 class Rows(NamedTuple):
@@ -43,8 +43,8 @@ class Rows(NamedTuple):
 
 
 class Written(NamedTuple):
-    """Where a nest is written: its records and what it says of itself (rows.END_…); and what is reckoned in on the way: the
-    slots of one band, and rows with where a drop cap stands, the heights of a line, and those it had before."""
+    """Where a nest is written: its records and what it says of itself (rows.END_…); and what is reckoned in on the way:
+    the slots of one band, and rows with where a drop cap stands, the heights of a line, and those it had before."""
 
     records: NDArray[np.float64]
     ends: NDArray[np.float64]
@@ -60,9 +60,9 @@ class Column(NamedTuple):
 
 
 class Reached(NamedTuple):
-    """How far copy has come in a column: the next piece, record and line, the last baseline and what its line asks of the
-    step down, whether the last band was cut to the stand metric, so that no line follows, and how many lines after the
-    first stand where geometry put them."""
+    """How far copy has come in a column: the next piece, record and line, the last baseline and what its line asks of
+    the step down, whether the last band was cut to the stand metric, so that no line follows, and how many lines after
+    the first stand where geometry put them."""
 
     at: int
     written: int
@@ -74,7 +74,8 @@ class Reached(NamedTuple):
 
 
 class Line(NamedTuple):
-    """A line about to be set: its number, its baseline and band, why it stands there, and whether that is past the edge."""
+    """A line about to be set: its number, its baseline and band, why it stands there, and whether that is past the
+    edge."""
 
     number: int
     baseline: float
@@ -85,8 +86,8 @@ class Line(NamedTuple):
 
 
 class Above(NamedTuple):
-    """What stands above a line: the last baseline (`y`), what its line asks of the step down (`reach`), and the room between
-    their paragraphs. Above the `first` line nothing stands: `y` is where its hang metric is to be."""
+    """What stands above a line: the last baseline (`y`), what its line asks of the step down (`reach`), and the room
+    between their paragraphs. Above the `first` line nothing stands: `y` is where its hang metric is to be."""
 
     y: float
     reach: float
@@ -104,8 +105,8 @@ def above_of(column, reached, gap):
 
 @inlined
 def first_baseline(above, rule, tall, frame):
-    """The least baseline of a line of such pieces under what stands above it, how far its band reaches above that, and why
-    it is there. The one place that says where a line's baseline begins to be looked for."""
+    """The least baseline of a line of such pieces under what stands above it, how far its band reaches above that, and
+    why it is there. The one place that says where a line's baseline begins to be looked for."""
     up, _ = band_reach(tall, frame)
     if above.first:
         hang = hang_height(tall, frame)
@@ -115,8 +116,8 @@ def first_baseline(above, rule, tall, frame):
 
 @inlined
 def write_record(records, written, line, first, last, slots, s, starts, cap_x):
-    """Write down that pieces first…last stand in a slot of a line; `starts` where they begin their paragraph. Returns the
-    place of the next record; nothing is written where there is no room for it."""
+    """Write down that pieces first…last stand in a slot of a line; `starts` where they begin their paragraph. Returns
+    the place of the next record; nothing is written where there is no room for it."""
     if written >= len(records):
         return written
     records[written, LINE], records[written, FIRST], records[written, LAST] = line.number, first, last

@@ -22,14 +22,15 @@ from nestline.rows import (
     PARAGRAPH,
     Y_BOTTOM,
     Y_TOP,
-)  # fmt: skip
+)
 
 EXACT = 1e-6
 """A nest that is off by less is where it should be."""
 
 
 class Aim(NamedTuple):
-    """Where a nest is to sit: in the middle of the usable height `top` to `bottom`, lifted by so much, or at its bottom."""
+    """Where a nest is to sit: in the middle of the usable height `top` to `bottom`, lifted by so much, or at its
+    bottom."""
 
     bottom_only: bool
     lift: float
@@ -38,7 +39,8 @@ class Aim(NamedTuple):
 
 
 class Nearest(NamedTuple):
-    """The start found so far whose nest is nearest where it should sit, and how far off that is; FAR where there is none."""
+    """The start found so far whose nest is nearest where it should sit, and how far off that is; FAR where there is
+    none."""
 
     y: float
     off: float
@@ -46,8 +48,8 @@ class Nearest(NamedTuple):
 
 @njit(cache=True)
 def usable_height(space, copy, frame, slots):
-    """The y of the highest hang metric and of the lowest stand metric at which a band has a usable slot, for the first line
-    and for the last. Returns (FAR, −FAR) when there is none."""
+    """The y of the highest hang metric and of the lowest stand metric at which a band has a usable slot, for the first
+    line and for the last. Returns (FAR, −FAR) when there is none."""
     space, copy = borrowed_space(space), borrowed_rows(copy)
     first, last = copy.pieces[0], copy.pieces[-1]
     hang, stand = hang_height(first, frame), stand_depth(last, frame)
@@ -73,8 +75,8 @@ def usable_height(space, copy, frame, slots):
 
 @inlined
 def off_middle(space, copy, frame, hang_y, aim, out):
-    """How far the nest from `hang_y` is from where it should sit: above less below (0 in the middle), or less below. FAR when
-    copy is left over."""
+    """How far the nest from `hang_y` is from where it should sit: above less below (0 in the middle), or less below.
+    FAR when copy is left over."""
     _, at = nest_from(space, copy, frame, np.int64(0), hang_y, out)
     if at < len(copy.pieces):
         return FAR
@@ -86,7 +88,8 @@ def off_middle(space, copy, frame, hang_y, aim, out):
 
 @njit(cache=True)
 def nearer(nearest, y, off, aim):
-    """The nearest with one start more; of several as near the first. At the bottom none counts that reaches below it."""
+    """The nearest with one start more; of several as near the first. At the bottom none counts that reaches
+    below it."""
     if off != FAR and abs(off) < nearest.off - EPSILON and (not aim.bottom_only or off <= EPSILON):
         return Nearest(y, abs(off))
     return nearest
@@ -100,9 +103,9 @@ def slope_of(aim):
 
 @inlined
 def follow_lines(space, copy, frame, aim, out):
-    """Follow the lines that the nest from the top has: how far off it is is linear in its start while they stay the same, so
-    that a step or two find an exact answer if there is one nearby. Returns the nearest, which is exact when its `off` is 0,
-    and whether copy is left over from the top."""
+    """Follow the lines that the nest from the top has: how far off it is is linear in its start while they stay the
+    same, so that a step or two find an exact answer if there is one nearby. Returns the nearest, which is exact when
+    its `off` is 0, and whether copy is left over from the top."""
     nearest, y = Nearest(FAR, FAR), aim.top
     for _ in range(8):
         off = off_middle(space, copy, frame, y, aim, out)

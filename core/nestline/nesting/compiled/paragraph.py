@@ -1,7 +1,7 @@
 """A paragraph whose breaks are chosen over all its slots at once (optimal, balanced), compiled by Numba.
 
-Its bands are found first, one after the other as far as the copy may need them; then its breaks are chosen over all their
-slots; then its lines are written down.
+Its bands are found first, one after the other as far as the copy may need them; then its breaks are chosen over all
+their slots; then its lines are written down.
 """
 
 from __future__ import annotations
@@ -40,7 +40,7 @@ from nestline.nesting.compiled.pieces import (
     tallest_letters,
     tallest_of,
     widest_piece,
-)  # fmt: skip
+)
 from nestline.nesting.compiled.space import slots_in_band
 from nestline.nesting.compiled.usable import Wanted, usable_from
 from nestline.nesting.compiled.weights import TIGHT_COST
@@ -87,8 +87,8 @@ MOST_PAST = 100_000
 
 
 class Bands(NamedTuple):
-    """The bands of a paragraph that are found, and the slots of them all (nestline.rows); how long those are together, and
-    those of the last band; whether none follows."""
+    """The bands of a paragraph that are found, and the slots of them all (nestline.rows); how long those are together,
+    and those of the last band; whether none follows."""
 
     rows: NDArray[np.float64]
     slots: NDArray[np.float64]
@@ -104,8 +104,8 @@ def set_paragraph(space, copy, frame, column, reached, out):
     """Set the paragraph, or the rest of it, that the next piece belongs to. Returns how far copy has come.
 
     Its bands are those of its tallest letters; an object in line opens that of its own line, for which the breaks are
-    chosen again until each stands in a band that was opened for it. What no slot before the floor holds is set as if slots
-    as wide as the column's box went on below; those lines are not written.
+    chosen again until each stands in a band that was opened for it. What no slot before the floor holds is set as if
+    slots as wide as the column's box went on below; those lines are not written.
     """
     pieces, at = copy.pieces, reached.at
     stop = paragraph_end(pieces, at)
@@ -136,8 +136,8 @@ def set_paragraph(space, copy, frame, column, reached, out):
 
 @njit(cache=True)
 def choose_breaks(space, copy, frame, column, reached, stop, letters, opened, out):
-    """The bands of a paragraph, in bands of the height of some letters (a row like a piece's), of which the first have the
-    heights in the rows of `opened`; how many lines it has, and their breaks."""
+    """The bands of a paragraph, in bands of the height of some letters (a row like a piece's), of which the first have
+    the heights in the rows of `opened`; how many lines it has, and their breaks."""
     pieces, rules, at = copy.pieces, copy.rules, reached.at
     paragraph = int(pieces[at, PARAGRAPH])
     starts = begins_paragraph(pieces, at)

@@ -29,7 +29,7 @@ from nestline.nesting.compiled.pieces import (
     reach_below,
     tallest_letters,
     widest_piece,
-)  # fmt: skip
+)
 from nestline.rows import (
     BASELINE,
     BOTTOM,
@@ -56,7 +56,8 @@ from nestline.rows import (
 
 @njit(cache=True)
 def above_past(copy, reached):
-    """What stands above the next line past the edge; above the very first it is the edge that its hang metric is to have."""
+    """What stands above the next line past the edge; above the very first it is the edge that its hang metric is to
+    have."""
     gap = 0.0 if reached.line == 0 else gap_above(copy.pieces, copy.rules, reached.at)
     return Above(reached.baseline, reached.reach, gap, reached.line == 0)
 
@@ -76,8 +77,9 @@ def fill_past(copy, frame, left, right, reached, out):
 
 @njit(cache=True)
 def fill_line_past(copy, frame, left, right, reached, pushed, out):
-    """Set one line past the edge by first fit. `pushed` lines, this one among them, stand beside a drop cap; returns how far
-    copy has come, and how many lines still stand beside it. What is wider than the box stands alone, past its end too."""
+    """Set one line past the edge by first fit. `pushed` lines, this one among them, stand beside a drop cap; returns
+    how far copy has come, and how many lines still stand beside it. What is wider than the box stands alone, past its
+    end too."""
     pieces, rules, at, slots = copy.pieces, copy.rules, reached.at, out.slots
     paragraph = int(pieces[at, PARAGRAPH])
     rule = rules[paragraph]
@@ -138,9 +140,16 @@ def set_past(copy, frame, left, right, reached, out):
         slot[0, SLOT_LEFT], slot[0, SLOT_RIGHT] = slots.lefts[chosen.slot[i]], slots.rights[chosen.slot[i]]
         line = Line(reached.line, baseline, baseline - up, baseline + down, float(BY_LEADING), 1.0)
         written = write_record(
-            out.records, reached.written, line, chosen.first[i], chosen.last[i], slot, 0, starts and i == 0,
+            out.records,
+            reached.written,
+            line,
+            chosen.first[i],
+            chosen.last[i],
+            slot,
+            0,
+            starts and i == 0,
             cap_x if i == 0 else NO_CAP,
-        )  # fmt: skip
+        )
         next_piece = chosen.last[i] + 1
         reached = Reached(next_piece, written, reached.line + 1, baseline, reach_below(tall, frame), False, 0)
     return Reached(stop, reached.written, reached.line, reached.baseline, reached.reach, False, 0)

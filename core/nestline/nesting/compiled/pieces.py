@@ -59,7 +59,7 @@ from nestline.rows import (
     X1,
     X_LEFT,
     X_RIGHT,
-)  # fmt: skip
+)
 
 FAR = 1e9
 """Further than anything can be."""
@@ -67,8 +67,8 @@ FAR = 1e9
 
 @njit(cache=True)
 def put_row(row, of):
-    """Let a row be as another. (A slice that is assigned brings the wording of NumPy's refusals into all loops: ten seconds
-    of compiling.)"""
+    """Let a row be as another. (A slice that is assigned brings the wording of NumPy's refusals into all loops: ten
+    seconds of compiling.)"""
     for c in range(len(of)):
         row[c] = of[c]
 
@@ -103,7 +103,8 @@ def stand_depth(piece, frame):
 
 @njit(cache=True)
 def band_reach(piece, frame):
-    """How far the band of a line of such pieces reaches above its baseline, and below it: by its letters or its line box."""
+    """How far the band of a line of such pieces reaches above its baseline, and below it: by its letters or its line
+    box."""
     if frame[BY_LINE_BOX] > 0:
         return piece[BOX_UP], piece[BOX_DOWN]
     return piece[ASC], piece[DESC]
@@ -141,8 +142,9 @@ def opening_width(pieces, first, stop):
 
 @njit(cache=True)
 def opening_room(copy, paragraph, first, stop, need):
-    """The room that a first line of justified copy asks for where an outline opens downwards: that of the fewest words that
-    fill `need`, so that its slot is filled as they are; `need` itself where a word would take it half as far again, or more."""
+    """The room that a first line of justified copy asks for where an outline opens downwards: that of the fewest words
+    that fill `need`, so that its slot is filled as they are; `need` itself where a word would take it half as far
+    again, or more."""
     pieces, indent, found = copy.pieces, indents(copy.rules, paragraph, True, True), need
     for p in range(first, stop):
         room = piece_width(pieces, first, p) + indent
@@ -158,8 +160,8 @@ def opening_room(copy, paragraph, first, stop, need):
 
 @njit(cache=True)
 def least_slot(rules, paragraph, frame):
-    """The narrowest slot that lines of a paragraph use. By its copy: lines need room for some words, justified ones for words to
-    share, but in a narrow column they take half of it."""
+    """The narrowest slot that lines of a paragraph use. By its copy: lines need room for some words, justified ones for
+    words to share, but in a narrow column they take half of it."""
     size = rules[paragraph, SIZE]
     least = frame[LEAST_PT] + frame[LEAST_EM] * size
     if frame[BY_COPY] > 0:
@@ -170,7 +172,8 @@ def least_slot(rules, paragraph, frame):
 
 @njit(cache=True)
 def ragged_below(rule, frame):
-    """How narrow a slot's room must be for the lines of a justified paragraph to be set ragged there; 0 where they never are."""
+    """How narrow a slot's room must be for the lines of a justified paragraph to be set ragged there; 0 where they
+    never are."""
     if frame[BY_COPY] != RAGGED_BELOW or rule[ALIGN] != JUSTIFY:
         return 0.0
     return min(rule[LEAST_ROOM], (frame[X_RIGHT] - frame[X_LEFT]) / 2)

@@ -13,15 +13,16 @@ from nestline.nesting.compiled.space import spent
 FINE = 0.01
 """Starts nearer to one another than this, in points, are not told apart."""
 STARTS_A_LINE, MOST_SAMPLES, MOST_WAITING = 16, 1200, 64
-"""How many starts are tried a line apart where breaks are chosen over all lines, at most in all, and stretches between."""
+"""How many starts are tried a line apart where breaks are chosen over all lines, at most in all, and stretches
+between."""
 COARSER = 4
 """How many times further apart they are where they do not seem to come near any more."""
 
 
 @inlined
 def solve_by_scan(space, copy, frame, aim, out):
-    """As `solve_sit`, for columns and drop caps, whose nests do not keep their order: starts are scanned a fraction of a
-    line apart, and from each that is better than its neighbours the lines it has are followed."""
+    """As `solve_sit`, for columns and drop caps, whose nests do not keep their order: starts are scanned a fraction of
+    a line apart, and from each that is better than its neighbours the lines it has are followed."""
     top, bottom = aim.top, aim.bottom
     count = int(min(400, max(24, (bottom - top) / 0.5)))
     offs = np.empty(count + 1)
@@ -51,8 +52,8 @@ def solve_by_scan(space, copy, frame, aim, out):
 
 @njit(cache=True)
 def nearest_between(a, off_a, b, off_b, slope):
-    """How near zero the lines of either end may come between two starts, and where: each goes on by `slope` as far as it
-    does. FAR is an end from which copy is left over."""
+    """How near zero the lines of either end may come between two starts, and where: each goes on by `slope` as far as
+    it does. FAR is an end from which copy is left over."""
     near, aim = FAR, (a + b) / 2
     for y, off in ((a, off_a), (b, off_b)):
         if off == FAR:
@@ -72,8 +73,9 @@ def solve_by_samples(space, copy, frame, aim, step, nearest, out):
     """As `solve_sit`, where breaks are chosen over all lines: starts a part of a line apart are nested, and between two
     whose lines are not the same those that could come nearer are looked for by halves.
 
-    A later start puts the last line no higher but by the lines that other breaks save: where starts from a whole line on
-    are too low by more than that, or leave copy over, none below is nearer. Such a stretch is gone through in longer steps.
+    A later start puts the last line no higher but by the lines that other breaks save: where starts from a whole line
+    on are too low by more than that, or leave copy over, none below is nearer. Such a stretch is gone through in longer
+    steps.
     """
     top, bottom, slope, fine = aim.top, aim.bottom, slope_of(aim), 5 * FINE
     starts, offs, stack = np.empty(MOST_SAMPLES), np.empty(MOST_SAMPLES), np.empty((MOST_WAITING, 4))

@@ -25,7 +25,7 @@ from nestline.rows import (
     OPENS,
     PARAGRAPH,
     UNDER,
-)  # fmt: skip
+)
 
 
 @njit(cache=True)

@@ -32,7 +32,7 @@ from nestline.rows import (
     SLOT_RIGHT_CAUSE,
     STARTS,
     WHO,
-)  # fmt: skip
+)
 
 EPSILON = 1e-7
 TOUCH = 1e-8
@@ -41,17 +41,18 @@ TOUCH = 1e-8
 class Space(NamedTuple):
     """Where copy may stand: the padded outline and the wraps.
 
-    `edges` has a row an edge, the edges of a ring one after another, and `rings` beside it where rings begin and whose they
-    are (nestline.rows). `side` says where copy may stand beside each
-    wrap: 0 both, 1 left of it only, 2 right of it only. `members[members[i]:members[i + 1]]` are the edges that reach into
-    the i-th of `strips` strips of height 1 / `scale` below `top`. `room` is to reckon in, and all share it:
-    compiled loops hold the interpreter's lock, and nothing in it is looked at again but its last row, which counts the
-    bands looked at (LOW) and says how many may be (HIGH, see nesting.work).
+    `edges` has a row an edge, the edges of a ring one after another, and `rings` beside it where rings begin and whose
+    they are (nestline.rows). `side` says where copy may stand beside each wrap: 0 both, 1 left of it only, 2 right of
+    it only. `members[members[i]:members[i + 1]]` are the edges that reach into the i-th of `strips` strips of height 1
+    / `scale` below `top`. `room` is to reckon in, and all share it: compiled loops hold the interpreter's lock, and
+    nothing in it is looked at again but its last row, which counts the bands looked at (LOW) and says how many may be
+    (HIGH, see nesting.work).
 
-    Columns are strips side by side, or the arms of an outline: `above` has a row for each arm that runs into another (the other, it).
+    Columns are strips side by side, or the arms of an outline: `above` has a row for each arm that runs into another
+    (the other, it).
 
-    Few arrays, since each is counted anew whenever a Space is handed to a function, and whenever one is taken from it: inner
-    loops take them once, and hand arrays on by themselves. So do all named tuples of this package.
+    Few arrays, since each is counted anew whenever a Space is handed to a function, and whenever one is taken from it:
+    inner loops take them once, and hand arrays on by themselves. So do all named tuples of this package.
     """
 
     edges: NDArray[np.float64]
@@ -68,9 +69,16 @@ class Space(NamedTuple):
 @njit(cache=True)
 def borrowed_space(space):
     return Space(
-        borrowed(space.edges), borrowed(space.rings), borrowed(space.side), borrowed(space.members), borrowed(space.room),
-        borrowed(space.above), space.strips, space.top, space.scale,
-    )  # fmt: skip
+        borrowed(space.edges),
+        borrowed(space.rings),
+        borrowed(space.side),
+        borrowed(space.members),
+        borrowed(space.room),
+        borrowed(space.above),
+        space.strips,
+        space.top,
+        space.scale,
+    )
 
 
 @njit(cache=True)
@@ -158,8 +166,8 @@ def vertex_above(space, y):
 def slots_in_band(space, top, bottom, least, out):
     """The slots of a band, left to right, as rows of `out`: their ends and what each comes from (nestline.rows).
 
-    Returns how many were found. Both ends of every slot are edges of the outline or of a wrap; only slots at least `least`
-    wide are kept.
+    Returns how many were found. Both ends of every slot are edges of the outline or of a wrap; only slots at least
+    `least` wide are kept.
     """
     room, side = space.room, space.side
     counted = len(room) - 1
@@ -179,8 +187,9 @@ def slots_in_band(space, top, bottom, least, out):
 
 @inlined
 def find_stretches(edges, rings, members, room, height, begin, scale, top, bottom):
-    """Write into the room what the edges inside a band forbid: of each stretch its ends and whose it is, and of each edge
-    that crosses the band's middle its x there and whose it is. Returns how many stretches and crossings there are."""
+    """Write into the room what the edges inside a band forbid: of each stretch its ends and whose it is, and of each
+    edge that crosses the band's middle its x there and whose it is. Returns how many stretches and crossings there are.
+    """
     first_strip, last_strip = strip_of(top, begin, scale, height), strip_of(bottom, begin, scale, height)
     count = crossings = 0
     middle = (top + bottom) / 2
@@ -268,7 +277,8 @@ def free_between(room, wraps, count, crossings, least, out):
 
 @inlined
 def is_free(room, wraps, x, crossings):
-    """Whether a place in the band's middle lies inside the outline and outside every wrap, by the parity of crossings."""
+    """Whether a place in the band's middle lies inside the outline and outside every wrap, by the parity of
+    crossings."""
     for k in range(wraps + 1):
         room[k, PARITY] = 0
     for c in range(crossings):

@@ -1,8 +1,8 @@
 """Total fit, compiled by Numba: the best breaks of a paragraph over the real sequence of its slots.
 
-The paragraph runs through slots of different widths, so that breaks in the same place are told apart by the slot that comes
-next. Breaks are found from the first piece on: a break is made by the cheapest line that ends there, of each fitness and for
-each slot that comes next; what costs more than a bound is not followed (branch and bound).
+The paragraph runs through slots of different widths, so that breaks in the same place are told apart by the slot that
+comes next. Breaks are found from the first piece on: a break is made by the cheapest line that ends there, of each
+fitness and for each slot that comes next; what costs more than a bound is not followed (branch and bound).
 """
 
 from __future__ import annotations
@@ -47,7 +47,7 @@ from nestline.nesting.compiled.weights import (
     loosest_filled,
     may_leave_open,
     r_within,
-)  # fmt: skip
+)
 from nestline.rows import (
     CHANGE1,
     COST,
@@ -70,15 +70,15 @@ from nestline.rows import (
     SPARE,
     X1,
     X_OF,
-)  # fmt: skip
+)
 
 NO_WAY, TOO_MANY = -2, -3
 
 
 @inlined
 def cost_after(pieces, weights, course, known, a, p, ends, natural, tolerance, free, gaps, lent, width, first):
-    """What a line from break a to piece p costs, and its fitness; ∞ where it is looser than the tolerance, or ends in a hyphen
-    too many."""
+    """What a line from break a to piece p costs, and its fitness; ∞ where it is looser than the tolerance, or ends in a
+    hyphen too many."""
     places, hyphen = known.places, pieces[p, HYPHEN]
     hyphens, slot = places[a, HYPHENS], places[a, NEXT_SLOT]
     if hyphen == SET_HYPHEN and hyphens >= weights.most_hyphens:

@@ -14,7 +14,7 @@ from nestline.nesting.compiled.space import (
     vertex_above,
     vertex_below,
     widest_in_band,
-)  # fmt: skip
+)
 from nestline.rows import SLOT_LEFT, SLOT_RIGHT, Y_BOTTOM
 
 
@@ -157,8 +157,8 @@ def slot_length_below(space, baseline, leading, above, below, least, floor, slot
 
 
 class Wanted(NamedTuple):
-    """What a line asks of its band: how far it reaches above its baseline, and below it (where the outline ends, to the stand
-    metric at least); one slot at least `need` wide, and the others at least `least`."""
+    """What a line asks of its band: how far it reaches above its baseline, and below it (where the outline ends, to the
+    stand metric at least); one slot at least `need` wide, and the others at least `least`."""
 
     above: float
     down: float
@@ -169,8 +169,8 @@ class Wanted(NamedTuple):
 
 @njit(cache=True)
 def usable_from(space, start, wanted, rule, frame, slots):
-    """The first usable baseline from `start` on the paragraph's grid, whether its band is cut to the stand metric, and how
-    many slots at least `least` wide that has: they are in `slots`.
+    """The first usable baseline from `start` on the paragraph's grid, whether its band is cut to the stand metric, and
+    how many slots at least `least` wide that has: they are in `slots`.
 
     FAR when there is none. A band that reaches down to its whole depth is looked for first.
     """

@@ -2,8 +2,8 @@
 
 Total fit is that of Knuth and Plass, "Breaking Paragraphs into Lines", Software: Practice and Experience 11 (1981):
 badness 100·|r|³, demerits (10 + badness + penalty)². Beyond r = 1 it grows as r² here: lines twice too loose are bad,
-but not worth eight of half that. What is asked for every line that is tried is inlined by the compiler (`forceinline`): all
-weights would else be handed over each time.
+but not worth eight of half that. What is asked for every line that is tried is inlined by the compiler (`forceinline`):
+all weights would else be handed over each time.
 """
 
 from __future__ import annotations
@@ -33,7 +33,7 @@ from nestline.rows import (
     SPACE_WIDTH,
     START,
     WEAK,
-)  # fmt: skip
+)
 
 STRETCH = 0.5
 """How much a word space stretches at r = 1, as a share of itself."""
@@ -44,9 +44,8 @@ ROUNDING = 1e-5
 FILLED = 0.01
 """Room that may stay open in a justified line without spaces, in ems: what is more leaves it unfilled."""
 
-# What costs how much, in demerits; a good line costs 100, one whose spaces are twice as wide 12,000, the loosest that is still
-# filled 1.7 million. The first three are those of Knuth and Plass, section
-# "Choosing the breakpoints".
+# What costs how much, in demerits; a good line costs 100, one whose spaces are twice as wide 12,000, the loosest that
+# is still filled 1.7 million. The first three are those of Knuth and Plass, section "Choosing the breakpoints".
 LINE_COST = 10.0  # added to badness before it is squared: fewer lines are better where all else is alike
 HYPHEN_COST = 50.0  # added to badness, too: a hyphen weighs little on a good line, much on a loose one
 FAR_FITNESS = 3000.0  # a tight line below a loose one is seen
@@ -61,25 +60,33 @@ STUB_COST = 5_000_000.0  # "smil- | ing." at a paragraph's end, more than a last
 HYPHEN_AT_FOOT = (
     600_000.0  # a word that is not ended at the foot of a column: as dear as spaces of two and a half times their width
 )
-SHORT_COLUMN = 500_000.0  # too few lines go on in the next column, or are left for the next paragraph, so that this one ends short: as a last word alone
+# too few lines go on in the next column, or are left for the next paragraph, so that this one ends short: as a last
+# word alone
+SHORT_COLUMN = 500_000.0
 ACROSS = 1e11  # a word is not found again behind a picture: dearer than any hole
 WEAK_COST = 2_000.0  # "a", "of", "und" left at a line's end: as dear as a line of r = 0.7
 WEAK_RAGGED = 15_000.0  # in ragged copy, where the eye looks at ends: as a line that is more than 2 em short
 POOR_COST = 40_000.0  # a hyphen that leaves two letters ("re-", "-ed"), parts a short word or a name, or no joint: as a line of r = 1.4
 PARTED = 150_000.0  # "47 | km", "St. | Margaret's": as dear as spaces of nearly twice their width
 TORN = 5e10  # "10 | 000", "10– | 12", "J. | K.": dearer than a line left unfilled, however much it lacks
-HOLE = 1e9  # a justified line left unfilled: dearer than anything that can be seen but a torn figure and a word across a gap
-OPEN_END = 2e6  # a last line that was to be filled, and cannot be: dearer than the loosest line that is filled, no hole: the paragraph ends there
+# a justified line left unfilled: dearer than anything that can be seen but a torn figure and a word across a gap
+HOLE = 1e9
+# a last line that was to be filled, and cannot be: dearer than the loosest line that is filled, no hole: the paragraph
+# ends there
+OPEN_END = 2e6
 HOLE_BY_EM, MOST_EMS = 2e8, 40.0  # two lines that lack an em each are better than one that lacks ten
 DEEP, DEEP_FROM = (
     1e9,
     6.0,
-)  # for each em that it lacks more: one word alone in a line reads as a paragraph's end, and two that lack less are better
+    # for each em that it lacks more: one word alone in a line reads as a paragraph's end, and two that lack less are
+    # better
+)
 FORBIDDEN = 1e12  # what a rule forbids
 PAST_COST = 1e13  # a line past the edge
 TIGHT_COST = 1e7  # each line, where fewer lines count
 RAG, RAG_LENGTHS, ALIKE = 0.25, 14, 1
-"""How short ragged lines are is told apart in so many steps of so many ems; they end together where it is one step at most."""
+"""How short ragged lines are is told apart in so many steps of so many ems; they end together where it is one step at
+most."""
 LEVEL, SHORTER, LONGER, NO_TREND = range(4)
 """How a ragged line's end stands to that of the line before."""
 SET_NATURAL = 4 * RAG_LENGTHS
@@ -93,11 +100,13 @@ UNFILLED = 1e6
 class Weights(NamedTuple):
     """What a paragraph's rule says of how its lines are filled, widths in points.
 
-    `shrink` and `give` are what a word space can lose, and gains at r = 1; `apart` and `wide` what each letter, and each point
-    of the line, can lose and gains there; `widest` what a word space can gain at most, `track` what each letter can then; `ragged` what a line's end gains at r = 1. With
-    `target` ≥ 0 a line costs by how far its width is from it, or from `step` more for each slot behind `first_slot`. Lines in slots from `past_from` on cost PAST_COST each, unless the copy
-    `goes_on` in another column: then fewer than `fewest_over` cost SHORT_COLUMN, and so do fewer than `fewest_left` for the next
-    paragraph in this one. Where less than `narrow` is left for letters, lines are set ragged. Every line costs `tight` more.
+    `shrink` and `give` are what a word space can lose, and gains at r = 1; `apart` and `wide` what each letter, and
+    each point of the line, can lose and gains there; `widest` what a word space can gain at most, `track` what each
+    letter can then; `ragged` what a line's end gains at r = 1. With `target` ≥ 0 a line costs by how far its width is
+    from it, or from `step` more for each slot behind `first_slot`. Lines in slots from `past_from` on cost PAST_COST
+    each, unless the copy `goes_on` in another column: then fewer than `fewest_over` cost SHORT_COLUMN, and so do fewer
+    than `fewest_left` for the next paragraph in this one. Where less than `narrow` is left for letters, lines are set
+    ragged. Every line costs `tight` more.
     """
 
     justify: bool
@@ -132,12 +141,30 @@ def weights_of(rule, line_cost, tight, target, step, first_slot, past_from, goes
     space, size = rule[SPACE_WIDTH], rule[SIZE]
     widest = space * (rule[GREATEST_SPACE] - 1.0)
     return Weights(
-        justify, rule[ALIGN] == START or rule[ALIGN] == END, justify and rule[ALIGN_LAST] == JUSTIFY, space * max(0.0, 1.0 - rule[LEAST_SPACE]) if justify else 0.0,
-        min(space * STRETCH, widest) if justify else 0.0, rule[FITTED_SPACE] if justify else 0.0,
-        rule[FITTED_WIDTH] if justify else 0.0, widest, rule[GREATEST_TRACKING], 0.0 if justify else RAGGED * size,
-        size, rule[LADDER], rule[LONE_WORD], line_cost, tight, target, step, first_slot, past_from,
-        goes_on, int(rule[KEEP_START]), fewest_left, narrow,
-    )  # fmt: skip
+        justify,
+        rule[ALIGN] == START or rule[ALIGN] == END,
+        justify and rule[ALIGN_LAST] == JUSTIFY,
+        space * max(0.0, 1.0 - rule[LEAST_SPACE]) if justify else 0.0,
+        min(space * STRETCH, widest) if justify else 0.0,
+        rule[FITTED_SPACE] if justify else 0.0,
+        rule[FITTED_WIDTH] if justify else 0.0,
+        widest,
+        rule[GREATEST_TRACKING],
+        0.0 if justify else RAGGED * size,
+        size,
+        rule[LADDER],
+        rule[LONE_WORD],
+        line_cost,
+        tight,
+        target,
+        step,
+        first_slot,
+        past_from,
+        goes_on,
+        int(rule[KEEP_START]),
+        fewest_left,
+        narrow,
+    )
 
 
 @njit(cache=True, forceinline=True)
@@ -148,8 +175,9 @@ def fitted(weights, letters, width):
 
 @njit(cache=True, error_model="numpy")
 def opened(weights, free, gaps, letters, lent):
-    """What each word space of a justified line gains, so much being free; which share of what they can lend (`fitted`) its
-    letters do, from −1 to 1; what each letter gains beyond; and whether it stays unfilled. The one place that says so.
+    """What each word space of a justified line gains, so much being free; which share of what they can lend (`fitted`)
+    its letters do, from −1 to 1; what each letter gains beyond; and whether it stays unfilled. The one place that says
+    so.
 
     Up to r = 1 word spaces and letters share; then word spaces open up to their limit, and at last letters to theirs.
     """
@@ -170,8 +198,9 @@ def opened(weights, free, gaps, letters, lent):
 
 @njit(cache=True, error_model="numpy", forceinline=True)
 def filling(weights, free, gaps, letters, lent, natural, narrow):
-    """How far a line must shrink (r < 0) or stretch for it to fill its room, `free` wider than its letters, which lend what
-    `fitted` says; from UNFILLED on where it is left unfilled. In a `narrow` room it is set ragged; ∞ where it does not hold it."""
+    """How far a line must shrink (r < 0) or stretch for it to fill its room, `free` wider than its letters, which lend
+    what `fitted` says; from UNFILLED on where it is left unfilled. In a `narrow` room it is set ragged; ∞ where it does
+    not hold it."""
     if weights.target >= 0:
         return 0.0
     if narrow:
@@ -196,8 +225,9 @@ def filling(weights, free, gaps, letters, lent, natural, narrow):
 
 @njit(cache=True, forceinline=True)
 def fitness_of(weights, r, natural, before):
-    """How a line is filled, for the one below it to look well: of a justified line whether it is tight, decent, loose or very
-    loose; of a ragged one how short it is, and what is its trend. `before` is that of the line before it, −1 of none."""
+    """How a line is filled, for the one below it to look well: of a justified line whether it is tight, decent, loose
+    or very loose; of a ragged one how short it is, and what is its trend. `before` is that of the line before it, −1 of
+    none."""
     if weights.justify:
         return 0 if r < -0.5 else 1 if r <= 0.5 else 2 if r <= 1 else 3
     if not weights.rag or weights.target >= 0:
@@ -225,8 +255,9 @@ def rag_cost(fit, before):
 
 @njit(cache=True, forceinline=True)
 def demerits_of(weights, r, width, hyphen, grade, ladder, fit, fit_before, ends, lone, slot, across):
-    """What a line costs, given how ill its break is and how many before it in a row end in a hyphen (`ladder`); whether it
-    `ends` the paragraph, and is a `lone` word, or with a hyphen before it the rest of one; `across` says that its last word goes on in its own band."""
+    """What a line costs, given how ill its break is and how many before it in a row end in a hyphen (`ladder`); whether
+    it `ends` the paragraph, and is a `lone` word, or with a hyphen before it the rest of one; `across` says that its
+    last word goes on in its own band."""
     size = abs(r)
     badness = 100.0 * (size * size * size if size <= 1.0 else size * size)
     hole = r >= UNFILLED
@@ -284,7 +315,8 @@ def fitnesses(weights):
 
 @njit(cache=True)
 def left_of(bound, cost):
-    """What a way that has cost so much may still cost below a bound, lines past the edge aside: holes make these no fewer."""
+    """What a way that has cost so much may still cost below a bound, lines past the edge aside: holes make these no
+    fewer."""
     return bound % PAST_COST - cost % PAST_COST if bound < np.inf else np.inf
 
 
@@ -303,7 +335,8 @@ def r_within(weights, demerits):
 
 @njit(cache=True, error_model="numpy")
 def loosest_filled(weights):
-    """The r of a line whose word spaces are as wide as they may be: what is looser stays unfilled, unless letters help."""
+    """The r of a line whose word spaces are as wide as they may be: what is looser stays unfilled, unless
+    letters help."""
     if not weights.justify or weights.track > 0 or weights.give <= 0:
         return UNFILLED - 1.0
     return (weights.widest + ROUNDING) / weights.give

@@ -1,5 +1,5 @@
-"""Write the API's schema, with that of a document's parts, to server/openapi.json, the open document's to docs/document.schema.json, and the columns of records
-to the client."""
+"""Write the API's schema, with that of a document's parts, to server/openapi.json, the open document's to
+docs/document.schema.json, and the columns of records to the client."""
 
 import json
 import re

@@ -1,4 +1,5 @@
-"""Make the demo account and load the demo's documents into it. Documents of the demo that are there already are replaced."""
+"""Make the demo account and load the demo's documents into it. Documents of the demo that are there already are
+replaced."""
 
 from collections.abc import Mapping
 from typing import Any

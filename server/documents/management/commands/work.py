@@ -26,9 +26,13 @@ class Command(BaseCommand):
                 with app.replace_connector(app.connector.get_worker_connector()) as wanted:  # type: ignore[attr-defined]
                     async with wanted.open_async():
                         await wanted.run_worker_async(
-                            concurrency=AT_ONCE, update_heartbeat_interval=STALLED / 4, stalled_worker_timeout=STALLED,
-                            fetch_job_polling_interval=2, delete_jobs="successful", shutdown_graceful_timeout=5,
-                        )  # fmt: skip
+                            concurrency=AT_ONCE,
+                            update_heartbeat_interval=STALLED / 4,
+                            stalled_worker_timeout=STALLED,
+                            fetch_job_polling_interval=2,
+                            delete_jobs="successful",
+                            shutdown_graceful_timeout=5,
+                        )
                 return
             except Exception as error:
                 log.warning(

@@ -21,5 +21,6 @@ class Command(BaseCommand):
         except NestLineError as error:
             raise CommandError(str(error)) from None
         self.stdout.write(
-            f"accounts: {found['accounts']}, documents: {found['documents']}, files: {found['files']}, all in {given['file']}"
+            f"accounts: {found['accounts']}, documents: {found['documents']}, files: {found['files']}, all "
+            f"in {given['file']}"
         )
