@@ -24,6 +24,20 @@ FLOORS = (
 """The floors of the core from the ground up: a room asks of its own floor and of those below."""
 ROOMS = ("doors", "people", "assets", "desk", "documents", "keeping", "config")
 """The rooms of the server from the ground up: each asks of itself and of those before it."""
+FLOORS_OF_CLIENT = (
+    {"api"},
+    {"state"},
+    {"drawing"},
+    {"parts"},
+    {"findings", "people", "recipes", "translating", "tries"},
+    {"bench", "galley"},
+    {"sentence"},
+    {"documents", "strain"},
+    {"tally"},
+    {"shell"},
+    {"main"},
+)
+"""The floors of the client from the ground up."""
 Graph = dict[str, set[str]]
 
 
@@ -97,6 +111,18 @@ class Floors(unittest.TestCase):
                     with self.subTest(module=name, asks=other):
                         self.assertLessEqual(floor_of[above], floor_of[room])
         self.assertGreater(looked_at, 500)
+
+    def test_no_floor_of_the_client_asks_of_one_above_and_no_two_rooms_of_one_another(self) -> None:
+        floor_of = {room: number for number, rooms in enumerate(FLOORS_OF_CLIENT) for room in rooms}
+        asked: set[tuple[str, str]] = set()
+        for name, others in client_imports(ROOT / "web" / "src").items():
+            asked |= {(name.partition("/")[0], other.partition("/")[0]) for other in others}
+        asked = {(room, other) for room, other in asked if room != other}
+        self.assertGreater(len(asked), 40)
+        for room, other in sorted(asked):
+            with self.subTest(room=room, asks=other):
+                self.assertLessEqual(floor_of[other], floor_of[room])
+                self.assertNotIn((other, room), asked)
 
     def test_no_room_of_the_server_asks_of_one_above(self) -> None:
         looked_at = 0

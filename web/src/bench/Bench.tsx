@@ -14,14 +14,14 @@ import { onFontsReady } from "../drawing/fonts";
 import { onPictureReady } from "../drawing/pictures";
 import { missing } from "../drawing/scene";
 import { caretGone, select, shownScene, useStore } from "../state/store";
-import type { Point } from "../drawing/geometry";
+import type { Point } from "../state/geometry";
 import type { Gesture, Keys } from "./gesture";
-import { openMenu, menuOfChosen } from "../shell/ContextMenu";
+import { openMenu, menuOfChosen } from "../parts/menu";
 import { linking, objectsAt, pageAt } from "./hand";
 import { marksNow } from "./marking";
 import { OthersChosen } from "./OthersChosen";
 import { paint, readColors } from "./paint";
-import { FindingMarks } from "../findings/FindingMarks";
+import { FindingMarks } from "./FindingMarks";
 import { bringFile, intoSaid, placeFromShelf, SHELF } from "./place";
 import { PageStrip } from "./PageStrip";
 import { pointsCoarsely } from "./reach";
@@ -31,7 +31,7 @@ import { penAt } from "./tools/draw";
 import { hover, hoveredObject } from "./tools/hand";
 import { guideAt } from "./rulers";
 import { type Begun, type Box, matrixOf, type Pointed } from "./tools/tool";
-import { keepInView, showAll, showAsBefore, zoomAt } from "./view";
+import { keepInView, showAll, showAsBefore, zoomAt } from "../parts/view";
 import { WhyCard } from "./WhyHere";
 
 /** Times in ms that painting took, for the speed measurement. */

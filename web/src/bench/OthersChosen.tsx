@@ -1,5 +1,5 @@
-import { apply, pagePlaces } from "../drawing/geometry";
-import { pageMatrix } from "./paint";
+import { apply, pagePlaces } from "../state/geometry";
+import { pageMatrix } from "../state/geometry";
 import { shownScene, useStore } from "../state/store";
 
 /** What is chosen in the other windows of the document: framed, with who has it. */

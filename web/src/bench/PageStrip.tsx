@@ -1,8 +1,8 @@
 import { useState } from "react";
 import { act } from "../api/client";
-import { Small } from "../sentence/PagesPart";
+import { Small } from "../parts/SmallPage";
 import { edit, useStore } from "../state/store";
-import { showPage } from "./view";
+import { showPage } from "../parts/view";
 
 const DRAGGED = "application/x-nest-line-page";
 

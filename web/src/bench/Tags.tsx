@@ -1,13 +1,13 @@
 /** Tags at frames: words that are left over, and where copy goes on. */
 import { type PointerEvent, useEffect, useRef, useState } from "react";
-import { apply, type Matrix, pagePlaces, type Point } from "../drawing/geometry";
+import { apply, type Matrix, pagePlaces, type Point } from "../state/geometry";
 import { BOTTOM, COLUMNS, LEFT, PAST, RIGHT } from "../drawing/records";
 import type { Scene } from "../state/seen";
 import type { NestScene, Operation } from "../api/client";
 import { thingsOf } from "../state/document";
 import { beginCopy, keepTried, ruled, shownScene, stopTrying, tryOut, useStore } from "../state/store";
-import { leftoverSaid } from "../tally/leftover";
-import { pageMatrix } from "./paint";
+import { leftoverSaid } from "../parts/leftover";
+import { pageMatrix } from "../state/geometry";
 
 /** Begins to drag the copy of a frame on to another. */
 export type GoOn = (event: PointerEvent, frame: string) => void;

@@ -2,9 +2,9 @@ import { type Schemas, post } from "../api/client";
 import { thingsOf } from "../state/document";
 import { say, sayEveryRule, select, shownScene, useStore } from "../state/store";
 import { inUnit } from "../state/units";
-import { apply, inverse, pagePlaces, type Point } from "../drawing/geometry";
+import { apply, inverse, pagePlaces, type Point } from "../state/geometry";
 import { pageAt } from "./hand";
-import { pageMatrix } from "./paint";
+import { pageMatrix } from "../state/geometry";
 
 let asking = false;
 let next: Point | null = null;

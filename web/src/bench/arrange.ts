@@ -2,8 +2,8 @@
 import { act } from "../api/client";
 import { groupOf, leavesOf, type OpenDocument, type Thing, thingsOf } from "../state/document";
 import { edit, say, select, selectAll, selectedThing, selection, shownScene, useStore } from "../state/store";
-import { freshIds } from "./hand";
-import { bringIntoView } from "./view";
+import { freshIds } from "../state/ids";
+import { bringIntoView } from "../parts/view";
 
 /** What is selected and not locked. */
 export function unlocked(): string[] {

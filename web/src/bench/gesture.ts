@@ -1,5 +1,5 @@
 /** What the hand does from pressing to letting go. */
-import type { Point } from "../drawing/geometry";
+import type { Point } from "../state/geometry";
 
 export interface Keys {
   shift: boolean;

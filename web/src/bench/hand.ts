@@ -1,8 +1,8 @@
 /** What the hand does on the bench: drag, size, turn, draw a ready outline. Every step is a preview; letting go makes the edit. */
 import { act, type ObjectScene, type Operation } from "../api/client";
 import { pathOf } from "../drawing/scene";
-import { WINDOW } from "../state/window";
-import { fresh, hostOf, labelOf, leaderOf, thingsOf } from "../state/document";
+import { freshIds } from "../state/ids";
+import { hostOf, labelOf, leaderOf, thingsOf } from "../state/document";
 import {
   keepTried,
   ruled,
@@ -21,15 +21,16 @@ import {
   extentOf,
   handlesOf,
   inverse,
+  pageMatrix,
   pageNear,
   pagePlaces,
   type Point,
   rounded,
   sized,
-} from "../drawing/geometry";
-import { indexAt } from "./caret";
+} from "../state/geometry";
+import { indexAt } from "../drawing/caret";
 import type { Gesture, Keys } from "./gesture";
-import { pageMatrix, turnHandle, typeHandle } from "./paint";
+import { turnHandle, typeHandle } from "./paint";
 import { around, caughtMove, caughtPoint, linesOf } from "./snapping";
 import { met } from "./reach";
 
@@ -259,17 +260,6 @@ export function dragging(scene: Scene, object: ObjectScene, from: Point, perPoin
 /** Whether edges of a frame follow its copy. */
 export function gives(id: string): boolean {
   return thingsOf(useStore.getState().document!).some((t) => t.id === id && ruled(t).frame?.give?.length);
-}
-
-const handedOut: string[] = [];
-
-/** Ids for new objects: none that is taken, nor one of an object that is on its way, nor one that another window gives. */
-export function freshIds(count: number): string[] {
-  const taken = thingsOf(useStore.getState().document!).map((t) => t.id);
-  const out: string[] = [];
-  for (let n = 0; n < count; n++) out.push(fresh([...taken, ...handedOut, ...out], `o${WINDOW.slice(0, 4)}_`));
-  handedOut.push(...out);
-  return out;
 }
 
 /** Sizes an outline; with its type, in proportion, by the handle that shows a letter. */

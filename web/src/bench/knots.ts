@@ -1,7 +1,7 @@
 /** An object's points as the bench draws them, read off its path data (absolute M, L, C, Z). */
 import type { ObjectScene } from "../api/client";
 import { useStore } from "../state/store";
-import type { Point } from "../drawing/geometry";
+import type { Point } from "../state/geometry";
 
 export interface Knot {
   at: Point;

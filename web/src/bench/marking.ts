@@ -3,7 +3,7 @@ import type { ObjectScene } from "../api/client";
 import { type Subject, thingsOf } from "../state/document";
 import { edit, say, useStore } from "../state/store";
 import { trace } from "../state/tracing";
-import { apply, inverse, type Matrix, type Point } from "../drawing/geometry";
+import { apply, inverse, type Matrix, type Point } from "../state/geometry";
 import type { Gesture } from "./gesture";
 
 let making: { what: "box" | "keep" | "drop"; points: Point[] } | null = null;

@@ -4,7 +4,7 @@ import { BASELINE, COLUMNS, PAST, SLOT_LEFT, SLOT_RIGHT } from "../drawing/recor
 import { drawObject, pathOf, wrapOf } from "../drawing/scene";
 import { pictures } from "../drawing/pictures";
 import type { Caught, DraftKnot, Scene } from "../state/seen";
-import { placeOf, stretches } from "./caret";
+import { placeOf, stretches } from "../drawing/caret";
 import { knotsOf } from "./knots";
 import { paintRulers } from "./rulers";
 import type { Why } from "../state/seen";
@@ -15,10 +15,11 @@ import {
   handlesOf,
   inverse,
   type Matrix,
+  pageMatrix,
   pagePlaces,
-  PX,
   type Point,
-} from "../drawing/geometry";
+  type View,
+} from "../state/geometry";
 import { met } from "./reach";
 
 export interface Colors {
@@ -68,18 +69,6 @@ export interface Aids {
   clean: boolean;
   /** Whether handles and slots are out of the way. */
   quiet: boolean;
-}
-
-export interface View {
-  scale: number;
-  x: number;
-  y: number;
-}
-
-/** From points of a page to CSS px of the bench. */
-export function pageMatrix(view: View, [left, top]: Point): Matrix {
-  const k = view.scale * PX;
-  return [k, 0, 0, k, view.x + left * k, view.y + top * k];
 }
 
 export function paint(

@@ -1,11 +1,12 @@
 /** Placing pictures on a page. */
 import { act, post, Refused, type Schemas } from "../api/client";
 import { labelOf, type Thing, thingsOf } from "../state/document";
-import { bringText, isText } from "../galley/CopyMenu";
+import { bringText, isText } from "../parts/texts";
 import { edit, lastCaret, say, select, selectAll, shownScene, useStore, mayChange } from "../state/store";
-import { freshIds, pageAt, spotAt } from "./hand";
-import { apply, inverse, pagePlaces, type Point, rounded } from "../drawing/geometry";
-import { pageMatrix } from "./paint";
+import { pageAt, spotAt } from "./hand";
+import { freshIds } from "../state/ids";
+import { apply, inverse, pagePlaces, type Point, rounded } from "../state/geometry";
+import { pageMatrix } from "../state/geometry";
 
 /** Bring any file that can stand on a page: a picture, an SVG's outlines, or text for the frame it is dropped on. */
 export async function bringFile(file: File, at?: Point) {

@@ -3,7 +3,7 @@ import { act, type Operation } from "../api/client";
 import { keepTried, stopTrying, tryOut, useStore } from "../state/store";
 import type { Scene } from "../state/seen";
 import { inUnit } from "../state/units";
-import { apply, inverse, type Matrix, type Point, rounded } from "../drawing/geometry";
+import { apply, inverse, type Matrix, type Point, rounded } from "../state/geometry";
 import type { Gesture } from "./gesture";
 
 export const RULER = 18;

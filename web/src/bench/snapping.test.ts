@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import type { Extent } from "../drawing/geometry";
+import type { Extent } from "../state/geometry";
 import type { Scene } from "../state/seen";
 import { around, caughtMove, caughtPoint, type Lines, linesOf } from "./snapping";
 

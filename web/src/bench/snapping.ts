@@ -1,6 +1,6 @@
 /** What edges and middles catch on while something is moved or sized: each axis on its own. */
 import type { Caught, Scene } from "../state/seen";
-import { type Extent, extentOf, type Point } from "../drawing/geometry";
+import { type Extent, extentOf, type Point } from "../state/geometry";
 
 export function around(extents: Extent[]): Extent {
   return {

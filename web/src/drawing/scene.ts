@@ -1,7 +1,7 @@
 /** Draws a scene on a canvas. Letters stand where the engine put them: each word at its x, from the engine's font file. */
 import type { NestScene, ObjectScene, ShapeScene } from "../api/client";
 import type { Scene } from "../state/seen";
-import { apply, type Extent, extentOf, inverse, type Matrix } from "./geometry";
+import { apply, type Extent, extentOf, inverse, type Matrix } from "../state/geometry";
 import { canvasFont, faceReady } from "./fonts";
 import {
   BASELINE,

@@ -1,7 +1,7 @@
 /** What is wrong in the open document: asked of the server once a change is stored and nothing is being dragged. */
 import { create } from "zustand";
 import { answer, api, type Operation, post, type Schemas } from "../api/client";
-import { bringIntoView, showPage } from "../bench/view";
+import { bringIntoView, showPage } from "../parts/view";
 import { edit, say, useStore } from "../state/store";
 
 export type Finding = Schemas["FindingOut"];

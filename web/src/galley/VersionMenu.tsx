@@ -2,12 +2,12 @@ import { Dialog, DialogPanel, DialogTitle, Menu, MenuButton, MenuItem, MenuItems
 import { Check, ChevronDown } from "lucide-react";
 import { type FormEvent, useRef, useState } from "react";
 import { act } from "../api/client";
-import { LANGUAGES } from "../sentence/CopyClause";
+import { LANGUAGES } from "../parts/languages";
 import { edit, say, useStore } from "../state/store";
 import { askStates, chooseTranslation, stateSaid, useTranslating } from "../translating/translating";
 import { base64 } from "../api/base64";
-import { leftBehind, TEXT_FILES } from "./CopyMenu";
-import { versionSaid } from "./versions";
+import { leftBehind, TEXT_FILES } from "../parts/texts";
+import { versionSaid } from "../parts/versions";
 
 /** The versions of all copies: which is shown, another added, a text brought as one. */
 export function VersionMenu({ copy }: { copy: string | null }) {

@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, type ReactNode, useState } from "react";
 import { answer, api } from "../api/client";
-import { Logo } from "../shell/Logo";
+import { Logo } from "../parts/Logo";
 import { sentence } from "../state/sentence";
 import { Field, typed } from "./Frame";
 

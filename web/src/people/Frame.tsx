@@ -1,5 +1,5 @@
 import type { InputHTMLAttributes, ReactNode } from "react";
-import { Logo } from "../shell/Logo";
+import { Logo } from "../parts/Logo";
 
 /** Where else one can go, beside the work itself. */
 const PLACES = [

@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from "react";
 import { act } from "../api/client";
-import { Part } from "../sentence/Part";
+import { Part } from "../parts/Part";
 import { type Thing, thingsOf } from "../state/document";
 import { edit, selection, stopTrying, tryOut, useStore } from "../state/store";
 import { heldSaid, keepInLibrary, ruleWord } from "./library";

@@ -6,7 +6,7 @@ import { shown } from "../state/units";
 import { LengthField } from "./LengthField";
 import { Figure } from "./Figure";
 import { HangDrawing, type Hanging } from "./HangDrawing";
-import { Choice, Verb, Part } from "./Part";
+import { Choice, Verb, Part } from "../parts/Part";
 
 type Place = "page" | "in-line" | "beside" | "centred";
 

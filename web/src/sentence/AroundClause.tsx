@@ -3,7 +3,7 @@ import { edit, useStore } from "../state/store";
 import { RecipePart, RecipesOfSeveral } from "../recipes/RecipePart";
 import { FillPart, StrokePart } from "./Paint";
 import { AnchorPart } from "./AnchorPart";
-import { Choice, Part, Rest } from "./Part";
+import { Choice, Part, Rest } from "../parts/Part";
 import { TiesPart } from "./TiesPart";
 import { WrapParts } from "./WrapParts";
 

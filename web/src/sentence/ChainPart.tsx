@@ -2,7 +2,7 @@ import { useState } from "react";
 import { act } from "../api/client";
 import { labelOf, type Thing, thingsOf } from "../state/document";
 import { edit, keepTried, say, stopTrying, tryOut, useStore } from "../state/store";
-import { Part, Rest } from "./Part";
+import { Part, Rest } from "../parts/Part";
 
 /** Where a frame's copy comes from and goes on, and what can be done about that. */
 export function ChainPart({ thing }: { thing: Thing }) {

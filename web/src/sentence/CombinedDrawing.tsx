@@ -1,5 +1,5 @@
 import { useEffect, useRef } from "react";
-import { extentOf } from "../drawing/geometry";
+import { extentOf } from "../state/geometry";
 import { pathOf } from "../drawing/scene";
 import { useStore } from "../state/store";
 

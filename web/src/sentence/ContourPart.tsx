@@ -5,7 +5,7 @@ import { act, type Operation, post, Refused, type Schemas } from "../api/client"
 import { labelOf, type Thing, thingsOf } from "../state/document";
 import { edit, keepTried, say, shownScene, tryOut, useStore } from "../state/store";
 import { type Tracing, trace } from "../state/tracing";
-import { Choice, Part } from "./Part";
+import { Choice, Part } from "../parts/Part";
 import { Slider } from "./Slider";
 
 type From = "alpha" | "plain" | "busy" | "mask" | "path";

@@ -1,11 +1,12 @@
-import { versionSaid } from "../galley/versions";
+import { LANGUAGES } from "../parts/languages";
+import { versionSaid } from "../parts/versions";
 import { act, type Face, type Operation, type Schemas, type ShapeScene } from "../api/client";
 import type { Style, Thing } from "../state/document";
 import { chooseFonts } from "../state/fonts";
 import { edit, keepTried, tryOut, useStore } from "../state/store";
 import { fine, shown } from "../state/units";
 import { LengthField } from "./LengthField";
-import { Choice, Verb, Part, Rest } from "./Part";
+import { Choice, Verb, Part, Rest } from "../parts/Part";
 import { CopyColorPart } from "./CopyColor";
 import { FontList } from "./FontList";
 import { LettersPart } from "./Letters";
@@ -20,34 +21,6 @@ const BREAKS = {
   widening: ["each longer than the last", "For headings above copy."],
   tapering: ["each shorter than the last", "For headings that point down."],
 } as const;
-export const LANGUAGES: [string, string][] = [
-  ["ar", "Arabic"],
-  ["cs", "Czech"],
-  ["da", "Danish"],
-  ["nl", "Dutch"],
-  ["en", "English"],
-  ["et", "Estonian"],
-  ["fi", "Finnish"],
-  ["fr", "French"],
-  ["de", "German"],
-  ["el", "Greek"],
-  ["he", "Hebrew"],
-  ["hu", "Hungarian"],
-  ["is", "Icelandic"],
-  ["it", "Italian"],
-  ["lv", "Latvian"],
-  ["lt", "Lithuanian"],
-  ["nb", "Norwegian"],
-  ["pl", "Polish"],
-  ["pt", "Portuguese"],
-  ["ro", "Romanian"],
-  ["ru", "Russian"],
-  ["sk", "Slovak"],
-  ["sl", "Slovenian"],
-  ["es", "Spanish"],
-  ["sv", "Swedish"],
-  ["uk", "Ukrainian"],
-];
 const LASTS = [
   { value: "start", label: "left" },
   { value: "center", label: "centre" },

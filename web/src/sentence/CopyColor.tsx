@@ -1,7 +1,7 @@
 import type { Schemas } from "../api/client";
 import { selectedThing, useStore } from "../state/store";
 import { Colors } from "./Paint";
-import { Part } from "./Part";
+import { Part } from "../parts/Part";
 
 /** The colour of the copy itself, apart from the fill and stroke of its outline. */
 export function CopyColorPart({

@@ -2,7 +2,7 @@ import { useEffect, useState } from "react";
 import { post, type Schemas } from "../api/client";
 import type { Thing } from "../state/document";
 import { keepTried, stopTrying, tryOut, useStore } from "../state/store";
-import { Part } from "./Part";
+import { Part } from "../parts/Part";
 
 type Ending = Schemas["EndingOut"];
 

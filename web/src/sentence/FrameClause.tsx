@@ -17,7 +17,7 @@ import { count } from "./PageSaid";
 import { Colors } from "./Paint";
 import { PlacePart } from "./PlacePart";
 import { type Mark, MetricWord } from "./MetricPart";
-import { Choice, Verb, Part, Rest } from "./Part";
+import { Choice, Verb, Part, Rest } from "../parts/Part";
 
 type Rule = keyof Frame;
 

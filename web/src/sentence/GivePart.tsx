@@ -6,7 +6,7 @@ import { edit, keepTried, stopTrying, tryOut, useStore } from "../state/store";
 import { shown } from "../state/units";
 import { type Edge, EDGES, giveSaid } from "./giveSaid";
 import { LengthField } from "./LengthField";
-import { Part } from "./Part";
+import { Part } from "../parts/Part";
 
 /** What a rule of this part is when nothing is said. */
 const PLAIN: Record<string, unknown> = { least: null, greatest: null, wrap_lines: true, whole_pixels: false };

@@ -3,7 +3,7 @@ import { fine } from "../state/units";
 import { LengthField } from "./LengthField";
 import { Slider } from "./Slider";
 import { Colors, PATTERNS } from "./Paint";
-import { Choice, Part, Rest } from "./Part";
+import { Choice, Part, Rest } from "../parts/Part";
 
 type Rule = Schemas["RuleScene"];
 

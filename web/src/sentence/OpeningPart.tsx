@@ -2,7 +2,7 @@ import { DEFAULTS } from "../api/rules";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { trim } from "../state/units";
-import { Choice, Part } from "./Part";
+import { Choice, Part } from "../parts/Part";
 
 type Rule = Schemas["RuleScene"];
 

@@ -6,7 +6,7 @@ import type { Outline, Thing } from "../state/document";
 import { keepTried, shownScene, tryOut, useStore } from "../state/store";
 import { oneOrFour, shown } from "../state/units";
 import { LengthField } from "./LengthField";
-import { Part } from "./Part";
+import { Part } from "../parts/Part";
 import { Slider } from "./Slider";
 
 const NAMES: Record<string, string> = {

@@ -6,7 +6,7 @@ import { inUnit, oneOrFour, shown } from "../state/units";
 import { LengthField } from "./LengthField";
 import { Colors, ColorsPart } from "./Paint";
 import { PagesPart } from "./PagesPart";
-import { Choice, Verb, Part } from "./Part";
+import { Choice, Verb, Part } from "../parts/Part";
 import { Clause } from "./Running";
 import { Sheets } from "./SheetButtons";
 import { SHEETS } from "./readySheets";

@@ -1,15 +1,12 @@
 import { ArrowDown, ArrowUp, Copy, Trash2 } from "lucide-react";
 import { useEffect, useRef } from "react";
 import { act } from "../api/client";
-import { lay, showPage } from "../bench/view";
-import { pagesLaid } from "../drawing/geometry";
-import { onFontsReady } from "../drawing/fonts";
-import { pictures } from "../drawing/pictures";
-import { drawObject } from "../drawing/scene";
+import { Small } from "../parts/SmallPage";
+import { lay, showPage } from "../parts/view";
+import { pagesLaid } from "../state/geometry";
 import { edit, useStore } from "../state/store";
-import type { Scene } from "../state/seen";
 import { inUnit } from "../state/units";
-import { Part } from "./Part";
+import { Part } from "../parts/Part";
 
 /** Which page is spoken of, and the strip of all pages: go to one, add, move, duplicate, delete. */
 export function PagesPart({ page }: { page: number }) {
@@ -125,38 +122,5 @@ export function PagesPart({ page }: { page: number }) {
         </>
       )}
     </Part>
-  );
-}
-
-/** A page, small. */
-export function Small({ scene, index }: { scene: Scene; index: number }) {
-  const canvas = useRef<HTMLCanvasElement>(null);
-  const page = scene.pages[index];
-  const scale = Math.min(44 / page.width, 56 / page.height);
-  useEffect(() => {
-    const draw = () => {
-      const element = canvas.current;
-      if (!element) return;
-      const ratio = window.devicePixelRatio || 1;
-      element.width = Math.max(1, page.width * scale * ratio);
-      element.height = Math.max(1, page.height * scale * ratio);
-      const ctx = element.getContext("2d")!;
-      ctx.fillStyle = page.background ?? "#fffdf8";
-      ctx.fillRect(0, 0, element.width, element.height);
-      ctx.setTransform(scale * ratio, 0, 0, scale * ratio, 0, 0);
-      for (const id of page.order) drawObject(ctx, scene, id, pictures, { clean: true, leftoverColor: "#1a1a1a" });
-    };
-    draw();
-    return onFontsReady(draw);
-  }, [scene, page, scale]);
-  return (
-    <span className="grid h-14 w-11 shrink-0 place-items-center">
-      <canvas
-        ref={canvas}
-        aria-hidden
-        className="shadow-sm ring-1 ring-line"
-        style={{ width: page.width * scale, height: page.height * scale }}
-      />
-    </span>
   );
 }

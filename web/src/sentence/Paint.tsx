@@ -10,7 +10,7 @@ import { Pipette } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { pixelPressed } from "../bench/pipette";
 import { colorsUsed } from "../state/colors";
-import { Choice, Part } from "./Part";
+import { Choice, Part } from "../parts/Part";
 import { Slider } from "./Slider";
 
 /** A colour as it is called: one that is given by its figure by the name that the document has for it. */

@@ -3,7 +3,7 @@ import type { Thing } from "../state/document";
 import { edit, keepTried, shownScene, stopTrying, tryOut, useStore } from "../state/store";
 import { inUnit, trim } from "../state/units";
 import { LengthField } from "./LengthField";
-import { Part } from "./Part";
+import { Part } from "../parts/Part";
 
 /** What an object can turn about, in words: fractions of its box. */
 const ABOUT: [string, [number, number]][] = [

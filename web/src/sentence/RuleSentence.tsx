@@ -8,12 +8,12 @@ import { CopyClause, partly } from "./CopyClause";
 import { FrameClause } from "./FrameClause";
 import { OutlinePart } from "./OutlinePart";
 import { count, PageSaid } from "./PageSaid";
-import { Verb, Part } from "./Part";
+import { Verb, Part } from "../parts/Part";
 import { PlacePart } from "./PlacePart";
 import { Clause, Running } from "./Running";
 import { WithinPart } from "./WithinPart";
 import { FillPart, StrokePart } from "./Paint";
-import { Differing } from "./differing";
+import { Differing } from "../parts/differing";
 import { differing, framesChosen, thingsChosen } from "./several";
 import { SeveralSaid } from "./SeveralSaid";
 

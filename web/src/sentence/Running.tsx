@@ -1,6 +1,6 @@
 import { type ReactNode, useLayoutEffect, useRef } from "react";
 import { useStore } from "../state/store";
-import { LINES, SIZES } from "./lines";
+import { LINES, SIZES } from "../parts/lines";
 
 /** In windows narrower than this, in CSS px, clauses stand under one another. */
 const ONE_UNDER_ANOTHER = 720;

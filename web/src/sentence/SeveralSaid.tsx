@@ -7,7 +7,7 @@ import { usePoints } from "../state/lengths";
 import { inItsUnit } from "../state/units";
 import { AnchorPart } from "./AnchorPart";
 import { CombinedDrawing } from "./CombinedDrawing";
-import { Choice, Verb, Part } from "./Part";
+import { Choice, Verb, Part } from "../parts/Part";
 
 const EDGES = [
   { value: "left", label: "left edges" },

@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { act } from "../api/client";
 import { edit, tryOut, stopTrying, useStore } from "../state/store";
-import { Part } from "./Part";
+import { Part } from "../parts/Part";
 
 interface Props {
   copy: string;

@@ -6,7 +6,7 @@ import { goUnder } from "./WrapParts";
 import { useState } from "react";
 import { shown } from "../state/units";
 import { LengthField } from "./LengthField";
-import { Part } from "./Part";
+import { Part } from "../parts/Part";
 
 const EDGES = Object.keys(TIES) as Tie["edge"][];
 

@@ -1,12 +1,12 @@
 import { DEFAULTS } from "../api/rules";
 import { act, type Plain } from "../api/client";
-import { freshIds } from "../bench/hand";
+import { freshIds } from "../state/ids";
 import { replacePicture } from "../bench/place";
 import type { Thing } from "../state/document";
 import { edit, keepTried, select, shownScene, tryOut, useStore } from "../state/store";
 import { shown } from "../state/units";
 import { LengthField } from "./LengthField";
-import { Choice, Part } from "./Part";
+import { Choice, Part } from "../parts/Part";
 import { Slider } from "./Slider";
 
 /** How a picture stands within its outline, and how fine it is there. */

@@ -6,7 +6,7 @@ import { trace } from "../state/tracing";
 import { inUnit, oneOrFour, sidesShown } from "../state/units";
 import { ContourPart } from "./ContourPart";
 import { LengthField } from "./LengthField";
-import { Choice, Part } from "./Part";
+import { Choice, Part } from "../parts/Part";
 
 /** Where copy may stand: the first of two questions. */
 type Where = "across" | "both" | "left" | "right" | "widest" | "below" | "inside";

@@ -1,28 +1,13 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { type ReactNode, useEffect, useRef } from "react";
-import { create } from "zustand";
 import { useShallow } from "zustand/react/shallow";
 import { act } from "../api/client";
 import { objectsAt } from "../bench/hand";
-import type { Point } from "../drawing/geometry";
 import { about as findingKey, faultsOf, read, useFindings } from "../findings/findings";
 import { labelOf, thingsOf } from "../state/document";
-import { edit, select, selectedThing, selection, shownScene, useStore } from "../state/store";
+import { type About, useMenu } from "../parts/menu";
+import { edit, select, selectedThing, selection, useStore } from "../state/store";
 import { type Deed, deed, DEEDS, hinders, keysOf } from "./deeds";
-
-/** What the menu is about; `at` is where it opens, in CSS px of the window. */
-export type About =
-  | { kind: "object"; at: Point; bench?: Point }
-  | { kind: "page"; at: Point }
-  | { kind: "words"; at: Point }
-  | { kind: "guide"; at: Point; page: number; axis: "x" | "y"; place: number };
-
-const useMenu = create<{ about: About | null }>(() => ({ about: null }));
-
-/** Open the menu of what can be done with something. */
-export function openMenu(about: About) {
-  useMenu.setState({ about });
-}
 
 /** The menu on right click, the menu key and a long press: the acts that fit, and the parts of the sentence by name. */
 export function ContextMenu() {
@@ -199,11 +184,4 @@ function Item({ onDo, keys, on, children }: { onDo: () => void; keys?: string; o
       </button>
     </MenuItem>
   );
-}
-
-/** The menu of what is chosen, by its place on the bench; of the page where nothing is. */
-export function menuOfChosen(at: Point, bench?: Point) {
-  const scene = shownScene();
-  if (scene && selection().length) openMenu({ kind: "object", at, bench });
-  else openMenu({ kind: "page", at });
 }

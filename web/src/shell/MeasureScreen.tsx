@@ -1,6 +1,6 @@
 import { DialogTitle } from "@headlessui/react";
 import { useState } from "react";
-import { keepMeasure, pxAnInch, zoomTo } from "../bench/view";
+import { keepMeasure, pxAnInch, zoomTo } from "../parts/view";
 import { useStore } from "../state/store";
 
 /** A card of the size of ISO/IEC 7810 ID-1, in inches: the cards that everybody carries. */

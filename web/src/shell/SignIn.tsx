@@ -4,7 +4,7 @@ import { signedIn, useStore } from "../state/store";
 import { Forgot } from "../people/Entry";
 import { enterByPasskey, givenUp, hasPasskeys } from "../people/passkeys";
 import { sentence } from "../state/sentence";
-import { Logo } from "./Logo";
+import { Logo } from "../parts/Logo";
 
 /** The first page: nobody is signed in. */
 export function SignIn({ onDone }: { onDone: () => void }) {

@@ -14,7 +14,7 @@ import {
 } from "lucide-react";
 import { type ReactNode, useRef, useState } from "react";
 import { bringFile } from "../bench/place";
-import { bringIntoView, showAll, zoomBy, zoomTo } from "../bench/view";
+import { bringIntoView, showAll, zoomBy, zoomTo } from "../parts/view";
 import { answer, api, type Schemas } from "../api/client";
 import { faultsOf, useFindings } from "../findings/findings";
 import { absentSaid } from "../state/fonts";
@@ -23,7 +23,7 @@ import { duplicateOpen, edit, mayChange, redo, undo, useStore } from "../state/s
 import { whyHere } from "../bench/WhyHere";
 import { chooseOutline, OUTLINES } from "./making";
 import { Shelf } from "./Shelf";
-import { Logo } from "./Logo";
+import { Logo } from "../parts/Logo";
 
 export function TopBar({ onLeave }: { onLeave: () => void }) {
   const tool = useStore((s) => s.tool);

@@ -1,7 +1,7 @@
 import { DialogTitle } from "@headlessui/react";
 import { type ReactNode, useEffect, useRef } from "react";
 import { useStore } from "../state/store";
-import { wordAsked, WORDS } from "./words";
+import { wordAsked, WORDS } from "../parts/words";
 
 /** A small glossary: what the words of the sentence mean, each with a drawing. */
 export function Words() {

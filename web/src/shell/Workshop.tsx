@@ -18,7 +18,7 @@ import { Notices } from "./Notices";
 import { Side } from "./Side";
 import { useShortcuts } from "./shortcuts";
 import { TopBar } from "./TopBar";
-import { FindingsCard } from "../findings/FindingsCard";
+import { FindingsCard } from "./FindingsCard";
 import { followFindings } from "../findings/findings";
 import { followStrain } from "../strain/strain";
 import { TryThis } from "./TryThis";

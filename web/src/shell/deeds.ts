@@ -16,8 +16,8 @@ import {
   unlocked,
 } from "../bench/arrange";
 import { POINT_KINDS, setPointKind } from "../bench/pointing";
-import { lay, showAll, showChosen, showReal, showSpread, zoomBy } from "../bench/view";
-import { pagesLaid } from "../drawing/geometry";
+import { lay, showAll, showChosen, showReal, showSpread, zoomBy } from "../parts/view";
+import { pagesLaid } from "../state/geometry";
 import { whyHere } from "../bench/WhyHere";
 import { groupOf, type Thing } from "../state/document";
 import {

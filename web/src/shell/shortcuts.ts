@@ -16,7 +16,7 @@ import {
   useStore,
 } from "../state/store";
 import { deedOf, hinders, lettersOn, strokeOf } from "./deeds";
-import { escape } from "./escape";
+import { escape } from "../parts/escape";
 
 /** Where keys are typed, or work something else. */
 const TYPING =

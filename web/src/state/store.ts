@@ -19,7 +19,7 @@ import { knowUnit } from "./units";
 import { type Change, type Held, Queue, type Made, unreached } from "./queue";
 import { WINDOW } from "./window";
 import { changed, patchedShape } from "./taking";
-import { pagesSeen } from "../drawing/geometry";
+import { pagesSeen } from "./geometry";
 import { groupAround, knowLabels, leavesOf, thingsOf } from "./document";
 
 export interface Notice {

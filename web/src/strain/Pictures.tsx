@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { versionSaid } from "../galley/versions";
+import { versionSaid } from "../parts/versions";
 import { useStore } from "../state/store";
 
 /** The document under more and more strain, as one page of small pictures to look at, to save and to show. */

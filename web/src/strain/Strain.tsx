@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { STRAIN, TONGUES } from "../api/rules";
-import { versionSaid } from "../galley/versions";
+import { versionSaid } from "../parts/versions";
 import { SHEETS } from "../sentence/readySheets";
 import { Slider } from "../sentence/Slider";
 import { select, useStore } from "../state/store";

@@ -7,9 +7,9 @@ import { labelOf, leavesOf, type Thing, thingsOf } from "../state/document";
 import { countSaid, faultsOf, read, useFindings } from "../findings/findings";
 import { Strain } from "../strain/Strain";
 import { holdsSaid, useStrain } from "../strain/strain";
-import { leftoverSaid } from "./leftover";
-import { bringIntoView } from "../bench/view";
-import { openMenu } from "../shell/ContextMenu";
+import { leftoverSaid } from "../parts/leftover";
+import { bringIntoView } from "../parts/view";
+import { openMenu } from "../parts/menu";
 import { edit, ruled, select, selectAll, shownScene, useStore } from "../state/store";
 
 const DRAGGED = "application/x-nest-line-object";

@@ -1,6 +1,6 @@
 import { sentence } from "../state/sentence";
 import { useState } from "react";
-import { versionSaid } from "../galley/versions";
+import { versionSaid } from "../parts/versions";
 import { useStore } from "../state/store";
 import { type Home, take, useTranslating } from "./translating";
 

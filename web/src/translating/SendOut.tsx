@@ -1,7 +1,7 @@
 import { type FormEvent, useEffect, useState } from "react";
-import { LANGUAGES } from "../sentence/CopyClause";
+import { LANGUAGES } from "../parts/languages";
 import { useStore } from "../state/store";
-import { versionSaid } from "../galley/versions";
+import { versionSaid } from "../parts/versions";
 import { askStates, sendOut, sendToDesk, useTranslating } from "./translating";
 
 type Form = "xliff" | "csv" | "desk";

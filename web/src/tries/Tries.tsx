@@ -1,14 +1,14 @@
 import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 import { useEffect, useRef, useState } from "react";
 import { type Operation, post, type SceneOut } from "../api/client";
-import { extentOf } from "../drawing/geometry";
+import { extentOf } from "../state/geometry";
 import { onFontsReady } from "../drawing/fonts";
 import { pictures } from "../drawing/pictures";
 import { COLUMNS, HYPHEN } from "../drawing/records";
 import { drawObject } from "../drawing/scene";
 import { edit, sceneOf, useStore } from "../state/store";
 import type { Scene } from "../state/seen";
-import { Choice } from "../sentence/Part";
+import { Choice } from "../parts/Part";
 
 interface Try {
   operations: Operation[];

@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import { escape } from "../../shell/escape";
+import { escape } from "../../parts/escape";
 
 /** What a tool does, at the bench's foot; one that is `passing` is gone after a while. `out` is a button that ends it as Esc does,
  * for hands without keys. */

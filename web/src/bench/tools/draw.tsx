@@ -1,5 +1,5 @@
 /** Draws an outline point by point: a press is a corner, dragging bends a curve through it. */
-import { apply, inverse, type Point } from "../../drawing/geometry";
+import { apply, inverse, type Point } from "../../state/geometry";
 import { shownScene, useStore } from "../../state/store";
 import { bendLast, closes, drawnAt, finishDraft, putKnot, takeBack } from "../pointing";
 import { Hint, HintButton } from "./Hint";

@@ -1,5 +1,5 @@
 /** The hand: chooses, moves, sizes and turns what stands on the pages. */
-import { apply, extentOf, type Matrix, type Point } from "../../drawing/geometry";
+import { apply, extentOf, type Matrix, type Point } from "../../state/geometry";
 import type { ObjectScene } from "../../api/client";
 import { groupAround, leaderOf, leavesOf } from "../../state/document";
 import { beginCopy, putCaret, select, selectAll, selectedThing, selection, useStore } from "../../state/store";

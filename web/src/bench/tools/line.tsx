@@ -1,10 +1,11 @@
 /** Type line: a click makes a line of display type, a drag a frame of that width. */
 import { edit, putCaret, shownScene, useStore } from "../../state/store";
 import { inUnit } from "../../state/units";
-import { type Point, rounded } from "../../drawing/geometry";
+import { type Point, rounded } from "../../state/geometry";
 import type { Gesture } from "../gesture";
-import { freshIds, unit } from "../hand";
-import { apply, inverse } from "../../drawing/geometry";
+import { unit } from "../hand";
+import { freshIds } from "../../state/ids";
+import { apply, inverse } from "../../state/geometry";
 import { pageAt } from "../hand";
 import { Hint } from "./Hint";
 import { matrixOf, middleOfBench } from "./tool";

@@ -1,6 +1,6 @@
 /** What the chosen object turns about. */
 import type { ObjectScene } from "../../api/client";
-import { apply, inverse, type Matrix } from "../../drawing/geometry";
+import { apply, inverse, type Matrix } from "../../state/geometry";
 import type { Gesture } from "../gesture";
 import { catches, gesture, put } from "../hand";
 import { useStore } from "../../state/store";

@@ -1,5 +1,5 @@
 /** Edits the points of an outline, or of a picture's contour. */
-import { apply } from "../../drawing/geometry";
+import { apply } from "../../state/geometry";
 import { selectedThing, useStore } from "../../state/store";
 import { knotsOf } from "../knots";
 import {

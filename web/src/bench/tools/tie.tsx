@@ -2,7 +2,7 @@
 import type { ObjectScene } from "../../api/client";
 import { thingsOf } from "../../state/document";
 import type { Scene } from "../../state/seen";
-import { apply, extentOf, inverse, type Matrix, type Point } from "../../drawing/geometry";
+import { apply, extentOf, inverse, type Matrix, type Point } from "../../state/geometry";
 import type { Gesture } from "../gesture";
 import { gesture, put } from "../hand";
 import { Hint } from "./Hint";

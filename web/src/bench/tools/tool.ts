@@ -1,13 +1,13 @@
 /** What a tool of the bench is: what it does from pressing to letting go, what it shows meanwhile, which keys it takes. */
 import type { ComponentType } from "react";
-import type { Matrix, Point } from "../../drawing/geometry";
-import { apply, inverse, pagePlaces } from "../../drawing/geometry";
+import type { Matrix, Point } from "../../state/geometry";
+import { apply, inverse, pagePlaces } from "../../state/geometry";
 import type { ObjectScene } from "../../api/client";
 import { useStore, type InHand } from "../../state/store";
 import type { Scene } from "../../state/seen";
 import type { Gesture, Keys } from "../gesture";
 import { pageAt } from "../hand";
-import { pageMatrix } from "../paint";
+import { pageMatrix } from "../../state/geometry";
 
 /** Where the pointer is, and what is pressed with it. */
 export interface Pointed {

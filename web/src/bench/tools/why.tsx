@@ -1,5 +1,5 @@
 /** Why here: what put a line, a gap or a baseline where it is. */
-import { apply, type Matrix, type Point } from "../../drawing/geometry";
+import { apply, type Matrix, type Point } from "../../state/geometry";
 import { BASELINE, COLUMNS, LEFT, RIGHT } from "../../drawing/records";
 import { shownScene, useStore } from "../../state/store";
 import { askWhy } from "../WhyHere";

@@ -2,7 +2,7 @@
 import type { ObjectScene } from "../../api/client";
 import { thingsOf } from "../../state/document";
 import { useStore } from "../../state/store";
-import { apply, inverse, type Matrix, type Point, rounded } from "../../drawing/geometry";
+import { apply, inverse, type Matrix, type Point, rounded } from "../../state/geometry";
 import type { Gesture } from "../gesture";
 import { gesture } from "../hand";
 import { spotAt } from "../hand";

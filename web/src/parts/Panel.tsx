@@ -1,7 +1,7 @@
 import { type PointerEvent, type ReactNode, useEffect, useLayoutEffect, useRef, useState } from "react";
-import { explain, wordOf } from "../shell/words";
+import { explain, wordOf } from "./words";
 import { stopTrying, useStore } from "../state/store";
-import { chosenBox } from "../bench/view";
+import { chosenBox } from "./view";
 import { type Box, placeBeside } from "./beside";
 
 /** How long after the last step of a figure handles, slots and tags come back, in ms. */

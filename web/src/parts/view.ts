@@ -9,11 +9,11 @@ import {
   pagesLaid,
   type Point,
   PX,
-} from "../drawing/geometry";
+} from "../state/geometry";
 import { selection, shownScene, useStore } from "../state/store";
-import type { Box } from "../sentence/beside";
-import { SENTENCE } from "../sentence/lines";
-import { pageMatrix } from "./paint";
+import type { Box } from "./beside";
+import { SENTENCE } from "./lines";
+import { pageMatrix } from "../state/geometry";
 
 /** How small and how large the pages are seen: 5 to 6,400 per cent. */
 const SMALLEST = 0.05;

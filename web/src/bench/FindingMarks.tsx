@@ -1,7 +1,7 @@
-import { apply, extentOf, pagePlaces, type Point } from "../drawing/geometry";
-import { pageMatrix } from "../bench/paint";
+import { apply, extentOf, pagePlaces, type Point } from "../state/geometry";
+import { pageMatrix } from "../state/geometry";
 import { shownScene, useStore } from "../state/store";
-import { about, comesTo, cure, faultsOf, type Finding, useFindings } from "./findings";
+import { about, comesTo, cure, faultsOf, type Finding, useFindings } from "../findings/findings";
 
 /** Cures that are offered at the words themselves; the list has all. */
 const MOST = 2;

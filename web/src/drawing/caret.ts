@@ -14,9 +14,9 @@ import {
   TRACKING,
   WIDE,
   WORDS,
-} from "../drawing/records";
-import { setLetters, textOf } from "../drawing/scene";
-import { apply, inverse, type Point } from "../drawing/geometry";
+} from "./records";
+import { setLetters, textOf } from "./scene";
+import { apply, inverse, type Point } from "../state/geometry";
 
 const ruler = document.createElement("canvas").getContext("2d")!;
 

@@ -1,7 +1,7 @@
 import { sentence } from "../state/sentence";
 import { ChevronDown, ChevronUp, X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import { keysOf, deed } from "../shell/deeds";
+import { keysOf, deed } from "./deeds";
 import { useStore } from "../state/store";
 import {
   about,
@@ -17,7 +17,7 @@ import {
   read,
   useFindings,
   walk,
-} from "./findings";
+} from "../findings/findings";
 
 /** All that is wrong, by page and kind; one at a time is read, with what can be done about it. */
 export function FindingsCard() {

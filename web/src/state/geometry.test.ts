@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import type { Scene } from "../state/seen";
+import type { Scene } from "./seen";
 import { apply, extentOf, inverse, type Matrix, pageNear, pagePlaces, pagesSeen } from "./geometry";
 
 const sheets = (count: number, facing = false) =>

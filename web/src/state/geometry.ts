@@ -1,6 +1,6 @@
 /** Where things are on the bench: pages one under another, and objects in their own turned boxes. */
 import type { ObjectScene } from "../api/client";
-import type { Point, Scene } from "../state/seen";
+import type { Point, Scene } from "./seen";
 
 export type { Point };
 export type Matrix = [number, number, number, number, number, number];
@@ -165,4 +165,16 @@ export function sized(
 
 export function rounded(value: number): number {
   return Math.round(value * 100) / 100;
+}
+
+export interface View {
+  scale: number;
+  x: number;
+  y: number;
+}
+
+/** From points of a page to CSS px of the bench. */
+export function pageMatrix(view: View, [left, top]: Point): Matrix {
+  const k = view.scale * PX;
+  return [k, 0, 0, k, view.x + left * k, view.y + top * k];
 }
