@@ -72,7 +72,7 @@ class Rename(Schema):
 
 
 class Operation(Schema):
-    """One operation of an edit (see docs/architecture.md, "Edits")."""
+    """One operation of an edit (see docs/choices.md, "Edits")."""
 
     do: Literal["put", "cut", "splice", "act"]
     at: list[str | int] | None = None

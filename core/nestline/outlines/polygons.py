@@ -1,7 +1,7 @@
 """Paths as polygons for nesting: flattened, made valid, padded and cleared, as edge arrays.
 
 Curves are flattened within 0.01 pt and offset with 64 segments a quarter circle, so that a slot is never off by more
-than 0.02 pt (docs/architecture.md, "Exactness").
+than 0.02 pt (docs/choices.md, "Exactness").
 """
 
 from __future__ import annotations

@@ -2829,7 +2829,7 @@ export interface components {
         };
         /**
          * Operation
-         * @description One operation of an edit (see docs/architecture.md, "Edits").
+         * @description One operation of an edit (see docs/choices.md, "Edits").
          */
         Operation: {
             /**
