@@ -4,6 +4,7 @@ test database, and gives random tests the seed of the run (core/tests/draws.py).
 Where several run at once (config.dealing), each takes one class of tests after the other that no other has taken.
 """
 
+import faulthandler
 import os
 import time
 import unittest
@@ -19,6 +20,8 @@ from django.test.runner import DiscoverRunner
 
 from config.dealing import SEED, Claims, class_of, processor_seconds
 
+#: How long all tests of a process may take, in seconds.
+LONGEST = 3000
 #: How many of the slowest tests are named.
 SLOWEST = 15
 
@@ -171,6 +174,8 @@ class Runner(DiscoverRunner):
         super().teardown_databases(old_config, **kwargs)
 
     def run_tests(self, *args: Any, **kwargs: Any) -> int:
+        # A test that never ends is told by where it stands, and fails.
+        faulthandler.dump_traceback_later(LONGEST, exit=True)
         failures = super().run_tests(*args, **kwargs)
         print(*getattr(self, "closing", ["0 passed, 1 failed"]), sep="\n")
         return failures
