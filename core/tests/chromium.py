@@ -20,6 +20,7 @@ ARGUMENTS = [
     "--disable-component-update",
     "--disable-sync",
     "--disable-dev-shm-usage",
+    "--font-render-hinting=none",  # else widths of letters are whole pixels
 ]
 
 

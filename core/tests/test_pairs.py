@@ -3,7 +3,7 @@
 import random
 import unittest
 
-from draws import seeds
+from draws import fair, seeds
 from nestline import rows as k
 from nestline.copy.compounds import joints
 from nestline.copy.hyphenation import Hyphenation, hyphens
@@ -141,7 +141,7 @@ class Pairs(unittest.TestCase):
                     break
                 ends = nest.records[i + 1, k.COLUMN] != nest.records[i, k.COLUMN] or nest.records[i + 1, k.PAST] > 0
                 (feet if ends else others).append(bool(nest.hyphens[i]))
-        self.assertGreater(len(feet), 150)
+        self.assertGreaterEqual(len(feet), fair(150))
         self.assertGreater(sum(others) / len(others), 0.06)
         self.assertLess(sum(feet) / len(feet), 0.5 * sum(others) / len(others))
 
@@ -167,20 +167,20 @@ class Pairs(unittest.TestCase):
         pairs = ["47 km", "9.30 p.m.", "12 May", "St. Margaret", "p. 31", "10 000", "10 – 12"]
         torn = dict.fromkeys(("optimal", "first-fit"), 0)
         held = dict.fromkeys(("optimal", "first-fit"), 0)
-        for seed in seeds(40):
+        for number, seed in enumerate(seeds(40)):
             dice = random.Random(seed)
             words = [dice.choice(pairs) if dice.random() < 0.25 else dice.choice(WORDS) for _ in range(60)]
             for breaking in torn:
                 rules = {"align": dice.choice(["justify", "start"]), "breaking": breaking, "hyphenate": True}
                 nest = nest_of(
-                    document([frame(width=150 + seed * 3, height=900)], paragraph(" ".join(words), **rules))
+                    document([frame(width=150 + number * 3, height=900)], paragraph(" ".join(words), **rules))
                 ).nest
                 shaped = nest.copy.paragraphs[0]
                 assert isinstance(shaped, ShapedParagraph)
                 grades = nest.copy.pieces[nest.records[:-1, k.LAST].astype(int), k.GRADE]
                 torn[breaking] += int((grades == k.KEPT).sum())
                 held[breaking] += int((grades == k.HELD).sum())
-        self.assertGreater(torn["first-fit"], 25)
+        self.assertGreaterEqual(torn["first-fit"], fair(25))
         self.assertLessEqual(torn["optimal"], 0.2 * torn["first-fit"])
-        self.assertGreater(held["first-fit"], 5)
+        self.assertGreaterEqual(held["first-fit"], fair(5))
         self.assertEqual(held["optimal"], 0)

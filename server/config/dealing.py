@@ -221,14 +221,9 @@ def table(took: Took) -> str:
 
 
 def own_seed() -> int:
-    """Another seed each time; on a machine that integrates, one of the commit, so that who submits it can draw the same."""
-    if os.environ.get("CI"):
-        commit = subprocess.run(
-            ["git", "rev-parse", "HEAD"], cwd=ROOT, capture_output=True, text=True, check=False
-        ).stdout
-        if commit:
-            return int(commit[:8], 16) % 100_000
-    return int(time.time()) % 100_000
+    """Another seed each time; where it is integrated that of the cases that were always drawn: what is found there must be of the
+    change, and whoever made it can draw the same."""
+    return 0 if os.environ.get("CI") else int(time.time()) % 100_000
 
 
 def main() -> int:

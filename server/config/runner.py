@@ -55,10 +55,10 @@ class Timed(unittest.TextTestResult):
 
 
 class Dealt(unittest.TestSuite):
-    """The tests of a suite, class by class as this process gets hold of them: those in a browser first, and of each
+    """The tests of a suite, class by class as this process gets hold of them (all, where it is alone): those in a browser first, and of each
     kind those first that took longest last time."""
 
-    def __init__(self, tests: unittest.TestSuite, claims: Claims) -> None:
+    def __init__(self, tests: unittest.TestSuite, claims: Claims | None) -> None:
         super().__init__()
         self.claims = claims
         self.classes: dict[str, list[unittest.TestCase]] = {}
@@ -68,16 +68,14 @@ class Dealt(unittest.TestSuite):
     def __iter__(self) -> Iterator[unittest.TestCase]:
         browsers = {name for name, tests in self.classes.items() if in_browser(tests[0])}
         for group in (browsers, set(self.classes) - browsers):
-            for name in self.claims.longest_first(group):
-                if self.claims.take(name):
+            for name in self.claims.longest_first(group) if self.claims else sorted(group):
+                if self.claims is None:
+                    yield from self.classes[name]
+                elif self.claims.take(name):
                     began, spent = time.perf_counter(), processor_seconds(os.getpid())
                     yield from self.classes[name]
-                    self.claims.done(
-                        name,
-                        time.perf_counter() - began,
-                        processor_seconds(os.getpid()) - spent,
-                        len(self.classes[name]),
-                    )
+                    took = time.perf_counter() - began, processor_seconds(os.getpid()) - spent
+                    self.claims.done(name, *took, len(self.classes[name]))
             for end in AFTER_BROWSERS:
                 end()
             connections.close_all()  # tests in a browser end connections from outside
@@ -132,9 +130,7 @@ class Runner(DiscoverRunner):
 
     def run_suite(self, suite: Any, **kwargs: Any) -> Any:
         given_the_seed(suite)
-        claims = Claims.of_this_run()
-        dealt = Dealt(suite, claims) if claims else suite
-        result: unittest.TestResult = super().run_suite(dealt, **kwargs)
+        result: unittest.TestResult = super().run_suite(Dealt(suite, Claims.of_this_run()), **kwargs)
         again = [test for test in failing(result) if in_browser(test)]
         unsteady: dict[str, str] = {}
         if again:

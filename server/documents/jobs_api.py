@@ -24,12 +24,12 @@ def job_out(job: Job) -> JobOut:
     url = f"/api/jobs/{job.id}/result" if job.state == "done" and job.kind in WITH_FILE else None
     return JobOut(
         id=job.id,
-        kind=job.kind,
-        state=job.state,
+        kind=job.kind,  # type: ignore[arg-type]
+        state=job.state,  # type: ignore[arg-type]
         share=job.share,
         said=job.said,
         path=job.path,
-        name=job.name,  # type: ignore[arg-type]
+        name=job.name,
         size=job.size,
         document=job.document_id,
         made=job.made,

@@ -36,6 +36,7 @@ ARGUMENTS = [
     "--disable-component-update",
     "--disable-sync",
     "--disable-dev-shm-usage",
+    "--font-render-hinting=none",  # else widths of letters are whole pixels
 ]
 MEDIA = tempfile.TemporaryDirectory()
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from random import Random
 from typing import Any
 
-from draws import cases, thrown
+from draws import cases
 from e2e.support import BrowserCase
 
 WORDS = "kite string wind hill noon dragon pond geese tower".split()
@@ -89,7 +89,7 @@ class Retyping(BrowserCase):
             self.page.wait_for_timeout(15)
 
     def test_what_is_typed_over_letters_looks_like_the_first_of_them(self) -> None:
-        dice = thrown(11)
+        dice = Random(11)
         copies = {f"c{n}": some_copy(dice) for n in range(8)}
         raw = {
             "format": "nest-line",

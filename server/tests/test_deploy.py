@@ -15,7 +15,20 @@ from django.test import SimpleTestCase
 
 ROOT = Path(settings.ROOT)
 DEPLOY = ROOT / "deploy"
-OWN = {"NEST_AFTER", "NEST_DB_POOLED", "NEST_LIVE_PORT", "NEST_MEDIA", "NEST_STALLED", "NEST_WARM", "NEST_WORKERS"}
+OWN = {
+    "NEST_AFTER",
+    "NEST_CASES",
+    "NEST_CLAIMS",
+    "NEST_DB_POOLED",
+    "NEST_DEMO_PICTURES",
+    "NEST_KEPT",
+    "NEST_LIVE_PORT",
+    "NEST_MEDIA",
+    "NEST_SEED",
+    "NEST_STALLED",
+    "NEST_WARM",
+    "NEST_WORKERS",
+}
 """What `./nest` and the tests set by themselves, or may be left away."""
 NAME = re.compile(r"\b(?:NEST|AWS)_[A-Z_]+")
 

@@ -232,9 +232,9 @@ def nearest_frame(thing: PageObject, frames: Sequence[PageObject]) -> PageObject
 
     def distance(other: PageObject) -> tuple[float, float]:
         ox, oy, ow, oh = other.box
-        across = max(x - ox - ow, ox - x - width)
-        down = max(y - oy - oh, oy - y - height)
-        return math.hypot(max(across, 0.0), max(down, 0.0)), -min(across, 0.0) * min(down, 0.0)
+        across = min(x + width, ox + ow) - max(x, ox)
+        down = min(y + height, oy + oh) - max(y, oy)
+        return math.hypot(min(across, 0.0), min(down, 0.0)), -max(across, 0.0) * max(down, 0.0)
 
     return min((f for f in frames if f.id != thing.id), key=distance, default=None)
 

@@ -110,12 +110,21 @@ export function LeftoverTags({ goOn }: { goOn: GoOn }) {
 function Cure({ cure: { label, hint, operations } }: { cure: NestScene["cures"][number] }) {
   const cure = operations as Operation[];
   useEffect(() => stopTrying, []); // it may go while it is pointed at
+  const shown = useRef(false);
   return (
     <button
       className="rounded-full px-2 py-0.5 underline decoration-dotted underline-offset-2 hover:bg-sheet"
       title={hint}
-      onMouseEnter={() => tryOut(cure)}
-      onMouseLeave={stopTrying}
+      // It comes by itself, maybe under a pointer at rest: only one that is moved on to it asks to see it.
+      onMouseMove={({ movementX, movementY }) => {
+        if (shown.current || !(movementX || movementY)) return;
+        shown.current = true;
+        tryOut(cure);
+      }}
+      onMouseLeave={() => {
+        shown.current = false;
+        stopTrying();
+      }}
       onClick={() => void keepTried(cure, label)}
     >
       {label}
