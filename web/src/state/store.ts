@@ -392,7 +392,10 @@ export function typeOn(text: string): boolean {
   const { caret, selected } = get();
   const at = caret ?? (Date.now() - caretLeft < 1000 ? stood.caret : null);
   if (!at || at.frame !== selected) return false;
-  set({ wanted: { anchor: at.anchor, head: at.head, nonce: Math.random(), text } });
+  // Letters that the copy has not taken yet go before this one.
+  const before = get().wanted;
+  const { anchor, head } = before?.text ? before : at;
+  set({ wanted: { anchor, head, nonce: Math.random(), text: (before?.text ?? "") + text } });
   return true;
 }
 
