@@ -20,24 +20,13 @@ from django.db import DatabaseError, connection
 from django.test import Client, override_settings
 from playwright.sync_api import Browser, Page, Playwright, TimeoutError, sync_playwright
 
+from chromium import ARGUMENTS, CHROMIUM
 from config.runner import AFTER_BROWSERS
 from documents.exchange import bring_in
 from documents.management.commands.load_demo import _archive
 from nestline.rows import SCREEN_RECORD
 from tests.live import Live
 
-CHROMIUM = "/usr/bin/chromium-headless-shell"
-ARGUMENTS = [
-    "--no-sandbox",
-    "--disable-gpu",
-    "--disable-quic",
-    "--no-first-run",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync",
-    "--disable-dev-shm-usage",
-    "--font-render-hinting=none",  # else widths of letters are whole pixels
-]
 MEDIA = tempfile.TemporaryDirectory()
 
 
