@@ -11,8 +11,9 @@ import { Jobs } from "./shell/Jobs";
 import { Notices } from "./shell/Notices";
 import { SignIn } from "./shell/SignIn";
 import { Workshop } from "./shell/Workshop";
+import { beginState } from "./state/begin";
 import { takeUpJobs } from "./state/jobs";
-import { say } from "./state/store";
+import { say } from "./state/viewing";
 import "./theme.css";
 
 /** What cannot be read for a moment is asked for again; what is refused is not. */
@@ -106,6 +107,7 @@ function App() {
   );
 }
 
+beginState();
 createRoot(document.getElementById("root")!).render(
   <StrictMode>
     <QueryClientProvider client={queries}>

@@ -1,3 +1,5 @@
+import { pointsWith, see, seeAside, hover } from "../state/viewing";
+import { HAND } from "../state/model/chosen";
 import {
   type DragEvent,
   type KeyboardEvent as ReactKeyboardEvent,
@@ -13,7 +15,8 @@ import { create } from "zustand";
 import { onFontsReady } from "../drawing/fonts";
 import { onPictureReady } from "../drawing/pictures";
 import { missing } from "../drawing/scene";
-import { caretGone, select, shownScene, useStore } from "../state/store";
+import { caretGone, select, putDown, settle, speakOf, speakOfAllCopy } from "../state/choosing";
+import { shownScene, useStore } from "../state/store";
 import type { Point } from "../state/geometry";
 import type { Gesture, Keys } from "./gesture";
 import { openMenu, menuOfChosen } from "../parts/menu";
@@ -24,11 +27,8 @@ import { paint, readColors } from "./paint";
 import { FindingMarks } from "./FindingMarks";
 import { bringFile, intoSaid, placeFromShelf, SHELF } from "./place";
 import { PageStrip } from "./PageStrip";
-import { pointsCoarsely } from "./reach";
 import { EndTag, type GoOn, LeftoverTags, mayGoOn } from "./Tags";
 import { toolOf } from "./tools";
-import { penAt } from "./tools/draw";
-import { hover, hoveredObject } from "./tools/hand";
 import { guideAt } from "./rulers";
 import { type Begun, type Box, matrixOf, type Pointed } from "./tools/tool";
 import { keepInView, showAll, showAsBefore, zoomAt } from "../parts/view";
@@ -79,8 +79,8 @@ export function Bench() {
       unit: useStore.getState().document?.unit ?? "mm",
       points: tool.kind === "points" ? points : null,
       draft,
-      pen: penAt(),
-      hovered: hoveredObject(),
+      pen: useStore.getState().pen,
+      hovered: useStore.getState().hovered,
       marks: tool.kind === "subject" ? marksNow() : null,
       why: useStore.getState().why,
       slots,
@@ -108,10 +108,15 @@ export function Bench() {
   useLayoutEffect(() => {
     const element = canvas.current!;
     let size: Point | null = null;
+    let framed: Point = [window.innerWidth, window.innerHeight];
     const fit = () => {
       const ratio = window.devicePixelRatio || 1;
       const now: Point = [element.clientWidth, element.clientHeight];
-      if (size && (size[0] !== now[0] || size[1] !== now[1])) keepInView(size, now);
+      const around: Point = [window.innerWidth, window.innerHeight];
+      if (size && (size[0] !== now[0] || size[1] !== now[1])) {
+        keepInView(size, now, around[0] === framed[0] && around[1] === framed[1]);
+        framed = around;
+      }
       size = now;
       element.width = Math.round(element.clientWidth * ratio);
       element.height = Math.round(element.clientHeight * ratio);
@@ -140,7 +145,7 @@ export function Bench() {
       before.current = useStore.getState().view;
       showAll();
     } else if (before.current) {
-      useStore.setState({ view: before.current });
+      see(before.current);
       before.current = null;
     }
   }, [clean]);
@@ -167,11 +172,10 @@ export function Bench() {
     const element = canvas.current!;
     const wheel = (event: WheelEvent) => {
       event.preventDefault();
-      const { view } = useStore.getState();
       if (event.ctrlKey || event.metaKey) zoomAt(at(event), Math.exp(-event.deltaY * (event.deltaMode ? 0.05 : 0.004)));
       else {
         const [dx, dy] = event.shiftKey && !event.deltaX ? [event.deltaY, 0] : [event.deltaX, event.deltaY];
-        useStore.setState({ view: { ...view, x: view.x - dx, y: view.y - dy } });
+        seeAside(-dx, -dy);
       }
     };
     element.addEventListener("wheel", wheel, { passive: false });
@@ -226,14 +230,7 @@ export function Bench() {
     if (!pinch.current || !b) return;
     const far = Math.hypot(a[0] - b[0], a[1] - b[1]);
     const middle: Point = [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
-    const { view } = useStore.getState();
-    useStore.setState({
-      view: {
-        ...view,
-        x: view.x + middle[0] - pinch.current.middle[0],
-        y: view.y + middle[1] - pinch.current.middle[1],
-      },
-    });
+    seeAside(middle[0] - pinch.current.middle[0], middle[1] - pinch.current.middle[1]);
     zoomAt(middle, far / Math.max(pinch.current.far, 1));
     pinch.current = { far, middle };
   };
@@ -264,7 +261,7 @@ export function Bench() {
     if (id && id !== selected && !others.includes(id)) select(id);
     if (!id) {
       select(null);
-      useStore.setState({ page });
+      speakOf(page);
     }
     menuOfChosen(at, here);
   };
@@ -309,8 +306,8 @@ export function Bench() {
     const tool = toolOf(inHand);
     const plain = event.button === 0 && !space.current;
     canvas.current!.setPointerCapture(event.pointerId);
-    pointsCoarsely(event.pointerType === "touch");
-    if (useStore.getState().justMade) useStore.setState({ justMade: null });
+    pointsWith(event.pointerType === "touch");
+    settle();
     const finger = event.pointerType === "touch";
     if (finger) touches.current.set(event.pointerId, here.at);
     if (touches.current.size > 1) return beginPinch();
@@ -322,7 +319,7 @@ export function Bench() {
         event.preventDefault(); // the keyboard stays with the copy
         return begin(begun, here);
       }
-      useStore.setState({ tool: { kind: "hand" } });
+      putDown();
     }
     if (event.button === 1 || space.current) {
       // What is moved to be looked at leaves the keys, and what is open, where they are.
@@ -334,15 +331,13 @@ export function Bench() {
     }
     if (!keptOpen()) canvas.current!.focus();
     caretGone(true); // a press on the bench gives it the keys, and speaks of all copy again
-    if (useStore.getState().paragraphs || useStore.getState().stretches.length)
-      useStore.setState({ paragraphs: null, stretches: [] });
+    speakOfAllCopy();
     if (!plain) return;
     const now = useStore.getState().tool;
     let begun = toolOf(now).down(here, now);
     if (begun === "hand") {
-      const hand = { kind: "hand" } as const;
-      useStore.setState({ tool: hand });
-      begun = toolOf(hand).down(here, hand);
+      putDown();
+      begun = toolOf(HAND).down(here, HAND);
     }
     if (now.kind === "line") event.preventDefault(); // its caret comes with the line
     begin(begun, here);
@@ -359,7 +354,7 @@ export function Bench() {
     if (Math.hypot(px - pressed.current[0], py - pressed.current[1]) > 8) clearTimeout(long.current);
     if (panning.current) {
       const { from, x, y } = panning.current;
-      useStore.setState({ view: { ...useStore.getState().view, x: x + px - from[0], y: y + py - from[1] } });
+      see({ ...useStore.getState().view, x: x + px - from[0], y: y + py - from[1] });
       return;
     }
     const doing = gesture.current;
@@ -424,7 +419,7 @@ export function Bench() {
     event.preventDefault();
     dragEnds();
     const scene = shownScene();
-    if (scene) useStore.setState({ page: pageAt(scene, at(event)) });
+    if (scene) speakOf(pageAt(scene, at(event)));
     const shelved = event.dataTransfer.getData(SHELF);
     if (shelved) return void placeFromShelf(shelved, at(event));
     for (const file of event.dataTransfer.files) void bringFile(file, at(event));

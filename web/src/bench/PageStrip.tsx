@@ -1,7 +1,9 @@
+import { speakOf } from "../state/choosing";
 import { useState } from "react";
 import { act } from "../api/client";
 import { Small } from "../parts/SmallPage";
-import { edit, useStore } from "../state/store";
+import { edit } from "../state/sending";
+import { useStore } from "../state/store";
 import { showPage } from "../parts/view";
 
 const DRAGGED = "application/x-nest-line-page";
@@ -14,7 +16,7 @@ export function PageStrip() {
   const [before, setBefore] = useState<number | null>(null);
   if (!shown || !scene) return null;
   const go = (to: number) => {
-    useStore.setState({ page: to });
+    speakOf(to);
     showPage(to);
   };
   const move = (from: number, place: number) => {

@@ -1,11 +1,15 @@
 /** Tags at frames: words that are left over, and where copy goes on. */
+import { openPart } from "../state/viewing";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { apply, type Matrix, pagePlaces, type Point } from "../state/geometry";
 import { BOTTOM, COLUMNS, LEFT, PAST, RIGHT } from "../drawing/records";
 import type { Scene } from "../state/seen";
 import type { NestScene, Operation } from "../api/client";
 import { thingsOf } from "../state/document";
-import { beginCopy, keepTried, ruled, shownScene, stopTrying, tryOut, useStore } from "../state/store";
+import { beginCopy, selectOnly } from "../state/choosing";
+import { keepTried } from "../state/sending";
+import { ruled, shownScene, useStore } from "../state/store";
+import { stopTrying, tryOut } from "../state/trying";
 import { leftoverSaid } from "../parts/leftover";
 import { pageMatrix } from "../state/geometry";
 
@@ -92,10 +96,10 @@ export function LeftoverTags({ goOn }: { goOn: GoOn }) {
                 Math.hypot(event.clientX - pressed.current[0], event.clientY - pressed.current[1]) < 5
               )
                 return;
-              useStore.setState({ selected: nest.id, others: [] });
+              selectOnly(nest.id);
               goOn(event, nest.id);
             }}
-            onClick={() => (useStore.setState({ selected: nest.id, others: [] }), beginCopy())}
+            onClick={() => (selectOnly(nest.id), beginCopy())}
           >
             {nest.leftover} {nest.leftover === 1 ? "word" : "words"} left over
           </button>
@@ -156,7 +160,7 @@ export function EndTag({ goOn }: { goOn: GoOn }) {
       style={{ left: left + 14, top: top - 24 }}
       title="Drag it onto another frame or an empty place: the copy goes on there"
       onPointerDown={(event) => event.button === 0 && goOn(event, object.id)}
-      onClick={(event) => event.detail === 0 && document.querySelector<HTMLElement>("[data-part=chain]")?.click()}
+      onClick={(event) => event.detail === 0 && openPart("chain")}
     >
       {there
         ? `goes on in ${there.name || nest.chain!.frames.indexOf(after.id) + 1}${after.page !== object.page ? `, page ${after.page + 1}` : ""}`

@@ -1,55 +1,47 @@
 import { type Schemas, post } from "../api/client";
 import { thingsOf } from "../state/document";
-import { say, sayEveryRule, select, shownScene, useStore } from "../state/store";
+import { select, pointAndAsk } from "../state/choosing";
+import { shownScene, useStore } from "../state/store";
+import { say, openPart, showWhy, pointAt } from "../state/viewing";
 import { inUnit } from "../state/units";
 import { apply, inverse, pagePlaces, type Point } from "../state/geometry";
 import { pageAt } from "./hand";
 import { pageMatrix } from "../state/geometry";
 
-let asking = false;
-let next: Point | null = null;
-let pin = false;
-
 /** Ask why what is under the pointer stands there; while one answer is on its way the latest place waits. */
 export async function askWhy(at: Point, pinned = false): Promise<void> {
-  next = at;
-  pin = pinned || (pin && asking);
+  const { asking, pin } = useStore.getState().pointed;
+  pointAt({ at, pin: pinned || (pin && asking), asking: true });
   if (asking) return;
-  asking = true;
   try {
-    while (next) {
-      const here: Point = next;
-      next = null;
+    for (let here: Point | null = at; here; here = useStore.getState().pointed.at) {
+      pointAt({ at: null });
       const scene = shownScene();
       const { id, view, tool } = useStore.getState();
       if (!scene || tool.kind !== "why") return;
       const page = pageAt(scene, here);
       const place = apply(inverse(pageMatrix(view, pagePlaces(scene)[page])), here);
       const found = await post<Schemas["WhyOut"]>(`/api/documents/${id}/why`, { page, at: place });
-      if (useStore.getState().tool.kind === "why")
-        useStore.setState({ why: found.frame ? { at: here, page, causes: found.causes, pinned: pin } : null });
+      const { tool: still, pointed } = useStore.getState();
+      if (still.kind === "why")
+        showWhy(found.frame ? { at: here, page, causes: found.causes, pinned: pointed.pin } : null);
     }
   } catch (error) {
     say(error instanceof Error ? error.message : String(error), "fault");
   } finally {
-    asking = false;
+    pointAt({ asking: false });
   }
 }
 
 export function whyHere() {
-  const on = useStore.getState().tool.kind === "why";
-  useStore.setState({ tool: on ? { kind: "hand" } : { kind: "why" }, why: null });
+  pointAndAsk(useStore.getState().tool.kind !== "why");
 }
 
 /** Select what the cause belongs to and open the rule that changes it. */
 function goTo(cause: Schemas["CauseOut"]) {
-  useStore.setState({ tool: { kind: "hand" }, why: null });
+  pointAndAsk(false);
   select(cause.object, false, true);
-  const find = () => document.querySelector<HTMLElement>(`[data-part=${cause.rule}]`);
-  requestAnimationFrame(() => {
-    if (!find()) sayEveryRule(true);
-    requestAnimationFrame(() => find()?.click());
-  });
+  openPart(cause.rule);
 }
 
 const WHAT: Record<string, string> = {
@@ -75,7 +67,7 @@ export function WhyCard() {
       role={why.pinned ? "dialog" : "status"}
       aria-label="Why here"
       style={place(why.at)}
-      onKeyDown={(event) => event.key === "Escape" && useStore.setState({ why: null })}
+      onKeyDown={(event) => event.key === "Escape" && showWhy(null)}
     >
       <ul className="space-y-1.5">
         {shown.map((cause, index) => {

@@ -1,7 +1,10 @@
 /** What is done with whole objects: align, combine, duplicate, the clipboard. */
 import { act } from "../api/client";
 import { groupOf, leavesOf, type OpenDocument, type Thing, thingsOf } from "../state/document";
-import { edit, say, select, selectAll, selectedThing, selection, shownScene, useStore } from "../state/store";
+import { select, selectAll, editPointsOf } from "../state/choosing";
+import { edit } from "../state/sending";
+import { selectedThing, selection, shownScene, useStore } from "../state/store";
+import { say } from "../state/viewing";
 import { freshIds } from "../state/ids";
 import { bringIntoView } from "../parts/view";
 
@@ -18,7 +21,7 @@ export function remove(objects: string[]) {
 export function editPoints() {
   const thing = selectedThing();
   if (!thing || thing.locked) return;
-  useStore.setState({ tool: { kind: "points" }, points: [], others: [] });
+  editPointsOf();
 }
 
 export function selectEverything() {

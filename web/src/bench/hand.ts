@@ -2,18 +2,12 @@
 import { act, type ObjectScene, type Operation } from "../api/client";
 import { pathOf } from "../drawing/scene";
 import { freshIds } from "../state/ids";
-import { hostOf, labelOf, leaderOf, thingsOf } from "../state/document";
-import {
-  keepTried,
-  ruled,
-  selectAll,
-  selection,
-  showCaught,
-  stopTrying,
-  tryOut,
-  useStore,
-  shownScene,
-} from "../state/store";
+import { hostOf, leaderOf, thingsOf } from "../state/document";
+import { selectAll, selectOnly } from "../state/choosing";
+import { labelOf } from "../state/naming";
+import { keepTried } from "../state/sending";
+import { ruled, selection, useStore, shownScene } from "../state/store";
+import { showCaught, stopTrying, tryOut } from "../state/trying";
 import type { Caught, Scene } from "../state/seen";
 import { inUnit } from "../state/units";
 import {
@@ -200,7 +194,7 @@ export function linking(scene: Scene, object: ObjectScene): Gesture {
         readout: `a new frame on page ${page + 1}`,
       };
     },
-    () => made && useStore.setState({ selected: made, others: [] }),
+    () => made && selectOnly(made),
   );
 }
 

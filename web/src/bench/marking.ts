@@ -1,12 +1,13 @@
 /** The subject of a picture marked by hand: a rectangle round it, strokes on it and beside it. */
+import { putDown, markOn } from "../state/choosing";
 import type { ObjectScene } from "../api/client";
 import { type Subject, thingsOf } from "../state/document";
-import { edit, say, useStore } from "../state/store";
+import { edit } from "../state/sending";
+import { useStore } from "../state/store";
+import { say, saidEnough } from "../state/viewing";
 import { trace } from "../state/tracing";
 import { apply, inverse, type Matrix, type Point } from "../state/geometry";
 import type { Gesture } from "./gesture";
-
-let making: { what: "box" | "keep" | "drop"; points: Point[] } | null = null;
 
 function subjectNow(): Subject {
   const { document: open, selected } = useStore.getState();
@@ -21,6 +22,7 @@ function boxOf(points: Point[]): [number, number, number, number] {
 
 /** What is marked, with the mark that is being made. */
 export function marksNow() {
+  const making = useStore.getState().marking;
   const subject = subjectNow();
   const strokes = (what: "keep" | "drop"): Point[][] => [
     ...(subject[what] ?? []),
@@ -47,36 +49,34 @@ export function marking(
     const own = apply(inverse(object.matrix), apply(inverse(page), at));
     return [share((own[0] - x) / w), share((own[1] - y) / h)];
   };
-  making = { what, points: [fraction(from)] };
+  const points = [fraction(from)];
+  markOn({ what, points });
   return {
     readout: "",
     move(at) {
       const next = fraction(at);
-      const last = making!.points[making!.points.length - 1];
-      if (what === "box") making!.points = [making!.points[0], next];
-      else if (Math.hypot(next[0] - last[0], next[1] - last[1]) > 0.004 && making!.points.length < 1900)
-        making!.points.push(next);
+      const last = points[points.length - 1];
+      if (what === "box") points.splice(1, 1, next);
+      else if (Math.hypot(next[0] - last[0], next[1] - last[1]) > 0.004 && points.length < 1900) points.push(next);
       redraw();
     },
     end() {
-      const made = making;
-      making = null;
+      markOn(null);
       redraw();
-      if (!made) return;
       const old = subjectNow();
-      const box = what === "box" ? boxOf(made.points) : old.box;
+      const box = what === "box" ? boxOf(points) : old.box;
       if (what === "box" && (!box || box[2] < 0.01 || box[3] < 0.01)) return;
       const subject: Subject = {
         ...old,
         ...(box ? { box } : {}),
-        ...(what === "box" ? {} : { [what]: [...(old[what] ?? []), made.points] }),
+        ...(what === "box" ? {} : { [what]: [...(old[what] ?? []), points] }),
       };
       void find(object.id, subject);
     },
     cancel() {
-      making = null;
+      markOn(null);
       redraw();
-      useStore.setState({ tool: { kind: "hand" } });
+      putDown();
     },
   };
 }
@@ -91,6 +91,5 @@ async function find(id: string, subject: Subject) {
     ({ share }) => share > 0 && say(`Tracing the contour: ${Math.round(share * 100)} %`),
   );
   if (fault) return say(fault, "fault");
-  if (await edit([{ do: "put", at: ["objects", id, "contour"], value: wanted }], "Mark the subject"))
-    useStore.setState({ notice: null });
+  if (await edit([{ do: "put", at: ["objects", id, "contour"], value: wanted }], "Mark the subject")) saidEnough();
 }

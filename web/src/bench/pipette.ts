@@ -1,12 +1,13 @@
 /** A colour taken from the bench: the pixel that is pressed next. */
-import { say, useStore } from "../state/store";
+import { useStore } from "../state/store";
+import { say, hush, saidEnough } from "../state/viewing";
 
 /** Ask for a pixel of the pages; null when Escape is pressed instead. What is open stays so. */
 export function pixelPressed(): Promise<string | null> {
   const canvas = document.querySelector("canvas");
   if (!canvas) return Promise.resolve(null);
   const before = useStore.getState().quiet;
-  useStore.setState({ quiet: true });
+  hush(true);
   say("Press the colour on the page; Esc leaves it.");
   document.documentElement.classList.add("picks-a-pixel");
   return new Promise((done) => {
@@ -16,7 +17,8 @@ export function pixelPressed(): Promise<string | null> {
         removeEventListener(kind, pressed, true);
       removeEventListener("keydown", keys, true);
       document.documentElement.classList.remove("picks-a-pixel");
-      useStore.setState({ quiet: before, notice: null });
+      hush(before);
+      saidEnough();
       done(found);
     };
     const pressed = (event: Event) => {

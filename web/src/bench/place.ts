@@ -1,8 +1,13 @@
 /** Placing pictures on a page. */
+import { knowPicture } from "../state/opening";
 import { act, post, Refused, type Schemas } from "../api/client";
-import { labelOf, type Thing, thingsOf } from "../state/document";
+import { type Thing, thingsOf } from "../state/document";
 import { bringText, isText } from "../parts/texts";
-import { edit, lastCaret, say, select, selectAll, shownScene, useStore, mayChange } from "../state/store";
+import { lastCaret, select, selectAll, putDown, selectOnly } from "../state/choosing";
+import { labelOf } from "../state/naming";
+import { edit, mayChange } from "../state/sending";
+import { shownScene, useStore } from "../state/store";
+import { say } from "../state/viewing";
 import { pageAt, spotAt } from "./hand";
 import { freshIds } from "../state/ids";
 import { apply, inverse, pagePlaces, type Point, rounded } from "../state/geometry";
@@ -83,7 +88,7 @@ async function kept(file: File) {
 export async function replacePicture(file: File, thing: Thing) {
   const picture = await kept(file);
   if (!picture) return;
-  useStore.setState((s) => ({ pictures: { ...s.pictures, [picture.file]: picture.url }, notice: null }));
+  knowPicture(picture.file, picture.url);
   await edit(act("replace-picture", { object: thing.id, file: picture.file }), "Another picture");
 }
 
@@ -115,10 +120,10 @@ export async function placeFromShelf(file: string, at?: Point) {
 
 /** A picture that was kept, placed: in an outline, at a point of the bench, or in the page's middle. */
 async function placed(picture: Schemas["PictureOut"], name: string, at?: Point, into: Thing | null = null) {
-  const { document: open, view, pictures } = useStore.getState();
+  const { document: open, view } = useStore.getState();
   const scene = shownScene();
   if (!open || !scene) return;
-  useStore.setState({ pictures: { ...pictures, [picture.file]: picture.url }, notice: null });
+  knowPicture(picture.file, picture.url);
   if (into) {
     if (
       await edit(
@@ -140,7 +145,8 @@ async function placed(picture: Schemas["PictureOut"], name: string, at?: Point, 
       : {};
   const page = "frame" in there ? scene.nests[there.frame!].page : number;
   if (await edit(act("place-picture", { page, file: picture.file, name, at: centre, id, ...there }), "Place picture")) {
-    useStore.setState({ selected: id, others: [], tool: { kind: "hand" } });
+    selectOnly(id);
+    putDown();
     const found = useStore.getState().scene?.objects[id]?.contour;
     if (found?.unsure)
       say("Its contour is doubtful: open “its contour” in the sentence to look at it, or mark the subject.");

@@ -1,7 +1,10 @@
 /** Points edited on the bench, and outlines drawn freely: what is under the pointer, and the gestures. */
 import { act, type ObjectScene } from "../api/client";
 import { thingsOf } from "../state/document";
-import { comes, edit, say, shownScene, useStore } from "../state/store";
+import { comes, choosePoints, drawOn, drawn } from "../state/choosing";
+import { edit } from "../state/sending";
+import { shownScene, useStore } from "../state/store";
+import { say } from "../state/viewing";
 import type { DraftKnot, Scene } from "../state/seen";
 import { apply, inverse, type Matrix, type Point } from "../state/geometry";
 import { catches, gesture, REACH } from "./hand";
@@ -124,7 +127,7 @@ export async function addPoint(object: ObjectScene, page: Matrix, at: Point) {
       if (!best || d < best.d) best = { d, which: [c, i] };
     }),
   );
-  if (best) useStore.setState({ points: [(best as { which: Which }).which] });
+  if (best) choosePoints([(best as { which: Which }).which]);
 }
 
 /** Choose the next point of an outline, or the one before. */
@@ -136,7 +139,7 @@ export function nextPoint(id: string, by: 1 | -1): boolean {
   const { points } = useStore.getState();
   const last = points[points.length - 1];
   const at = last ? all.findIndex((one) => same(one, last)) : by > 0 ? -1 : 0;
-  useStore.setState({ points: [all[(at + by + all.length) % all.length]] });
+  choosePoints([all[(at + by + all.length) % all.length]]);
   return true;
 }
 
@@ -168,7 +171,7 @@ export function deletePoints(id: string) {
     void edit(
       act("delete-points", { of: editedOf(), object: id, points }),
       points.length > 1 ? "Delete points" : "Delete point",
-    ).then(() => useStore.setState({ points: [] }));
+    ).then(() => choosePoints([]));
 }
 
 /** The kinds of points: how they are called, their key while points are edited, and how they look. */
@@ -209,7 +212,7 @@ export function closes(at: Point, perPoint: number): boolean {
 
 export function putKnot(page: number, knot: DraftKnot) {
   const { draft } = useStore.getState();
-  useStore.setState({ draft: draft ? { ...draft, knots: [...draft.knots, knot] } : { page, knots: [knot] } });
+  drawOn(draft ? { ...draft, knots: [...draft.knots, knot] } : { page, knots: [knot] });
 }
 
 /** The last point's handles follow the drag, both alike. */
@@ -219,19 +222,19 @@ export function bendLast(to: Point) {
   const knots = [...draft.knots];
   const last = knots[knots.length - 1];
   knots[knots.length - 1] = { at: last.at, after: to, before: [2 * last.at[0] - to[0], 2 * last.at[1] - to[1]] };
-  useStore.setState({ draft: { ...draft, knots } });
+  drawOn({ ...draft, knots });
 }
 
 export function takeBack() {
   const { draft } = useStore.getState();
   if (!draft) return;
-  useStore.setState({ draft: draft.knots.length > 1 ? { ...draft, knots: draft.knots.slice(0, -1) } : null });
+  drawOn(draft.knots.length > 1 ? { ...draft, knots: draft.knots.slice(0, -1) } : null);
 }
 
 /** Close the outline and make it an object; fewer than two points make nothing. */
 export async function finishDraft() {
   const { draft, document: open, tool } = useStore.getState();
-  useStore.setState({ draft: null, tool: { kind: "hand" } });
+  drawn();
   if (!draft || draft.knots.length < 2) return;
   if (tool.kind === "draw" && tool.contour)
     return void (await edit(

@@ -1,6 +1,8 @@
 /** Rulers along the bench's top and left, in the document's unit, and the guides dragged out of them. */
 import { act, type Operation } from "../api/client";
-import { keepTried, stopTrying, tryOut, useStore } from "../state/store";
+import { keepTried } from "../state/sending";
+import { useStore } from "../state/store";
+import { stopTrying, tryOut } from "../state/trying";
 import type { Scene } from "../state/seen";
 import { inUnit } from "../state/units";
 import { apply, inverse, type Matrix, type Point, rounded } from "../state/geometry";

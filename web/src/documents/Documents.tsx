@@ -5,7 +5,7 @@ import { Library } from "../recipes/Library";
 import { follow, type Job } from "../state/jobs";
 import { leftOf } from "../state/kept";
 import { sentence } from "../state/sentence";
-import { say } from "../state/store";
+import { say } from "../state/viewing";
 import { Card } from "./Card";
 import { ForgetDialog, Into, RenameDialog } from "./Dialogs";
 import { NewDialog } from "./NewDialog";

@@ -1,8 +1,11 @@
 /** What is wrong in the open document: asked of the server once a change is stored and nothing is being dragged. */
+import { selectOnly, speakOf } from "../state/choosing";
 import { create } from "zustand";
 import { answer, api, type Operation, post, type Schemas } from "../api/client";
 import { bringIntoView, showPage } from "../parts/view";
-import { edit, say, useStore } from "../state/store";
+import { edit } from "../state/sending";
+import { useStore } from "../state/store";
+import { say } from "../state/viewing";
 
 export type Finding = Schemas["FindingOut"];
 export type TriedCure = Schemas["TriedOut"];
@@ -97,7 +100,8 @@ export function read(one: Finding | null) {
   if (!one) return set({ at: null, cures: null });
   const { scene, page } = useStore.getState();
   set({ at: about(one), cures: null, open: true });
-  useStore.setState({ page: one.page, ...(scene?.objects[one.object] ? { selected: one.object, others: [] } : {}) });
+  speakOf(one.page);
+  if (scene?.objects[one.object]) selectOnly(one.object);
   if (page !== one.page) showPage(one.page);
   else bringIntoView(one.object);
   void tryCures();

@@ -5,7 +5,8 @@ import { type ReactNode, useEffect, useRef, useState } from "react";
 import { act, post, type Schemas } from "../api/client";
 import type { Thing } from "../state/document";
 import { bringText, TEXT_FILES } from "../parts/texts";
-import { edit, shownScene, useStore } from "../state/store";
+import { edit } from "../state/sending";
+import { shownScene, useStore } from "../state/store";
 import type { Spelling } from "./spelling";
 
 /** What else can be done with the copy: bring, dummy copy, find and replace, outlines. */

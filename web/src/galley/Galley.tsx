@@ -8,12 +8,25 @@ import { bringIntoView } from "../parts/view";
 import { freshIds } from "../state/ids";
 import { sideStep, lineStep } from "../drawing/caret";
 import { COLUMNS, END, START } from "../drawing/records";
-import { labelOf, type Thing, thingsOf } from "../state/document";
+import { type Thing, thingsOf } from "../state/document";
 import { VersionMenu } from "./VersionMenu";
 import { versionSaid } from "../parts/versions";
 import { useShallow } from "zustand/react/shallow";
 import { act, type NestScene } from "../api/client";
-import { caretGone, edit, redo, selectedThing, shownScene, typingWaits, undo, useStore } from "../state/store";
+import {
+  caretGone,
+  caretAt,
+  caretCame,
+  copyBegun,
+  goOnIn,
+  leaveCopy,
+  speakOfAllCopy,
+  speakOfParagraphs,
+  speakOfStretches,
+} from "../state/choosing";
+import { labelOf } from "../state/naming";
+import { edit, redo, typingWaits, undo } from "../state/sending";
+import { selectedThing, shownScene, useStore } from "../state/store";
 import { lookAt } from "./retyping";
 import { CopyMenu } from "./CopyMenu";
 import { type Begin, beginsKey, extensions, indexOf, keep, keptKey, leftoverKey, positionOf } from "./extensions";
@@ -107,16 +120,16 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
     onSelectionUpdate: ({ editor }) => {
       // What comes from elsewhere (undo, the sentence) moves the selection too, but nobody is writing then.
       if (!editor.isFocused) return;
-      useStore.setState({ paragraphs: selectedParagraphs(editor) });
+      speakOfParagraphs(selectedParagraphs(editor));
       sayCaret(editor);
     },
     onFocus: ({ editor }) => {
-      useStore.setState({ paragraphs: selectedParagraphs(editor) });
+      speakOfParagraphs(selectedParagraphs(editor));
       sayCaret(editor);
     },
     onBlur: () => {
       if (useStore.getState().caret) caretGone();
-      useStore.setState({ caret: null });
+      caretAt(null);
     },
   });
 
@@ -151,7 +164,7 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
   useEffect(() => {
     const { begin } = useStore.getState(); // as it is now: keys may have come since this was drawn
     if (!editor || !begin) return;
-    useStore.setState({ begin: null });
+    copyBegun();
     editor.commands.setTextSelection(editor.state.doc.content.size);
     editor.view.focus();
     typedAhead(editor, begin.text);
@@ -160,7 +173,7 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
   useEffect(() => {
     const { wanted } = useStore.getState();
     if (!editor || !wanted) return;
-    useStore.setState({ wanted: null });
+    caretCame();
     const { doc } = editor.state;
     goal.current = null;
     if (wanted.keep) keep(editor.view, wanted.keep === "add");
@@ -182,7 +195,7 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
   const language = stored && nest ? (shownScene()?.shapes[nest.shape]?.rules[0]?.language ?? version) : version;
   const spelling = useSpelling(editor, language, epoch);
 
-  useEffect(() => () => useStore.setState({ paragraphs: null, stretches: [] }), []);
+  useEffect(() => speakOfAllCopy, []);
 
   return (
     <>
@@ -208,7 +221,7 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
         onKeyDownCapture={(event) => {
           if (event.key === "Escape") {
             // Out of the copy: the frame is chosen again, and all of its copy.
-            useStore.setState({ tool: { kind: "hand" }, paragraphs: null, stretches: [] });
+            leaveCopy();
             document.querySelector<HTMLCanvasElement>("canvas")?.focus();
             caretGone(true);
             event.stopPropagation();
@@ -349,7 +362,7 @@ function sayStretches(editor: Editor) {
   const { doc, selection } = editor.state;
   const chosen = [...(keptKey.getState(editor.state) ?? []), selection].filter(({ from, to }) => from < to);
   const stretches = chosen.map(({ from, to }): [number, number] => [indexOf(doc, from), indexOf(doc, to)]);
-  if (stretches.join() !== useStore.getState().stretches.join()) useStore.setState({ stretches });
+  speakOfStretches(stretches);
 }
 
 /** The caret goes from frame to frame of a chain with its words. */
@@ -371,10 +384,10 @@ function sayCaret(editor: Editor) {
       ? selected
       : (chain.find(holds) ?? [...chain].reverse().find((id) => nests[id]?.wordsHeld) ?? selected);
   if (frame !== selected) {
-    useStore.setState({ selected: frame });
+    goOnIn(frame);
     bringIntoView(frame);
   }
-  useStore.setState({ caret: { frame, anchor, head } });
+  caretAt({ frame, anchor, head });
 }
 
 /** The nest of the last frame of a chain. */

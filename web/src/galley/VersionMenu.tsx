@@ -3,7 +3,9 @@ import { Check, ChevronDown } from "lucide-react";
 import { type FormEvent, useRef, useState } from "react";
 import { act } from "../api/client";
 import { LANGUAGES } from "../parts/languages";
-import { edit, say, useStore } from "../state/store";
+import { edit } from "../state/sending";
+import { useStore } from "../state/store";
+import { say, askOver } from "../state/viewing";
 import { askStates, chooseTranslation, stateSaid, useTranslating } from "../translating/translating";
 import { base64 } from "../api/base64";
 import { leftBehind, TEXT_FILES } from "../parts/texts";
@@ -78,7 +80,7 @@ export function VersionMenu({ copy }: { copy: string | null }) {
           <MenuItem>
             <button
               className="block w-full rounded-md px-2.5 py-1.5 text-left data-focus:bg-slot-wash"
-              onClick={() => useStore.setState({ asks: "out" })}
+              onClick={() => askOver("out")}
             >
               Send out to be translated
               <span className="block text-xs text-soft">XLIFF, a table, or the translation desk</span>

@@ -10,8 +10,9 @@ import { Text } from "@tiptap/extension-text";
 import { Placeholder } from "@tiptap/extensions";
 import type { Node } from "@tiptap/pm/model";
 import { Plugin, PluginKey } from "@tiptap/pm/state";
-import { labelOf, thingsOf } from "../state/document";
+import { thingsOf } from "../state/document";
 import { Retyping } from "./retyping";
+import { labelOf } from "../state/naming";
 import { useStore } from "../state/store";
 import { Decoration, DecorationSet, type EditorView } from "@tiptap/pm/view";
 

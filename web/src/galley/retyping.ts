@@ -6,7 +6,7 @@ import { Extension } from "@tiptap/core";
 import type { Mark, Node as ProseNode, Schema, Slice } from "@tiptap/pm/model";
 import { Fragment, Slice as SliceOf } from "@tiptap/pm/model";
 import type { EditorView } from "@tiptap/pm/view";
-import { say } from "../state/store";
+import { say } from "../state/viewing";
 import { AllSelection, type EditorState, Plugin, PluginKey, TextSelection } from "@tiptap/pm/state";
 
 /** Marks that a paste brings of its own. */

@@ -4,7 +4,8 @@ import type { Node as ProseNode } from "@tiptap/pm/model";
 import { act, type Operation } from "../api/client";
 import { fresh, type OpenDocument, type Paragraph, type Thing, thingsOf } from "../state/document";
 import type { Change } from "../state/queue";
-import { queueOf, type, useStore } from "../state/store";
+import { queueOf, type } from "../state/sending";
+import { useStore } from "../state/store";
 import { difference, paragraphsIn } from "./paragraphs";
 
 interface Writing {

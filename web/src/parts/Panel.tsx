@@ -1,6 +1,8 @@
+import { hush, see, explain } from "../state/viewing";
 import { type PointerEvent, type ReactNode, useEffect, useLayoutEffect, useRef, useState } from "react";
-import { explain, wordOf } from "./words";
-import { stopTrying, useStore } from "../state/store";
+import { wordOf } from "./words";
+import { useStore } from "../state/store";
+import { stopTrying } from "../state/trying";
 import { chosenBox } from "./view";
 import { type Box, placeBeside } from "./beside";
 
@@ -113,7 +115,7 @@ function usePlace(here: React.RefObject<HTMLDivElement | null>, name: string, ke
     panel.style.top = `${stand.top}px`;
     const before = useStore.getState().view;
     const aside = { ...before, x: before.x + stand.aside };
-    if (stand.aside) useStore.setState({ view: aside });
+    if (stand.aside) see(aside);
     // What is in it may become more, or less.
     const foot = stand.top + panel.offsetHeight;
     const sizes = new ResizeObserver(() => {
@@ -123,7 +125,7 @@ function usePlace(here: React.RefObject<HTMLDivElement | null>, name: string, ke
     sizes.observe(panel);
     return () => {
       sizes.disconnect();
-      if (stand.aside && useStore.getState().view === aside) useStore.setState({ view: before });
+      if (stand.aside && useStore.getState().view === aside) see(before);
     };
   }, [here, name]);
 }
@@ -132,12 +134,12 @@ function usePlace(here: React.RefObject<HTMLDivElement | null>, name: string, ke
 function useQuiet() {
   useEffect(() => {
     let timer = 0;
-    const loud = () => useStore.setState({ quiet: false });
+    const loud = () => hush(false);
     const stop = useStore.subscribe((now, before) => {
       if (now.tried === before.tried || !now.tried) return;
       clearTimeout(timer);
       timer = window.setTimeout(loud, QUIET);
-      if (!now.quiet) useStore.setState({ quiet: true });
+      hush(true);
     });
     return () => {
       stop();

@@ -1,5 +1,16 @@
+import { partCloses, partOpens, partTaken } from "../state/viewing";
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
-import { type HTMLAttributes, type KeyboardEvent, type ReactNode, createContext, useContext, useId } from "react";
+import {
+  type HTMLAttributes,
+  type KeyboardEvent,
+  type ReactNode,
+  createContext,
+  type RefObject,
+  useContext,
+  useEffect,
+  useId,
+  useRef,
+} from "react";
 import { Differing } from "./differing";
 import { useStore } from "../state/store";
 import { Panel } from "./Panel";
@@ -23,41 +34,80 @@ export function Part({
 }) {
   const differs = useContext(Differing)?.[name];
   const id = useId();
+  const button = useRef<HTMLButtonElement>(null);
   return (
     <Popover as="span">
-      {/* Read out by rule and value. */}
-      <span hidden id={`${id}-rule`}>
-        {title},
-      </span>
-      {/* Inline, as words are: a button would be a box of its own, with breaks before the comma that follows it. */}
-      <PopoverButton
-        as="span"
-        role="button"
-        tabIndex={0}
-        className="part"
-        data-part={name}
-        id={id}
-        aria-labelledby={`${id}-rule ${id}`}
-      >
-        {differs ?? said}
-      </PopoverButton>
-      <PopoverPanel
-        portal
-        focus
-        aria-label={title}
-        role="dialog"
-        className={`card fixed z-30 ${width} max-h-[calc(100vh-96px)] overflow-y-auto p-4 font-sans text-sm leading-normal font-normal text-ink`}
-      >
-        {({ close }) => (
-          <Title.Provider value={title}>
-            <Panel name={name} title={title} close={close}>
-              {children(close)}
-            </Panel>
-          </Title.Provider>
-        )}
-      </PopoverPanel>
+      {({ open, close }) => (
+        <>
+          <Follow name={name} open={open} button={button} close={close} />
+          {/* Read out by rule and value. */}
+          <span hidden id={`${id}-rule`}>
+            {title},
+          </span>
+          {/* Inline, as words are: a button would be a box of its own, with breaks before the comma that follows it. */}
+          <PopoverButton
+            as="span"
+            role="button"
+            tabIndex={0}
+            ref={button}
+            className="part"
+            data-part={name}
+            id={id}
+            aria-labelledby={`${id}-rule ${id}`}
+          >
+            {differs ?? said}
+          </PopoverButton>
+          <PopoverPanel
+            portal
+            focus
+            aria-label={title}
+            role="dialog"
+            className={`card fixed z-30 ${width} max-h-[calc(100vh-96px)] overflow-y-auto p-4 font-sans text-sm leading-normal font-normal text-ink`}
+          >
+            {({ close }) => (
+              <Title.Provider value={title}>
+                <Panel name={name} title={title} close={close}>
+                  {children(close)}
+                </Panel>
+              </Title.Provider>
+            )}
+          </PopoverPanel>
+        </>
+      )}
     </Popover>
   );
+}
+
+/** A part opens when it is asked for, and closes when another thing says so; which one is open is told. */
+function Follow({
+  name,
+  open,
+  button,
+  close,
+}: {
+  name: string;
+  open: boolean;
+  button: RefObject<HTMLElement | null>;
+  close: () => void;
+}) {
+  const asked = useStore((s) => s.askedPart === name);
+  const opened = useStore((s) => s.openedPart === name);
+  const was = useRef({ open: false, opened: false });
+  useEffect(() => {
+    if (!asked || !partTaken(name)) return;
+    button.current?.focus();
+    // The popover has no other way to be opened from outside than its own button.
+    if (!open) button.current?.click();
+  }, [name, asked, open, button]);
+  useEffect(() => {
+    const before = was.current;
+    was.current = { open, opened };
+    if (open && !before.open) partOpens(name);
+    else if (!open && before.open) partCloses(name);
+    else if (open && before.opened && !opened) close();
+  }, [name, open, opened, close]);
+  useEffect(() => () => partCloses(name), [name]);
+  return null;
 }
 
 /** An emphasised word of the sentence that does something at once. Inline like a part, so that no line begins with the comma
@@ -66,14 +116,25 @@ export function Verb({
   onDo,
   children,
   ...more
-}: { onDo: () => void; children: ReactNode } & Omit<HTMLAttributes<HTMLSpanElement>, "onClick" | "onKeyDown">) {
+}: { onDo: () => void; children: ReactNode; "data-part"?: string } & Omit<
+  HTMLAttributes<HTMLSpanElement>,
+  "onClick" | "onKeyDown"
+>) {
+  const part = more["data-part"];
+  const asked = useStore((s) => s.askedPart !== null && s.askedPart === part);
+  const here = useRef<HTMLSpanElement>(null);
+  useEffect(() => {
+    if (!asked || !partTaken(part!)) return;
+    here.current?.focus();
+    here.current?.click();
+  }, [asked, part]);
   const keys = (event: KeyboardEvent) => {
     if (event.key !== "Enter" && event.key !== " ") return;
     event.preventDefault();
     onDo();
   };
   return (
-    <span role="button" tabIndex={0} className="part" onClick={onDo} onKeyDown={keys} {...more}>
+    <span ref={here} role="button" tabIndex={0} className="part" onClick={onDo} onKeyDown={keys} {...more}>
       {children}
     </span>
   );

@@ -1,7 +1,8 @@
 /** Text files that are brought as copy. */
 import { base64 } from "../api/base64";
 import { act, answer, api } from "../api/client";
-import { edit, say } from "../state/store";
+import { edit } from "../state/sending";
+import { say } from "../state/viewing";
 
 export const TEXT_FILES = ".txt,.md,.markdown,.docx,.odt,text/plain,text/markdown";
 

@@ -1,16 +1,10 @@
 /** What is seen of the pages: how large, and where. */
-import {
-  apply,
-  extentOf,
-  layPages,
-  type Laid,
-  openWith,
-  pagePlaces,
-  pagesLaid,
-  type Point,
-  PX,
-} from "../state/geometry";
+import { later } from "../state/later";
+import { speakOf } from "../state/choosing";
+import { apply, extentOf, openWith, pagePlaces, type Point, PX } from "../state/geometry";
+import type { Laid } from "../state/seen";
 import { selection, shownScene, useStore } from "../state/store";
+import { layPages, askOver, see, seeAside } from "../state/viewing";
 import type { Box } from "./beside";
 import { SENTENCE } from "./lines";
 import { pageMatrix } from "../state/geometry";
@@ -23,7 +17,7 @@ export function zoomAt(at: Point, factor: number) {
   const { view } = useStore.getState();
   const scale = Math.min(LARGEST, Math.max(SMALLEST, view.scale * factor));
   const real = scale / view.scale;
-  useStore.setState({ view: { scale, x: at[0] - (at[0] - view.x) * real, y: at[1] - (at[1] - view.y) * real } });
+  see({ scale, x: at[0] - (at[0] - view.x) * real, y: at[1] - (at[1] - view.y) * real });
 }
 
 function benchSize(): Point {
@@ -35,9 +29,6 @@ export function zoomBy(factor: number) {
   const [w, h] = benchSize();
   zoomAt([w / 2, h / 2], factor);
 }
-
-/** The view that a page was fitted with last: while it is the view, the page stays fitted. */
-let fitted: { view: object; page: number } | null = null;
 
 /** Lay the pages of the open document beside one another, or under. */
 export function lay(how: Laid) {
@@ -55,15 +46,21 @@ interface Look {
   page: number;
 }
 
+/** The page that is fitted; null when another view is seen. */
+function fittedPage(): number | null {
+  const { view, fitted } = useStore.getState();
+  return fitted?.view === view ? fitted.page : null;
+}
+
 /** Keep what is seen of the open document, for when it is opened again. */
 function keepLook() {
-  const { id, view, page, clean } = useStore.getState();
+  const { id, view, page, clean, scene } = useStore.getState();
   if (id === null || clean) return;
   const look: Look = {
     view,
     size: benchSize(),
-    fitted: fitted?.view === view ? fitted.page : null,
-    laid: pagesLaid(),
+    fitted: fittedPage(),
+    laid: scene?.laid ?? "under",
     page,
   };
   try {
@@ -73,12 +70,13 @@ function keepLook() {
   }
 }
 
-let keeping = 0;
-useStore.subscribe((now, before) => {
-  if (now.view === before.view || now.id === null || now.id !== before.id) return;
-  clearTimeout(keeping);
-  keeping = window.setTimeout(keepLook, 400);
-});
+/** What is seen is kept when it has stood for a while; gives what ends that. */
+export function keepLooks(): () => void {
+  const soon = later(400);
+  return useStore.subscribe((now, before) => {
+    if (now.view !== before.view && now.id !== null && now.id === before.id) soon(keepLook);
+  });
+}
 
 /** Show a document as it was seen last; at first its first page. */
 export function showAsBefore(id: number) {
@@ -86,29 +84,23 @@ export function showAsBefore(id: number) {
   const look = kept ? (JSON.parse(kept) as Look) : null;
   layPages(look?.laid ?? "under");
   const pages = shownScene()?.pages.length ?? 1;
-  if (look && look.page < pages) useStore.setState({ page: look.page });
+  if (look && look.page < pages) speakOf(look.page);
   if (!look || look.fitted !== null) return showPage(Math.min(look?.fitted ?? 0, pages - 1));
   const [w, h] = benchSize();
   const { scale, x, y } = look.view;
-  useStore.setState({ view: { scale, x: x + (w - look.size[0]) / 2, y: y + (h - look.size[1]) / 2 } });
+  see({ scale, x: x + (w - look.size[0]) / 2, y: y + (h - look.size[1]) / 2 });
 }
 
-/** How large the window was when the bench changed its size last. */
-let inner: Point = [window.innerWidth, window.innerHeight];
-
 /** Keep what is seen in the middle when the bench changes its size; a page that was fitted is fitted again. Where only the
- * sentence below has more to say, or less, all stays where it is. */
-export function keepInView(from: Point, to: Point) {
-  const { view } = useStore.getState();
-  const now: Point = [window.innerWidth, window.innerHeight];
-  const same = now[0] === inner[0] && now[1] === inner[1];
-  inner = now;
-  if (same && from[0] === to[0]) {
-    if (fitted?.view === view && said() > SENTENCE) showPage(fitted.page);
+ * sentence below has more to say, or less, and the window is as large as it was, all stays where it is. */
+export function keepInView(from: Point, to: Point, sameWindow: boolean) {
+  const page = fittedPage();
+  if (sameWindow && from[0] === to[0]) {
+    if (page !== null && said() > SENTENCE) showPage(page);
     return;
   }
-  if (fitted?.view === view) return showPage(fitted.page);
-  useStore.setState({ view: { ...view, x: view.x + (to[0] - from[0]) / 2, y: view.y + (to[1] - from[1]) / 2 } });
+  if (page !== null) return showPage(page);
+  seeAside((to[0] - from[0]) / 2, (to[1] - from[1]) / 2);
 }
 
 /** How much higher the sentence may come to be than it is. */
@@ -151,8 +143,7 @@ export function showPage(index: number) {
     x: (w + rulers - width * scale * PX) / 2 - left * scale * PX,
     y: (h + rulers - height * scale * PX) / 2 - top * scale * PX,
   };
-  useStore.setState({ view });
-  fitted = { view, page: index };
+  see(view, index);
 }
 
 /** Show the page of an object that is out of sight. */
@@ -203,13 +194,7 @@ function showBox([left, top, right, bottom]: [number, number, number, number], m
     most,
     Math.max(SMALLEST, Math.min((w * (1 - room)) / (right - left), (h * (1 - room)) / (bottom - top)) / PX),
   );
-  useStore.setState({
-    view: {
-      scale,
-      x: w / 2 - ((left + right) / 2) * scale * PX,
-      y: h / 2 - ((top + bottom) / 2) * scale * PX,
-    },
-  });
+  see({ scale, x: w / 2 - ((left + right) / 2) * scale * PX, y: h / 2 - ((top + bottom) / 2) * scale * PX });
 }
 
 /** Fit what is chosen into the bench. */
@@ -257,7 +242,7 @@ export function keepMeasure(px: number) {
 
 /** As large as it will be in the hand; the first time the screen is measured. */
 export function showReal() {
-  if (!measured()) useStore.setState({ asks: "screen" });
+  if (!measured()) askOver("screen");
   else zoomTo(pxAnInch() / 96);
 }
 

@@ -1,5 +1,4 @@
 /** The words that a newcomer may ask for, and which part of the sentence speaks of which. */
-import { useStore } from "../state/store";
 
 export const WORDS: { word: string; said: string; parts: string[] }[] = [
   {
@@ -82,17 +81,7 @@ export const WORDS: { word: string; said: string; parts: string[] }[] = [
   },
 ];
 
-let asked = "";
-
-/** The word that was asked for last. */
-export const wordAsked = () => asked;
-
 /** The word that a part of the sentence is about. */
 export function wordOf(part: string): string | null {
   return WORDS.find(({ parts }) => parts.includes(part))?.word ?? null;
-}
-
-export function explain(word: string) {
-  asked = word;
-  useStore.setState({ asks: "words" });
 }

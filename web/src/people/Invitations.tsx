@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { answer, api, type Schemas } from "../api/client";
-import { say } from "../state/store";
+import { say } from "../state/viewing";
 import { sentence } from "../state/sentence";
 import { Field, Part, Row, typed, when } from "./Frame";
 

@@ -1,6 +1,7 @@
 import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 import { useEffect, useRef } from "react";
-import { say, useStore } from "../state/store";
+import { useStore } from "../state/store";
+import { say } from "../state/viewing";
 import { bringRecipes, dropFromLibrary, forNewFrames, heldSaid, loadLibrary } from "./library";
 
 /** All recipes, with no document open: which one new frames follow, brought in and given out as JSON. */

@@ -1,8 +1,11 @@
+import { speakOfRecipe } from "../state/choosing";
 import { useEffect, useRef, useState } from "react";
 import { act } from "../api/client";
 import { Part } from "../parts/Part";
 import { type Thing, thingsOf } from "../state/document";
-import { edit, selection, stopTrying, tryOut, useStore } from "../state/store";
+import { edit } from "../state/sending";
+import { selection, useStore } from "../state/store";
+import { stopTrying, tryOut } from "../state/trying";
 import { heldSaid, keepInLibrary, ruleWord } from "./library";
 
 /** *Follows a recipe*: choose one, see where the frame departs, return, change the recipe, let go, save one. */
@@ -90,10 +93,7 @@ export function RecipePart({ thing }: { thing: Thing }) {
             <div className="-mx-3 border-t border-line pt-2">
               {name && (
                 <>
-                  <button
-                    className="button block w-full text-left"
-                    onClick={() => (close(), useStore.setState({ onRecipe: name }))}
-                  >
+                  <button className="button block w-full text-left" onClick={() => (close(), speakOfRecipe(name))}>
                     Change {name} <Followers name={name} />
                   </button>
                   <button className="button block w-full text-left" onClick={() => void keepInLibrary(name)}>
@@ -277,7 +277,7 @@ function SaveRecipe({
 export function OnRecipe({ name }: { name: string }) {
   const [renaming, setRenaming] = useState(false);
   const rules = useStore((s) => s.document?.recipes?.[name]);
-  const done = () => useStore.setState({ onRecipe: null });
+  const done = () => speakOfRecipe(null);
   if (!rules) return null;
   return (
     <div className="flex items-center gap-2 bg-slot-wash px-6 py-1 font-sans text-sm" role="status">
@@ -294,7 +294,7 @@ export function OnRecipe({ name }: { name: string }) {
             setRenaming(false);
             if (to && to !== name)
               void edit(act("rename-recipe", { name, to }), "Rename the recipe").then(
-                (made) => made && useStore.setState({ onRecipe: to }),
+                (made) => made && speakOfRecipe(to),
               );
           }}
         />

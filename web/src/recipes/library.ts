@@ -1,15 +1,16 @@
 /** The user's recipes: those that ship and their own, used in every document. */
+import { knowLibrary } from "../state/opening";
 import { post, type Schemas } from "../api/client";
 import { answer, api } from "../api/client";
-import { say, useStore } from "../state/store";
+import { useStore } from "../state/store";
+import { say } from "../state/viewing";
 
 export type Recipe = Schemas["RecipeOut"];
 
-const take = (library: Recipe[]) => useStore.setState({ library });
 const refused = (error: Error) => say(error.message, "fault");
 
 export async function loadLibrary() {
-  take(await answer(api.GET("/api/recipes")));
+  knowLibrary(await answer(api.GET("/api/recipes")));
 }
 
 /** Keep a recipe of the open document in the library. */
@@ -18,21 +19,22 @@ export async function keepInLibrary(name: string) {
   const rules = open?.recipes?.[name];
   if (!rules) return;
   await post<Recipe[]>("/api/recipes", { name, rules, colors: open.colors ?? {} }).then((all) => {
-    take(all);
+    knowLibrary(all);
     say(`“${name}” is in your library, for every document.`);
   }, refused);
 }
 
 export async function forNewFrames(name: string | null) {
-  await post<Recipe[]>("/api/recipes/for-new-frames", { name }).then(take, refused);
+  await post<Recipe[]>("/api/recipes/for-new-frames", { name }).then(knowLibrary, refused);
 }
 
 export async function dropFromLibrary(recipe: Recipe) {
   await post<Recipe[]>("/api/recipes/drop", { name: recipe.name }).then((all) => {
-    take(all);
+    knowLibrary(all);
     say(`“${recipe.name}” is taken out of your library. Documents that use it keep theirs.`, "said", {
       label: "Undo",
-      run: () => void post<Recipe[]>("/api/recipes", { name: recipe.name, rules: recipe.rules }).then(take, refused),
+      run: () =>
+        void post<Recipe[]>("/api/recipes", { name: recipe.name, rules: recipe.rules }).then(knowLibrary, refused),
     });
   }, refused);
 }
@@ -41,7 +43,7 @@ export async function bringRecipes(file: File) {
   const form = new FormData();
   form.append("file", file);
   await post<Recipe[]>("/api/recipes/import", form).then((all) => {
-    take(all);
+    knowLibrary(all);
     say(`The recipes of “${file.name}” are in your library.`);
   }, refused);
 }

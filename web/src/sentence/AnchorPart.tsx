@@ -1,7 +1,10 @@
 import { DEFAULTS } from "../api/rules";
 import { act, type Operation } from "../api/client";
-import { hostOf, labelOf, type Thing, thingsOf } from "../state/document";
-import { edit, keepTried, stopTrying, tryOut, useStore } from "../state/store";
+import { hostOf, type Thing, thingsOf } from "../state/document";
+import { labelOf } from "../state/naming";
+import { edit, keepTried } from "../state/sending";
+import { useStore } from "../state/store";
+import { stopTrying, tryOut } from "../state/trying";
 import { shown } from "../state/units";
 import { LengthField } from "./LengthField";
 import { Figure } from "./Figure";

@@ -1,5 +1,6 @@
 import type { Thing } from "../state/document";
-import { edit, useStore } from "../state/store";
+import { edit } from "../state/sending";
+import { useStore } from "../state/store";
 import { RecipePart, RecipesOfSeveral } from "../recipes/RecipePart";
 import { FillPart, StrokePart } from "./Paint";
 import { AnchorPart } from "./AnchorPart";

@@ -1,7 +1,12 @@
+import { selectOnly } from "../state/choosing";
 import { useState } from "react";
 import { act } from "../api/client";
-import { labelOf, type Thing, thingsOf } from "../state/document";
-import { edit, keepTried, say, stopTrying, tryOut, useStore } from "../state/store";
+import { type Thing, thingsOf } from "../state/document";
+import { labelOf } from "../state/naming";
+import { edit, keepTried } from "../state/sending";
+import { useStore } from "../state/store";
+import { stopTrying, tryOut } from "../state/trying";
+import { say } from "../state/viewing";
 import { Part, Rest } from "../parts/Part";
 
 /** Where a frame's copy comes from and goes on, and what can be done about that. */
@@ -46,7 +51,7 @@ export function ChainPart({ thing }: { thing: Thing }) {
                     <span className="w-4 text-right text-soft tabular-nums">{index + 1}</span>
                     <button
                       className="min-w-0 flex-1 truncate text-left hover:underline"
-                      onClick={() => (close(), useStore.setState({ selected: id, others: [] }))}
+                      onClick={() => (close(), selectOnly(id))}
                     >
                       {named(id) ? `${named(id)}${elsewhere(id)}` : `on page ${page(id) + 1}`}
                     </button>

@@ -1,9 +1,14 @@
+import { drawContour, editPointsOf, takeUp } from "../state/choosing";
 import { sentence } from "../state/sentence";
 import { DEFAULTS } from "../api/rules";
 import { useRef, useState } from "react";
 import { act, type Operation, post, Refused, type Schemas } from "../api/client";
-import { labelOf, type Thing, thingsOf } from "../state/document";
-import { edit, keepTried, say, shownScene, tryOut, useStore } from "../state/store";
+import { type Thing, thingsOf } from "../state/document";
+import { labelOf } from "../state/naming";
+import { edit, keepTried } from "../state/sending";
+import { shownScene, useStore } from "../state/store";
+import { tryOut } from "../state/trying";
+import { say } from "../state/viewing";
 import { type Tracing, trace } from "../state/tracing";
 import { Choice, Part } from "../parts/Part";
 import { Slider } from "./Slider";
@@ -53,7 +58,7 @@ export function ContourPart({ thing, transparent }: { thing: Thing; transparent:
         : void edit(act("contour-by-hand", { object: thing.id }), "Contour by hand").then((made) => made && points());
     void find({ from: value }, "Contour");
   };
-  const points = () => useStore.setState({ tool: { kind: "points", of: "contour" }, points: [], others: [] });
+  const points = () => editPointsOf("contour");
   const again = () =>
     void edit(act("contour-by-hand", { object: thing.id }), "Contour by hand").then((made) => made && points());
   const others =
@@ -131,7 +136,7 @@ export function ContourPart({ thing, transparent }: { thing: Thing; transparent:
                   <button
                     key={what}
                     className="button px-2 py-1"
-                    onClick={() => (close(), useStore.setState({ tool: { kind: "subject", what } }))}
+                    onClick={() => (close(), takeUp({ kind: "subject", what }))}
                   >
                     {label}
                   </button>
@@ -250,13 +255,7 @@ export function ContourPart({ thing, transparent }: { thing: Thing; transparent:
                   Edit its points by hand
                 </button>
               )}
-              <button
-                className="button -ml-3 block"
-                onClick={() => (
-                  close(),
-                  useStore.setState({ tool: { kind: "draw", contour: thing.id }, draft: null, others: [] })
-                )}
-              >
+              <button className="button -ml-3 block" onClick={() => (close(), drawContour(thing.id))}>
                 Draw it round the subject
               </button>
               <button className="button -ml-3 block" onClick={() => svg.current?.click()}>

@@ -1,9 +1,12 @@
+import { onlyVersionShown } from "../state/choosing";
 import { LANGUAGES } from "../parts/languages";
 import { versionSaid } from "../parts/versions";
 import { act, type Face, type Operation, type Schemas, type ShapeScene } from "../api/client";
 import type { Style, Thing } from "../state/document";
 import { chooseFonts } from "../state/fonts";
-import { edit, keepTried, tryOut, useStore } from "../state/store";
+import { edit, keepTried } from "../state/sending";
+import { useStore } from "../state/store";
+import { tryOut } from "../state/trying";
 import { fine, shown } from "../state/units";
 import { LengthField } from "./LengthField";
 import { Choice, Verb, Part, Rest } from "../parts/Part";
@@ -481,7 +484,7 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
                     { value: "every", label: "in every version" },
                     { value: "only", label: `only in ${versionSaid(nest.version)}`, hint: "what is set from now on" },
                   ]}
-                  onChoose={(value) => (useStore.setState({ onlyShown: value === "only" }), close())}
+                  onChoose={(value) => (onlyVersionShown(value === "only"), close())}
                 />
               </>
             )}

@@ -1,7 +1,9 @@
 import { useEffect, useState } from "react";
 import { post, type Schemas } from "../api/client";
 import type { Thing } from "../state/document";
-import { keepTried, stopTrying, tryOut, useStore } from "../state/store";
+import { keepTried } from "../state/sending";
+import { useStore } from "../state/store";
+import { stopTrying, tryOut } from "../state/trying";
 import { Part } from "../parts/Part";
 
 type Ending = Schemas["EndingOut"];

@@ -2,7 +2,8 @@ import { useEffect, useMemo, useState } from "react";
 import type { Schemas } from "../api/client";
 import { act } from "../api/client";
 import { chooseFonts } from "../state/fonts";
-import { edit, useStore } from "../state/store";
+import { edit } from "../state/sending";
+import { useStore } from "../state/store";
 
 const LATELY = "fonts-lately";
 const lately = () => JSON.parse(localStorage.getItem(LATELY) ?? "[]") as string[];

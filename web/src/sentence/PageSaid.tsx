@@ -1,7 +1,10 @@
+import { catchOn } from "../state/viewing";
 import type { Plain } from "../api/client";
 import { thingsOf } from "../state/document";
 import { absentSaid, chooseFonts } from "../state/fonts";
-import { edit, keepTried, tryOut, useStore } from "../state/store";
+import { edit, keepTried } from "../state/sending";
+import { useStore } from "../state/store";
+import { tryOut } from "../state/trying";
 import { inUnit, oneOrFour, shown } from "../state/units";
 import { LengthField } from "./LengthField";
 import { Colors, ColorsPart } from "./Paint";
@@ -189,7 +192,7 @@ export function PageSaid() {
                   },
                   { value: "no", label: "moves freely", hint: "Ctrl held: it catches." },
                 ]}
-                onChoose={(value) => useStore.setState({ snapping: value === "yes" })}
+                onChoose={(value) => catchOn(value === "yes")}
               />
             )}
           </Part>

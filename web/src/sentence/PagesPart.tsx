@@ -1,10 +1,11 @@
+import { speakOf } from "../state/choosing";
 import { ArrowDown, ArrowUp, Copy, Trash2 } from "lucide-react";
 import { useEffect, useRef } from "react";
 import { act } from "../api/client";
 import { Small } from "../parts/SmallPage";
 import { lay, showPage } from "../parts/view";
-import { pagesLaid } from "../state/geometry";
-import { edit, useStore } from "../state/store";
+import { edit } from "../state/sending";
+import { useStore } from "../state/store";
 import { inUnit } from "../state/units";
 import { Part } from "../parts/Part";
 
@@ -22,7 +23,7 @@ export function PagesPart({ page }: { page: number }) {
   }, [many, page]);
   if (!scene) return null;
   const go = (to: number) => {
-    useStore.setState({ page: to });
+    speakOf(to);
     showPage(to);
   };
   const make = (operations: ReturnType<typeof act>, label: string, to: number) =>
@@ -103,8 +104,8 @@ export function PagesPart({ page }: { page: number }) {
           >
             Add a page behind page {page + 1}
           </button>
-          <button className="button mt-0.5 -ml-3" onClick={() => lay(pagesLaid() === "under" ? "beside" : "under")}>
-            Lay them {pagesLaid() === "under" ? "beside" : "under"} one another
+          <button className="button mt-0.5 -ml-3" onClick={() => lay(scene.laid === "under" ? "beside" : "under")}>
+            Lay them {scene.laid === "under" ? "beside" : "under"} one another
           </button>
           <label className="mt-1 flex items-center gap-2 text-soft">
             <input

@@ -1,6 +1,10 @@
+import { turnsBy } from "../state/viewing";
+import { takeUp } from "../state/choosing";
 import { act, type Operation } from "../api/client";
 import type { Thing } from "../state/document";
-import { edit, keepTried, shownScene, stopTrying, tryOut, useStore } from "../state/store";
+import { edit, keepTried } from "../state/sending";
+import { shownScene, useStore } from "../state/store";
+import { stopTrying, tryOut } from "../state/trying";
 import { inUnit, trim } from "../state/units";
 import { LengthField } from "./LengthField";
 import { Part } from "../parts/Part";
@@ -101,7 +105,7 @@ export function PlacePart({ thing }: { thing: Thing }) {
                 const found = ABOUT.find(([name]) => name === e.target.value);
                 if (found) return void edit(put("pivot", found[1]), "Pivot");
                 close();
-                useStore.setState({ tool: { kind: "pivot" } });
+                takeUp({ kind: "pivot" });
               }}
             >
               {ABOUT.map(([name]) => (
@@ -122,9 +126,7 @@ export function PlacePart({ thing }: { thing: Thing }) {
               max={180}
               className="field w-28 text-right tabular-nums"
               value={step}
-              onChange={(e) =>
-                useStore.setState({ turnStep: Math.min(180, Math.max(1, Number(e.target.value) || 15)) })
-              }
+              onChange={(e) => turnsBy(Number(e.target.value))}
             />
           </div>
         </div>

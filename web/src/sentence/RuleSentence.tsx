@@ -1,7 +1,11 @@
-import { useMemo } from "react";
+import { useEffect, useMemo } from "react";
 import { useShallow } from "zustand/react/shallow";
-import { groupOf, labelOf, type Thing } from "../state/document";
-import { beginCopy, edit, sayEveryRule, selectedThing, selection, shownScene, useStore } from "../state/store";
+import { groupOf, type Thing } from "../state/document";
+import { beginCopy } from "../state/choosing";
+import { labelOf } from "../state/naming";
+import { edit } from "../state/sending";
+import { selectedThing, selection, shownScene, useStore } from "../state/store";
+import { sayEveryRule, partLeft } from "../state/viewing";
 import { OnRecipe } from "../recipes/RecipePart";
 import { AroundClause } from "./AroundClause";
 import { CopyClause, partly } from "./CopyClause";
@@ -19,6 +23,7 @@ import { SeveralSaid } from "./SeveralSaid";
 
 /** A frame's rules, written out as a sentence whose bold parts are the controls; it stands at the foot of the window. */
 export function RuleSentence() {
+  useLeftParts();
   const thing = useStore(selectedThing);
   const several = useStore((s) => s.others.length);
   const onRecipe = useStore((s) => s.onRecipe);
@@ -225,4 +230,13 @@ function PictureSaid({ id }: { id: string }) {
           : "It has no transparency: copy runs round its box, its outline, or its contour, found on its background or drawn by hand.")}
     </p>
   );
+}
+
+/** A part that was asked for and that nothing said took: after all parts were drawn. */
+function useLeftParts() {
+  const asked = useStore((s) => s.askedPart);
+  const every = useStore((s) => s.everyRule);
+  useEffect(() => {
+    if (asked) partLeft();
+  }, [asked, every]);
 }

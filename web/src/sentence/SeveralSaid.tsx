@@ -1,8 +1,12 @@
 import { useEffect, useState } from "react";
 import { combine, group, remove, ungroup, unlocked } from "../bench/arrange";
 import { act } from "../api/client";
-import { groupOf, labelOf, leaderOf, type Thing, thingsOf } from "../state/document";
-import { edit, select, selection, stopTrying, tryOut, useStore } from "../state/store";
+import { groupOf, leaderOf, type Thing, thingsOf } from "../state/document";
+import { select } from "../state/choosing";
+import { labelOf } from "../state/naming";
+import { edit } from "../state/sending";
+import { selection, useStore } from "../state/store";
+import { stopTrying, tryOut } from "../state/trying";
 import { usePoints } from "../state/lengths";
 import { inItsUnit } from "../state/units";
 import { AnchorPart } from "./AnchorPart";

@@ -1,7 +1,9 @@
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { act } from "../api/client";
-import { edit, tryOut, stopTrying, useStore } from "../state/store";
+import { edit } from "../state/sending";
+import { useStore } from "../state/store";
+import { tryOut, stopTrying } from "../state/trying";
 import { Part } from "../parts/Part";
 
 interface Props {

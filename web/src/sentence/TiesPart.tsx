@@ -1,7 +1,11 @@
+import { takeUp } from "../state/choosing";
 import { TIES } from "../api/rules";
 import type { Operation } from "../api/client";
-import { labelOf, type Thing, thingsOf, type Tie } from "../state/document";
-import { edit, keepTried, stopTrying, tryOut, useStore } from "../state/store";
+import { type Thing, thingsOf, type Tie } from "../state/document";
+import { labelOf } from "../state/naming";
+import { edit, keepTried } from "../state/sending";
+import { useStore } from "../state/store";
+import { stopTrying, tryOut } from "../state/trying";
 import { goUnder } from "./WrapParts";
 import { useState } from "react";
 import { shown } from "../state/units";
@@ -99,7 +103,7 @@ export function TiesPart({ thing }: { thing: Thing }) {
             <p className="text-soft">There is nothing else on the page to tie it to.</p>
           ) : (
             <div className="flex flex-wrap gap-1">
-              <button className="button -ml-3" onClick={() => (close(), useStore.setState({ tool: { kind: "tie" } }))}>
+              <button className="button -ml-3" onClick={() => (close(), takeUp({ kind: "tie" }))}>
                 Tie an edge by dragging it
               </button>
               {free && (

@@ -1,7 +1,11 @@
 import { CLEAR_BY_SIDE, DEFAULTS } from "../api/rules";
 import { act, type Operation } from "../api/client";
-import { labelOf, type Thing, thingsOf, type Wrap } from "../state/document";
-import { edit, keepTried, say, selection, shownScene, tryOut, useStore } from "../state/store";
+import { type Thing, thingsOf, type Wrap } from "../state/document";
+import { labelOf } from "../state/naming";
+import { edit, keepTried } from "../state/sending";
+import { selection, shownScene, useStore } from "../state/store";
+import { tryOut } from "../state/trying";
+import { say, saidEnough } from "../state/viewing";
 import { trace } from "../state/tracing";
 import { inUnit, oneOrFour, sidesShown } from "../state/units";
 import { ContourPart } from "./ContourPart";
@@ -72,9 +76,7 @@ export function WrapParts({ thing }: { thing: Thing }) {
       thing.id,
       thing.contour ?? {},
       ({ share }) => share > 0.2 && say(`Tracing the contour: ${Math.round(share * 100)} %`),
-    ).then((fault) =>
-      fault ? say(fault, "fault") : edit(change, label).then(() => useStore.setState({ notice: null })),
-    );
+    ).then((fault) => (fault ? say(fault, "fault") : edit(change, label).then(() => saidEnough())));
   };
   const choose = (value: Where) => {
     if (value === "across") return put({ by: "none", inside: false }, "Across it");

@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
-import { labelOf, thingsOf } from "../state/document";
+import { thingsOf } from "../state/document";
+import { labelOf } from "../state/naming";
 import { selection, shownScene, useStore } from "../state/store";
 import { inUnit } from "../state/units";
 

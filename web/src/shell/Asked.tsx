@@ -1,3 +1,4 @@
+import { askOver } from "../state/viewing";
 import { Dialog, DialogPanel } from "@headlessui/react";
 import type { ReactNode } from "react";
 import { useStore } from "../state/store";
@@ -56,7 +57,7 @@ export function Asked() {
 
 function Over({ open, high, children }: { open: boolean; high?: boolean; children: ReactNode }) {
   return (
-    <Dialog open={open} onClose={() => useStore.setState({ asks: null })} className="relative z-50">
+    <Dialog open={open} onClose={() => askOver(null)} className="relative z-50">
       <div
         className={`fixed inset-0 flex justify-center bg-black/25 p-6 ${high ? "items-start pt-[12vh]" : "items-center"}`}
       >
@@ -70,5 +71,5 @@ function ShareOpen() {
   const id = useStore((s) => s.id);
   const title = useStore((s) => s.document?.title);
   if (id === null) return null;
-  return <ShareDialog id={id} title={title || "Untitled"} onClose={() => useStore.setState({ asks: null })} />;
+  return <ShareDialog id={id} title={title || "Untitled"} onClose={() => askOver(null)} />;
 }

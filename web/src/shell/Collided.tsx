@@ -1,4 +1,5 @@
-import { queueOf, useStore } from "../state/store";
+import { queueOf } from "../state/sending";
+import { useStore } from "../state/store";
 import type { Side } from "../state/queue";
 
 /** What two windows changed at the same time, with what each made of it: one is chosen, the other stays in the history. */

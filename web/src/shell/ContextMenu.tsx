@@ -4,9 +4,12 @@ import { useShallow } from "zustand/react/shallow";
 import { act } from "../api/client";
 import { objectsAt } from "../bench/hand";
 import { about as findingKey, faultsOf, read, useFindings } from "../findings/findings";
-import { labelOf, thingsOf } from "../state/document";
+import { thingsOf } from "../state/document";
 import { type About, useMenu } from "../parts/menu";
-import { edit, select, selectedThing, selection, useStore } from "../state/store";
+import { select } from "../state/choosing";
+import { labelOf } from "../state/naming";
+import { edit } from "../state/sending";
+import { selectedThing, selection, useStore } from "../state/store";
 import { type Deed, deed, DEEDS, hinders, keysOf } from "./deeds";
 
 /** The menu on right click, the menu key and a long press: the acts that fit, and the parts of the sentence by name. */

@@ -1,6 +1,6 @@
+import { askOver } from "../state/viewing";
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, DialogTitle } from "@headlessui/react";
 import { useMemo, useState } from "react";
-import { useStore } from "../state/store";
 import { type Deed, DEEDS, hinders, keysOf } from "./deeds";
 
 const LATELY = "done-lately";
@@ -45,7 +45,7 @@ export function DoList() {
   const run = (one: Deed | null) => {
     if (!one || hinders(one)) return;
     remember(one);
-    useStore.setState({ asks: null });
+    askOver(null);
     // Once the dialog has given the keys back.
     setTimeout(one.run, 60);
   };
@@ -55,7 +55,7 @@ export function DoList() {
       <Combobox value={null} onChange={run} immediate>
         <ComboboxInput
           autoFocus
-          onKeyDown={(event) => event.key === "Escape" && useStore.setState({ asks: null })}
+          onKeyDown={(event) => event.key === "Escape" && askOver(null)}
           aria-label="Do …"
           className="m-3 mb-2 rounded-lg border border-edge bg-sheet px-4 py-2.5 font-serif text-lg outline-offset-0"
           placeholder="Do … grow, margin, heart, page number"

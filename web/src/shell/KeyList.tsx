@@ -1,6 +1,6 @@
+import { askOver } from "../state/viewing";
 import { DialogTitle } from "@headlessui/react";
 import { type KeyboardEvent, useState } from "react";
-import { useStore } from "../state/store";
 import {
   changeKeys,
   type Deed,
@@ -155,7 +155,7 @@ export function KeyList() {
         >
           All as they were
         </button>
-        <button className="button-main" onClick={() => useStore.setState({ asks: null })}>
+        <button className="button-main" onClick={() => askOver(null)}>
           Close
         </button>
       </div>

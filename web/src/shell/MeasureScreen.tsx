@@ -1,7 +1,7 @@
+import { askOver } from "../state/viewing";
 import { DialogTitle } from "@headlessui/react";
 import { useState } from "react";
 import { keepMeasure, pxAnInch, zoomTo } from "../parts/view";
-import { useStore } from "../state/store";
 
 /** A card of the size of ISO/IEC 7810 ID-1, in inches: the cards that everybody carries. */
 const CARD = [85.6 / 25.4, 53.98 / 25.4];
@@ -9,7 +9,7 @@ const CARD = [85.6 / 25.4, 53.98 / 25.4];
 /** Measure the screen once, by a card held against it. */
 export function MeasureScreen() {
   const [px, setPx] = useState(pxAnInch());
-  const close = () => useStore.setState({ asks: null });
+  const close = () => askOver(null);
   return (
     <div className="card w-full max-w-2xl p-7">
       <DialogTitle className="font-serif text-2xl font-bold">How large is real size here?</DialogTitle>

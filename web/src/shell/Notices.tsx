@@ -1,3 +1,4 @@
+import { saidEnough } from "../state/viewing";
 import { X } from "lucide-react";
 import { useEffect } from "react";
 import { useStore } from "../state/store";
@@ -7,10 +8,7 @@ export function Notices() {
   const notice = useStore((s) => s.notice);
   useEffect(() => {
     if (!notice) return;
-    const timer = setTimeout(
-      () => useStore.setState({ notice: null }),
-      notice.action ? 60000 : notice.kind === "fault" ? 12000 : 6000,
-    );
+    const timer = setTimeout(() => saidEnough(), notice.action ? 60000 : notice.kind === "fault" ? 12000 : 6000);
     return () => clearTimeout(timer);
   }, [notice]);
   if (!notice) return null;
@@ -26,13 +24,13 @@ export function Notices() {
           className="font-bold whitespace-nowrap underline underline-offset-2"
           onClick={() => {
             notice.action!.run();
-            useStore.setState({ notice: null });
+            saidEnough();
           }}
         >
           {notice.action.label}
         </button>
       )}
-      <button aria-label="Close" onClick={() => useStore.setState({ notice: null })}>
+      <button aria-label="Close" onClick={() => saidEnough()}>
         <X size={16} />
       </button>
     </div>

@@ -1,6 +1,7 @@
 import { ChevronLeft, ChevronRight } from "lucide-react";
 import { type KeyboardEvent, type PointerEvent, type ReactNode, useState } from "react";
-import { fold, useStore } from "../state/store";
+import { useStore } from "../state/store";
+import { fold } from "../state/viewing";
 
 const FOLDED = 22;
 /** How wide a panel beside the bench is at first in a window 1,280 px wide, and how much wider for each px more; at first at most;

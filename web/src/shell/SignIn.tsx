@@ -1,6 +1,7 @@
 import { type FormEvent, type ReactNode, useState } from "react";
 import { answer, api, Refused } from "../api/client";
-import { signedIn, useStore } from "../state/store";
+import { askAgain as signedIn } from "../state/sending";
+import { useStore } from "../state/store";
 import { Forgot } from "../people/Entry";
 import { enterByPasskey, givenUp, hasPasskeys } from "../people/passkeys";
 import { sentence } from "../state/sentence";

@@ -1,3 +1,5 @@
+import { make } from "../state/choosing";
+import { askOver, seeClean } from "../state/viewing";
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import {
@@ -19,7 +21,8 @@ import { answer, api, type Schemas } from "../api/client";
 import { faultsOf, useFindings } from "../findings/findings";
 import { absentSaid } from "../state/fonts";
 import { exportDocument } from "../state/jobs";
-import { duplicateOpen, edit, mayChange, redo, undo, useStore } from "../state/store";
+import { duplicateOpen, edit, mayChange, redo, undo } from "../state/sending";
+import { useStore } from "../state/store";
 import { whyHere } from "../bench/WhyHere";
 import { chooseOutline, OUTLINES } from "./making";
 import { Shelf } from "./Shelf";
@@ -94,27 +97,14 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
           <button
             className={`rounded-md px-3 py-1 ${tool.kind === "draw" ? "bg-sheet font-bold shadow-sm" : "hover:bg-sheet/70"}`}
             title="Draw an outline freely (N D)"
-            onClick={() =>
-              useStore.setState({
-                tool: tool.kind === "draw" ? { kind: "hand" } : { kind: "draw" },
-                draft: null,
-                selected: null,
-                others: [],
-              })
-            }
+            onClick={() => make(tool.kind === "draw" ? { kind: "hand" } : { kind: "draw" })}
           >
             <Short icon={<Spline size={17} />}>Draw</Short>
           </button>
           <button
             className={`rounded-md px-3 py-1 ${tool.kind === "line" ? "bg-sheet font-bold shadow-sm" : "hover:bg-sheet/70"}`}
             title="A line of display type (N L)"
-            onClick={() =>
-              useStore.setState({
-                tool: tool.kind === "line" ? { kind: "hand" } : { kind: "line" },
-                selected: null,
-                others: [],
-              })
-            }
+            onClick={() => make(tool.kind === "line" ? { kind: "hand" } : { kind: "line" })}
           >
             <Short icon={<Type size={17} />}>Type line</Short>
           </button>
@@ -142,7 +132,7 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
       <button
         className="button flex items-center gap-1.5 px-2.5"
         title="Everything that can be done, by its own words and everyday ones (D)"
-        onClick={() => useStore.setState({ asks: "do" })}
+        onClick={() => askOver("do")}
       >
         <Search size={15} aria-hidden /> <span className="max-[1100px]:sr-only">Do …</span>
       </button>
@@ -176,17 +166,13 @@ export function TopBar({ onLeave }: { onLeave: () => void }) {
       <button
         className={`button max-[1100px]:px-2 ${clean ? "bg-slot-wash font-bold text-slot-text" : ""}`}
         aria-pressed={clean}
-        onClick={() => useStore.setState({ clean: !clean })}
+        onClick={() => seeClean()}
         title="How it will print ( . )"
       >
         <Short icon={<Eye size={17} />}>Clean view</Short>
       </button>
       {may === "own" && (
-        <button
-          className="button px-2"
-          title="Share it with somebody, or with a team"
-          onClick={() => useStore.setState({ asks: "share" })}
-        >
+        <button className="button px-2" title="Share it with somebody, or with a team" onClick={() => askOver("share")}>
           <span className="sr-only">Share</span>
           <UserRoundPlus size={17} aria-hidden />
         </button>

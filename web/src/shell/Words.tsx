@@ -1,12 +1,13 @@
+import { useStore } from "../state/store";
+import { askOver } from "../state/viewing";
 import { DialogTitle } from "@headlessui/react";
 import { type ReactNode, useEffect, useRef } from "react";
-import { useStore } from "../state/store";
-import { wordAsked, WORDS } from "../parts/words";
+import { WORDS } from "../parts/words";
 
 /** A small glossary: what the words of the sentence mean, each with a drawing. */
 export function Words() {
   const list = useRef<HTMLUListElement>(null);
-  const asked = wordAsked();
+  const asked = useStore((s) => s.explained);
   useEffect(() => {
     list.current?.querySelector(`[data-word="${asked}"]`)?.scrollIntoView({ block: "start" });
   }, [asked]);
@@ -31,7 +32,7 @@ export function Words() {
         ))}
       </ul>
       <div className="mt-4 flex justify-end">
-        <button className="button-main" onClick={() => useStore.setState({ asks: null })}>
+        <button className="button-main" onClick={() => askOver(null)}>
           Close
         </button>
       </div>

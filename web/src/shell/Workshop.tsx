@@ -1,3 +1,5 @@
+import { keepLooks } from "../parts/view";
+import { closed } from "../state/opening";
 import { useEffect, useState } from "react";
 import { answer, api, type Refused, type Schemas } from "../api/client";
 import { Bench } from "../bench/Bench";
@@ -5,7 +7,10 @@ import { Galley } from "../galley/Galley";
 import { loadLibrary } from "../recipes/library";
 import { RuleSentence } from "../sentence/RuleSentence";
 import { absentSaid, chooseFonts } from "../state/fonts";
-import { completed, queueOf, opened, say, useStore } from "../state/store";
+import { completed, opened } from "../state/opening";
+import { queueOf } from "../state/sending";
+import { useStore } from "../state/store";
+import { say } from "../state/viewing";
 import { live } from "../state/live";
 import { WINDOW } from "../state/window";
 import { Collided } from "./Collided";
@@ -55,23 +60,7 @@ export function Workshop({ id, onLeave }: { id: number; onLeave: () => void }) {
   useEffect(() => {
     setFault(null);
     load(id).catch(setFault);
-    return () =>
-      useStore.setState({
-        id: null,
-        document: null,
-        scene: null,
-        tried: null,
-        selected: null,
-        others: [],
-        points: [],
-        draft: null,
-        tool: { kind: "hand" },
-        collided: null,
-        windows: [],
-        notice: null,
-        asks: null,
-        onlyShown: false,
-      });
+    return closed;
   }, [id]);
   useEffect(() => {
     if (!ready) return;
@@ -85,6 +74,7 @@ export function Workshop({ id, onLeave }: { id: number; onLeave: () => void }) {
   }, [id, ready]);
   useEffect(() => (ready ? followFindings() : undefined), [ready]);
   useEffect(followStrain, []);
+  useEffect(keepLooks, []);
   useEffect(() => {
     document.title = title ? `${title} · Nest Line` : "Nest Line";
   }, [title]);

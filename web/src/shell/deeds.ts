@@ -17,21 +17,12 @@ import {
 } from "../bench/arrange";
 import { POINT_KINDS, setPointKind } from "../bench/pointing";
 import { lay, showAll, showChosen, showReal, showSpread, zoomBy } from "../parts/view";
-import { pagesLaid } from "../state/geometry";
 import { whyHere } from "../bench/WhyHere";
 import { groupOf, type Thing } from "../state/document";
-import {
-  beginCopy,
-  edit,
-  fold,
-  putCaret,
-  redo,
-  sayEveryRule,
-  selectedThing,
-  selection,
-  undo,
-  useStore,
-} from "../state/store";
+import { beginCopy, putCaret, make, selectNothing } from "../state/choosing";
+import { edit, redo, undo } from "../state/sending";
+import { selectedThing, selection, useStore } from "../state/store";
+import { fold, sayEveryRule, askOver, openPart, seeClean, showSlots, showStrip, unfold } from "../state/viewing";
 import { walk } from "../findings/findings";
 import { askForPicture, chooseOutline, OUTLINES } from "./making";
 
@@ -74,23 +65,7 @@ export function hinders(deed: Deed): string | null {
   return met(selectedThing()) ? null : said;
 }
 
-const set = useStore.setState;
 const now = useStore.getState;
-
-/** Open a part of the sentence; one that is left out is said first. */
-export function openPart(name: string) {
-  const part = () => document.querySelector<HTMLElement>(`[data-part="${name}"]`);
-  if (now().clean) set({ clean: false });
-  if (!part() && !now().everyRule) sayEveryRule(true);
-  const press = (again: number) => {
-    const found = part();
-    if (found) {
-      found.focus();
-      found.click();
-    } else if (again) requestAnimationFrame(() => press(again - 1));
-  };
-  press(20);
-}
 
 /** Parts of the sentence: name, what it is called, everyday words, key, what it is for. */
 const PARTS: [string, string, string, string, Need][] = [
@@ -150,7 +125,7 @@ const PARTS: [string, string, string, string, Need][] = [
 
 /** Speak of the page, then open a part of what is said of it. */
 function ofThePage(name: string) {
-  set({ selected: null, others: [], points: [], tool: { kind: "hand" } });
+  selectNothing();
   openPart(name);
 }
 
@@ -171,9 +146,8 @@ export function intoTheCopy() {
 
 /** Bring the keys to an area of the screen. */
 function go(to: "bench" | "galley" | "tally" | "sentence" | "bar") {
-  if (now().clean) set({ clean: false });
-  if (to === "galley") set({ galley: true });
-  if (to === "tally") set({ tally: true });
+  seeClean(false);
+  if (to === "galley" || to === "tally") unfold(to);
   const first = {
     bench: "canvas",
     galley: ".galley .ProseMirror, .galley button",
@@ -199,7 +173,7 @@ export const DEEDS: Deed[] = [
     head: "Page",
     also: "people team access permission invite collaborate send",
     needs: "own",
-    run: () => set({ asks: "share" }),
+    run: () => askOver("share"),
   },
   {
     id: "make draw",
@@ -207,7 +181,7 @@ export const DEEDS: Deed[] = [
     head: "Make",
     also: "new free outline pen path bezier curve",
     keys: "N D",
-    run: () => set({ tool: { kind: "draw" }, draft: null, selected: null, others: [] }),
+    run: () => make({ kind: "draw" }),
   },
   {
     id: "make line",
@@ -215,7 +189,7 @@ export const DEEDS: Deed[] = [
     head: "Make",
     also: "new text headline title label",
     keys: "N L",
-    run: () => set({ tool: { kind: "line" }, selected: null, others: [] }),
+    run: () => make({ kind: "line" }),
   },
   {
     id: "make picture",
@@ -431,7 +405,7 @@ export const DEEDS: Deed[] = [
     head: "Look",
     also: "preview print presentation without guides",
     keys: ".",
-    run: () => set({ clean: !now().clean }),
+    run: () => seeClean(),
   },
   {
     id: "slots",
@@ -439,7 +413,7 @@ export const DEEDS: Deed[] = [
     head: "Look",
     also: "show measure lines hairlines",
     keys: ",",
-    run: () => set({ slots: !now().slots }),
+    run: () => showSlots(),
   },
   {
     id: "galley",
@@ -489,7 +463,7 @@ export const DEEDS: Deed[] = [
     name: "Pages beside or under one another",
     head: "Look",
     also: "arrange spread row column",
-    run: () => lay(pagesLaid() === "under" ? "beside" : "under"),
+    run: () => lay(now().scene?.laid !== "beside" ? "beside" : "under"),
   },
   {
     id: "strip",
@@ -497,7 +471,7 @@ export const DEEDS: Deed[] = [
     head: "Look",
     also: "thumbnails overview order move pages",
     keys: "P",
-    run: () => set({ strip: !now().strip }),
+    run: () => showStrip(),
   },
   {
     id: "why",
@@ -512,7 +486,7 @@ export const DEEDS: Deed[] = [
     name: "Send copy out to be translated",
     head: "Page",
     also: "translation localization localisation xliff csv export languages desk",
-    run: () => set({ asks: "out" }),
+    run: () => askOver("out"),
   },
   {
     id: "come home",
@@ -526,7 +500,7 @@ export const DEEDS: Deed[] = [
     name: "Under strain: a page of pictures",
     head: "Look",
     also: "translation length longer copy test stress",
-    run: () => set({ asks: "strained" }),
+    run: () => askOver("strained"),
   },
   {
     id: "next finding",
@@ -562,7 +536,7 @@ export const DEEDS: Deed[] = [
     head: "Help",
     also: "search commands find everything",
     keys: "D",
-    run: () => set({ asks: "do" }),
+    run: () => askOver("do"),
   },
   {
     id: "keys",
@@ -570,21 +544,21 @@ export const DEEDS: Deed[] = [
     head: "Help",
     also: "shortcuts keys list change remap",
     keys: "?",
-    run: () => set({ asks: "keys" }),
+    run: () => askOver("keys"),
   },
   {
     id: "screen",
     name: "Measure the screen",
     head: "Look",
     also: "calibrate real size card inch",
-    run: () => set({ asks: "screen" }),
+    run: () => askOver("screen"),
   },
   {
     id: "words",
     name: "The words",
     head: "Help",
     also: "glossary what is meaning explain help",
-    run: () => set({ asks: "words" }),
+    run: () => askOver("words"),
   },
 ];
 

@@ -1,5 +1,5 @@
 /** What is made: ready outlines, and a picture that is asked for. */
-import { type InHand, useStore } from "../state/store";
+import { make } from "../state/choosing";
 
 export const OUTLINES: { name: string; outline: Record<string, unknown>; path: string; key?: string }[] = [
   { name: "Rectangle", outline: { kind: "rectangle" }, path: "M3 5H21V19H3Z", key: "R" },
@@ -71,11 +71,7 @@ export const OUTLINES: { name: string; outline: Record<string, unknown>; path: s
 
 export function chooseOutline(name: string) {
   const found = OUTLINES.find((o) => o.name === name)!;
-  useStore.setState({
-    tool: { kind: "outline", outline: found.outline, name: found.name } as InHand,
-    selected: null,
-    others: [],
-  });
+  make({ kind: "outline", outline: found.outline, name: found.name });
 }
 
 export function askForPicture() {

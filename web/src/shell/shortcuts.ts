@@ -1,22 +1,14 @@
 /** The keyboard: what is pressed where nobody types is looked up in the table of deeds. */
+import { askOver } from "../state/viewing";
 import { useEffect } from "react";
 import { act } from "../api/client";
 import { pasteHere, unlocked } from "../bench/arrange";
 import { bringFile } from "../bench/place";
 import { ARROWS } from "../bench/tools/tool";
-import {
-  beginCopy,
-  caretStoodJustNow,
-  edit,
-  redo,
-  selectedThing,
-  shownScene,
-  typeOn,
-  undo,
-  useStore,
-} from "../state/store";
+import { beginCopy, caretStoodJustNow, typeOn, settle, typeAhead, typeForIt, stepOut } from "../state/choosing";
+import { edit, redo, undo, sizeBy } from "../state/sending";
+import { selectedThing, shownScene, useStore } from "../state/store";
 import { deedOf, hinders, lettersOn, strokeOf } from "./deeds";
-import { escape } from "../parts/escape";
 
 /** Where keys are typed, or work something else. */
 const TYPING =
@@ -41,25 +33,24 @@ export function useShortcuts() {
       }
       if (strokeOf(event) === ASK_WRITING && (!typing || target.closest("[contenteditable=true]"))) {
         event.preventDefault();
-        return useStore.setState({ asks: "do" });
+        return askOver("do");
       }
       if (typing || event.altKey) return;
       const onBench = target.tagName === "CANVAS" || target === document.body;
       const there = target.closest?.("[data-tally], [data-sentence]");
       if (command && (!onBench || window.getSelection()?.toString()) && !event.key.startsWith("Arrow")) return;
       if (event.key.length === 1 && !command) {
-        const { justMade, selected, begin, wanted, onItsWay } = useStore.getState();
-        if (onItsWay && onBench) {
+        const { justMade, selected, begin, wanted } = useStore.getState();
+        if (onBench && typeForIt(event.key)) {
           event.preventDefault();
           before = "";
-          useStore.setState({ onItsWay: { ...onItsWay, text: onItsWay.text + event.key } });
           return;
         }
         if (((begin || wanted) && selected) || (onBench && justMade && justMade === selected)) {
           // On its way to the galley: what is typed until it is there goes into the copy.
           event.preventDefault();
           before = "";
-          if (wanted && !begin) useStore.setState({ wanted: { ...wanted, text: (wanted.text ?? "") + event.key } });
+          if (wanted && !begin) typeAhead(event.key);
           else beginCopy(event.key);
           return;
         }
@@ -77,7 +68,7 @@ export function useShortcuts() {
       // The letter that opens a field is not typed into it.
       if (before) event.preventDefault();
       before = "";
-      if (event.key === "Escape") return escape();
+      if (event.key === "Escape") return stepOut();
       if (event.key.startsWith("Arrow")) return (onBench || there) && onObject(event);
       if (event.key.length === 1 && !command && !lettersOn()) return;
       const found = deedOf(pressed);
@@ -93,9 +84,9 @@ export function useShortcuts() {
       }
     };
     // A press anywhere, or Esc, and an outline just made is an outline like others.
-    const settle = (event: Event) => {
+    const settles = (event: Event) => {
       if (useStore.getState().justMade && (event.type === "pointerdown" || (event as KeyboardEvent).key === "Escape"))
-        setTimeout(() => useStore.setState({ justMade: null }));
+        setTimeout(settle);
     };
     /** Pictures from other programs come with the browser's own paste; objects of ours otherwise. */
     const paste = (event: ClipboardEvent) => {
@@ -108,19 +99,16 @@ export function useShortcuts() {
     };
     addEventListener("paste", paste);
     addEventListener("keydown", keys);
-    addEventListener("keydown", settle, true);
-    addEventListener("pointerdown", settle, true);
+    addEventListener("keydown", settles, true);
+    addEventListener("pointerdown", settles, true);
     return () => {
       removeEventListener("paste", paste);
       removeEventListener("keydown", keys);
       removeEventListener("keydown", settle, true);
-      removeEventListener("pointerdown", settle, true);
+      removeEventListener("pointerdown", settles, true);
     };
   }, []);
 }
-
-/** The width or height that arrows gave an object while it is on its way. */
-let sized: { id: string; field: string; size: number } | null = null;
 
 /** Arrows move what is chosen; with Ctrl they move its right or lower edge. */
 function onObject(event: KeyboardEvent) {
@@ -137,7 +125,5 @@ function onObject(event: KeyboardEvent) {
   const { box, locked } = shownScene()!.objects[thing.id];
   if (locked) return;
   const [field, now, more] = dx ? (["width", box[2], dx] as const) : (["height", box[3], dy] as const);
-  const goesOn = sized?.id === thing.id && sized.field === field && useStore.getState().saving;
-  sized = { id: thing.id, field, size: Math.max(1, (goesOn ? sized!.size : now) + more) };
-  void edit(act("place", { object: thing.id, field, value: sized.size }), "Size", `size:${field} ${thing.id}`);
+  sizeBy(thing.id, field, now, more);
 }

@@ -65,15 +65,8 @@ export function leaderOf(
   );
 }
 
-let labels: Record<string, string> = {};
-
-/** What the core calls the objects of the open document. */
-export function knowLabels(known: Record<string, string>) {
-  labels = known;
-}
-
-/** What an object is called. */
-export function labelOf(thing: Thing): string {
+/** What an object is called, where the core calls the objects of its document so. */
+export function labelAmong(labels: Record<string, string>, thing: Thing): string {
   if (thing.name) return thing.name;
   if (thing.objects) return "Group";
   if (labels[thing.id]) return labels[thing.id];

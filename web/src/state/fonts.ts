@@ -1,6 +1,9 @@
 /** Fonts that users bring, and those that a document names and that are not there. */
+import { knowFaces } from "./opening";
 import { answer, api, post, Refused } from "../api/client";
-import { readAgain, say, useStore } from "./store";
+import { readAgain } from "./sending";
+import { useStore } from "./store";
+import { say } from "./viewing";
 import type { Scene } from "./seen";
 
 /** Fonts that frames name and that are not there, each with the one that stands in and how many frames name it. */
@@ -44,9 +47,7 @@ export async function bringFont(file: File) {
   say(`Checking “${file.name}” …`);
   try {
     const families = await post<string[]>("/api/fonts", form);
-    useStore.setState({
-      faces: await answer(api.GET("/api/fonts", { params: { query: { document: useStore.getState().id } } })),
-    });
+    knowFaces(await answer(api.GET("/api/fonts", { params: { query: { document: useStore.getState().id } } })));
     if (absentFonts(useStore.getState().scene).some((f) => families.includes(f.family))) {
       await readAgain();
       return say(`${families.map((f) => `“${f}”`).join(", ")} is here: its copy is set in it again.`);

@@ -46,7 +46,7 @@ export function inverse([a, b, c, d, e, f]: Matrix): Matrix {
  */
 export function pagePlaces(scene: Scene): Point[] {
   const places: Point[] = [];
-  if (laid === "beside") {
+  if (scene.laid === "beside") {
     let right = 0;
     scene.pages.forEach((page, index) => {
       const open = page.side === "right" && index > 0;
@@ -64,15 +64,6 @@ export function pagePlaces(scene: Scene): Point[] {
     places.push([page.side === "left" ? -page.width : 0, y]);
   });
   return places;
-}
-
-/** How pages lie on the bench: under one another, or beside. */
-export type Laid = "under" | "beside";
-let laid: Laid = "under";
-
-export const pagesLaid = () => laid;
-export function layPages(how: Laid) {
-  laid = how;
 }
 
 /** The pages that lie open together with one, itself among them. */

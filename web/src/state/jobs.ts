@@ -2,7 +2,7 @@
 import { create } from "zustand";
 import { answer, api, post, Refused, type Schemas } from "../api/client";
 import { sentence } from "./sentence";
-import { say } from "./store";
+import { say } from "./viewing";
 
 export type Job = Schemas["JobOut"];
 interface Followed {

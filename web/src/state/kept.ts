@@ -1,4 +1,5 @@
 /** Changes that wait to be stored, kept in the browser until they are: a reload finds them again. */
+import { inOrder, once } from "./later";
 import { type DBSchema, type IDBPDatabase, openDB } from "idb";
 import type { Operation } from "../api/client";
 
@@ -30,29 +31,24 @@ interface Kept extends DBSchema {
   standing: { key: string; value: Standing; indexes: { doc: number } };
 }
 
-let opening: Promise<IDBPDatabase<Kept> | null> | null = null;
+const database = once<Promise<IDBPDatabase<Kept> | null>>(
+  () =>
+    openDB<Kept>("nest-line", 1, {
+      upgrade(db) {
+        db.createObjectStore("changes", { keyPath: "mark" }).createIndex("doc", "doc");
+        db.createObjectStore("standing", { keyPath: "key" }).createIndex("doc", "doc");
+      },
+    }).catch(() => null), // a browser that keeps nothing: then changes wait in this window alone
+);
 
-function database(): Promise<IDBPDatabase<Kept> | null> {
-  opening ??= openDB<Kept>("nest-line", 1, {
-    upgrade(db) {
-      db.createObjectStore("changes", { keyPath: "mark" }).createIndex("doc", "doc");
-      db.createObjectStore("standing", { keyPath: "key" }).createIndex("doc", "doc");
-    },
-  }).catch(() => null); // a browser that keeps nothing: then changes wait in this window alone
-  return opening;
-}
+const behind = inOrder();
 
 /** Runs after all before it, so that what is kept last is kept. */
-let order: Promise<unknown> = Promise.resolve();
-
 function then(work: (db: IDBPDatabase<Kept>) => Promise<unknown>) {
-  order = order
-    .then(async () => {
-      const db = await database();
-      if (db) await work(db);
-    })
-    .catch(() => undefined);
-  return order;
+  return behind(async () => {
+    const db = await database();
+    if (db) await work(db);
+  });
 }
 
 export function keep(
@@ -82,7 +78,7 @@ export function drop(mark: string, standing: Omit<Standing, "key">) {
 
 /** What waits for a document, by the windows that left it, each with what its changes stand on. */
 export async function left(doc: number): Promise<{ standing: Standing; changes: Waiting[] }[]> {
-  await order;
+  await behind(() => Promise.resolve());
   const db = await database();
   if (!db) return [];
   const [changes, standing] = await Promise.all([
@@ -100,7 +96,7 @@ export async function left(doc: number): Promise<{ standing: Standing; changes: 
 
 /** How many changes wait for each document. */
 export async function leftOf(): Promise<Map<number, number>> {
-  await order;
+  await behind(() => Promise.resolve());
   const out = new Map<number, number>();
   for (const change of (await (await database())?.getAll("changes")) ?? [])
     out.set(change.doc, (out.get(change.doc) ?? 0) + 1);

@@ -1,6 +1,9 @@
 /** What this window is told of the others that the document is open in, and tells them. */
 import { answer, api, Refused, type Schemas } from "../api/client";
-import { catchUp, type Other, say as notice, useStore } from "./store";
+import type { Other } from "./model/opened";
+import { catchUp, knowMay, knowWindows } from "./opening";
+import { useStore } from "./store";
+import { say as notice } from "./viewing";
 import { WINDOW } from "./window";
 
 type Told =
@@ -38,7 +41,7 @@ export function live(id: number, address: string): () => void {
       )) as unknown as Schemas["OpenOut"];
       const before = useStore.getState().may;
       if (useStore.getState().id !== id || before === may) return;
-      useStore.setState({ may, owner });
+      knowMay(may, owner);
       notice(
         may === "see"
           ? `${owner} lets you see this document, not change it any more.`
@@ -46,7 +49,7 @@ export function live(id: number, address: string): () => void {
       );
     } catch (error) {
       if (!(error instanceof Refused) || error.status !== 404 || useStore.getState().id !== id) return;
-      useStore.setState({ may: "see" });
+      knowMay("see", useStore.getState().owner);
       notice("This document is not shared with you any more.");
     }
   };
@@ -61,12 +64,8 @@ export function live(id: number, address: string): () => void {
       const { windows } = useStore.getState();
       const rest = windows.filter((one) => one.window !== event.window);
       const { window, who, page, chosen } = event;
-      useStore.setState({
-        windows:
-          event.what === "gone"
-            ? rest
-            : [...rest, { window, who, page, chosen, seen: Date.now() }].sort((a, b) => (a.window < b.window ? -1 : 1)),
-      });
+      const here = { window, who, page, chosen, seen: Date.now() };
+      knowWindows(event.what === "gone" ? rest : [...rest, here].sort((a, b) => (a.window < b.window ? -1 : 1)));
       if (event.what === "hello") say();
     }
   };
@@ -89,7 +88,7 @@ export function live(id: number, address: string): () => void {
     say();
     const now = useStore.getState().windows;
     const open = now.filter((one) => Date.now() - one.seen < FORGOTTEN);
-    if (open.length < now.length) useStore.setState({ windows: open });
+    if (open.length < now.length) knowWindows(open);
   }, EVERY);
   const gone = () => say({ gone: true });
   addEventListener("pagehide", gone);

@@ -5,6 +5,7 @@
  * until all that waits is stored: what waits was made on that. */
 import { type Operation, post, Refused, type Schemas } from "../api/client";
 import { drop, keep, left, type Waiting } from "./kept";
+import { counter } from "./later";
 import { isOpen, mark, WINDOW } from "./window";
 
 export type Made = Schemas["EditOut"];
@@ -45,7 +46,7 @@ interface Hooks {
 const AGAIN = 1500;
 /** How often a change is asked for again that a fault of the server stopped. */
 const FAULTS = 4;
-let order = Date.now() * 1000;
+const nextPlace = counter(Date.now() * 1000);
 
 /** No answer, none of the application's, or none without signing in again. */
 export function unreached(error: unknown): error is Refused {
@@ -90,7 +91,7 @@ export class Queue {
       mark: mark(),
       doc: this.doc,
       window: this.whose,
-      order: order++,
+      order: nextPlace(),
       sent: false,
       over: false,
     };

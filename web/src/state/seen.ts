@@ -4,7 +4,11 @@ import type { NestScene, ObjectScene, Schemas, ShapeScene } from "../api/client"
 /** A point, x and y. */
 export type Point = [number, number];
 
+/** How pages lie on the bench: under one another, or beside. */
+export type Laid = "under" | "beside";
+
 export interface Scene {
+  laid: Laid;
   pages: Schemas["PageScene"][];
   objects: Record<string, ObjectScene>;
   /** What objects are called: by their names, their words, or their kinds. */

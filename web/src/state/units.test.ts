@@ -1,5 +1,9 @@
+import type { OpenDocument } from "./document";
+import { change } from "./store";
 import { expect, test } from "vitest";
-import { fine, inUnit, knowUnit, shown, sidesShown, stepped } from "./units";
+import { fine, inUnit, shown, sidesShown, stepped } from "./units";
+
+const open: OpenDocument = { copies: {}, pages: [] };
 
 test("a length is read in the document's unit, and as it was typed", () => {
   expect(inUnit(36, "mm")).toBe("12.7 mm");
@@ -8,9 +12,9 @@ test("a length is read in the document's unit, and as it was typed", () => {
 });
 
 test("a document of pixels speaks of them everywhere", () => {
-  knowUnit("px");
+  change({ document: { ...open, unit: "px" } });
   expect([fine(12), shown(9)]).toEqual(["16 px", "12 px"]);
-  knowUnit("mm");
+  change({ document: null });
   expect(fine(12)).toBe("12 pt");
 });
 

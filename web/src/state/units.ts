@@ -1,5 +1,6 @@
 /** Writing lengths for the eye. Reading them is the server's: a typed length is sent as it was typed. */
 import type { Length } from "./document";
+import { useStore } from "./store";
 
 const POINTS: Record<string, number> = { pt: 1, mm: 72 / 25.4, cm: 720 / 25.4, in: 72, px: 0.75, pc: 12 };
 const STEP: Record<string, number> = { pt: 1, mm: 0.5, cm: 0.05, in: 1 / 32, px: 1, pc: 0.5, em: 0.05 };
@@ -13,16 +14,14 @@ export function inUnit(points: number, unit = "pt"): string {
   return `${trim(points / (POINTS[unit] ?? 1), unit === "in" ? 3 : 2)} ${unit}`;
 }
 
-let own = "mm";
-
 /** The unit of the open document: one of pixels speaks of them everywhere. */
-export function knowUnit(unit: string) {
-  own = unit;
+function own(): string {
+  return useStore.getState().document?.unit ?? "mm";
 }
 
 /** The unit of type and strokes: points, or pixels on screens. */
 export function fineUnit(): string {
-  return own === "px" ? "px" : "pt";
+  return own() === "px" ? "px" : "pt";
 }
 
 /** Points as type is measured: `11 pt`, on screens `15 px`. */
@@ -65,7 +64,7 @@ export function stepped(text: string, steps: number): string | null {
 
 /** A figure typed without a unit takes that of what stood there before; points need none. */
 export function inItsUnit(text: string, before: string): string {
-  const unit = before.match(/(mm|cm|in|px|pc)(?![a-z])/)?.[1] ?? (own === "px" ? "px" : null);
+  const unit = before.match(/(mm|cm|in|px|pc)(?![a-z])/)?.[1] ?? (own() === "px" ? "px" : null);
   if (!unit) return text;
   return text
     .split(/(\s+)/)

@@ -1,4 +1,5 @@
 /** This window: its own name, kept over a reload, by which its changes and its undo are told from those of others. */
+import { counter } from "./later";
 
 function named(): string {
   const made = Array.from(crypto.getRandomValues(new Uint8Array(9)), (n) => (n % 36).toString(36)).join("");
@@ -26,9 +27,9 @@ export async function isOpen(window: string): Promise<boolean> {
   return (locks ?? []).some((lock) => lock.name === `nest-line ${window}`);
 }
 
-let count = 0;
+const count = counter();
 
 /** An id for a change, that no other has. */
 export function mark(): string {
-  return `${WINDOW}-${Date.now().toString(36)}-${(count++).toString(36)}`;
+  return `${WINDOW}-${Date.now().toString(36)}-${count().toString(36)}`;
 }

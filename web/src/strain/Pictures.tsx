@@ -1,3 +1,4 @@
+import { askOver } from "../state/viewing";
 import { useState } from "react";
 import { versionSaid } from "../parts/versions";
 import { useStore } from "../state/store";
@@ -64,7 +65,7 @@ export function StrainPictures() {
         >
           Save the picture
         </a>
-        <button className="button" onClick={() => useStore.setState({ asks: null })}>
+        <button className="button" onClick={() => askOver(null)}>
           Close
         </button>
       </div>

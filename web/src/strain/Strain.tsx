@@ -1,9 +1,11 @@
+import { askOver } from "../state/viewing";
 import { useState } from "react";
 import { STRAIN, TONGUES } from "../api/rules";
 import { versionSaid } from "../parts/versions";
 import { SHEETS } from "../sentence/readySheets";
 import { Slider } from "../sentence/Slider";
-import { select, useStore } from "../state/store";
+import { select } from "../state/choosing";
+import { useStore } from "../state/store";
 import { askHolds, AT_REST, isStrained, strain, strainSaid, useStrain } from "./strain";
 
 const MOST = 4;
@@ -127,10 +129,7 @@ export function Strain() {
             />
             its pictures are missing
           </label>
-          <button
-            className="block min-h-6 text-left text-xs text-soft underline"
-            onClick={() => useStore.setState({ asks: "strained" })}
-          >
+          <button className="block min-h-6 text-left text-xs text-soft underline" onClick={() => askOver("strained")}>
             A page of pictures
           </button>
         </div>

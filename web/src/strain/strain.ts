@@ -1,7 +1,10 @@
 /** The document under longer or shorter copy: shown, never stored. */
+import { later } from "../state/later";
 import { create } from "zustand";
 import { type Operation, post, Refused, type Schemas } from "../api/client";
-import { say, stopTrying, tryOut, useStore } from "../state/store";
+import { useStore } from "../state/store";
+import { stopTrying, tryOut } from "../state/trying";
+import { say } from "../state/viewing";
 
 interface State {
   /** How much longer copy is, in per cent. */
@@ -17,12 +20,14 @@ interface State {
   /** Up to which strain each frame holds, of a revision; null until it is asked. */
   holds: { revision: number; upTo: Record<string, number | null> } | null;
   asking: boolean;
+  /** Grows when what was asked until now is over. */
+  turn: number;
 }
 
 type Given = Pick<State, "by" | "language" | "type" | "sheet" | "pictures">;
 export const AT_REST: Given = { by: 0, language: "", type: 0, sheet: null, pictures: true };
 
-export const useStrain = create<State>(() => ({ ...AT_REST, holds: null, asking: false }));
+export const useStrain = create<State>(() => ({ ...AT_REST, holds: null, asking: false, turn: 0 }));
 
 export const isStrained = ({ by, language, type, sheet, pictures }: Given) =>
   by !== 0 || language !== "" || type !== 0 || sheet !== null || !pictures;
@@ -38,26 +43,32 @@ export function strainSaid({ by, type, sheet, pictures }: Given): string {
   return parts.length ? parts.join(", ") : "in other words";
 }
 
-let timer = 0;
-let turn = 0;
+/** Steps of a slider come one after the other: the last is asked for. */
+const soon = later(90);
+
+function nextTurn(): number {
+  const turn = useStrain.getState().turn + 1;
+  useStrain.setState({ turn });
+  return turn;
+}
 
 /** Show the document so; at nothing it is shown as it is. */
 export function strain(change: Partial<Given>) {
   useStrain.setState(change);
-  clearTimeout(timer);
-  const mine = ++turn;
+  soon.cancel();
+  const turn = nextTurn();
   const { by, language, type, sheet, pictures } = useStrain.getState();
   if (!isStrained(useStrain.getState())) return stopTrying();
-  timer = window.setTimeout(async () => {
+  soon(async () => {
     const { id } = useStore.getState();
     try {
       const given = { by, language: language || null, type, sheet, pictures };
       const { operations } = await post<Schemas["StrainOut"]>(`/api/documents/${id}/strain`, given);
-      if (mine === turn) tryOut(operations as Operation[]);
+      if (turn === useStrain.getState().turn) tryOut(operations as Operation[]);
     } catch (error) {
       if (error instanceof Refused) say(error.message, "fault");
     }
-  }, 90);
+  });
 }
 
 /** What is strained is not what is worked on: the first change, and another document, end it. */
@@ -65,8 +76,8 @@ export function followStrain(): () => void {
   return useStore.subscribe((now, before) => {
     if (now.id !== before.id) useStrain.setState({ ...AT_REST, holds: null, asking: false });
     else if (isStrained(useStrain.getState()) && now.revision !== before.revision) {
-      turn++;
-      clearTimeout(timer);
+      soon.cancel();
+      nextTurn();
       // Another version is shown under the same strain.
       if (now.document?.showing !== before.document?.showing) strain({});
       else useStrain.setState(AT_REST);

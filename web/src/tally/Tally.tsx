@@ -3,14 +3,17 @@ import { ChevronRight, Eye, EyeOff, Lock, LockOpen } from "lucide-react";
 import { type DragEvent, type ReactNode, useRef, useState } from "react";
 import { useShallow } from "zustand/react/shallow";
 import { act } from "../api/client";
-import { labelOf, leavesOf, type Thing, thingsOf } from "../state/document";
+import { leavesOf, type Thing, thingsOf } from "../state/document";
 import { countSaid, faultsOf, read, useFindings } from "../findings/findings";
 import { Strain } from "../strain/Strain";
 import { holdsSaid, useStrain } from "../strain/strain";
 import { leftoverSaid } from "../parts/leftover";
 import { bringIntoView } from "../parts/view";
 import { openMenu } from "../parts/menu";
-import { edit, ruled, select, selectAll, shownScene, useStore } from "../state/store";
+import { select, selectAll } from "../state/choosing";
+import { labelOf } from "../state/naming";
+import { edit } from "../state/sending";
+import { ruled, shownScene, useStore } from "../state/store";
 
 const DRAGGED = "application/x-nest-line-object";
 

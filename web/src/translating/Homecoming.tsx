@@ -1,7 +1,7 @@
+import { askOver } from "../state/viewing";
 import { sentence } from "../state/sentence";
 import { useState } from "react";
 import { versionSaid } from "../parts/versions";
-import { useStore } from "../state/store";
 import { type Home, take, useTranslating } from "./translating";
 
 /** What a translation that came home would change, paragraph by paragraph; nothing is changed before it is taken. */
@@ -11,7 +11,7 @@ export function Homecoming() {
   return <Looked key={home.file.name + home.found.changes.length} found={home.found} />;
 }
 
-const close = () => (useStore.setState({ asks: null }), useTranslating.setState({ home: null }));
+const close = () => (askOver(null), useTranslating.setState({ home: null }));
 const plural = (count: number, one: string, more = `${one}s`) => `${count} ${count === 1 ? one : more}`;
 
 function Looked({ found }: { found: Home }) {

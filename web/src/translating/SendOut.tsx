@@ -1,3 +1,4 @@
+import { askOver } from "../state/viewing";
 import { type FormEvent, useEffect, useState } from "react";
 import { LANGUAGES } from "../parts/languages";
 import { useStore } from "../state/store";
@@ -34,7 +35,7 @@ export function SendOut() {
   const open = known ? known.new + known.stale : null;
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    useStore.setState({ asks: null });
+    askOver(null);
     const order = { source, target, what };
     if (form === "desk") void sendToDesk(order, Math.min(Math.max(Number(seconds) || 0, 0), 120), fails);
     else void sendOut(form, order);
@@ -44,7 +45,7 @@ export function SendOut() {
       <div className="card w-full max-w-md p-6">
         <h2 className="font-serif text-xl font-bold">Send copy out to be translated</h2>
         <p className="mt-2">There is no copy in this document yet. Give an outline some words first.</p>
-        <button className="button-main mt-4" onClick={() => useStore.setState({ asks: null })}>
+        <button className="button-main mt-4" onClick={() => askOver(null)}>
           Close
         </button>
       </div>
@@ -142,7 +143,7 @@ export function SendOut() {
       )}
       <div className="mt-5 flex gap-2">
         <button className="button-main">{form === "desk" ? "Send it" : "Save the file"}</button>
-        <button type="button" className="button" onClick={() => useStore.setState({ asks: null })}>
+        <button type="button" className="button" onClick={() => askOver(null)}>
           Leave it
         </button>
       </div>

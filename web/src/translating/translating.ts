@@ -4,7 +4,9 @@ import { base64 } from "../api/base64";
 import { act, answer, api, post, type Schemas } from "../api/client";
 import { download, follow } from "../state/jobs";
 import { sentence } from "../state/sentence";
-import { edit, say, useStore } from "../state/store";
+import { edit } from "../state/sending";
+import { useStore } from "../state/store";
+import { say, askOver } from "../state/viewing";
 
 export type Home = Schemas["HomecomingOut"];
 export type Translated = Schemas["TranslatedOut"];
@@ -93,7 +95,7 @@ export async function comeHome(given: globalThis.File, version: string | null = 
     const file = { name: given.name, content: await base64(given) };
     const found = await post<Home>(`${here()}/translations/home`, { ...file, version });
     useTranslating.setState({ home: { file, found } });
-    useStore.setState({ asks: "home" });
+    askOver("home");
   } catch (error) {
     say((error as Error).message, "fault");
   } finally {
@@ -105,7 +107,7 @@ export async function comeHome(given: globalThis.File, version: string | null = 
 export async function take(only: string[]) {
   const { home } = useTranslating.getState();
   if (!home) return;
-  useStore.setState({ asks: null });
+  askOver(null);
   useTranslating.setState({ home: null });
   const given = { ...home.file, version: home.found.version, only };
   await edit(act("take-translation", given), "Take a translation");

@@ -6,7 +6,9 @@ import { onFontsReady } from "../drawing/fonts";
 import { pictures } from "../drawing/pictures";
 import { COLUMNS, HYPHEN } from "../drawing/records";
 import { drawObject } from "../drawing/scene";
-import { edit, sceneOf, useStore } from "../state/store";
+import { sceneOf } from "../state/model/opened";
+import { edit } from "../state/sending";
+import { useStore } from "../state/store";
 import type { Scene } from "../state/seen";
 import { Choice } from "../parts/Part";
 

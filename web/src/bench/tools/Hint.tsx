@@ -1,5 +1,5 @@
+import { stepOut } from "../../state/choosing";
 import type { ReactNode } from "react";
-import { escape } from "../../parts/escape";
 
 /** What a tool does, at the bench's foot; one that is `passing` is gone after a while. `out` is a button that ends it as Esc does,
  * for hands without keys. */
@@ -22,7 +22,7 @@ export function Hint({
         {children} {keys && <span className="text-soft">{keys}</span>}
       </p>
       {out && (
-        <HintButton title="Esc" onClick={escape}>
+        <HintButton title="Esc" onClick={stepOut}>
           {out}
         </HintButton>
       )}

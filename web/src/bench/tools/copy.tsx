@@ -1,6 +1,7 @@
 /** Writes on the page: a press puts the caret, dragging chooses words, clicking again the word, its line, its paragraph. */
 import { apply, inverse, type Point } from "../../state/geometry";
-import { putCaret, shownScene, useStore } from "../../state/store";
+import { putCaret } from "../../state/choosing";
+import { shownScene, useStore } from "../../state/store";
 import { indexAt, lineStep } from "../../drawing/caret";
 import { spotAt } from "../hand";
 import { Hint } from "./Hint";

@@ -1,4 +1,5 @@
 /** Draws an outline point by point: a press is a corner, dragging bends a curve through it. */
+import { penIs } from "../../state/choosing";
 import { apply, inverse, type Point } from "../../state/geometry";
 import { shownScene, useStore } from "../../state/store";
 import { bendLast, closes, drawnAt, finishDraft, putKnot, takeBack } from "../pointing";
@@ -6,32 +7,21 @@ import { Hint, HintButton } from "./Hint";
 import { ARROWS, middleOfBench, onPage } from "./tool";
 import type { BenchTool } from "./tool";
 
-let pen: Point | null = null;
-
-/** Where the next point would be, on its page. */
-export function penAt(): Point | null {
-  return pen;
-}
-
-/** Where arrows have brought the pen, in CSS px of the bench. */
-let byKeys: Point | null = null;
-
 /** Arrows move the pen by 10 px (Shift: 1), the space bar puts a point there. */
 function penByKeys(key: string, fine: boolean): boolean {
   const scene = shownScene();
   if (!scene) return false;
-  const from = byKeys ?? middleOfBench();
+  const from = useStore.getState().penByKeys ?? middleOfBench();
   const [dx, dy] = ARROWS[key] ?? [0, 0];
   const by = fine ? 1 : 10;
-  byKeys = [from[0] + dx * by, from[1] + dy * by];
+  const byKeys: Point = [from[0] + dx * by, from[1] + dy * by];
   const { page, matrix, place } = onPage(scene, byKeys);
   if (key === " " && closes(place, matrix[0])) {
     close();
     return true;
   }
   if (key === " ") putKnot(page, { at: place });
-  pen = place;
-  useStore.setState({ caught: [] }); // drawn again
+  penIs(place, byKeys);
   return true;
 }
 
@@ -46,7 +36,7 @@ export const draw: BenchTool<"draw"> = {
     return {
       readout: "",
       move(to) {
-        pen = null;
+        penIs(null);
         if (Math.hypot(to[0] - at[0], to[1] - at[1]) > 4) bendLast(apply(inverse(matrix), to));
         redraw();
       },
@@ -56,9 +46,9 @@ export const draw: BenchTool<"draw"> = {
   },
   over({ scene, at, keys, redraw }) {
     const { page, matrix, place } = onPage(scene, at);
-    pen = closes(place, matrix[0])
-      ? useStore.getState().draft!.knots[0].at
-      : drawnAt(scene, page, place, matrix[0], keys);
+    penIs(
+      closes(place, matrix[0]) ? useStore.getState().draft!.knots[0].at : drawnAt(scene, page, place, matrix[0], keys),
+    );
     redraw();
     return "crosshair";
   },
@@ -74,7 +64,7 @@ export const draw: BenchTool<"draw"> = {
 };
 
 function close() {
-  pen = byKeys = null;
+  penIs(null, null);
   void finishDraft();
 }
 

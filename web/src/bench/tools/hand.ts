@@ -1,8 +1,10 @@
 /** The hand: chooses, moves, sizes and turns what stands on the pages. */
+import { hover } from "../../state/viewing";
 import { apply, extentOf, type Matrix, type Point } from "../../state/geometry";
 import type { ObjectScene } from "../../api/client";
 import { groupAround, leaderOf, leavesOf } from "../../state/document";
-import { beginCopy, putCaret, select, selectAll, selectedThing, selection, useStore } from "../../state/store";
+import { beginCopy, putCaret, select, selectAll, moveWithin, speakOf } from "../../state/choosing";
+import { selectedThing, selection, useStore } from "../../state/store";
 import type { Scene } from "../../state/seen";
 import type { Gesture } from "../gesture";
 import { dragging, movingInLine, objectsAt, pageAt, sizing, type Spot, spotAt, turning } from "../hand";
@@ -10,18 +12,6 @@ import { draggingGuide, guideAt } from "../rulers";
 import { copyPlace } from "./copy";
 import { chosenObject, matrixOf, pressesWithin } from "./tool";
 import type { BenchTool } from "./tool";
-
-let hovered: string | null = null;
-
-/** The object under the pointer. */
-export function hoveredObject(): string | null {
-  return hovered;
-}
-
-/** Light an object up as if the pointer were on it. */
-export function hover(id: string | null) {
-  hovered = id;
-}
 
 export const hand: BenchTool<"hand"> & Required<Pick<BenchTool<"hand">, "over">> = {
   down({ scene, at, when, keys }) {
@@ -31,7 +21,7 @@ export const hand: BenchTool<"hand"> & Required<Pick<BenchTool<"hand">, "over">>
     if (guide) return draggingGuide(scene, page, matrixOf(scene, page), guide);
     const spot = spotAt(scene, at);
     if (spot.kind === "bench") {
-      useStore.setState({ page });
+      speakOf(page);
       return "box";
     }
     if (spot.kind === "object") {
@@ -51,8 +41,8 @@ export const hand: BenchTool<"hand"> & Required<Pick<BenchTool<"hand">, "over">>
     if (guide) return guide.axis === "x" ? "col-resize" : "row-resize";
     const spot = spotAt(scene, at);
     const over = spot.kind === "object" ? spot.id : null;
-    if (over !== hovered) {
-      hovered = over;
+    if (over !== useStore.getState().hovered) {
+      hover(over);
       redraw();
     }
     return cursorOf(spot, chosenObject(scene)?.turn ?? 0);
@@ -86,7 +76,7 @@ export const hand: BenchTool<"hand"> & Required<Pick<BenchTool<"hand">, "over">>
       const spot = spotAt(scene, at);
       return select(spot.kind === "object" ? spot.id : thing.id, false, true);
     }
-    if (thing.picture) useStore.setState({ tool: { kind: "within" }, others: [] });
+    if (thing.picture) moveWithin();
     else if (thing.frame) putCaret(copyPlace(at) ?? 0);
     else beginCopy();
   },

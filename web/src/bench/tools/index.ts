@@ -1,5 +1,5 @@
 /** The tools of the bench, by what is in hand. */
-import type { InHand } from "../../state/store";
+import type { InHand } from "../../state/model/chosen";
 import { copy } from "./copy";
 import { draw } from "./draw";
 import { hand } from "./hand";

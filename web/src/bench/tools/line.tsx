@@ -1,5 +1,7 @@
 /** Type line: a click makes a line of display type, a drag a frame of that width. */
-import { edit, putCaret, shownScene, useStore } from "../../state/store";
+import { putCaret, arrived, putDown, selectOnly, typeAhead, waitFor } from "../../state/choosing";
+import { edit } from "../../state/sending";
+import { shownScene, useStore } from "../../state/store";
 import { inUnit } from "../../state/units";
 import { type Point, rounded } from "../../state/geometry";
 import type { Gesture } from "../gesture";
@@ -44,17 +46,15 @@ function makingLine(page: number, start: Point, toPage: (at: Point) => Point): G
   let box: { at: Point; width: number; height: number } | null = null;
   const done = (given: Record<string, unknown>) => {
     // What is typed until it is there goes into it.
-    useStore.setState({ tool: { kind: "hand" }, onItsWay: { id, text: "" } });
+    putDown();
+    waitFor(id);
     void edit([{ do: "act", act: "type-line", given: { page, version, id, ...given } }], "Line of type").then(
       (made) => {
-        const way = useStore.getState().onItsWay;
-        const mine = way?.id === id;
-        if (mine) useStore.setState({ onItsWay: null });
-        if (!made || (way && !mine)) return;
-        useStore.setState({ selected: id, others: [] });
+        const typed = arrived(id);
+        if (!made || typed === null) return;
+        selectOnly(id);
         putCaret(0);
-        const { wanted } = useStore.getState();
-        if (way?.text && wanted) useStore.setState({ wanted: { ...wanted, text: way.text } });
+        if (typed) typeAhead(typed);
       },
     );
   };
@@ -76,7 +76,7 @@ function makingLine(page: number, start: Point, toPage: (at: Point) => Point): G
       done(box ?? { at: [rounded(x0), rounded(y0)] });
     },
     cancel() {
-      useStore.setState({ tool: { kind: "hand" } });
+      putDown();
     },
   };
 }

@@ -1,6 +1,8 @@
 /** A ready outline, drawn from one corner to the other. */
 import type { Operation } from "../../api/client";
-import { comes, keepTried, shownScene, useStore } from "../../state/store";
+import { comes, putDown } from "../../state/choosing";
+import { keepTried } from "../../state/sending";
+import { shownScene, useStore } from "../../state/store";
 import type { Outline, Thing } from "../../state/document";
 import { inUnit } from "../../state/units";
 import { type Point, rounded } from "../../state/geometry";
@@ -92,7 +94,7 @@ function drawing(page: number, start: Point, toPage: (at: Point) => Point): Gest
       if (moved) inner.move(at, keys);
     },
     end() {
-      useStore.setState({ tool: { kind: "hand" } });
+      putDown();
       const side = ready(scene!.pages[page].width, scene!.pages[page].height);
       if (moved) inner.end();
       else
@@ -103,7 +105,7 @@ function drawing(page: number, start: Point, toPage: (at: Point) => Point): Gest
       comes(id);
     },
     cancel() {
-      useStore.setState({ tool: { kind: "hand" } });
+      putDown();
       inner.cancel();
     },
   };

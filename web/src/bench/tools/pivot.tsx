@@ -1,9 +1,9 @@
 /** What the chosen object turns about. */
+import { putDown } from "../../state/choosing";
 import type { ObjectScene } from "../../api/client";
 import { apply, inverse, type Matrix } from "../../state/geometry";
 import type { Gesture } from "../gesture";
 import { catches, gesture, put } from "../hand";
-import { useStore } from "../../state/store";
 import { Hint } from "./Hint";
 import { chosenObject, matrixOf } from "./tool";
 import type { BenchTool } from "./tool";
@@ -11,7 +11,7 @@ import type { BenchTool } from "./tool";
 export const pivot: BenchTool<"pivot"> = {
   down({ scene, at, keys }) {
     const object = chosenObject(scene);
-    useStore.setState({ tool: { kind: "hand" } });
+    putDown();
     if (!object) return "done";
     const moving = movingPivot(object, matrixOf(scene, object.page));
     moving.move(at, keys);

@@ -1,4 +1,5 @@
 /** Edits the points of an outline, or of a picture's contour. */
+import { choosePoints, putDown } from "../../state/choosing";
 import { apply } from "../../state/geometry";
 import { selectedThing, useStore } from "../../state/store";
 import { knotsOf } from "../knots";
@@ -36,12 +37,10 @@ export const points: BenchTool<"points"> = {
       const { points } = useStore.getState();
       const already = isChosen(points, spot.which);
       if (keys.shift)
-        useStore.setState({
-          points: already
-            ? points.filter((p) => p[0] !== spot.which[0] || p[1] !== spot.which[1])
-            : [...points, spot.which],
-        });
-      else if (!already) useStore.setState({ points: [spot.which] });
+        choosePoints(
+          already ? points.filter((p) => p[0] !== spot.which[0] || p[1] !== spot.which[1]) : [...points, spot.which],
+        );
+      else if (!already) choosePoints([spot.which]);
       return movingPoints(scene, object, matrix, knotsOf(object)[spot.which[0]][spot.which[1]], at);
     }
     if (spot.kind !== "edge") return "box";
@@ -60,8 +59,7 @@ export const points: BenchTool<"points"> = {
     const { points } = useStore.getState();
     const object = chosenObject(scene);
     if (!object) return;
-    if (Math.hypot(to[0] - from[0], to[1] - from[1]) < 4)
-      return useStore.setState(points.length ? { points: [] } : { tool: { kind: "hand" } });
+    if (Math.hypot(to[0] - from[0], to[1] - from[1]) < 4) return points.length ? choosePoints([]) : putDown();
     const matrix = matrixOf(scene, object.page);
     const within = (v: number, a: number, b: number) => v >= Math.min(a, b) && v <= Math.max(a, b);
     const found: [number, number][] = [];
@@ -71,7 +69,7 @@ export const points: BenchTool<"points"> = {
         if (within(x, from[0], to[0]) && within(y, from[1], to[1])) found.push([c, i]);
       }),
     );
-    useStore.setState({ points: adding ? [...points.filter((p) => !isChosen(found, p)), ...found] : found });
+    choosePoints(adding ? [...points.filter((p) => !isChosen(found, p)), ...found] : found);
   },
   key(key, event) {
     const { selected, points } = useStore.getState();

@@ -1,5 +1,6 @@
 /** Marks of a picture's subject: a rectangle round it, strokes on it and beside it. */
-import { useStore } from "../../state/store";
+
+import { putDown } from "../../state/choosing";
 import { marking } from "../marking";
 import { Hint } from "./Hint";
 import { chosenObject, matrixOf } from "./tool";
@@ -15,7 +16,7 @@ export const subject: BenchTool<"subject"> = {
   down({ scene, at, redraw }, { what }) {
     const object = chosenObject(scene);
     if (object?.picture) return marking(object, matrixOf(scene, object.page), what, at, redraw);
-    useStore.setState({ tool: { kind: "hand" } });
+    putDown();
     return "done";
   },
   over: () => "crosshair",

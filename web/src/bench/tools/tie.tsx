@@ -1,4 +1,5 @@
 /** Ties an edge of the chosen object to that of another, by dragging it there. */
+import { putDown } from "../../state/choosing";
 import type { ObjectScene } from "../../api/client";
 import { thingsOf } from "../../state/document";
 import type { Scene } from "../../state/seen";
@@ -15,7 +16,7 @@ export const tie: BenchTool<"tie"> = {
     const object = chosenObject(scene);
     const begun = object && tying(scene, object, matrixOf(scene, object.page), at);
     if (begun) return begun;
-    useStore.setState({ tool: { kind: "hand" } });
+    putDown();
     return "done";
   },
   over: () => "crosshair",
@@ -79,7 +80,7 @@ function tying(scene: Scene, object: ObjectScene, page: Matrix, from: Point): Ge
       caught: [{ page: object.page, axis: best.axis, at: best.place }],
     };
   });
-  const back = () => useStore.setState({ tool: { kind: "hand" } });
+  const back = () => putDown();
   return {
     get readout() {
       return done.readout;

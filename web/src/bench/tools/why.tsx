@@ -1,13 +1,11 @@
 /** Why here: what put a line, a gap or a baseline where it is. */
+import { pointByKeys } from "../../state/choosing";
 import { apply, type Matrix, type Point } from "../../state/geometry";
 import { BASELINE, COLUMNS, LEFT, RIGHT } from "../../drawing/records";
 import { shownScene, useStore } from "../../state/store";
 import { askWhy } from "../WhyHere";
 import { Hint } from "./Hint";
 import { type BenchTool, matrixOf } from "./tool";
-
-/** The line that arrows speak of, and which of its places. */
-let at = { of: "", row: 0, place: 0 };
 
 export const why: BenchTool<"why"> = {
   down({ at: here }) {
@@ -26,11 +24,11 @@ export const why: BenchTool<"why"> = {
     const nest = scene?.nests[selected ?? ""];
     if (!by || !scene || !nest?.records.length) return false;
     const rows = nest.records.length / COLUMNS;
-    at =
-      at.of === selected
-        ? { ...at, row: at.row + by[0], place: at.place + by[1] }
-        : { of: selected!, row: 0, place: 0 };
-    at = { ...at, row: Math.min(rows - 1, Math.max(0, at.row)), place: Math.min(2, Math.max(0, at.place)) };
+    const { whyAt } = useStore.getState();
+    const [row, place] = whyAt.of === selected ? [whyAt.row + by[0], whyAt.place + by[1]] : [0, 0];
+    const within = (value: number, most: number) => Math.min(most, Math.max(0, value));
+    const at = { of: selected!, row: within(row, rows - 1), place: within(place, 2) };
+    pointByKeys(at);
     const r = nest.records.slice(at.row * COLUMNS, (at.row + 1) * COLUMNS);
     const x = [r[LEFT] + 0.5, (r[LEFT] + r[RIGHT]) / 2, r[RIGHT] - 0.5][at.place];
     const object = scene.objects[selected!];
