@@ -124,6 +124,33 @@ class Floors(unittest.TestCase):
                 self.assertLessEqual(floor_of[other], floor_of[room])
                 self.assertNotIn((other, room), asked)
 
+    def test_the_clients_state_is_written_by_its_own_actions_and_stands_in_no_modules_variable(self) -> None:
+        source = ROOT / "web" / "src"
+        files = [f for f in source.rglob("*.ts*") if ".test." not in f.name]
+        self.assertGreater(len(files), 150)
+        writes = re.compile(r"import \{[^}]*\bchange\b[^}]*\} from \"[./]*/store\"|useStore\.setState")
+        for file in files:
+            text = file.read_text()
+            with self.subTest(file=file.name):
+                self.assertNotRegex(text, re.compile(r"^(export )?let ", re.MULTILINE))
+                if file.parent.name != "state":
+                    self.assertNotRegex(text, writes)
+                if file.parent.name == "model":
+                    self.assertNotIn("/store", text)
+
+    def test_no_two_files_of_the_clients_state_ask_each_other(self) -> None:
+        asks = {
+            n: {o for o in others if o.startswith("state/")}
+            for n, others in client_imports(ROOT / "web" / "src").items()
+        }
+        below: set[str] = set()
+        left = {name for name in asks if name.startswith("state/") and ".test" not in name}
+        while ready := {name for name in left if asks[name] <= below}:
+            below |= ready
+            left -= ready
+        self.assertEqual(left, set())
+        self.assertGreater(len(below), 20)
+
     def test_no_room_of_the_server_asks_of_one_above(self) -> None:
         looked_at = 0
         for name, asked in python_imports(ROOT / "server", ROOT / "server").items():
