@@ -12,6 +12,7 @@ import {
   useState,
 } from "react";
 import { create } from "zustand";
+import { sentence } from "../state/sentence";
 import { onFontsReady } from "../drawing/fonts";
 import { onPictureReady } from "../drawing/pictures";
 import { missing } from "../drawing/scene";
@@ -486,7 +487,10 @@ const useReadout = create<{ text: string; at: Point }>(() => ({ text: "", at: [0
 const setReadout = (said: { text: string; at: Point } | null) => useReadout.setState(said ?? { text: "" });
 
 function ReadoutCard() {
-  const { text, at } = useReadout();
+  const { text: said, at } = useReadout();
+  const fault = useStore((s) => s.triedFault);
+  // What cannot be done there is said where it is tried.
+  const text = said && fault ? sentence(fault.replace(/^\$[^:]*: /, "")) : said;
   return text ? (
     <div
       className="card pointer-events-none absolute top-0 left-0 px-2 py-1 text-xs tabular-nums will-change-transform contain-content"

@@ -178,9 +178,6 @@ export function linking(scene: Scene, object: ObjectScene): Gesture {
       if (over) {
         made = over.id;
         const name = labelOf(thingsOf(open!).find((t) => t.id === over.id)!);
-        if (over.picture) return { operations: [], readout: "a picture holds no copy" };
-        if (nest?.chain?.frames.includes(over.id))
-          return { operations: [], readout: `${name} is in this chain already` };
         return {
           operations: act("link", { frame: object.id, to: over.id, version: nest?.version }),
           readout: `goes on in ${name}`,
@@ -251,11 +248,6 @@ export function dragging(scene: Scene, object: ObjectScene, from: Point, perPoin
   );
 }
 
-/** Whether edges of a frame follow its copy. */
-export function gives(id: string): boolean {
-  return thingsOf(useStore.getState().document!).some((t) => t.id === id && ruled(t).frame?.give?.length);
-}
-
 /** Sizes an outline; with its type, in proportion, by the handle that shows a letter. */
 export function sizing(
   scene: Scene,
@@ -299,11 +291,11 @@ export function sizing(
         label: "Size with its type",
       };
     }
-    // What gives is never smaller than its copy: the size by hand becomes its least.
-    const operations = gives(object.id)
-      ? act("size", { object: object.id, box: [box.x, box.y, box.width, box.height] })
-      : (["x", "y", "width", "height"] as const).map((field) => put(object.id, field, rounded(box[field])));
-    return { operations, readout: `${inUnit(box.width, unit())} × ${inUnit(box.height, unit())}`, caught };
+    return {
+      operations: act("size", { object: object.id, box: [box.x, box.y, box.width, box.height] }),
+      readout: `${inUnit(box.width, unit())} × ${inUnit(box.height, unit())}`,
+      caught,
+    };
   });
 }
 
