@@ -1,5 +1,6 @@
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import { useStore } from "../state/store";
+import { tryFails } from "../state/model/tried";
 import { inItsUnit, stepped } from "../state/units";
 
 interface Props {
@@ -24,11 +25,13 @@ export function LengthField({ label, value, onTry, onKeep, autoFocus, hint, abov
   const kept = useRef(value);
   const left = useRef(false);
   const scrub = useRef<{ x: number; text: string } | null>(null);
+  const epoch = useStore((s) => s.epoch);
   useEffect(() => {
+    // What was kept is the value now, or was refused: then it is what it was.
     if (kept.current === value) return;
     kept.current = value;
     setText(value);
-  }, [value]);
+  }, [value, epoch]);
   useEffect(() => {
     if (autoFocus) input.current?.select();
   }, [autoFocus]);
@@ -40,7 +43,7 @@ export function LengthField({ label, value, onTry, onKeep, autoFocus, hint, abov
   const keep = (next = text) => {
     const wanted = inItsUnit(next.trim(), kept.current);
     if (!wanted || wanted === kept.current || left.current) return;
-    if (useStore.getState().triedFault) return setText(kept.current);
+    if (tryFails(useStore.getState())) return setText(kept.current);
     kept.current = wanted;
     onKeep(wanted);
   };

@@ -17,7 +17,7 @@ import {
 } from "./chosen";
 import { asGiven, changedBy, NOTHING_OPEN, type Opened, sceneOf } from "./opened";
 import { NOTHING_SENT, standing, textIn } from "./sent";
-import { answered, kept, NOTHING_TRIED, stopped } from "./tried";
+import { answered, kept, NOTHING_TRIED, stopped, tryFails } from "./tried";
 import { opensWith, partUntaken, passes, SEEN_AT_FIRST } from "./view";
 
 /** Random figures that come again: the same for a seed. */
@@ -288,4 +288,12 @@ test("a part that nothing said takes asks for every rule, and is given up where 
   expect(partUntaken(asked)).toEqual({ everyRule: true });
   expect(partUntaken({ ...asked, everyRule: true })).toEqual({ askedPart: null });
   expect(partUntaken(SEEN_AT_FIRST)).toEqual({});
+});
+
+test("a fault of what was typed before says nothing of what is typed now", () => {
+  const faulty = { ...NOTHING_TRIED, triedFault: "“4mm +” is no length" };
+  expect(tryFails(faulty)).toBe(true);
+  expect(tryFails({ ...faulty, asking: true })).toBe(false);
+  expect(tryFails({ ...faulty, wish: { operations: [], caught: [] } })).toBe(false);
+  expect(tryFails(NOTHING_TRIED)).toBe(false);
 });
