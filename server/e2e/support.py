@@ -10,7 +10,7 @@ import time
 from copy import deepcopy
 from functools import cache
 from pathlib import Path
-from typing import Any
+from typing import Any, ClassVar
 
 from django.conf import settings
 from django.contrib.auth import get_user_model
@@ -18,7 +18,7 @@ from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from django.core.signals import request_finished, request_started
 from django.db import DatabaseError, connection
 from django.test import Client, override_settings
-from playwright.sync_api import Browser, Page, Playwright, TimeoutError, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, Playwright, TimeoutError, sync_playwright
 
 from chromium import ARGUMENTS, CHROMIUM
 from config.runner import AFTER_BROWSERS
@@ -106,12 +106,20 @@ class Under:
 
 UNDER_WAY = Under()
 
+SHEETS = {
+    "A4 sheet": {"width": "210mm", "height": "297mm", "unit": "mm"},
+    "A5 flyer": {"width": "148mm", "height": "210mm", "unit": "mm"},
+    "Phone screen": {"width": "390px", "height": "844px", "unit": "px"},
+}
+"""Sheets as the dialog offers them."""
+
 
 @override_settings(MEDIA_ROOT=Path(MEDIA.name), PASSWORD_HASHERS=["django.contrib.auth.hashers.MD5PasswordHasher"])
 class BrowserCase(StaticLiveServerTestCase):
     """A signed-out page of 1280 × 800 px, and the account `ada`."""
 
     page: Page
+    context: ClassVar[BrowserContext | None] = None
 
     @classmethod
     def setUpClass(cls) -> None:
@@ -124,6 +132,9 @@ class BrowserCase(StaticLiveServerTestCase):
 
     @classmethod
     def tearDownClass(cls) -> None:
+        if cls.context is not None and cls.context.browser in RUNNING:
+            cls.context.close()
+        cls.context = None
         cls.live.__exit__()
         super().tearDownClass()
 
@@ -144,18 +155,40 @@ class BrowserCase(StaticLiveServerTestCase):
 
         store._states.clear()
         get_user_model().objects.create_user("ada", password="kites-up-high")
-        context = self.browser.new_context(
-            bypass_csp=True, viewport={"width": 1280, "height": 800}, accept_downloads=True
-        )
-        context.set_default_timeout(WAIT)
-        self.addCleanup(context.close)
-        self.page = context.new_page()
+        self.page = self.fresh_page()
         self.faults: list[str] = []
         self.page.on("pageerror", lambda error: self.faults.append(str(error)))
         self.addCleanup(lambda: self.assertEqual(self.faults, []))
 
-    def sign_in(self) -> None:
-        """Ada's documents, signed in by the API; how one signs in by hand is e2e.test_people's."""
+    def fresh_page(self) -> Page:
+        """A page of the class's context, in which nothing is kept of the test before but the application's files."""
+        context = self.shared_context()
+        page = context.new_page()
+        for before in context.pages[:-1]:
+            before.close()
+        kept = context.new_cdp_session(page)
+        what = {"origin": self.live_server_url, "storageTypes": "cookies,local_storage,indexeddb,cache_storage"}
+        kept.send("Storage.clearDataForOrigin", what)
+        kept.detach()
+        context.clear_cookies()
+        context.clear_permissions()
+        context.set_offline(False)
+        self.addCleanup(page.close)
+        return page
+
+    @classmethod
+    def shared_context(cls) -> BrowserContext:
+        """Of the class: so the application's files are read once."""
+        if cls.context is None or cls.browser is not cls.context.browser or not cls.browser.is_connected():
+            cls.browser = shared_browser()
+            cls.context = cls.browser.new_context(
+                bypass_csp=True, viewport={"width": 1280, "height": 800}, accept_downloads=True
+            )
+            cls.context.set_default_timeout(WAIT)
+        return cls.context
+
+    def signed_in(self) -> Client:
+        """Ada signs in by the API, for the browser too; how one signs in by hand is e2e.test_people's."""
         client = Client()
         asked = {"name": "ada", "password": "kites-up-high"}
         self.assertEqual(client.post("/api/session", asked, content_type="application/json").status_code, 200)
@@ -163,18 +196,24 @@ class BrowserCase(StaticLiveServerTestCase):
         self.page.context.add_cookies(
             [{"name": settings.SESSION_COOKIE_NAME, "value": session, "url": self.live_server_url}]
         )
+        return client
+
+    def sign_in(self) -> None:
+        """Ada's documents."""
+        self.signed_in()
         self.page.goto(self.live_server_url)
         self.page.get_by_role("heading", name="Documents").wait_for()
 
     def new_document(self, title: str, sheet: str = "A4 sheet") -> None:
-        page = self.page
-        page.get_by_role("button", name="New document").click()
-        page.get_by_label("Title").fill(title)
-        page.get_by_role("button", name=sheet).click()
-        page.get_by_role("application").wait_for()
+        """A new document of Ada's, open; how one is made by hand is e2e.test_documents's."""
+        asked = {"title": title, "words": "", "facing": False, "folder": "", **SHEETS[sheet]}
+        made = self.signed_in().post("/api/documents", asked, content_type="application/json")
+        self.assertEqual(made.status_code, 200, made.content)
+        self.page.goto(f"{self.live_server_url}/d/{made.json()['id']}")
+        self.page.get_by_role("application").wait_for()
         # Drags end where they are let go; what things catch on has tests of its own.
         # The sentence says every rule, so that each can be reached.
-        page.evaluate("nestLine.store.setState({ snapping: false, everyRule: true })")
+        self.page.evaluate("nestLine.store.setState({ snapping: false, everyRule: true })")
 
     def open_raw(self, raw: dict[str, Any], pictures: dict[str, bytes] | None = None) -> None:
         """A document of the open format, kept for ada and opened."""

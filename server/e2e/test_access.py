@@ -46,7 +46,6 @@ CUT_RINGS = """() => {
 class ByKeyboard(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
-        self.sign_in()
         self.new_document("By keys")
         self.page.get_by_role("application").focus()
 
@@ -276,7 +275,6 @@ class ByKeyboard(BrowserCase):
 
 class ByTouch(BrowserCase):
     def test_choose_drag_pinch_and_press_long(self) -> None:
-        self.sign_in()
         self.new_document("Touched")
         frame = self.draw("Rectangle", (60, 60), (260, 200))
         hands = self.page.context.new_cdp_session(self.page)
@@ -314,7 +312,6 @@ class ByTouch(BrowserCase):
 
     def test_draw_size_and_write_on_a_tablet(self) -> None:
         page = self.tablet()
-        self.sign_in()
         self.new_document("By hand")
         hands = page.context.new_cdp_session(page)
 
@@ -414,7 +411,6 @@ class ByTouch(BrowserCase):
 
 class Narrow(BrowserCase):
     def test_panels_fold_and_nothing_leaves_the_window(self) -> None:
-        self.sign_in()
         self.new_document("Narrow")
         self.draw("Rectangle", (60, 60), (260, 200))
         page = self.page
@@ -472,7 +468,6 @@ class Axe(BrowserCase):
         page.goto(self.live_server_url)
         page.get_by_label("Password").wait_for()
         self.check("signing in")
-        self.sign_in()
         self.new_document("Everyone")
         for number, dark in enumerate(("light", "dark") if cases(2, least=1) == 2 else (("light", "dark")[SEED % 2],)):
             page.emulate_media(color_scheme=dark)  # type: ignore[arg-type]

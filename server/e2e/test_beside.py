@@ -24,7 +24,6 @@ def picture() -> bytes:
 class Beside(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
-        self.sign_in()
         self.new_document("Beside")
 
     def rows(self, frame: str) -> list[list[float]]:

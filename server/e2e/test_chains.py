@@ -37,7 +37,7 @@ class Chains(BrowserCase):
         self,
     ) -> None:
         page = self.page
-        self.sign_in()
+        self.signed_in()
         self.open_raw(raw([sheet(box("front", frame={"copy": "story"})), sheet()], LONG * 6))
         self.look_at_all()
         page.mouse.click(*self.on_page(100, 70))
@@ -293,7 +293,7 @@ class Shelf(BrowserCase):
 
         fill_shelf([(file, title, words, draw()[f"pictures/{file}"]) for file, title, words, _ in SHELF[:5]])
         page = self.page
-        self.sign_in()
+        self.signed_in()
         self.open_raw(raw([sheet()], "Up."))
         page.get_by_role("button", name="Shelf").click()
         page.get_by_label("Search the shelf").fill("dragon par")

@@ -14,7 +14,6 @@ from nestline.fonts.library import SHIPPED
 class Copy(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
-        self.sign_in()
         self.new_document("Copy")
 
     def text(self, id: str) -> str:

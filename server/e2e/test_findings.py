@@ -34,7 +34,7 @@ def planted() -> dict[str, Any]:
 class WhatIsWrong(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
-        self.sign_in()
+        self.signed_in()
         self.open_raw(planted())
         self.tally = self.page.get_by_role("region", name="Tally")
 

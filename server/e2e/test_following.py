@@ -12,7 +12,6 @@ LONG = "Bring string and a warm coat, the wind on Quarry Hill is colder than it 
 class Following(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
-        self.sign_in()
         self.new_document("Following", "Phone screen")
 
     def box(self, name: str) -> list[float]:

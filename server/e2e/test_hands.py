@@ -18,7 +18,6 @@ HELD = """(picture) => {
 class Hands(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
-        self.sign_in()
         self.new_document("By hand")
 
     def objects(self, count: int) -> None:

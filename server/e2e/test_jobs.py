@@ -16,7 +16,7 @@ from tests.test_jobs import many_pages
 class LongWork(BrowserCase):
     def test_a_long_export_is_followed_cancelled_and_had(self) -> None:
         page = self.page
-        self.sign_in()
+        self.signed_in()
         self.open_raw(many_pages(8))
         self.export()
         making = page.get_by_role("region", name="In the making")

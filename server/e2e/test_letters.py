@@ -173,7 +173,6 @@ class Letters(BrowserCase):
 class Galley(BrowserCase):
     def test_bold_italic_paragraphs_and_forced_breaks(self) -> None:
         page = self.page
-        self.sign_in()
         self.new_document("Galley")
         frame = self.draw("Rectangle", (60, 60), (500, 500))
         page.get_by_label("Copy", exact=True).click()
@@ -221,7 +220,6 @@ class Galley(BrowserCase):
 
     def test_a_picture_is_placed_by_its_kind(self) -> None:
         page = self.page
-        self.sign_in()
         self.new_document("Pictures")
         with tempfile.TemporaryDirectory() as folder:
             for name, by in (("box-kite-on-white.jpg", "contour"), ("tower.png", "contour")):

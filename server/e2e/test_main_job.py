@@ -17,7 +17,6 @@ STORY = (
 class MainJob(BrowserCase):
     def test_from_an_empty_page_to_a_pdf(self) -> None:
         page = self.page
-        self.sign_in()
         self.new_document("Kite sheet")
         kite = self.draw("Heart", (80, 80), (500, 560))
 
@@ -105,7 +104,6 @@ class MainJob(BrowserCase):
 class Sentence(BrowserCase):
     def test_rules_are_said_in_the_sentence(self) -> None:
         page = self.page
-        self.sign_in()
         self.new_document("Rules", "Phone screen")
         frame = self.draw("Rectangle", (40, 40), (240, 240))
         page.get_by_label("Copy", exact=True).click()
@@ -169,7 +167,6 @@ class Sentence(BrowserCase):
 
     def test_leftover_is_tagged_on_the_bench_in_the_tally_and_in_the_galley(self) -> None:
         page = self.page
-        self.sign_in()
         self.new_document("Leftover", "A5 flyer")
         self.draw("Ellipse", (60, 60), (160, 130))
         page.get_by_label("Copy", exact=True).click()
@@ -186,7 +183,6 @@ class Sentence(BrowserCase):
 class Hands(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
-        self.sign_in()
         self.new_document("Hands")
         self.id = self.draw("Star", (100, 100), (300, 300))
 

@@ -10,7 +10,6 @@ from e2e.support import BrowserCase
 class Outlines(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
-        self.sign_in()
         self.new_document("Outlines")
 
     def box(self, id: str) -> list[float]:

@@ -16,7 +16,6 @@ class Pages(BrowserCase):
 
     def test_pages_are_made_filled_moved_and_deleted(self) -> None:
         page = self.page
-        self.sign_in()
         self.new_document("Pages", "Phone screen")
         self.draw("Star", (30, 30), (120, 120))
         self.nothing_selected()

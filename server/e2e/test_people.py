@@ -112,7 +112,7 @@ class People(BrowserCase):
 
     def test_a_document_is_edited_by_two_people_and_read_only_is_held(self) -> None:
         get_user_model().objects.create_user("ben", password="kites-down-low")
-        self.sign_in()
+        self.signed_in()
         self.open_raw(story())
         page = self.page
         page.get_by_role("button", name="Share", exact=True).click()

@@ -23,7 +23,6 @@ WAY = "Walk up Ropewalk Lane and keep the tower on your left. If it rains we fly
 class Poster(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
-        self.sign_in()
         self.new_document("Poster")
 
     def close(self) -> None:

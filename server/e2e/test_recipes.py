@@ -10,7 +10,6 @@ from e2e.support import BrowserCase
 class Travelling(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
-        self.sign_in()
         self.new_document("Travelling", "Phone screen")
 
     def label(self, text: str, x: float, y: float) -> str:

@@ -115,7 +115,7 @@ class Retyping(BrowserCase):
                 }
             ],
         }
-        self.sign_in()
+        self.signed_in()
         self.open_raw(raw)
         keys = self.page.keyboard
         for n, (name, paragraphs) in enumerate(list(copies.items())[: cases(8, least=3)]):

@@ -13,7 +13,6 @@ LONG = "Bring string and a warm coat, the wind on Quarry Hill is colder than it 
 class Round(BrowserCase):
     def test_a_box_kite_on_white_is_wrapped_closely_and_copy_goes_below_it(self) -> None:
         page = self.page
-        self.sign_in()
         self.new_document("Round", "Phone screen")
         frame = self.draw("Rectangle", (20, 20), (270, 400))
         page.get_by_label("Copy", exact=True).click()

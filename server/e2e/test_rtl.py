@@ -20,7 +20,7 @@ def rtl(text: str, **rules: Any) -> dict[str, Any]:
 
 class FromTheRight(BrowserCase):
     def open(self, text: str) -> None:
-        self.sign_in()
+        self.signed_in()
         self.open_raw(rtl(text))
         self.page.mouse.dblclick(*self.on_page(300, 50))
         self.writing()

@@ -28,7 +28,6 @@ class Work(BrowserCase):
     """What hands do: nothing here reaches into the page but to read what is seen."""
 
     def begin(self, title: str, sheet: str = "A4 sheet") -> None:
-        self.sign_in()
         self.new_document(title, sheet)
         self.page.evaluate("nestLine.store.setState({ everyRule: true })")
 

@@ -15,7 +15,7 @@ from tests.test_translations import labels
 class Translated(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
-        self.sign_in()
+        self.signed_in()
         self.open_raw(labels())
 
     def versions(self, item: str) -> None:

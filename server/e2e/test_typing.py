@@ -19,7 +19,6 @@ WORDS = ["4.50", "Kites", ",", " rn,", "string?", " and ", "+1", "0", ".", " y",
 class Typing(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
-        self.sign_in()
         self.new_document("Typing")
 
     def words(self, thing: str) -> str | None:

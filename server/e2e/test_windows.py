@@ -44,7 +44,6 @@ def no_database() -> Iterator[None]:
 class TwoWindows(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
-        self.sign_in()
         self.new_document("Shared")
         self.frame = self.draw("Rectangle", (60, 60), (360, 200))
         self.page.get_by_role("textbox", name="Copy").click()
@@ -149,7 +148,6 @@ class TwoWindows(BrowserCase):
 class Away(BrowserCase):
     def setUp(self) -> None:
         super().setUp()
-        self.sign_in()
         self.new_document("Away")
         self.frame = self.draw("Rectangle", (60, 60), (360, 200))
         self.page.get_by_role("textbox", name="Copy").click()
