@@ -56,6 +56,15 @@ class Connections(TransactionTestCase):
             request_begins()
             self.assertNotEqual(backend(), first)
 
+    def test_a_statement_that_is_planned_once_finds_a_new_one_too(self) -> None:
+        for _ in range(5):
+            first = backend()
+            end(first)
+            request_begins()
+            with connection.prepared() as cursor:
+                cursor.execute("select pg_backend_pid()")
+                self.assertNotEqual(int(cursor.fetchone()[0]), first)
+
 
 @override_settings(PASSWORD_HASHERS=["django.contrib.auth.hashers.MD5PasswordHasher"])  # many times over
 class EndedAnywhere(TransactionTestCase):

@@ -22,6 +22,7 @@ class DatabaseWrapper(base.DatabaseWrapper):
     def prepared(self) -> Any:
         """A cursor whose statements PostgreSQL keeps with their plans: for what is asked with every request. Through a
         pooler that hands connections on (settings.POOLED) they are as any other."""
+        self.close_if_health_check_failed()
         self.ensure_connection()
         with self.wrap_database_errors:
             cursor = base.ServerBindingCursor(self.connection)  # type: ignore[call-arg]
