@@ -9,11 +9,16 @@ from collections.abc import Sequence
 
 
 class NestLineError(Exception):
-    """Something the user asked for cannot be done; the message says what and what would be right."""
+    """Something the user asked for cannot be done; the message says what and what would be right. `code` names the kind,
+    for programs."""
+
+    code = "cannot"
 
 
 class DocumentError(NestLineError):
     """A field of a document is not valid: `path` is its JSON path, `message` says what is wrong and what is right."""
+
+    code = "not-valid"
 
     def __init__(self, path: str, message: str) -> None:
         super().__init__(f"{path}: {message}")

@@ -27,6 +27,7 @@ from nestline.errors import NestLineError
 class Away(NestLineError):
     """The store of files does not answer; the same may be asked again."""
 
+    code = "away"
     status = 503
 
 

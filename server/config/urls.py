@@ -11,6 +11,7 @@ from django.urls import path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 from django_prometheus.exports import ExportToDjangoView
 from ninja import NinjaAPI
+from ninja.errors import AuthenticationError, HttpError, ValidationError
 from ninja.security import django_auth
 
 from assets.libraries import router as libraries
@@ -24,10 +25,10 @@ from documents.reading_lengths import router as lengths
 from documents.routes import ROUTERS
 from documents.routes.assets import router as assets
 from documents.routes.everything import router as everything
-from doors.errors import refused
+from doors.errors import SIGNED_OUT, TOO_OLD, StalePage, not_valid, problem, problem_of
 from doors.health import AWAY, healthz, is_away, let_go, readyz
 from doors.reference import reference
-from nestline.errors import DocumentError, NestLineError
+from nestline.errors import NestLineError
 from people.accounts import router as account
 from people.entry import router as entry
 from people.invitations import router as invitations
@@ -62,13 +63,25 @@ api.add_router("", assets)
 
 @api.exception_handler(NestLineError)
 def _in_users_words(request: HttpRequest, error: NestLineError) -> HttpResponse:
-    path_ = error.path if isinstance(error, DocumentError) else None
-    message = error.message if isinstance(error, DocumentError) else str(error)
-    found = {"message": message, "path": path_, "collisions": getattr(error, "collisions", [])}
-    response: HttpResponse = api.create_response(request, found, status=getattr(error, "status", 400))
-    if response.status_code == 503:
-        response.headers["Retry-After"] = "2"
-    return response
+    return problem_of(error)
+
+
+@api.exception_handler(ValidationError)
+def _not_valid(request: HttpRequest, error: ValidationError) -> HttpResponse:
+    return not_valid(error.errors)
+
+
+@api.exception_handler(AuthenticationError)
+def _signed_out(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
+    return problem(SIGNED_OUT, 401)
+
+
+@api.exception_handler(HttpError)
+def _refused(request: HttpRequest, error: HttpError) -> HttpResponse:
+    """What the framework itself refuses: a body that is no JSON, a page of another session."""
+    if error.status_code == StalePage.status:
+        return problem(TOO_OLD, StalePage.status, StalePage.code)
+    return problem(error.message, error.status_code)
 
 
 @api.exception_handler(Exception)
@@ -78,7 +91,7 @@ def _unexpected(request: HttpRequest, error: Exception) -> HttpResponse:
     if is_away(error):
         let_go()
         log.warning("the database: %s", str(error).splitlines()[0] if str(error) else type(error).__name__)
-        return refused(AWAY, 503, **{"Retry-After": "2"})
+        return problem(AWAY, 503, headers={"Retry-After": "2"})
     reference = secrets.token_hex(4)
     asked = request.body[:MOST_LOGGED].decode("utf-8", "replace") if request.content_type == "application/json" else ""
     who = getattr(request, "user", None)
@@ -91,7 +104,7 @@ def _unexpected(request: HttpRequest, error: Exception) -> HttpResponse:
         asked,
         exc_info=error,
     )
-    return refused(
+    return problem(
         f"Something went wrong in the server that should not have. Nothing was changed. Its log calls it {reference}.",
         500,
     )
@@ -111,8 +124,8 @@ def handler400(request: HttpRequest, exception: Exception) -> HttpResponse:
         causes.append(cause)
     if any(is_away(one) for one in causes):
         let_go()
-        return refused(AWAY, 503, **{"Retry-After": "2"})
-    return refused("the server cannot read this request", 400)
+        return problem(AWAY, 503, headers={"Retry-After": "2"})
+    return problem("the server cannot read this request", 400)
 
 
 @ensure_csrf_cookie

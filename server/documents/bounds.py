@@ -9,7 +9,7 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 
 from documents.watch import watched
-from doors.errors import refused
+from doors.errors import problem
 from nestline.nesting.work import TooLong, until
 
 MOST_JSON = 40_000_000
@@ -38,28 +38,28 @@ class Bounds:
             with watched(seconds, f"{request.method} {request.path}"), until(seconds):
                 return self.get_response(request)
         except TooLong as error:  # what is outside the API's own handling
-            return refused(str(error), error.status)
+            return problem(str(error), error.status)
 
 
 def _fault(request: HttpRequest) -> HttpResponse | None:
     if "\0" in request.path or "%00" in request.META.get("QUERY_STRING", ""):
-        return refused("the address holds a character that cannot be kept (U+0000)", 400)
+        return problem("the address holds a character that cannot be kept (U+0000)", 400)
     try:
         length = int(request.META.get("CONTENT_LENGTH") or 0)
     except ValueError:
-        return refused("the request does not say its length", 400)
+        return problem("the request does not say its length", 400)
     json = request.content_type == "application/json"
     most = MOST_JSON if json else MOST_UPLOAD
     if length > most:
-        return refused(f"that has {length / 1e6:.0f} MB; at most {most / 1e6:.0f} MB can be sent at once", 413)
+        return problem(f"that has {length / 1e6:.0f} MB; at most {most / 1e6:.0f} MB can be sent at once", 413)
     if not json or not length:
         return None
     if b"\\u0000" in request.body or b"\0" in request.body:
-        return refused(NOT_KEPT, 400)
+        return problem(NOT_KEPT, 400)
     try:
         orjson.loads(request.body)  # refuses lone surrogates, figures without end and what nests too deep
     except orjson.JSONDecodeError as error:
-        return refused(f"the request is not JSON: {error}", 400)
+        return problem(f"the request is not JSON: {error}", 400)
     return None
 
 

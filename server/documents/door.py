@@ -57,11 +57,14 @@ Operations = list[dict[str, Any]]
 class Overtaken(NestLineError):
     """The document has moved on since the revision that was named, and what was asked does not merge."""
 
+    code = "overtaken"
     status = 409
 
 
 class Collided(Overtaken):
     """Two changes of the same: shown with both sides, for the user to choose."""
+
+    code = "collided"
 
     def __init__(self, collisions: list[dict[str, str]]) -> None:
         places = ", ".join(c["what"] for c in collisions[:3])

@@ -27,6 +27,8 @@ OPEN_WITHIN = timedelta(seconds=75)
 class TooOld(NestLineError):
     """The steps back to that revision are not kept any more."""
 
+    code = "too-old"
+
 
 def raw_at(row: Document, now: Raw, revision: int) -> Raw:
     """A document as it stood at a revision; `now` is how it stands at `row.revision`. Raises TooOld."""

@@ -13,7 +13,7 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from doors.asked import Asked
-from doors.errors import ErrorOut
+from doors.errors import ErrorOut, SaidOut
 from people.errors import NotThere, Refused
 from people.log import happened
 from people.models import Happening, Visit
@@ -105,16 +105,16 @@ def account(request: Asked) -> AccountOut:
     )
 
 
-@router.patch("", response={200: ErrorOut, 400: ErrorOut})
-def change_email(request: Asked, given: EmailIn) -> ErrorOut:
+@router.patch("", response={200: SaidOut, 400: ErrorOut})
+def change_email(request: Asked, given: EmailIn) -> SaidOut:
     """Where links to set a new password go."""
     User.objects.filter(pk=request.user.pk).update(email=checked_email(given.email))
     happened("e-mail changed", request.user, request=request)  # type: ignore[arg-type]
-    return ErrorOut(message="your address is kept" if given.email else "your address is taken away")
+    return SaidOut(message="your address is kept" if given.email else "your address is taken away")
 
 
-@router.post("/password", response={200: ErrorOut, 400: ErrorOut, 403: ErrorOut})
-def change_password(request: Asked, given: PasswordIn) -> ErrorOut:
+@router.post("/password", response={200: SaidOut, 400: ErrorOut, 403: ErrorOut})
+def change_password(request: Asked, given: PasswordIn) -> SaidOut:
     """Another password; every other session ends."""
     user, before = User.objects.get(pk=request.user.pk), request.session.session_key
     _prove(user, given.old)
@@ -124,11 +124,11 @@ def change_password(request: Asked, given: PasswordIn) -> ErrorOut:
     Visit.objects.filter(user=user).exclude(key=before).delete()
     Visit.objects.filter(key=before).update(key=request.session.session_key)
     happened("password changed", user, request=request)
-    return ErrorOut(message="your password is changed, and every other session has ended")
+    return SaidOut(message="your password is changed, and every other session has ended")
 
 
-@router.delete("/visits/{visit_id}", response={200: ErrorOut, 404: ErrorOut})
-def end_visit(request: Asked, visit_id: int) -> ErrorOut:
+@router.delete("/visits/{visit_id}", response={200: SaidOut, 404: ErrorOut})
+def end_visit(request: Asked, visit_id: int) -> SaidOut:
     """End a session elsewhere."""
     row = Visit.objects.filter(id=visit_id, user=request.user).first()
     if row is None:
@@ -136,11 +136,11 @@ def end_visit(request: Asked, visit_id: int) -> ErrorOut:
     Session.objects.filter(session_key=row.key).delete()
     row.delete()
     happened("session ended", request.user, row.agent[:80], request)  # type: ignore[arg-type]
-    return ErrorOut(message="that session has ended")
+    return SaidOut(message="that session has ended")
 
 
-@router.post("/leave", response={200: ErrorOut, 403: ErrorOut})
-def leave(request: Asked, given: LeaveIn) -> ErrorOut:
+@router.post("/leave", response={200: SaidOut, 403: ErrorOut})
+def leave(request: Asked, given: LeaveIn) -> SaidOut:
     """Delete the account with all that is its: documents, pictures, fonts, recipes."""
     user = User.objects.get(pk=request.user.pk)
     _prove(user, given.password)
@@ -152,7 +152,7 @@ def leave(request: Asked, given: LeaveIn) -> ErrorOut:
         happened("account deleted", None, request=request, name=name)
         user.delete()
     request.session.flush()
-    return ErrorOut(message=f"the account “{name}” is deleted, with all that was its")
+    return SaidOut(message=f"the account “{name}” is deleted, with all that was its")
 
 
 def _prove(user: User, password: str) -> None:

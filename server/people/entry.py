@@ -17,7 +17,7 @@ from django.utils.http import urlsafe_base64_decode, urlsafe_base64_encode
 from ninja import Router, Schema
 from pydantic import Field
 
-from doors.errors import ErrorOut
+from doors.errors import ErrorOut, SaidOut
 from nestline.errors import NestLineError
 from people.errors import NotThere
 from people.log import happened
@@ -96,8 +96,8 @@ def come_in(request: HttpRequest, token: str, given: ComeIn) -> SessionOut:
     return SessionOut(name=user.get_username())
 
 
-@router.post("/forgot", response=ErrorOut)
-def forgot(request: HttpRequest, given: ForgotIn) -> ErrorOut:
+@router.post("/forgot", response=SaidOut)
+def forgot(request: HttpRequest, given: ForgotIn) -> SaidOut:
     """Send a link to a new password. Whether there is such an account is not told."""
     same_site(request)
     named = User.objects.filter(is_active=True, username=given.name).exclude(email="")
@@ -113,7 +113,7 @@ def forgot(request: HttpRequest, given: ForgotIn) -> ErrorOut:
             f"Somebody, probably you, asked for a new password for the account “{found.get_username()}”.\n\n{link}\n\n"
             "The link is good for a day, and once. Without it nothing changes.\n",
         )
-    return ErrorOut(message="If there is such an account and its address is known, a link is on its way to it.")
+    return SaidOut(message="If there is such an account and its address is known, a link is on its way to it.")
 
 
 def send(to: str, subject: str, body: str) -> None:

@@ -10,7 +10,7 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from doors.asked import Asked
-from doors.errors import ErrorOut
+from doors.errors import ErrorOut, SaidOut
 from people.entry import send
 from people.errors import NotThere, Refused
 from people.log import happened
@@ -88,11 +88,11 @@ def make_invitation(by: User | None, name: str, email: str, team: Team | None) -
     return row, token
 
 
-@router.delete("/invitations/{invitation_id}", response={200: ErrorOut, 403: ErrorOut, 404: ErrorOut})
-def take_back(request: Asked, invitation_id: int) -> ErrorOut:
+@router.delete("/invitations/{invitation_id}", response={200: SaidOut, 403: ErrorOut, 404: ErrorOut})
+def take_back(request: Asked, invitation_id: int) -> SaidOut:
     """An invitation that is open lets nobody in any more."""
     _administrator(request)
     if not Invitation.open().filter(id=invitation_id).delete()[0]:
         raise NotThere("this invitation is over already")
     happened("invitation taken back", request.user, request=request)  # type: ignore[arg-type]
-    return ErrorOut(message="the invitation is taken back")
+    return SaidOut(message="the invitation is taken back")

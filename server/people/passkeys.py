@@ -25,7 +25,7 @@ from webauthn.helpers.structs import (
 )
 
 from doors.asked import Asked
-from doors.errors import ErrorOut
+from doors.errors import ErrorOut, SaidOut
 from nestline.errors import NestLineError
 from people.errors import NotThere
 from people.log import happened
@@ -133,15 +133,15 @@ def keep_passkey(request: Asked, given: MadeIn) -> PasskeyOut:
     return PasskeyOut.of(row)
 
 
-@own.delete("/passkeys/{passkey_id}", response={200: ErrorOut, 404: ErrorOut})
-def drop_passkey(request: Asked, passkey_id: int) -> ErrorOut:
+@own.delete("/passkeys/{passkey_id}", response={200: SaidOut, 404: ErrorOut})
+def drop_passkey(request: Asked, passkey_id: int) -> SaidOut:
     """Take a passkey away; it does not let anybody in any more."""
     row = Passkey.objects.filter(id=passkey_id, user=request.user).first()
     if row is None:
         raise NotThere("this passkey is not here any more")
     row.delete()
     happened("passkey taken away", request.user, row.name, request)  # type: ignore[arg-type]
-    return ErrorOut(message=f"“{row.name}” is gone")
+    return SaidOut(message=f"“{row.name}” is gone")
 
 
 @entry.post("/passkey/begin", response=OptionsOut)

@@ -9,8 +9,8 @@ from contextlib import contextmanager
 from django.contrib.auth import password_validation
 from django.contrib.auth.models import User
 from django.core.exceptions import ValidationError
-from ninja.errors import HttpError
 
+from doors.errors import TooMany
 from nestline.errors import NestLineError
 
 _checking = threading.Semaphore(1)
@@ -20,7 +20,7 @@ _checking = threading.Semaphore(1)
 def checking() -> Iterator[None]:
     """One password is checked at a time in a process: it takes a second of the machine, and others drag meanwhile."""
     if not _checking.acquire(timeout=3):
-        raise HttpError(429, "many are signing in just now; try again in a moment")
+        raise TooMany("many are signing in just now; try again in a moment")
     try:
         yield
     finally:

@@ -16,11 +16,10 @@ from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import get_token
 from django.utils import timezone
 from ninja import Router, Schema
-from ninja.errors import HttpError
 from ninja.utils import check_csrf
 from pydantic import Field
 
-from doors.errors import ErrorOut, refused
+from doors.errors import TOO_OLD, ErrorOut, SignedOut, StalePage, TooMany, problem
 from people.address import client_address
 from people.log import happened
 from people.models import Visit
@@ -63,7 +62,7 @@ def sign_in(request: HttpRequest, given: SessionIn):  # type: ignore[no-untyped-
         # A name that nobody has may be a password in the wrong field: it is not kept.
         known = User.objects.filter(username=given.name).first()
         happened("sign-in failed", known, request=request)
-        return 401, ErrorOut(message="this name and password do not belong together")
+        raise SignedOut("this name and password do not belong together")
     enter(request, user, "password")
     return SessionOut(name=user.get_username())
 
@@ -104,7 +103,7 @@ def sign_out_elsewhere(request: HttpRequest):  # type: ignore[no-untyped-def]
     """End every session of this user but this one."""
     same_site(request)
     if not request.user.is_authenticated:
-        return 401, ErrorOut(message="sign in first")
+        raise SignedOut("sign in first")
     end_others(request)
     return SessionOut(name=request.user.get_username())
 
@@ -126,7 +125,7 @@ def _checked(request: HttpRequest, given: SessionIn) -> User | None:
     since = timezone.now() - settings.AXES_COOLOFF_TIME
     tries = AccessAttempt.objects.filter(ip_address=client_address(request), attempt_time__gt=since)
     if (tries.aggregate(failed=Sum("failures_since_start"))["failed"] or 0) >= MOST_OF_AN_ADDRESS:
-        raise HttpError(429, "there were too many tries from this address; wait ten minutes, then try again")
+        raise TooMany("there were too many tries from this address; wait ten minutes, then try again")
     with checking():
         try:
             user = authenticate(request, username=given.name, password=given.password)
@@ -138,10 +137,10 @@ def _checked(request: HttpRequest, given: SessionIn) -> User | None:
 def locked_out(request: HttpRequest, *_: object, **__: object) -> HttpResponse:
     """What is said where a name was tried too often (django-axes)."""
     said = "there were too many tries with this name; wait ten minutes, then try again"
-    return refused(said, 429, **{"Retry-After": "600"})
+    return problem(said, 429, headers={"Retry-After": "600"})
 
 
 def same_site(request: HttpRequest) -> None:
     """Refuse what another site sends where no session is asked for."""
     if check_csrf(request):
-        raise HttpError(403, "this page is too old; load it again")
+        raise StalePage(TOO_OLD)

@@ -8,7 +8,7 @@ from ninja import Router, Schema
 from pydantic import Field
 
 from doors.asked import Asked
-from doors.errors import ErrorOut
+from doors.errors import ErrorOut, SaidOut
 from nestline.errors import NestLineError
 from people.errors import NotThere, Refused
 from people.log import happened
@@ -102,8 +102,8 @@ def put_member(request: Asked, team_id: int, given: MemberIn) -> TeamOut:
     return _out(team, request.user)  # type: ignore[arg-type]
 
 
-@router.delete("/{team_id}/members/{name}", response={200: ErrorOut, 400: ErrorOut, 403: ErrorOut, 404: ErrorOut})
-def drop_member(request: Asked, team_id: int, name: str) -> ErrorOut:
+@router.delete("/{team_id}/members/{name}", response={200: SaidOut, 400: ErrorOut, 403: ErrorOut, 404: ErrorOut})
+def drop_member(request: Asked, team_id: int, name: str) -> SaidOut:
     """Take somebody out of a team, or leave it."""
     team = team_of(request.user.id, team_id, keeper=name != request.user.get_username())
     with transaction.atomic():
@@ -111,18 +111,18 @@ def drop_member(request: Asked, team_id: int, name: str) -> ErrorOut:
             raise NotThere(f"“{name}” is not in this team")
         _still_kept(team)
     happened("out of a team", request.user, f"{name} out of {team.name}", request)  # type: ignore[arg-type]
-    return ErrorOut(message=f"“{name}” is not in “{team.name}” any more")
+    return SaidOut(message=f"“{name}” is not in “{team.name}” any more")
 
 
-@router.delete("/{team_id}", response={200: ErrorOut, 403: ErrorOut, 404: ErrorOut})
-def end_team(request: Asked, team_id: int) -> ErrorOut:
+@router.delete("/{team_id}", response={200: SaidOut, 403: ErrorOut, 404: ErrorOut})
+def end_team(request: Asked, team_id: int) -> SaidOut:
     """End a team: what was shared with it is shared with its members no more, its library goes back to who
     brought it."""
     team = team_of(request.user.id, team_id, keeper=True)
     name = team.name
     team.delete()
     happened("team ended", request.user, name, request)  # type: ignore[arg-type]
-    return ErrorOut(message=f"“{name}” has ended")
+    return SaidOut(message=f"“{name}” has ended")
 
 
 def _still_kept(team: Team) -> None:

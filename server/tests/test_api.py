@@ -172,7 +172,7 @@ class Sessions(ApiCase):
                 self.assertEqual(tried(f"somebody {n}", "guess").status_code, 401)
             refused = tried("ben", "kites-down-low")
             self.assertEqual(refused.status_code, 429)
-            self.assertIn("this address", refused.json()["detail"])
+            self.assertIn("this address", refused.json()["message"])
             AccessAttempt.objects.update(attempt_time=timezone.now() - timedelta(minutes=11))
             self.assertEqual(tried("ben", "kites-down-low").status_code, 200)
 

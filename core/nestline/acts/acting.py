@@ -20,6 +20,8 @@ from nestline.studio import Studio
 class ActError(NestLineError):
     """The act cannot be done on this document, in the designer's words."""
 
+    code = "act"
+
 
 class Given(BaseModel):
     """Base of what an act is given."""

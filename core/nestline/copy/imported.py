@@ -22,6 +22,8 @@ OF_MANY = {"picture": "pictures", "footnote": "footnotes", "formula": "formulas"
 class TextError(NestLineError):
     """The file cannot be read as text."""
 
+    code = "text"
+
 
 @dataclass
 class Imported:

@@ -28,6 +28,8 @@ Path = tuple[str | int, ...]
 class EditError(NestLineError):
     """The operation does not fit the document as it is."""
 
+    code = "edit"
+
 
 @dataclass(frozen=True)
 class Applied:

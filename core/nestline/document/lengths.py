@@ -30,6 +30,8 @@ _LARGEST_PT = 1_000_000.0
 class LengthError(NestLineError, ValueError):
     """The text is not a length."""
 
+    code = "length"
+
 
 class _Written:
     """A value that models read as it is written, and write so again."""

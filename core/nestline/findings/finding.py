@@ -109,7 +109,10 @@ class Finding:
     page: int
     figure: float | None
     limit: float | None
-    message: str
+    details: tuple[str, ...] = ()
+    """What its sentence names besides: families, letters, versions, a reason."""
+    message: str = ""
+    """Its sentence, once it is told (`said.message`)."""
     range: tuple[int, int] | None = None
     """The words it speaks of, in code points of the copy."""
     words: str = ""

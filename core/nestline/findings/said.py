@@ -42,9 +42,9 @@ def message(one: Finding, name: str, placed: PlacedNest | None) -> str:
         case "small":
             return f"{words} is set in {figure:g} pt; type under {limit:g} pt is hard to read"
         case "no-letter":
-            return f"the font of “{name}” has no “{one.message[:12]}”; an empty box stands for it"
+            return f"the font of “{name}” has no “{''.join(one.details)[:12]}”; an empty box stands for it"
         case "stand-in":
-            return f"{one.message} is not here; another font stands in for it in “{name}”"
+            return f"{', '.join(one.details)} is not here; another font stands in for it in “{name}”"
         case "unfilled":
             return f"{_from(figure, words)} not filled: word spaces would have to open too far"
         case "loose" if len(one.marks) > 1:
@@ -82,18 +82,20 @@ def message(one: Finding, name: str, placed: PlacedNest | None) -> str:
         case "doubtful":
             return f"the contour of “{name}” is doubtful ({100 * figure:.0f} % sure)"
         case "no-contour":
-            return f"no contour was found for “{name}”: {one.message}"
+            return f"no contour was found for “{name}”: {one.details[0]}"
         case "unsettled":
             return f"“{name}” does not come to rest: what it hangs on pushes it back"
         case "waiting":
             return f"“{name}” waits: its place in the copy is set nowhere"
         case "no-embed":
-            return f"{one.message} in “{name}” may not be embedded: its maker forbids it to go out with a PDF"
+            return (
+                f"{', '.join(one.details)} in “{name}” may not be embedded: its maker forbids it to go out with a PDF"
+            )
         case "no-version":
-            has, wanted = one.message.split("|")
+            has, wanted = one.details
             return f"“{name}” has no version “{wanted}”; “{has}” stands in"
         case "stale":
-            was, now = one.message.split("\n")
+            was, now = one.details
             was, now = apart(was, now)
             return f"{words} was translated from “{was}”, which says “{now}” now"
         case "untranslated":
@@ -103,9 +105,9 @@ def message(one: Finding, name: str, placed: PlacedNest | None) -> str:
         case "unlike":
             return f"the padding of “{name}” is not that of others like it"
         case "near":
-            return f"{one.message} of “{name}” and of a frame beside it differ by {figure:.1f} pt"
+            return f"{one.details[0]} of “{name}” and of a frame beside it differ by {figure:.1f} pt"
         case "nowhere":
-            return f"a page number in “{name}” leads nowhere: {one.message}"
+            return f"a page number in “{name}” leads nowhere: {one.details[0]}"
         case _:
             return f"{one.kind} in “{name}”"
 

@@ -31,7 +31,9 @@ def of_frame(
 ) -> Finding:
     """A finding of a frame, and of some of its words."""
     words = " ".join(placed.nest.copy.text[range[0] : range[1]].replace(OBJECT, "").split()) if range else ""
-    return Finding(kind, placed.thing.id, placed.page, figure, None, "", range, words, marks, fault=KINDS[kind].fault)
+    return Finding(
+        kind, placed.thing.id, placed.page, figure, None, range=range, words=words, marks=marks, fault=KINDS[kind].fault
+    )
 
 
 class Things:
@@ -48,7 +50,7 @@ class Things:
             for thing in page.objects:
                 if thing.hidden:
                     if thing.id in waiting:
-                        yield Finding("waiting", thing.id, number, None, None, "")
+                        yield Finding("waiting", thing.id, number, None, None)
                     continue
                 bounds = placing.bounds_on_page(thing)
                 yield from _off_page(document, number, thing, bounds)
@@ -60,7 +62,7 @@ class Things:
             yield from _unlike(number, [t for t in page.objects if t.id in nest_of and not t.hidden])
         for frame, why in nests.nowhere.items():
             if frame in nest_of:
-                yield Finding("nowhere", frame, nest_of[frame].page, None, None, why)
+                yield Finding("nowhere", frame, nest_of[frame].page, None, None, (why,))
 
     def _picture(self, thing: PageObject, number: int, bounds: Box) -> Iterator[Finding]:
         assert thing.picture is not None
@@ -69,15 +71,15 @@ class Things:
         except NestLineError:
             return
         finest = resolution(thing.picture, (file.width, file.height), thing.box[2], thing.box[3])
-        yield Finding("coarse", thing.id, number, round(finest, 1), None, "", marks=(bounds,))
+        yield Finding("coarse", thing.id, number, round(finest, 1), None, marks=(bounds,))
         if thing.wrap.by == "contour" or thing.picture.clip == "contour":
             try:
                 sure = self._contours.found(thing).confidence
             except NestLineError as error:
-                yield Finding("no-contour", thing.id, number, None, None, str(error), marks=(bounds,))
+                yield Finding("no-contour", thing.id, number, None, None, (str(error),), marks=(bounds,))
                 return
             if sure is not None:
-                yield Finding("doubtful", thing.id, number, round(sure, 2), None, "", marks=(bounds,))
+                yield Finding("doubtful", thing.id, number, round(sure, 2), None, marks=(bounds,))
 
     def _frame(self, document: Document, placed: PlacedNest, bounds: Box) -> Iterator[Finding]:
         nest, id = placed.nest, placed.thing.id
@@ -87,21 +89,21 @@ class Things:
             )
             yield replace(told, fault=nest.mark is None)
         if not nest.copy.text.strip():
-            yield Finding("empty", id, placed.page, None, None, "", marks=(bounds,))
+            yield Finding("empty", id, placed.page, None, None, marks=(bounds,))
             return
         missing = sorted({p.text[at] for p in nest.copy.paragraphs for at in p.missing})
         if missing:
-            yield replace(of_frame(placed, "no-letter", len(missing), None, (bounds,)), message="".join(missing))
+            yield replace(of_frame(placed, "no-letter", len(missing), None, (bounds,)), details=tuple(missing))
         absent = sorted({s.look.font for p in nest.copy.paragraphs for s in p.stretches})
         absent = [family for family in absent if not self._fonts.has_family(family)]
         if absent:
-            yield replace(of_frame(placed, "stand-in", None, None, (bounds,)), message=", ".join(absent))
+            yield replace(of_frame(placed, "stand-in", None, None, (bounds,)), details=tuple(absent))
         closed = {s.face.family for p in nest.copy.paragraphs for s in p.stretches if not s.face.may_embed}
         if closed:
-            yield replace(of_frame(placed, "no-embed", None, None, (bounds,)), message=", ".join(sorted(closed)))
+            yield replace(of_frame(placed, "no-embed", None, None, (bounds,)), details=tuple(sorted(closed)))
         wanted = document.head.showing
         if wanted is not None and placed.version != wanted:
-            yield replace(of_frame(placed, "no-version", None, None, (bounds,)), message=f"{placed.version}|{wanted}")
+            yield replace(of_frame(placed, "no-version", None, None, (bounds,)), details=(placed.version, wanted))
         if placed.thing.outline.kind in CURVED:
             yield of_frame(placed, "curved", nest.copy.words, None, (bounds,))
         if placed.unsettled:
@@ -121,14 +123,14 @@ def _off_page(document: Document, number: int, thing: PageObject, bounds: Box) -
     left, top, right, bottom = bounds
     over = (-left, -top, right - width, bottom - height)
     if right <= OFF or bottom <= OFF or left >= width - OFF or top >= height - OFF:
-        yield Finding("off-page", thing.id, number, round(max(over), 2), None, "", marks=(bounds,))
+        yield Finding("off-page", thing.id, number, round(max(over), 2), None, marks=(bounds,))
         return
     painted = thing.picture is not None or (thing.paint and (thing.fill is not None or thing.stroke is not None))
     # Paint may reach over the edge: into all of the bleed where there is one. A frame for copy stays on its page.
     bleeds = painted and (bleed > 0 or thing.frame is None)
     short = [reach for reach in over if reach > OFF and not (bleeds and reach >= bleed - OFF)]
     if short:
-        yield Finding("off-page", thing.id, number, round(max(short), 2), None, "", marks=(bounds,))
+        yield Finding("off-page", thing.id, number, round(max(short), 2), None, marks=(bounds,))
 
 
 def _padding(placed: PlacedNest, bounds: Box) -> Iterator[Finding]:
@@ -156,7 +158,7 @@ def _near(number: int, frames: Sequence[PageObject]) -> Iterator[Finding]:
         for (one, first), (other, second) in pairwise(ends):
             if 0.05 < other - one < (KINDS["near"].print or 0) and first.frame is not None and second.frame is not None:
                 boxes = (placing.bounds_on_page(first), placing.bounds_on_page(second))
-                yield Finding("near", second.id, number, round(other - one, 2), None, name, marks=boxes)
+                yield Finding("near", second.id, number, round(other - one, 2), None, (name,), marks=boxes)
 
 
 def _unlike(number: int, frames: Sequence[PageObject]) -> Iterator[Finding]:
@@ -174,4 +176,4 @@ def _unlike(number: int, frames: Sequence[PageObject]) -> Iterator[Finding]:
             continue
         for thing, padding in each:
             if padding != usual:
-                yield Finding("unlike", thing.id, number, None, None, "", marks=(placing.bounds_on_page(thing),))
+                yield Finding("unlike", thing.id, number, None, None, marks=(placing.bounds_on_page(thing),))

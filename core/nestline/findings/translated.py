@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 from nestline.document.reading import Document
 from nestline.findings.finding import Finding
@@ -33,8 +34,6 @@ def of_versions(document: Document, nests: Nests) -> Iterator[Finding]:
             elif pair.state == "stale" and pair.there is not None and pair.there + 1 < len(starts):
                 range = (starts[pair.there], starts[pair.there + 1] - 1)
                 made = of_frame(frame, "stale", None, range, ())
-                yield Finding(
-                    made.kind, made.object, made.page, None, None, f"{pair.was}\n{pair.text}", range, made.words
-                )
+                yield replace(made, details=(pair.was, pair.text))
         if new:
             yield of_frame(frame, "untranslated", new, None, ())

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import logging
 from collections import OrderedDict
+from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from functools import cached_property, lru_cache
 from pathlib import Path
@@ -50,7 +51,13 @@ DEFAULT_FAMILY = "EB Garamond"
 
 
 class FontError(NestLineError):
-    """There is no such font."""
+    """There is no font of a family's name."""
+
+    code = "font"
+
+    def __init__(self, family: str, families: Iterable[str]) -> None:
+        super().__init__(f"there is no font “{family}”; fonts are: {', '.join(families)}")
+        self.family = family
 
 
 @dataclass(frozen=True)
@@ -193,7 +200,7 @@ class FontLibrary:
     def check_family(self, family: str) -> None:
         """Raises FontError when there is no such family."""
         if not self.has_family(family):
-            raise FontError(f"there is no font “{family}”; fonts are: {', '.join(self._families)}")
+            raise FontError(family, self._families)
 
     def face(self, family: str, weight: int = 400, slope: str = "normal", width: float = NORMAL_WIDTH) -> Face:
         """The nearest face of a family. Raises FontError when there is no such family, and nothing stands in.

@@ -20,6 +20,8 @@ SIGNATURES = (b"\x00\x01\x00\x00", b"OTTO", b"true", b"wOFF", b"wOF2")
 class BadFont(NestLineError):
     """The file is no font that can be used."""
 
+    code = "bad-font"
+
 
 @dataclass(frozen=True)
 class OwnFace:

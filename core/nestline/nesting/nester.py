@@ -579,15 +579,14 @@ def _about_page(matrix: Affine | None, thing: PageObject) -> Affine | None:
 
 def _font_error(document: Document, copy: str, version: str, error: FontError) -> DocumentError:
     """Where the font that is missing is named."""
-    families = {name for name in str(error).split("“")[1].split("”")[:1]}
     for name, style in document.head.styles.items():
-        if style.font in families:
+        if style.font == error.family:
             return DocumentError(json_path(("styles", name, "font")), str(error))
     for number, paragraph in enumerate(document.copies[copy][version].paragraphs):
         at: tuple[str | int, ...] = ("copies", copy, "versions", version, "paragraphs", number)
-        if paragraph.font in families:
+        if paragraph.font == error.family:
             return DocumentError(json_path((*at, "font")), str(error))
         for run_number, run in enumerate(paragraph.runs):
-            if run.font in families:
+            if run.font == error.family:
                 return DocumentError(json_path((*at, "runs", run_number, "font")), str(error))
     return DocumentError("$", str(error))

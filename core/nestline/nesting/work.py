@@ -29,6 +29,8 @@ SEARCH = 1_000_000
 class TooLong(NestLineError):
     """What was asked takes longer than it may."""
 
+    code = "too-long"
+
     status = 503
 
 

@@ -23,6 +23,8 @@ PT = 0.75
 class SvgError(NestLineError):
     """The file cannot be brought in."""
 
+    code = "svg"
+
 
 @dataclass(frozen=True)
 class Shape:

@@ -19,6 +19,8 @@ Image.MAX_IMAGE_PIXELS = None  # the limit is checked here, before anything is d
 class PictureError(NestLineError):
     """The file is not a picture that can be placed."""
 
+    code = "picture"
+
 
 @dataclass(frozen=True)
 class PictureFile:

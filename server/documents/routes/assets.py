@@ -22,7 +22,7 @@ from documents.models import Document
 from documents.store import document_for, raw_of
 from documents.studios import fonts_now
 from doors.asked import Asked
-from doors.errors import ErrorOut
+from doors.errors import ErrorOut, SaidOut
 from nestline.errors import NestLineError
 from nestline.fonts.about import kind_of, scripts_of
 from nestline.fonts.baked import baked, features_of
@@ -164,8 +164,8 @@ def upload_font(request: Asked, file: UploadedFile = File(...)) -> list[str]:  #
     return [keep_font(request.user.id, file.read()).family]
 
 
-@router.delete("/fonts/{family}", response={200: ErrorOut, 400: ErrorOut})
-def delete_font(request: Asked, family: str) -> ErrorOut:
+@router.delete("/fonts/{family}", response={200: SaidOut, 400: ErrorOut})
+def delete_font(request: Asked, family: str) -> SaidOut:
     """Take a family of one's own away; one that documents are set in stays."""
     used = [d.title for d in Document.objects.filter(owner=request.user, deleted=None) if family in str(raw_of(d))]
     if used:
@@ -175,7 +175,7 @@ def delete_font(request: Asked, family: str) -> ErrorOut:
     count, _ = Font.objects.filter(owner=request.user, family=family).delete()
     if not count:
         raise NestLineError(f"“{family}” is none of your own fonts")
-    return ErrorOut(message=f"“{family}” is gone")
+    return SaidOut(message=f"“{family}” is gone")
 
 
 @router.get("/fonts/{key}/file", include_in_schema=False)

@@ -20,7 +20,7 @@ from documents.routes.answers import json, pictures, summary
 from documents.store import create, document_for, first_page, is_large, raw_of, sent, state_of
 from documents.wire import DocumentOut, DocumentsOut, JobOut, ManyIn, ManyOut, NewDocument, OpenOut, Rename
 from doors.asked import Asked
-from doors.errors import ErrorOut
+from doors.errors import ErrorOut, SaidOut
 from nestline.document.beginning import begun
 from nestline.scene import whole
 from people.log import happened
@@ -135,13 +135,13 @@ def duplicate_document(request: Asked, document_id: int) -> DocumentOut:
     return summary(_kept(request.user.id, raw, row.folder if row.owner_id == request.user.id else ""))
 
 
-@router.delete("/{document_id}", response={200: ErrorOut, 403: ErrorOut, 404: ErrorOut})
-def delete_document(request: Asked, document_id: int) -> ErrorOut:
+@router.delete("/{document_id}", response={200: SaidOut, 403: ErrorOut, 404: ErrorOut})
+def delete_document(request: Asked, document_id: int) -> SaidOut:
     """Delete a document; it can be restored."""
     row = document_for(request.user.id, document_id, "own")
     happened("document deleted", request.user, row.title, request)  # type: ignore[arg-type]
     Document.objects.filter(id=row.id).update(deleted=timezone.now())
-    return ErrorOut(message=f"“{row.title}” is deleted")
+    return SaidOut(message=f"“{row.title}” is deleted")
 
 
 @router.post("/{document_id}/restore", response={200: DocumentOut, 404: ErrorOut})

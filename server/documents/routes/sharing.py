@@ -14,7 +14,7 @@ from documents.reach import gone
 from documents.store import document_for
 from documents.wire import ShareIn, ShareOut
 from doors.asked import Asked
-from doors.errors import ErrorOut
+from doors.errors import ErrorOut, SaidOut
 from nestline.errors import NestLineError
 from people.errors import NotThere
 from people.log import happened
@@ -71,13 +71,13 @@ def unshare(request: Asked, document_id: int, share_id: int) -> list[ShareOut]:
     return _out(row)
 
 
-@router.delete("/{document_id}/mine", response={200: ErrorOut, 404: ErrorOut})
-def leave(request: Asked, document_id: int) -> ErrorOut:
+@router.delete("/{document_id}/mine", response={200: SaidOut, 404: ErrorOut})
+def leave(request: Asked, document_id: int) -> SaidOut:
     """Let go of a document that somebody shares with one."""
     row = document_for(request.user.id, document_id, "see")
     if not row.shares.filter(user_id=request.user.id).delete()[0]:
         raise NestLineError("it is shared with a team of yours, or it is your own; who keeps it says with whom")
-    return ErrorOut(message=f"“{row.title}” is not in your list any more")
+    return SaidOut(message=f"“{row.title}” is not in your list any more")
 
 
 @router.get("/{document_id}/pictures/{picture_id}", include_in_schema=False)

@@ -65,17 +65,15 @@ export async function answer<T>(call: Promise<{ data?: T; error?: unknown; respo
 function refusal(status: number, error: unknown): Refused {
   const said = (error ?? {}) as {
     message?: string;
+    code?: string;
     path?: string | null;
-    detail?: unknown;
     collisions?: Schemas["CollisionOut"][];
   };
   if (status === 401)
     return new Refused(said.message ?? "You are signed out. Sign in again; your work is stored.", status);
   if (status === 413) return new Refused("The file is too large.", status);
-  const message =
-    said.message ??
-    (typeof said.detail === "string" ? said.detail : "The server could not do that. Nothing was changed.");
-  return new Refused(message, status, said.path ?? null, said.collisions ?? [], status === 403 && !!said.message);
+  const message = said.message ?? "The server could not do that. Nothing was changed.";
+  return new Refused(message, status, said.path ?? null, said.collisions ?? [], said.code === "barred");
 }
 
 /** Posts JSON or a form without the typed client's copying: for previews, edits and uploads. */

@@ -1535,8 +1535,25 @@ export interface components {
             /** Why */
             why: string;
         };
-        /** ErrorOut */
+        /**
+         * ErrorOut
+         * @description Problem details (RFC 9457). `code` is the kind, for programs; `message` says to people what is wrong and what
+         *     would be right (`detail` is the same); `path` is the JSON path of the field that it is about.
+         */
         ErrorOut: {
+            /**
+             * Type
+             * @default about:blank
+             */
+            type: string;
+            /** Title */
+            title: string;
+            /** Status */
+            status: number;
+            /** Detail */
+            detail: string;
+            /** Code */
+            code: string;
             /** Message */
             message: string;
             /** Path */
@@ -1576,6 +1593,14 @@ export interface components {
              * @default
              */
             email: string;
+        };
+        /**
+         * SaidOut
+         * @description What was done, in a sentence.
+         */
+        SaidOut: {
+            /** Message */
+            message: string;
         };
         /** ForgotIn */
         ForgotIn: {
@@ -4242,6 +4267,15 @@ export interface operations {
                     "application/json": components["schemas"]["SessionOut"];
                 };
             };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
         };
     };
     people_sessions_sign_in: {
@@ -4272,7 +4306,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Too Many Requests */
@@ -4281,7 +4315,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -4302,6 +4345,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -4330,7 +4382,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -4361,7 +4422,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -4396,7 +4466,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -4405,7 +4475,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -4429,7 +4508,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/json": components["schemas"]["SaidOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -4462,7 +4550,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -4471,7 +4559,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -4492,6 +4589,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OptionsOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -4524,7 +4630,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -4545,6 +4660,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AccountOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -4568,7 +4692,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/json": components["schemas"]["SaidOut"];
                 };
             };
             /** @description Bad Request */
@@ -4577,7 +4701,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -4601,7 +4734,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/json": components["schemas"]["SaidOut"];
                 };
             };
             /** @description Bad Request */
@@ -4610,7 +4743,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Forbidden */
@@ -4619,7 +4752,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -4641,7 +4783,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/json": components["schemas"]["SaidOut"];
                 };
             };
             /** @description Not Found */
@@ -4650,7 +4792,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -4674,7 +4825,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/json": components["schemas"]["SaidOut"];
                 };
             };
             /** @description Forbidden */
@@ -4683,7 +4834,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -4712,7 +4872,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -4745,7 +4914,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -4767,7 +4945,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/json": components["schemas"]["SaidOut"];
                 };
             };
             /** @description Not Found */
@@ -4776,7 +4954,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -4805,7 +4992,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -4838,7 +5034,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Forbidden */
@@ -4847,7 +5043,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -4869,7 +5074,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/json": components["schemas"]["SaidOut"];
                 };
             };
             /** @description Forbidden */
@@ -4878,7 +5083,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -4887,7 +5092,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -4916,7 +5130,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -4937,6 +5160,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TeamOut"][];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -4969,7 +5201,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -4990,6 +5231,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": string[];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -5024,7 +5274,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Forbidden */
@@ -5033,7 +5283,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -5042,7 +5292,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -5065,7 +5324,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/json": components["schemas"]["SaidOut"];
                 };
             };
             /** @description Bad Request */
@@ -5074,7 +5333,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Forbidden */
@@ -5083,7 +5342,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -5092,7 +5351,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -5114,7 +5382,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/json": components["schemas"]["SaidOut"];
                 };
             };
             /** @description Forbidden */
@@ -5123,7 +5391,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -5132,7 +5400,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -5155,6 +5432,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DocumentsOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -5187,7 +5473,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -5212,6 +5507,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ManyOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -5259,7 +5563,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -5293,7 +5606,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -5315,7 +5637,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/json": components["schemas"]["SaidOut"];
                 };
             };
             /** @description Forbidden */
@@ -5324,7 +5646,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -5333,7 +5655,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -5368,7 +5699,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -5377,7 +5708,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -5408,7 +5748,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -5439,7 +5788,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -5474,7 +5832,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Forbidden */
@@ -5483,7 +5841,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -5492,7 +5850,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Conflict */
@@ -5501,7 +5859,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -5536,7 +5903,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -5545,7 +5912,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Conflict */
@@ -5554,7 +5921,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -5589,7 +5965,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Forbidden */
@@ -5598,7 +5974,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -5607,7 +5983,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Conflict */
@@ -5616,7 +5992,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -5651,7 +6036,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Forbidden */
@@ -5660,7 +6045,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -5669,7 +6054,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Conflict */
@@ -5678,7 +6063,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -5713,7 +6107,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -5746,7 +6149,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -5779,7 +6191,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -5814,7 +6235,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -5823,7 +6244,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -5854,7 +6284,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -5863,7 +6293,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -5894,7 +6333,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -5929,7 +6377,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -5938,7 +6386,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -5973,7 +6430,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -5982,7 +6439,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Conflict */
@@ -5991,7 +6448,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -6026,7 +6492,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -6035,7 +6501,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -6066,7 +6541,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -6075,7 +6550,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -6110,7 +6594,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -6119,7 +6603,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Conflict */
@@ -6128,7 +6612,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -6163,7 +6656,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -6172,7 +6665,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Conflict */
@@ -6181,7 +6674,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -6216,7 +6718,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -6225,7 +6727,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -6256,7 +6767,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -6265,7 +6776,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -6300,7 +6820,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Forbidden */
@@ -6309,7 +6829,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -6318,7 +6838,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -6350,7 +6879,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -6359,7 +6888,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -6381,7 +6919,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/json": components["schemas"]["SaidOut"];
                 };
             };
             /** @description Not Found */
@@ -6390,7 +6928,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -6421,7 +6968,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -6456,7 +7012,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -6465,7 +7021,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -6500,7 +7065,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -6509,7 +7074,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -6544,7 +7118,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -6553,7 +7127,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -6574,6 +7157,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"][];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -6604,7 +7196,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -6635,7 +7236,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -6656,6 +7266,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecipeOut"][];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -6688,7 +7307,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -6721,7 +7349,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -6754,7 +7391,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -6793,7 +7439,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -6816,6 +7471,15 @@ export interface operations {
                     "application/json": components["schemas"]["LibraryOut"][];
                 };
             };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
         };
     };
     assets_libraries_mine: {
@@ -6834,6 +7498,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MineOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -6868,7 +7541,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -6877,7 +7550,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -6912,7 +7594,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
             /** @description Not Found */
@@ -6921,7 +7603,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -6953,7 +7644,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -6980,6 +7680,15 @@ export interface operations {
                     "application/json": components["schemas"]["LengthsOut"];
                 };
             };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
         };
     };
     assets_spelling_unknown: {
@@ -7004,6 +7713,15 @@ export interface operations {
                     "application/json": components["schemas"]["WordsOut"];
                 };
             };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
         };
     };
     assets_spelling_better: {
@@ -7026,6 +7744,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BetterOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -7058,7 +7785,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -7081,6 +7817,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShelfPicture"][];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -7121,7 +7866,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -7154,7 +7908,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -7177,6 +7940,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FaceOut"][];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -7215,7 +7987,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -7237,7 +8018,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/json": components["schemas"]["SaidOut"];
                 };
             };
             /** @description Bad Request */
@@ -7246,7 +8027,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ErrorOut"];
+                    "application/problem+json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be done: problem details (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorOut"];
                 };
             };
         };

@@ -9,6 +9,7 @@ from typing import Any, get_args
 from django.core.management.base import BaseCommand
 
 from config.urls import api
+from doors.errors import described
 from nestline.document.colors import BUILT_IN_COLORS
 from nestline.document.model import CLEAR_BY_SIDE, TieEdge, edges_along
 from nestline.document.schema import defaults, document_schema, parts_as_written
@@ -24,7 +25,7 @@ RECORDS = ROOT / "web" / "src" / "drawing" / "records.ts"
 
 
 def schema_text() -> str:
-    schema = api.get_openapi_schema()
+    schema: dict[str, Any] = described(api.get_openapi_schema())
     parts = schema["components"]["schemas"]
     schema["components"]["schemas"] = {**parts, **parts_as_written("#/components/schemas/{model}")}
     return json.dumps(schema, indent=1, ensure_ascii=False, default=str) + "\n"
