@@ -140,7 +140,8 @@ LETTERS = """async ([id, count]) => {
   const page = Object.values(whole.scene.nests).filter((nest) => nest.held[1] <= 20000).length;
   const out = { times: [], bytes: [], rest: [] };
   for (let n = 1; n <= count; n++) {
-    const body = JSON.stringify({ base: revision, window: "speed", shown, seen: [page, page + 1], operations: [{ do: "put", at, value: `${text} ${"x".repeat(n)}` }] });
+    const body = JSON.stringify({ base: revision, window: "speed", shown, seen: [page, page + 1], operations: [{
+      do: "put", at, value: `${text} ${"x".repeat(n)}` }] });
     let began = performance.now();
     const answer = await (await fetch(`/api/documents/${id}/edits`, { method: "POST", headers, body })).text();
     out.times.push(performance.now() - began);

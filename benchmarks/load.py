@@ -1,6 +1,7 @@
-"""Many designers at once on the running application: each drags the delta kite over a poster of their own.
+r"""Many designers at once on the running application: each drags the delta kite over a poster of their own.
 
-    NEST_HOME=/var/lib/nest-line/… PYTHONPATH=core:server:. .venv/bin/python -m benchmarks.load [DESIGNERS …] [--seconds 20] [--large]
+    NEST_HOME=/var/lib/nest-line/… PYTHONPATH=core:server:. .venv/bin/python -m benchmarks.load \
+        [DESIGNERS …] [--seconds 20] [--large]
 
 Each is a window of an account of its own: one preview in flight, the next 16 ms after the one before at the earliest;
 with `--large` one more of them exports, opens and imports without a pause. Accounts and documents are made for it and

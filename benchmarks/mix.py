@@ -1,6 +1,7 @@
-"""Designers at work on the running application, in a stated mix: how many of them are served well.
+r"""Designers at work on the running application, in a stated mix: how many of them are served well.
 
-    NEST_HOME=/var/lib/nest-line/… PYTHONPATH=core:server:. .venv/bin/python -m benchmarks.mix [DESIGNERS …] [--seconds 40]
+    NEST_HOME=/var/lib/nest-line/… PYTHONPATH=core:server:. .venv/bin/python -m benchmarks.mix \
+        [DESIGNERS …] [--seconds 40]
 
 A round of a designer is what MIX says, on a poster of their own: drags that are previewed and stored, words typed,
 times in which they look and think; now and then a document is opened, and a PDF taken. Rounds are begun at random. The

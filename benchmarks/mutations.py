@@ -29,8 +29,8 @@ from typing import NamedTuple
 ROOT = Path(__file__).resolve().parents[1]
 COSMIC_RAY = os.environ.get("COSMIC_RAY", "cosmic-ray")
 TESTS = {
-    "document": "test_lengths test_document test_parts test_limits test_naming test_grouping test_recipes test_versions "
-    "test_both_sides test_broken_files",
+    "document": "test_lengths test_document test_parts test_limits test_naming test_grouping test_recipes "
+    "test_versions test_both_sides test_broken_files",
     "copy": "test_copy_rules test_pairs test_fitted test_edges test_copy_parts test_joining test_both_sides "
     "test_copy test_styles test_spelling test_columns test_chains "
     "test_breaking test_hyphenation test_bidi test_fonts test_files test_anchors test_output test_seen_first",
@@ -101,7 +101,8 @@ took = {}
 def forget():
     # What an earlier test left to be remembered would hide the lines that a later one counts on.
     for one in gc.get_objects():
-        if isinstance(one, functools._lru_cache_wrapper) and one.__module__.startswith(("nestline.copy", "nestline.nesting", "nestline.acts", "support")):
+        ours = ("nestline.copy", "nestline.nesting", "nestline.acts", "support")
+        if isinstance(one, functools._lru_cache_wrapper) and one.__module__.startswith(ours):
             one.cache_clear()
 class Result(unittest.TextTestResult):
     def startTest(self, test):

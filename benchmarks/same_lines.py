@@ -26,7 +26,9 @@ WORDS = (
     "words” – so on. "
     "counterclockwise photograph of unbelievable neighbourhoods, and a, the, in, at!"
 ).split()
-GERMAN = "Drachenfest Wind Windrichtungsanzeiger und die Schnur hält, über Quarrowby: Wäschetrocknergestell geht zu Ende".split()
+GERMAN = (
+    "Drachenfest Wind Windrichtungsanzeiger und die Schnur hält, über Quarrowby: Wäschetrocknergestell geht zu Ende"
+).split()
 HEBREW = "הרוח חוזרת כל קיץ אל הגבעה והעיר כולה עולה לפגוש אותה 12 עפיפונים".split()
 OUTLINES: list[Json] = [
     {"kind": "rectangle"},
@@ -134,7 +136,8 @@ def some_document(seed: int) -> Json:
         }
         thing: Json = {
             "id": f"f{number}", "x": 30 + 260 * number, "y": dice.randint(30, 120), "width": dice.randint(90, 260),
-            "height": dice.randint(60, 420), "outline": dice.choice(OUTLINES), "turn": dice.choice([0, 0, 0, 0, 12, -90]),
+            "height": dice.randint(60, 420), "outline": dice.choice(OUTLINES), "turn": dice.choice([0, 0, 0, 0, 12,
+              -90]),
             "frame": some_frame(dice, f"c{number}"),
         }  # fmt: skip
         objects.append(thing)

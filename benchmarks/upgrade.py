@@ -50,7 +50,10 @@ def tree_with_all(commit: str) -> Path:
 def database(*statements: str) -> None:
     import psycopg
 
-    where = f"host=127.0.0.1 port={os.environ['NEST_DB_PORT']} user=nestline password={os.environ['NEST_DB_PASSWORD']} dbname=postgres"
+    where = (
+        f"host=127.0.0.1 port={os.environ['NEST_DB_PORT']} user=nestline password={os.environ['NEST_DB_PASSWORD']} "
+        f"dbname=postgres"
+    )
     with psycopg.connect(where, autocommit=True) as connection:
         for statement in statements:
             connection.execute(statement)

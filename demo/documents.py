@@ -1168,7 +1168,10 @@ def workshop() -> Raw:
                 "frame": {"copy": name, "padding": 6, "sit": "middle", "hang": "ex", "least_slot": "1.5em"},
             }
         )
-    rivers = "A line set too narrow for its type has nowhere to put what it has to spare, so that white water runs between the words from one line to the next, and the eye goes down it instead of along."
+    rivers = (
+        "A line set too narrow for its type has nowhere to put what it has to spare, so that white water runs "
+        "between the words from one line to the next, and the eye goes down it instead of along."
+    )
     copies |= {
         "River": _copy({"style": "Fault", "align": "justify", "breaking": "first-fit", "runs": [{"text": rivers}]}),
         "Widow": _copy(

@@ -9,7 +9,8 @@ from collections.abc import Sequence
 
 
 class NestLineError(Exception):
-    """Something the user asked for cannot be done; the message says what and what would be right. `code` names the kind,
+    """Something the user asked for cannot be done;
+      the message says what and what would be right. `code` names the kind,
     for programs."""
 
     code = "cannot"

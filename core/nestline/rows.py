@@ -12,7 +12,8 @@ from __future__ import annotations
 # how far the baselines above (OPENS) and below (UNDER) keep away from its objects in line; what a break after it sets;
 # what hangs before its slot; how ill a break after it is.
 (
-    X0, X1, CHANGE0, CHANGE1, SPACE0, SPACE1, PARAGRAPH, FORCED, ASC, DESC, BOX_UP, BOX_DOWN, CAP, EX, OPENS, UNDER, HYPHEN,
+    X0, X1, CHANGE0, CHANGE1, SPACE0, SPACE1, PARAGRAPH, FORCED, ASC, DESC, BOX_UP, BOX_DOWN, CAP, EX, OPENS, UNDER,
+      HYPHEN,
     LETTERS0, LETTERS1, HANG0, TABS0, TABS1, FILLS0, FILLS1, GRADE,
 ) = range(25)  # fmt: skip
 PIECE_COLUMNS = 25
@@ -33,7 +34,8 @@ NO_HYPHEN, SET_HYPHEN, OWN_HYPHEN = range(3)
 # A paragraph's rules.
 (
     LEADING, ALIGN, ALIGN_LAST, BEFORE, AFTER, INDENT, FIRST_INDENT, SIZE, SPACE_WIDTH, BREAKING, LADDER, LEAST_SPACE,
-    GREATEST_SPACE, GREATEST_TRACKING, LONE_WORD, FROM_RIGHT, GRID, KEEP_START, KEEP_END, KEEP_NEXT, DROP_LINES, DROP_WIDTH,
+    GREATEST_SPACE, GREATEST_TRACKING, LONE_WORD, FROM_RIGHT, GRID, KEEP_START, KEEP_END, KEEP_NEXT, DROP_LINES,
+      DROP_WIDTH,
     NEW_COLUMN, EVEN, FITTED_SPACE, FITTED_WIDTH, LEAST_ROOM, RAGGED_ROOM,
 ) = range(28)  # fmt: skip
 RULE_COLUMNS = 28
@@ -47,7 +49,8 @@ FIRST_FIT, OPTIMAL, BALANCED, BY_SENSE, WIDENING, TAPERING = range(6)
 
 # A frame's rules.
 (
-    BY_LINE_BOX, HANG_KIND, HANG_LENGTH, HANG_LEAST, STAND_KIND, LEAST_PT, LEAST_EM, Y_TOP, Y_BOTTOM, X_LEFT, X_RIGHT, TIGHT,
+    BY_LINE_BOX, HANG_KIND, HANG_LENGTH, HANG_LEAST, STAND_KIND, LEAST_PT, LEAST_EM, Y_TOP, Y_BOTTOM, X_LEFT, X_RIGHT,
+      TIGHT,
     STAND_LENGTH, COLUMNS, COLUMN_STEP, COLUMN_SHIFT, GOES_ON, LAID, BY_COPY, GRID_FROM,
 ) = range(20)  # fmt: skip
 FRAME_COLUMNS = 20
@@ -91,7 +94,8 @@ RECKONED = 3
 
 # A record, one for each slot that holds copy.
 (
-    LINE, FIRST, LAST, BASELINE, TOP, BOTTOM, LEFT, RIGHT, LEFT_CAUSE, RIGHT_CAUSE, PARAGRAPH_START, PAST, WHY, COLUMN, CAP_X,
+    LINE, FIRST, LAST, BASELINE, TOP, BOTTOM, LEFT, RIGHT, LEFT_CAUSE, RIGHT_CAUSE, PARAGRAPH_START, PAST, WHY,
+      COLUMN, CAP_X,
 ) = range(15)  # fmt: skip
 RECORD_COLUMNS = 15
 NO_CAP = -1e8
@@ -136,6 +140,7 @@ RANGE_START, RANGE_END = range(2)
 
 # A record as the screen has it (nestline.scene, web/src/drawing/records.ts).
 SCREEN_RECORD = (
-    "line", "baseline", "top", "bottom", "slotLeft", "slotRight", "left", "right", "start", "end", "past", "firstWord", "words",
+    "line", "baseline", "top", "bottom", "slotLeft", "slotRight", "left", "right", "start", "end", "past",
+      "firstWord", "words",
     "hyphen", "tracking", "wide",
 )  # fmt: skip

@@ -1,7 +1,7 @@
 """`./nest set`: set a document by hand, without server, database or browser.
 
-    ./nest set DOCUMENT.json [--version en] [--strain +30] [--lines OUT.json] [--findings OUT.json] [--strict] [--pdf OUT.pdf] [--png DIR]
-        [--svg DIR] [--dpi 150]
+    ./nest set DOCUMENT.json [--version en] [--strain +30] [--lines OUT.json] [--findings OUT.json] [--strict]
+        [--pdf OUT.pdf] [--png DIR] [--svg DIR] [--dpi 150]
 
 What is wrong is said in one line that names the field; the exit status is then 2 and nothing is written. With --strict
 it is 3 where faults are found that nobody has set aside; all that was asked for is written.

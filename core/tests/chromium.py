@@ -40,7 +40,8 @@ LINES = """async () => {
   await document.fonts.ready; await Promise.all([...document.fonts].map((f) => f.load()));
   const out = [];
   for (const p of document.querySelectorAll('.copy')) {
-    const node = p.querySelector('span') ? p.querySelector('span').firstChild : [...p.childNodes].find((n) => n.nodeType === 3);
+    const node = p.querySelector('span') ? p.querySelector('span').firstChild : [...p.childNodes].find((n) =>
+      n.nodeType === 3);
     const origin = document.querySelector('#frame').getBoundingClientRect();
     const lines = []; let last = null; const range = document.createRange();
     const text = node.data;
@@ -49,7 +50,8 @@ LINES = """async () => {
       range.setStart(node, i); range.setEnd(node, i + 1);
       const box = range.getClientRects()[0];
       if (!box) continue;
-      if (!last || Math.abs(box.top - last.top) > 1 || box.left < last.right - 1) { last = { start: i, left: box.left - origin.left, top: box.top, right: box.right }; lines.push(last); }
+      if (!last || Math.abs(box.top - last.top) > 1 || box.left < last.right - 1) { last = { start: i,
+        left: box.left - origin.left, top: box.top, right: box.right }; lines.push(last); }
       last.right = box.right; last.end = i + 1;
     }
     out.push(lines.map((l) => [l.start, l.end, l.left, l.right - origin.left]));

@@ -159,7 +159,8 @@ def documents(draw: st.DrawFn) -> dict[str, Any]:
         obstacle(
             f"w{i}", draw(st.integers(60, 420)), draw(st.integers(60, 420)), draw(st.integers(20, 160)),
             draw(st.integers(20, 160)), draw(st.sampled_from(KINDS)), clearance=draw(st.integers(0, 20)),
-            sides=draw(st.sampled_from(["both", "both", "left", "right", "widest"])), turn=draw(st.sampled_from([0, 33])),
+            sides=draw(st.sampled_from(["both", "both", "left", "right", "widest"])), turn=draw(st.sampled_from([0,
+              33])),
         )
         for i in range(draw(st.integers(0, 3)))
     ]  # fmt: skip

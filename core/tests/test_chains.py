@@ -412,8 +412,10 @@ def pages(draw: st.DrawFn) -> dict[str, Any]:
     number = st.integers
     frames = [
         frame(
-            id=f"f{i}", x=20 + 230 * i, y=draw(number(20, 60)), width=draw(number(70, 210)), height=draw(number(50, 200)),
-            outline={"kind": draw(st.sampled_from(kinds))}, padding=draw(number(0, 8)), sit=draw(st.sampled_from(["top", "middle"])),
+            id=f"f{i}", x=20 + 230 * i, y=draw(number(20, 60)), width=draw(number(70, 210)), height=draw(number(50,
+              200)),
+            outline={"kind": draw(st.sampled_from(kinds))}, padding=draw(number(0, 8)),
+              sit=draw(st.sampled_from(["top", "middle"])),
             least_slot=draw(st.sampled_from([0, "2em"])),
         )
         for i in range(draw(number(2, 4)))
@@ -423,7 +425,8 @@ def pages(draw: st.DrawFn) -> dict[str, Any]:
     wraps = [
         obstacle(
             f"w{i}", draw(number(10, 700)), draw(number(10, 200)), draw(number(20, 90)), draw(number(20, 90)),
-            draw(st.sampled_from(kinds)), clearance=draw(number(0, 12)), sides=draw(st.sampled_from(["both", "left", "widest"])),
+            draw(st.sampled_from(kinds)), clearance=draw(number(0, 12)), sides=draw(st.sampled_from(["both", "left",
+              "widest"])),
         )
         for i in range(draw(number(0, 4)))
     ]  # fmt: skip

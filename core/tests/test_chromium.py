@@ -86,7 +86,8 @@ class Chromium(unittest.TestCase):
             )
             for n, text in enumerate(texts)
         )
-        tops = """() => [...document.querySelectorAll('i')].map((i) => i.getBoundingClientRect().top - document.querySelector('p').getBoundingClientRect().top)
+        tops = """() => [...document.querySelectorAll('i')].map((i) =>
+          i.getBoundingClientRect().top - document.querySelector('p').getBoundingClientRect().top)
           .concat([document.querySelector('p').getBoundingClientRect().height])"""
         with chromium_page() as page:
             for family in ("Lato", "EB Garamond"):

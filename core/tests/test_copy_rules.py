@@ -31,7 +31,9 @@ from nestline.fonts.shaping import shape
 from support import document, frame, nest_of, paragraph, studio
 
 FONTS = shipped_fonts()
-WORDS = "AVATAR Ty. “Wave,” office fjord (Yes) To Víly, Äpfel ’tis AWAY; P.T.A. fluffy –dash– yawl Vy. Tea, r. f) T’was".split()
+WORDS = (
+    "AVATAR Ty. “Wave,” office fjord (Yes) To Víly, Äpfel ’tis AWAY; P.T.A. fluffy –dash– yawl Vy. Tea, r. f) T’was"
+).split()
 
 
 def shaped(text: str, **rules: Any) -> ShapedParagraph:

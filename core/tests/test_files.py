@@ -32,7 +32,8 @@ BOX = (
     'xmlns:mc="http://schemas.openxmlformats.org/markup-compatibility/2006"><mc:Choice '
     'Requires="wps"><w:drawing>'
     "<x "
-    'xmlns="urn:x"><w:txbxContent>{inside}</w:txbxContent></x></w:drawing></mc:Choice><mc:Fallback><w:pict><v:textbox xmlns:v="urn:'
+    'xmlns="urn:x"><w:txbxContent>{inside}</w:txbxContent></x></w:drawing></mc:Choice>'
+    '<mc:Fallback><w:pict><v:textbox xmlns:v="urn:'
     'schemas-microsoft-com:vml"><w:txbxContent>{inside}</w:txbxContent></v:textbox></w:pict></mc:Fallback></mc:AlternateContent></w:r>'
 )
 
@@ -275,7 +276,8 @@ class OfOpenDocument(unittest.TestCase):
         box = "<draw:frame><draw:text-box><text:p>boxed</text:p></draw:text-box></draw:frame>"
         found = self.made(
             f"<text:p>one {box}two</text:p>",
-            f"<table:table><table:table-row>{cell('Mon')}{cell('9.00')}{cell('')}</table:table-row><table:table-row>{cell('a', 'b')}{cell('c')}</table:table-row></table:table>",
+            f"<table:table><table:table-row>{cell('Mon')}{cell('9.00')}{cell('')}</table:table-row>"
+            f"<table:table-row>{cell('a', 'b')}{cell('c')}</table:table-row></table:table>",
             '<text:section text:name="s"><text:p>in a section</text:p></text:section>',
             "<text:list><text:list-item><text:p>first</text:p><text:list><text:list-item><text:p>deeper</text:p></text:list-item></text:list></text:list-item></text:list>",
             "<text:p>with a <text:a>link</text:a><text:note><text:note-body><text:p>not "

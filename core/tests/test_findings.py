@@ -54,7 +54,9 @@ CLOSED = [replace(face, family="Closed", may_embed=False) for face in FACES if f
 """A font whose maker forbids it to be embedded."""
 STUDIO = Studio(picture, FontLibrary([*FACES, *CLOSED], stands_in=True))
 FINDER = Finder(STUDIO)
-WORDS = "the wind on the common comes when it comes and lifts what is light and leaves the rest for the people with string".split()
+WORDS = (
+    "the wind on the common comes when it comes and lifts what is light and leaves the rest for the people with string"
+).split()
 
 
 def found(raw: dict[str, Any]) -> list[Finding]:

@@ -172,7 +172,8 @@ class TakingCopy(unittest.TestCase):
 
 SVG = b"""<svg xmlns="http://www.w3.org/2000/svg" width="200" height="100" viewBox="0 0 100 50">
 <defs><circle id="c" r="5"/></defs><g transform="translate(10 10)"><rect width="10" height="20" fill="red"/>
-<use href="#c" x="20"/></g><path d="M0 0A10 10 0 0 1 20 0Z" stroke="#00f" stroke-width="2" fill="none"/><text>hi</text></svg>"""
+<use href="#c" x="20"/></g><path d="M0 0A10 10 0 0 1 20 0Z" stroke="#00f" stroke-width="2" fill="none"/>
+<text>hi</text></svg>"""
 
 
 class Svg(unittest.TestCase):

@@ -45,7 +45,10 @@ def words_in(pdf: bytes) -> list[str]:
     return text.replace("\u00ad\n", "").replace("\u00ad", "").split()
 
 
-HARD = "Affable officers flow; “Ty” AVAWA To fjord. Wörter, naïve, Žluťoučký kůň, Ξεσκεπάζω, съешь ещё — e\u0301 office ﬁne ½ № 3×4"
+HARD = (
+    "Affable officers flow; “Ty” AVAWA To fjord. Wörter, naïve, Žluťoučký kůň, Ξεσκεπάζω, съешь ещё — e\u0301 office "
+    "ﬁne ½ № 3×4"
+)
 
 
 class Pdf(unittest.TestCase):

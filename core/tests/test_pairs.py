@@ -11,7 +11,9 @@ from nestline.copy.pairs import chosen_pairs, parted, reads_poorly, weak_ends
 from nestline.copy.shaped_paragraph import ShapedParagraph
 from support import STORY, document, frame, nest_of, paragraph
 
-WORDS = "kites fly high over the hill when wind comes from the west and string is long enough to hold them there at last".split()
+WORDS = (
+    "kites fly high over the hill when wind comes from the west and string is long enough to hold them there at last"
+).split()
 
 
 def marked(text: str, language: str) -> str:
@@ -111,7 +113,10 @@ class Pairs(unittest.TestCase):
         ).split():
             word = said.replace("-", "")
             self.assertEqual([said.index("-")], sorted(joints(word) & set(hyphens(word, "de", Hyphenation()))), said)
-        for word in "Nachbarschaft Landung Bildungen spielerisch verstehen Unterhaltung Entstehung Gewerbe Teilung Instinkt Freundschaft".split():
+        for word in (
+            "Nachbarschaft Landung Bildungen spielerisch verstehen Unterhaltung Entstehung Gewerbe Teilung Instinkt "
+            "Freundschaft"
+        ).split():
             self.assertEqual(joints(word) & set(hyphens(word, "de", Hyphenation())), set(), word)
         text = (
             "Das Liegenschaftsamt erlaubt der Nachbarschaftsvereinigung den Kindergarten am Aussichtsturm "

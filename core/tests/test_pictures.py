@@ -549,7 +549,8 @@ class ContoursByHand(unittest.TestCase):
         own = self.done(raw, "contour-from-outline", outline="k")
         contour = own["pages"][0]["objects"][0]["contour"]
         self.assertTrue(contour["d"].startswith("M"))
-        svg = '<svg xmlns="http://www.w3.org/2000/svg" width="200" height="200"><rect x="50" y="50" width="100" height="100"/></svg>'
+        box = '<rect x="50" y="50" width="100" height="100"/>'
+        svg = f'<svg xmlns="http://www.w3.org/2000/svg" width="200" height="200">{box}</svg>'
         made = self.done(self.raw(), "contour-from-svg", svg=svg)
         self.assertEqual(tuple(round(v) for v in self.area(made).bounds), (25, 25, 75, 75))
 

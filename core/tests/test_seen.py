@@ -91,8 +91,10 @@ def some_document(dice: random.Random) -> Raw:
             rules["fit_type"] = {"grow": dice.random() < 0.5}
             rules["give"] = []
         thing = frame(
-            dice.choice(["rectangle", "rectangle", *KINDS]), x=40 + 220 * number, y=dice.randint(40, 200), width=dice.randint(60, 180),
-            height=dice.randint(40, 160), turn=dice.choice([0, 0, 0, 15, -90]), pivot=dice.choice([[0.5, 0.5], [0, 0], [1, 0.3]]),
+            dice.choice(["rectangle", "rectangle", *KINDS]), x=40 + 220 * number, y=dice.randint(40, 200),
+              width=dice.randint(60, 180),
+            height=dice.randint(40, 160), turn=dice.choice([0, 0, 0, 15, -90]), pivot=dice.choice([[0.5, 0.5], [0, 0],
+              [1, 0.3]]),
             setting=dice.choice(["level", "turned"]), least_slot=0, **rules,
         )  # fmt: skip
         thing["id"] = f"f{number}"

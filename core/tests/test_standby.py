@@ -26,7 +26,8 @@ if "wait" in sys.argv:
 foreign = standby.open_files()
 def command(arguments):
     mask = os.umask(0); os.umask(mask)
-    seen = {"process": os.getpid(), "arguments": arguments, "folder": os.getcwd(), "mask": mask, "word": os.environ.get("WORD")}
+    seen = {"process": os.getpid(), "arguments": arguments, "folder": os.getcwd(), "mask": mask,
+      "word": os.environ.get("WORD")}
     print(json.dumps({**seen, "read": sys.stdin.read()}))
     print("aside", file=sys.stderr)
     if "die" in arguments: os._exit(9)

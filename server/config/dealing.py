@@ -221,7 +221,8 @@ def table(took: Took) -> str:
 
 
 def own_seed() -> int:
-    """Another seed each time; where it is integrated that of the cases that were always drawn: what is found there must be of the
+    """Another seed each time;
+      where it is integrated that of the cases that were always drawn: what is found there must be of the
     change, and whoever made it can draw the same."""
     return 0 if os.environ.get("CI") else int(time.time()) % 100_000
 

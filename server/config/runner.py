@@ -55,8 +55,8 @@ class Timed(unittest.TextTestResult):
 
 
 class Dealt(unittest.TestSuite):
-    """The tests of a suite, class by class as this process gets hold of them (all, where it is alone): those in a browser first, and of each
-    kind those first that took longest last time."""
+    """The tests of a suite, class by class as this process gets hold of them (all, where it is alone): those in a
+    browser first, and of each kind those first that took longest last time."""
 
     def __init__(self, tests: unittest.TestSuite, claims: Claims | None) -> None:
         super().__init__()

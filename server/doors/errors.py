@@ -133,8 +133,8 @@ def not_valid(errors: list[dict[str, Any]]) -> HttpResponse:
 
 
 class Problems:
-    """Whatever refuses within the API (no such address, a method that it has not, a page that is too old): it is said in
-    the form of its errors."""
+    """Whatever refuses within the API (no such address, a method that it has not, a page that is too old): it is said
+    in the form of its errors."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response

@@ -26,7 +26,8 @@ def goes_with(
         begin
           select conname into strict known from pg_constraint
             where contype = 'f' and conrelid = '{table}'::regclass and confrelid = '{other}'::regclass
-            and conkey = array[(select attnum from pg_attribute where attrelid = '{table}'::regclass and attname = '{column}')];
+            and conkey = array[(select attnum from pg_attribute
+              where attrelid = '{table}'::regclass and attname = '{column}')];
           execute format('alter table {table} drop constraint %I', known);
           execute format('alter table {table} add constraint %I foreign key ({column}) references {other} (id) '
             'on delete {how} deferrable initially deferred', known);

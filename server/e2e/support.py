@@ -73,7 +73,8 @@ STATE = """() => {
       return String(value);
     }
   };
-  const said = Object.entries(state).filter(([, value]) => typeof value !== "function").map(([name, value]) => `${name} ${plain(value)}`);
+  const said = Object.entries(state).filter(([, value]) => typeof value !== "function").map(([name, value]) =>
+    `${name} ${plain(value)}`);
   return [...said, `focus ${document.activeElement?.outerHTML.slice(0, 200)}`].join("; ");
 }"""
 
@@ -291,7 +292,9 @@ class BrowserCase(StaticLiveServerTestCase):
     def lines(self, id: str) -> list[str]:
         """A frame's lines as text, of what is stored."""
         return self.page.evaluate(
-            """([id, columns]) => { const s = nestLine.store.getState().scene; const n = s.nests[id]; const text = Array.from(s.shapes[n.shape].text);
-               const out = []; for (let r = 0; r < n.records.length; r += columns) out.push(text.slice(n.records[r + 8], n.records[r + 9]).join('')); return out; }""",
+            """([id, columns]) => { const s = nestLine.store.getState().scene; const n = s.nests[id];
+              const text = Array.from(s.shapes[n.shape].text);
+               const out = []; for (let r = 0; r < n.records.length; r += columns)
+                 out.push(text.slice(n.records[r + 8], n.records[r + 9]).join('')); return out; }""",
             [id, len(SCREEN_RECORD)],
         )

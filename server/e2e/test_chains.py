@@ -111,7 +111,8 @@ class Chains(BrowserCase):
         page.keyboard.type("And one more.")
         self.settled()
         page.wait_for_function(
-            "nestLine.store.getState().document.copies.story.versions.en.paragraphs[0].runs[0].text.endsWith('And one more.')"
+            "nestLine.store.getState().document.copies.story.versions.en.paragraphs[0].runs[0].text.endsWith"
+            "('And one more.')"
         )
         page.keyboard.press("Control+Home")
         page.wait_for_function("nestLine.store.getState().selected === 'f1'")

@@ -31,7 +31,8 @@ MEASURED = """() => {
     shape.start.forEach((start, i) => {
       const look = shape.looks[shape.look[i]];
       ctx.font = `${look.size}px "nest ${look.face}"`;
-      out.push([text.slice(start, shape.end[i]).join(''), ctx.measureText(text.slice(start, shape.end[i]).join('')).width, shape.width[i]]);
+      out.push([text.slice(start, shape.end[i]).join(''), ctx.measureText(text.slice(start,
+        shape.end[i]).join('')).width, shape.width[i]]);
     });
   }
   return out;

@@ -197,7 +197,8 @@ class Hands(BrowserCase):
         self.assertAlmostEqual(h, 230, delta=2)
         self.assertEqual((round(x), round(y)), (100, 100))
         handle = page.evaluate(
-            """() => { const o = nestLine.store.getState().scene.objects[nestLine.store.getState().selected]; return o.box }"""
+            """() => { const o = nestLine.store.getState().scene.objects[nestLine.store.getState().selected];
+              return o.box }"""
         )
         k = self.state("view")["scale"] * 4 / 3
         cx, cy = handle[0] + handle[2] / 2, handle[1] + handle[3] / 2

@@ -85,7 +85,8 @@ class Painting(BrowserCase):
             """() => {
               nestLine.store.setState({ snapping: true });
               window.early = 0;
-              nestLine.store.subscribe((now, before) => { if (now.caught.length && now.caught !== before.caught && now.tried === before.tried) early++; });
+              nestLine.store.subscribe((now, before) => { if (now.caught.length && now.caught !== before.caught &&
+                now.tried === before.tried) early++; });
             }"""
         )
         mouse = self.page.mouse

@@ -141,8 +141,10 @@ class People(BrowserCase):
         self.assertEqual(copy.get_attribute("contenteditable"), "false")
         self.assertEqual(ben.evaluate("nestLine.store.getState().revision"), 1)
         refused = ben.evaluate(
-            """async (id) => (await fetch(`/api/documents/${id}/edits`, { method: 'POST', headers: { 'Content-Type': 'application/json',
-               'X-CSRFToken': document.cookie.match(/csrftoken=([^;]+)/)[1] }, body: JSON.stringify({ base: 1, operations: [{ do: 'cut', at: ['objects', 'f'] }] }) })).status""",
+            """async (id) => (await fetch(`/api/documents/${id}/edits`, { method: 'POST', headers: {
+              'Content-Type': 'application/json',
+               'X-CSRFToken': document.cookie.match(/csrftoken=([^;]+)/)[1] }, body: JSON.stringify({ base: 1,
+                 operations: [{ do: 'cut', at: ['objects', 'f'] }] }) })).status""",
             self.state("id"),
         )
         self.assertEqual(refused, 403)

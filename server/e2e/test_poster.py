@@ -16,7 +16,10 @@ STORY = (
     "people to hold, and "
     "one child to let go."
 )
-DAY = "Tents open, string is cut. The long dragon goes up. Judging by ear. Lanterns, as soon as it is dark enough to see them."
+DAY = (
+    "Tents open, string is cut. The long dragon goes up. Judging by ear. Lanterns, as soon as it is dark enough to "
+    "see them."
+)
 WAY = "Walk up Ropewalk Lane and keep the tower on your left. If it rains we fly wet kites."
 
 

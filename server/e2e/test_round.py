@@ -32,7 +32,8 @@ class Round(BrowserCase):
             """Top, bottom, left, right of every slot that holds copy in the frame."""
             return page.evaluate(  # type: ignore[no-any-return]
                 """([id, columns]) => { const r = nestLine.store.getState().scene.nests[id].records; const out = [];
-                   for (let i = 0; i < r.length; i += columns) if (!r[i + 10]) out.push([r[i + 2], r[i + 3], r[i + 4], r[i + 5]]); return out; }""",
+                   for (let i = 0; i < r.length; i += columns) if (!r[i + 10]) out.push([r[i + 2], r[i + 3], r[i + 4],
+                     r[i + 5]]); return out; }""",
                 [frame, len(SCREEN_RECORD)],
             )
 

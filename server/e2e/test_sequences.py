@@ -1002,10 +1002,13 @@ class Keys(Work):
             """([x, y]) => {
               const canvas = document.querySelector('canvas');
               canvas.setPointerCapture = () => {};
-              const touch = (type, id, dx, dy) => canvas.dispatchEvent(new PointerEvent(type, { pointerId: id, pointerType: 'touch', clientX: x + dx, clientY: y + dy, button: 0, bubbles: true, isPrimary: id === 11 }));
+              const touch = (type, id, dx, dy) => canvas.dispatchEvent(new PointerEvent(type, { pointerId: id,
+                pointerType: 'touch', clientX: x + dx, clientY: y + dy, button: 0, bubbles: true,
+                isPrimary: id === 11 }));
               touch('pointerdown', 11, 0, 0); touch('pointermove', 11, 4, 0);
               touch('pointerdown', 12, 40, 0);
-              for (let i = 1; i <= 10; i++) { touch('pointermove', 11, -6 * i, 5 * i); touch('pointermove', 12, 40 + 6 * i, 5 * i); }
+              for (let i = 1; i <= 10; i++) { touch('pointermove', 11, -6 * i, 5 * i); touch('pointermove', 12,
+                40 + 6 * i, 5 * i); }
               touch('pointerup', 11, -60, 50); touch('pointerup', 12, 100, 50);
             }""",
             [x, y],
@@ -1016,15 +1019,19 @@ class Keys(Work):
         self.assertGreater(self.state("view")["scale"], view["scale"] * 1.5)
 
 
-LATE = """(most) => { window.plainFetch ??= window.fetch; let seed = 7; const dice = () => (seed = (seed * 16807) % 2147483647) / 2147483647;
-  window.fetch = async (...given) => { await new Promise((r) => setTimeout(r, dice() * most / 2)); const a = await window.plainFetch(...given);
+LATE = """(most) => { window.plainFetch ??= window.fetch; let seed = 7; const dice = () => (seed = (seed * 16807)
+  % 2147483647) / 2147483647;
+  window.fetch = async (...given) => { await new Promise((r) => setTimeout(r, dice() * most / 2));
+    const a = await window.plainFetch(...given);
     await new Promise((r) => setTimeout(r, dice() * most / 2)); return a; }; }"""
 """Holds every answer of the server back, each for another time, in ms at most."""
 LOSE = """() => { const plain = window.fetch; window.answersLost = 0;
   window.fetch = async (...given) => { const a = await plain(...given);
-    if (String(given[0]).endsWith("/edits") && !window.answersLost) { window.answersLost++; throw new TypeError("lost"); } return a; }; }"""
+    if (String(given[0]).endsWith("/edits") && !window.answersLost) { window.answersLost++;
+      throw new TypeError("lost"); } return a; }; }"""
 """Loses the answer to the next edit: it is made, and nothing says so."""
-SEEN = """([id, x, y]) => { const s = nestLine.store.getState(); const b = (s.tried?.objects[id] ?? s.scene.objects[id]).box;
+SEEN = """([id, x, y]) => { const s = nestLine.store.getState();
+  const b = (s.tried?.objects[id] ?? s.scene.objects[id]).box;
   return Math.abs(b[0] - x) < 1.2 && Math.abs(b[1] - y) < 1.2; }"""
 
 

@@ -26,7 +26,8 @@ class Typing(BrowserCase):
             """(id) => {
               const { document } = nestLine.store.getState();
               const copy = document.pages[0].objects.find((o) => o.id === id).frame?.copy;
-              return copy ? document.copies[copy].versions.en.paragraphs.map((p) => p.runs.map((r) => r.text).join("")).join("|") : "";
+              return copy ? document.copies[copy].versions.en.paragraphs.map((p) => p.runs.map((r) =>
+                r.text).join("")).join("|") : "";
             }""",
             thing,
         )
@@ -143,7 +144,8 @@ class Typing(BrowserCase):
             page.wait_for_function(
                 """([id, words]) => { const { document } = nestLine.store.getState();
                     const copy = document.pages[0].objects.find((o) => o.id === id).frame?.copy;
-                    return copy && document.copies[copy].versions.en.paragraphs.map((p) => p.runs.map((r) => r.text).join("")).join("|") === words; }""",
+                    return copy && document.copies[copy].versions.en.paragraphs.map((p) => p.runs.map((r) =>
+                      r.text).join("")).join("|") === words; }""",
                 arg=[made, words],
             )
             self.assertEqual(self.words(made), words)

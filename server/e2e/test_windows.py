@@ -13,7 +13,10 @@ from psycopg import sql
 
 from e2e.support import WAIT, BrowserCase
 
-TEXT = "Object.values(nestLine.store.getState().document.copies)[0].versions.en.paragraphs[0].runs.map((r) => r.text).join('')"
+TEXT = (
+    "Object.values(nestLine.store.getState().document.copies)[0].versions.en.paragraphs[0].runs.map((r) => "
+    "r.text).join('')"
+)
 SETTLED = "!nestLine.store.getState().saving && !nestLine.store.getState().tried"
 
 
@@ -75,7 +78,8 @@ class TwoWindows(BrowserCase):
     def take_back(self, page: Page, before: str, after: str) -> None:
         """Take back what was typed between two words: on a busy machine letters come with pauses, and go one after the
         other."""
-        between = f"(() => {{ const text = {TEXT}; return text.slice(text.indexOf('{before}') + {len(before)}, text.indexOf('{after}')); }})()"
+        there = f"text.indexOf('{before}') + {len(before)}, text.indexOf('{after}')"
+        between = f"(() => {{ const text = {TEXT}; return text.slice({there}); }})()"
         while rest := page.evaluate(between):
             page.keyboard.press("Control+z")
             page.wait_for_function(f"(rest) => {between}.length < rest.length", arg=rest)

@@ -38,8 +38,10 @@ from documents.models import Document
 from documents.store import raw_of, state_of
 row = Document.objects.get()
 state = state_of(row)
-print(json.dumps({"users": list(User.objects.values_list("username", flat=True)), "raw": raw_of(row), "edits": row.edits.count(),
-    "pictures": [media.read(p.kept).hex()[:40] for p in Picture.objects.all()], "nested": len(list(state.scene.nests))}))
+print(json.dumps({"users": list(User.objects.values_list("username", flat=True)), "raw": raw_of(row),
+  "edits": row.edits.count(),
+    "pictures": [media.read(p.kept).hex()[:40] for p in Picture.objects.all()],
+  "nested": len(list(state.scene.nests))}))
 """
 
 

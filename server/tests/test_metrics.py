@@ -10,7 +10,8 @@ class Metrics(ApiCase):
         def count() -> float:
             told = self.client.get("/metrics").content.decode()
             found = re.findall(
-                r'django_http_responses_total_by_status_view_method_total\{method="GET",status="200",view="api:who"\} ([\d.]+)',
+                r"django_http_responses_total_by_status_view_method_total"
+                r'\{method="GET",status="200",view="api:who"\} ([\d.]+)',
                 told,
             )
             self.assertIn("nest_line_jobs_waiting 0", told)

@@ -61,9 +61,15 @@ def message(one: Finding, name: str, placed: PlacedNest | None) -> str:
         case "lone-slot":
             return f"{words} stands alone in its room, in justified copy" + _more(figure)
         case "orphan":
-            return f"{words}: the first {_lines(figure)} of a paragraph stand{'s' * (figure == 1)} alone at the foot of a column"
+            return (
+                f"{words}: the first {_lines(figure)} of a paragraph stand{'s' * (figure == 1)} alone at the foot of "
+                f"a column"
+            )
         case "widow":
-            return f"{words}: the last {_lines(figure)} of a paragraph stand{'s' * (figure == 1)} alone at the head of a column"
+            return (
+                f"{words}: the last {_lines(figure)} of a paragraph stand{'s' * (figure == 1)} alone at the head of a "
+                f"column"
+            )
         case "last-word":
             return f"{words} is alone in the last line of its paragraph" + _more(figure)
         case "measure":
@@ -99,7 +105,10 @@ def message(one: Finding, name: str, placed: PlacedNest | None) -> str:
             was, now = apart(was, now)
             return f"{words} was translated from “{was}”, which says “{now}” now"
         case "untranslated":
-            return f"{count(figure, 'paragraph')} of “{name}” {'has' if figure == 1 else 'have'} the words of another language still"
+            return (
+                f"{count(figure, 'paragraph')} of “{name}” {'has' if figure == 1 else 'have'} the words of another "
+                f"language still"
+            )
         case "curved":
             return f"{figure:.0f} words stand in “{name}”, whose every line begins elsewhere: long to read"
         case "unlike":

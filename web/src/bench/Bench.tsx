@@ -180,14 +180,16 @@ export function Bench() {
       }
     };
     element.addEventListener("wheel", wheel, { passive: false });
-    /** What is drawn or pointed at takes its keys first, also with a button in focus that has just been pressed for it. */
+    /** What is drawn or pointed at takes its keys first, also with a button in focus that has just been pressed for
+     * it. */
     const taken = (event: KeyboardEvent) => {
       const elsewhere = (event.target as HTMLElement).closest?.("[role=dialog], [role=menu], .card, [data-sentence]");
       return !elsewhere && !gesture.current && toolOf(useStore.getState().tool).key?.(event.key, event);
     };
     const keys = (event: KeyboardEvent) => {
       const typing = (event.target as HTMLElement).closest?.("input, textarea, [contenteditable]");
-      // The space bar takes hold of the bench, unless it works what the focus is on (words of the sentence are no BUTTON).
+      // The space bar takes hold of the bench, unless it works what the focus is on (words of the sentence are no
+      // BUTTON).
       const operable = (event.target as HTMLElement).closest?.("button, a, [role]:not([role=application])");
       if (event.type === "keydown" && !typing && taken(event)) {
         event.preventDefault();
@@ -482,7 +484,8 @@ export function Bench() {
   );
 }
 
-/** What the hand is doing, in figures, beside the pointer. A store of its own: the rest of the bench need not follow each move. */
+/** What the hand is doing, in figures, beside the pointer. A store of its own: the rest of the bench need not follow
+ * each move. */
 const useReadout = create<{ text: string; at: Point }>(() => ({ text: "", at: [0, 0] }));
 const setReadout = (said: { text: string; at: Point } | null) => useReadout.setState(said ?? { text: "" });
 

@@ -31,8 +31,8 @@ export function selectEverything() {
   selectAll(scene.pages[page].order.filter((id) => !scene.objects[id].locked && !scene.objects[id].hidden).reverse());
 }
 
-/** Choose all objects of the document that are like the chosen one in this: the recipe they follow, their fill, or the kind of
- * their outline. */
+/** Choose all objects of the document that are like the chosen one in this: the recipe they follow, their fill, or
+ * the kind of their outline. */
 export function chooseAlike(by: "recipe" | "fill" | "outline") {
   const open = useStore.getState().document;
   const thing = selectedThing();

@@ -1,4 +1,5 @@
-/** What the hand does on the bench: drag, size, turn, draw a ready outline. Every step is a preview; letting go makes the edit. */
+/** What the hand does on the bench: drag, size, turn, draw a ready outline. Every step is a preview; letting go makes
+ * the edit. */
 import { act, type ObjectScene, type Operation } from "../api/client";
 import { pathOf } from "../drawing/scene";
 import { freshIds } from "../state/ids";

@@ -200,8 +200,8 @@ const smallShadow = once(() => {
   return shadow;
 });
 
-/** The shadow that a sheet throws. It is blurred once, for a small sheet, whose corners and sides are drawn round this one:
- * blurring a whole page at every step of a drag takes longer than all its copy. */
+/** The shadow that a sheet throws. It is blurred once, for a small sheet, whose corners and sides are drawn round
+ * this one: blurring a whole page at every step of a drag takes longer than all its copy. */
 function paintShadow(ctx: CanvasRenderingContext2D, x: number, y: number, w: number, h: number) {
   const shadow = smallShadow();
   const corner = Math.min(2 * REACHES, w / 2 + REACHES, h / 2 + REACHES);
@@ -652,7 +652,8 @@ export function showsPivot(object: Pick<ObjectScene, "turn" | "pivot">): boolean
   return object.turn !== 0 || object.pivot[0] !== 0.5 || object.pivot[1] !== 0.5;
 }
 
-/** A place outside a corner of an object, in CSS px, away from its middle: farther where a finger is to meet it and no other. */
+/** A place outside a corner of an object, in CSS px, away from its middle: farther where a finger is to meet it and
+ * no other. */
 function outside({ matrix, box }: Pick<ObjectScene, "matrix" | "box">, [fx, fy]: Point, page: Matrix): Point {
   const on = (x: number, y: number) => apply(page, apply([...matrix] as Matrix, [x * box[2], y * box[3]]));
   const [corner, middle] = [on(fx, fy), on(0.5, 0.5)];
@@ -661,7 +662,8 @@ function outside({ matrix, box }: Pick<ObjectScene, "matrix" | "box">, [fx, fy]:
   return [corner[0] + dx * far, corner[1] + dy * far];
 }
 
-/** Where the handle is that sizes a frame with its type: outside its lower right corner. None where there is no copy. */
+/** Where the handle is that sizes a frame with its type: outside its lower right corner. None where there is no
+ * copy. */
 export function typeHandle(scene: Scene, object: ObjectScene, among: boolean, page: Matrix): Point | null {
   return among || !scene.nests[object.id]?.words ? null : outside(object, [1, 1], page);
 }

@@ -29,7 +29,8 @@ const sheetOf = (width: string, height: string): Sheet => ({
   unit: (/[a-z]+$/.exec(width)?.[0] ?? "mm") as Unit,
 });
 
-/** A new document: on a ready sheet in one press, or on one of its own size; with copy on it at once where some is given. */
+/** A new document: on a ready sheet in one press, or on one of its own size; with copy on it at once where some is
+ * given. */
 export function NewDialog({
   open,
   folder,

@@ -1,4 +1,5 @@
-/** The copy's places on the page: where a caret stands, which place is under the pointer, what lies a line up or down. */
+/** The copy's places on the page: where a caret stands, which place is under the pointer, what lies a line up or
+ * down. */
 import type { NestScene, ShapeScene } from "../api/client";
 import {
   BASELINE,
@@ -163,7 +164,8 @@ export function lineStep(
   return { index: indexIn(nest, shape, row, x), goal: x };
 }
 
-/** The place to the left or right of one, as it is seen, where copy runs both ways; null where the browser's step is that. */
+/** The place to the left or right of one, as it is seen, where copy runs both ways; null where the browser's step is
+ * that. */
 export function sideStep(nest: NestScene, shape: ShapeScene, index: number, key: string): number | null {
   if (!mixed(shape)) return null;
   const place = placeOf(nest, shape, index);

@@ -1,4 +1,5 @@
-/** Draws a scene on a canvas. Letters stand where the engine put them: each word at its x, from the engine's font file. */
+/** Draws a scene on a canvas. Letters stand where the engine put them: each word at its x, from the engine's font
+ * file. */
 import type { NestScene, ObjectScene, ShapeScene } from "../api/client";
 import type { Scene } from "../state/seen";
 import { apply, type Extent, extentOf, inverse, type Matrix } from "../state/geometry";
@@ -109,7 +110,8 @@ function underlinePast(ctx: CanvasRenderingContext2D, nest: NestScene, color: st
   ctx.beginPath();
   for (let row = 0; row < records.length; row += COLUMNS) {
     if (!records[row + PAST]) continue;
-    const tall = Math.min(records[row + BASELINE] - records[row + TOP], 2 * nest.size); // not as far as an object in line is tall
+    // not as far as an object in line is tall
+    const tall = Math.min(records[row + BASELINE] - records[row + TOP], 2 * nest.size);
     const y = records[row + BASELINE] + 0.22 * tall;
     ctx.moveTo(records[row + LEFT], y);
     ctx.lineTo(records[row + RIGHT], y);
@@ -124,7 +126,8 @@ function underlinePast(ctx: CanvasRenderingContext2D, nest: NestScene, color: st
 export interface Look {
   clean: boolean;
   leftoverColor: string;
-  /** The part of the page that is seen, in its points: what lies beside it is left out. Nothing is, when it is not said. */
+  /** The part of the page that is seen, in its points: what lies beside it is left out. Nothing is, when it is not
+   * said. */
   seen?: Extent;
 }
 
@@ -227,7 +230,8 @@ function drawStroke(ctx: CanvasRenderingContext2D, object: ObjectScene, path: Pa
   ctx.restore();
 }
 
-/** Set the font and spacing of letters in one look on a line, to be drawn `wide` times as wide. False while the font is on its way. */
+/** Set the font and spacing of letters in one look on a line, to be drawn `wide` times as wide. False while the font
+ * is on its way. */
 export function setLetters(
   ctx: CanvasRenderingContext2D,
   look: ShapeScene["looks"][number],

@@ -133,7 +133,8 @@ function Copy({ thing, version }: { thing: Thing; version: string }) {
     },
   });
 
-  // Undo, another window, the sentence: what did not come from here is shown here, at once; while words of this galley are
+  // Undo, another window, the sentence: what did not come from here is shown here, at once; while words of this
+  // galley are
   // on their way it knows more, and waits for them.
   const seen = useRef(typingWaits() ? -1 : epoch);
   useEffect(() => {

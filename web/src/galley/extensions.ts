@@ -1,4 +1,5 @@
-/** What the galley's editor knows: paragraphs with their rules, bold, italic, forced breaks, and the leftover's mark. */
+/** What the galley's editor knows: paragraphs with their rules, bold, italic, forced breaks, and the leftover's
+ * mark. */
 import { DEFAULTS } from "../api/rules";
 import { Extension, Mark, Node as TipTapNode } from "@tiptap/core";
 import { Bold } from "@tiptap/extension-bold";
@@ -291,7 +292,8 @@ export function keep(view: EditorView, adding: boolean) {
 
 export const spellingKey = new PluginKey<DecorationSet>("spelling");
 
-/** Marks words that no dictionary of the copy's language knows; they come with `tr.setMeta(spellingKey, words)`, a set. */
+/** Marks words that no dictionary of the copy's language knows; they come with `tr.setMeta(spellingKey, words)`, a
+ * set. */
 const Spelling = Extension.create({
   name: "spelling",
   addProseMirrorPlugins() {
@@ -331,7 +333,8 @@ interface Word {
 
 const words = new WeakMap<Node, Word[]>();
 
-/** The words of a paragraph, and where in it they begin, in the editor's steps; looked for once, as a paragraph does not change. */
+/** The words of a paragraph, and where in it they begin, in the editor's steps; looked for once, as a paragraph does
+ * not change. */
 export function wordsOf(paragraph: Node): Word[] {
   let found = words.get(paragraph);
   if (!found) {

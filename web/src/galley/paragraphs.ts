@@ -66,8 +66,9 @@ function runToNodes({ text, object, weight, slope, underline, ...look }: Run): J
 
 const made = new WeakMap<Node, Paragraph>();
 
-/** The paragraphs of the editor's document; one that nobody touched since they were asked for last is the same again. What is
- * pasted brings no rules of its own: it takes those of the paragraph before it; `stored` is what stood there before. */
+/** The paragraphs of the editor's document; one that nobody touched since they were asked for last is the same again.
+ * What is pasted brings no rules of its own: it takes those of the paragraph before it; `stored` is what stood there
+ * before. */
 export function paragraphsIn(doc: Node, stored: Paragraph[] = []): Paragraph[] {
   const { runs: _, ...first } = stored[0] ?? {};
   void _;
@@ -116,7 +117,8 @@ function fromNode(node: JSONContent, rules: object): Paragraph {
 
 const edited = new WeakMap<Paragraph, Paragraph>();
 
-/** A stored paragraph as it comes back from the editor when nothing was done to it: runs of one look joined, none empty. */
+/** A stored paragraph as it comes back from the editor when nothing was done to it: runs of one look joined, none
+ * empty. */
 function asEdited(paragraph: Paragraph): Paragraph {
   let found = edited.get(paragraph);
   if (!found) {
@@ -127,8 +129,8 @@ function asEdited(paragraph: Paragraph): Paragraph {
   return found;
 }
 
-/** The one splice that makes `before` into `after`; null when they are the same, in whatever order their rules are named.
- * What nobody touched stays as it is stored. */
+/** The one splice that makes `before` into `after`; null when they are the same, in whatever order their rules are
+ * named. What nobody touched stays as it is stored. */
 export function difference(copy: string, version: string, before: Paragraph[], after: Paragraph[]): Operation | null {
   const same = (stored: Paragraph, now: Paragraph) => stored === now || equal(asEdited(stored), now);
   let start = 0;

@@ -1,6 +1,6 @@
 /**
- * Formatting survives retyping: what is typed or pasted looks like the first letter that it replaces, paragraphs keep their
- * rules, and one that is emptied keeps the look of its letters for what is typed into it next.
+ * Formatting survives retyping: what is typed or pasted looks like the first letter that it replaces, paragraphs keep
+ * their rules, and one that is emptied keeps the look of its letters for what is typed into it next.
  */
 import { Extension } from "@tiptap/core";
 import type { Mark, Node as ProseNode, Schema, Slice } from "@tiptap/pm/model";
@@ -81,7 +81,8 @@ function offerLook(view: EditorView, slice: Slice, from: number, made: Slice) {
   });
 }
 
-/** After each change: paragraphs without rules take those of the paragraph that stood there, emptied ones keep their look. */
+/** After each change: paragraphs without rules take those of the paragraph that stood there, emptied ones keep their
+ * look. */
 export const Retyping = Extension.create({
   name: "retyping",
   priority: 1000,

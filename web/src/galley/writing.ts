@@ -21,7 +21,8 @@ interface Writing {
 
 const writings = new Map<string, Writing>();
 
-/** The words of an object's copy that are on their way. They are found by the copy's name, before it has one by the object. */
+/** The words of an object's copy that are on their way. They are found by the copy's name, before it has one by the
+ * object. */
 function writingOf(thing: Thing, version: string): Writing {
   const { id, document } = useStore.getState();
   const copy = copyOf(document, thing);

@@ -9,8 +9,8 @@ import { type Box, placeBeside } from "./beside";
 /** How long after the last step of a figure handles, slots and tags come back, in ms. */
 const QUIET = 900;
 
-/** What stands in a popover: its title, by which it is dragged, and what is made for that one rule. It puts the popover beside
- * what it changes, and lets it go when it is over. */
+/** What stands in a popover: its title, by which it is dragged, and what is made for that one rule. It puts the
+ * popover beside what it changes, and lets it go when it is over. */
 export function Panel({
   name,
   title,
@@ -130,7 +130,8 @@ function usePlace(here: React.RefObject<HTMLDivElement | null>, name: string, ke
   }, [here, name]);
 }
 
-/** While something is being tried, handles, slots and tags are out of the way; when it is over, so is what was tried. */
+/** While something is being tried, handles, slots and tags are out of the way; when it is over, so is what was
+ * tried. */
 function useQuiet() {
   useEffect(() => {
     let timer = 0;
@@ -150,7 +151,8 @@ function useQuiet() {
   }, []);
 }
 
-/** A popover that was dragged aside stays when the bench is pressed, and keeps the keys: the bench leaves them to it. */
+/** A popover that was dragged aside stays when the bench is pressed, and keeps the keys: the bench leaves them
+ * to it. */
 function holdOpen(panel: HTMLElement): () => void {
   panel.dataset.kept = "";
   const pressed = (event: Event) => {

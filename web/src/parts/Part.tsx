@@ -44,7 +44,8 @@ export function Part({
           <span hidden id={`${id}-rule`}>
             {title},
           </span>
-          {/* Inline, as words are: a button would be a box of its own, with breaks before the comma that follows it. */}
+          {/* Inline, as words are: a button would be a box of its own, with breaks before the comma
+              that follows it. */}
           <PopoverButton
             as="span"
             role="button"
@@ -110,8 +111,8 @@ function Follow({
   return null;
 }
 
-/** An emphasised word of the sentence that does something at once. Inline like a part, so that no line begins with the comma
- * behind it. */
+/** An emphasised word of the sentence that does something at once. Inline like a part, so that no line begins with
+ * the comma behind it. */
 export function Verb({
   onDo,
   children,

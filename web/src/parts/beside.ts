@@ -27,9 +27,9 @@ export interface Stand {
   aside: number;
 }
 
-/** A place for a popover of a size: with its foot above the sentence, as near to its part as it goes without covering what is
- * chosen. Where there is no such place, the pages move aside as far as it takes; where that does not help, it covers as
- * little as it can. */
+/** A place for a popover of a size: with its foot above the sentence, as near to its part as it goes without covering
+ * what is chosen. Where there is no such place, the pages move aside as far as it takes; where that does not help, it
+ * covers as little as it can. */
 export function placeBeside(
   size: [number, number],
   part: Box,

@@ -91,8 +91,8 @@ export function showAsBefore(id: number) {
   see({ scale, x: x + (w - look.size[0]) / 2, y: y + (h - look.size[1]) / 2 });
 }
 
-/** Keep what is seen in the middle when the bench changes its size; a page that was fitted is fitted again. Where only the
- * sentence below has more to say, or less, and the window is as large as it was, all stays where it is. */
+/** Keep what is seen in the middle when the bench changes its size; a page that was fitted is fitted again. Where
+ * only the sentence below has more to say, or less, and the window is as large as it was, all stays where it is. */
 export function keepInView(from: Point, to: Point, sameWindow: boolean) {
   const page = fittedPage();
   if (sameWindow && from[0] === to[0]) {

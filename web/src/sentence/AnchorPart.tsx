@@ -35,8 +35,8 @@ function outer(side: "left" | "right", leftPage: boolean): "edge" | "fold" {
   return (side === "left") === leftPage ? "edge" : "fold";
 }
 
-/** Where an object belongs: to the page, or to words of a frame, in line with them, beside them, or in the frame's middle.
- * What goes along with it, the others of its group, goes there too. */
+/** Where an object belongs: to the page, or to words of a frame, in line with them, beside them, or in the frame's
+ * middle. What goes along with it, the others of its group, goes there too. */
 export function AnchorPart({ thing, along = [] }: { thing: Thing; along?: Thing[] }) {
   const open = useStore((s) => s.document);
   const scene = useStore((s) => s.scene);

@@ -12,7 +12,8 @@ const JOINS: Record<string, GlobalCompositeOperation> = {
   "symmetric-difference": "xor",
 };
 
-/** The outlines that are chosen, small, and what is left of them when they are combined in one way. The first is the base. */
+/** The outlines that are chosen, small, and what is left of them when they are combined in one way. The first is the
+ * base. */
 export function CombinedDrawing({ ids, how }: { ids: string[]; how: string }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const scene = useStore((s) => s.scene);

@@ -18,7 +18,8 @@ const ALLOWED = [
   { part: "outline", label: "outline, ± %", each: 100, start: 8 },
 ] as const;
 
-/** Copyfitting in one act: three ways to make the copy end with the frame, each shown as it is pointed at, with its cost. */
+/** Copyfitting in one act: three ways to make the copy end with the frame, each shown as it is pointed at, with its
+ * cost. */
 export function EndHerePart({ thing }: { thing: Thing }) {
   return (
     <Part name="end-here" title="End here" said="make it end here" width="w-[380px]">

@@ -11,8 +11,8 @@ const lately = () => JSON.parse(localStorage.getItem(LATELY) ?? "[]") as string[
 const KINDS = ["serif", "sans", "display", "script", "mono"] as const;
 const SCRIPTS = ["Latin", "Greek", "Cyrillic", "Arabic", "Hebrew"] as const;
 
-/** The fonts there are: searched, by kind and by script, those used lately first, each shown in the copy's own words. One that
- * is missing is replaced everywhere at once. */
+/** The fonts there are: searched, by kind and by script, those used lately first, each shown in the copy's own words.
+ * One that is missing is replaced everywhere at once. */
 export function FontList({
   families,
   font,

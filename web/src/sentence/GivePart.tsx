@@ -13,7 +13,8 @@ import { Part } from "../parts/Part";
 /** What a rule of this part is when nothing is said. */
 const PLAIN: Record<string, unknown> = { least: null, greatest: null, wrap_lines: true, whole_pixels: false };
 
-/** Which edges move when the copy changes: a drawing of the frame whose edges are switched between holding and giving. */
+/** Which edges move when the copy changes: a drawing of the frame whose edges are switched between holding and
+ * giving. */
 export function GivePart({ thing, frame }: { thing: Thing; frame: Frame }) {
   const give = frame.give ?? [];
   const gives = useStore((s) => s.scene?.nests[thing.id]?.gives ?? true);
@@ -133,7 +134,8 @@ function emptied(limits: Limits): Limits | undefined {
   return Object.keys(kept).length ? kept : undefined;
 }
 
-/** The frame with its four edges: one that gives is open and moves, one that holds stands firm. Pointing at it plays the growth. */
+/** The frame with its four edges: one that gives is open and moves, one that holds stands firm. Pointing at it plays
+ * the growth. */
 function Drawing({ give, onToggle }: { give: Give[]; onToggle: (edge: Edge) => void }) {
   const [grown, setGrown] = useState(false);
   const all = give.includes("in-proportion");

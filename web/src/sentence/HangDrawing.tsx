@@ -36,7 +36,8 @@ const EVERY: Pick<Hanging, "side" | "across" | "outside">[] = (["line", "column"
     ),
 );
 
-/** A page with a frame, a column and a line of copy: the object is dragged to where it shall hang, and catches on edges. */
+/** A page with a frame, a column and a line of copy: the object is dragged to where it shall hang, and catches on
+ * edges. */
 export function HangDrawing({
   value,
   onTry,

@@ -14,7 +14,7 @@ afterEach(() => {
 function field() {
   const [onTry, onKeep] = [vi.fn(), vi.fn()];
   render(<LengthField label="Room" value="16 px" onTry={onTry} onKeep={onKeep} />);
-  return { onTry, onKeep, input: screen.getByRole("textbox", { name: /Room/ }) as HTMLInputElement };
+  return { onTry, onKeep, input: screen.getByRole<HTMLInputElement>("textbox", { name: /Room/ }) };
 }
 
 test("a sum typed quickly is kept, though what stood half written was a fault", async () => {

@@ -57,8 +57,8 @@ export const PATTERNS: Record<"none" | "dashed" | "dotted", Pick<Stroke, "dash" 
   dotted: { dash: ["0em", "2.5em"], cap: "round" },
 };
 
-/** Colours by name, those the document uses first; one typed, or taken from the page. With the object whose copy it is of, its
- * contrast is said. */
+/** Colours by name, those the document uses first; one typed, or taken from the page. With the object whose copy it
+ * is of, its contrast is said. */
 export function Colors({
   value,
   of,
@@ -115,7 +115,8 @@ export function Colors({
   );
 }
 
-/** Colours of one's teams that the document has not: one that is chosen comes into it by the name that it gets there. */
+/** Colours of one's teams that the document has not: one that is chosen comes into it by the name that it gets
+ * there. */
 function TeamColors({ onNamed }: { onNamed: (name: string) => void }) {
   const id = useStore((s) => s.id);
   const colors = useStore((s) => s.document?.colors);

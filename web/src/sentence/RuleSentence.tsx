@@ -21,7 +21,8 @@ import { Differing } from "../parts/differing";
 import { differing, framesChosen, thingsChosen } from "./several";
 import { SeveralSaid } from "./SeveralSaid";
 
-/** A frame's rules, written out as a sentence whose bold parts are the controls; it stands at the foot of the window. */
+/** A frame's rules, written out as a sentence whose bold parts are the controls; it stands at the foot of the
+ * window. */
 export function RuleSentence() {
   useLeftParts();
   const thing = useStore(selectedThing);

@@ -16,8 +16,8 @@ const STEP = 0.02;
 /** The least share of the whole width that a clause has. */
 const LEAST = 0.14;
 
-/** Let clauses be as wide as they have to say, so that they are of one height: by their letters first, then as they come out, since
- * short lines lose more at their ends. */
+/** Let clauses be as wide as they have to say, so that they are of one height: by their letters first, then as they
+ * come out, since short lines lose more at their ends. */
 function share(text: HTMLElement) {
   if (window.innerWidth < ONE_UNDER_ANOTHER) return void (text.style.gridTemplateColumns = "minmax(0, 1fr)");
   const clauses = [...text.children] as HTMLElement[];
@@ -41,8 +41,9 @@ function share(text: HTMLElement) {
   set(best);
 }
 
-/** The sentence as it stands at the foot of the window, its clauses side by side: in the largest type with which they take four
- * lines. While one thing is chosen it gets no lower, so that the bench stands still while a figure in it changes. */
+/** The sentence as it stands at the foot of the window, its clauses side by side: in the largest type with which they
+ * take four lines. While one thing is chosen it gets no lower, so that the bench stands still while a figure in it
+ * changes. */
 export function Running({ most: lines = LINES, children }: { most?: number; children: ReactNode }) {
   const section = useRef<HTMLElement>(null);
   const chosen = useStore((s) => `${s.id} ${s.selected} ${s.others.length} ${s.onRecipe} ${s.everyRule}`);

@@ -2,7 +2,8 @@ import { queueOf } from "../state/sending";
 import { useStore } from "../state/store";
 import type { Side } from "../state/queue";
 
-/** What two windows changed at the same time, with what each made of it: one is chosen, the other stays in the history. */
+/** What two windows changed at the same time, with what each made of it: one is chosen, the other stays in the
+ * history. */
 export function Collided() {
   const held = useStore((s) => s.collided);
   const id = useStore((s) => s.id);

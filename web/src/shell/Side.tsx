@@ -4,8 +4,8 @@ import { useStore } from "../state/store";
 import { fold } from "../state/viewing";
 
 const FOLDED = 22;
-/** How wide a panel beside the bench is at first in a window 1,280 px wide, and how much wider for each px more; at first at most;
- * and how narrow and wide it can be dragged. */
+/** How wide a panel beside the bench is at first in a window 1,280 px wide, and how much wider for each px more; at
+ * first at most; and how narrow and wide it can be dragged. */
 const WIDTHS = { galley: [196, 0.13, 288, 150, 520], tally: [144, 0.1, 216, 120, 400] } as const;
 const STEP = 16;
 
@@ -25,8 +25,8 @@ function kept(which: Which): number {
   return said >= least && said <= most ? said : first(which);
 }
 
-/** A panel beside the bench: its inner edge is dragged, and it folds to a slim edge that says its name. The galley stays in
- * the document when it is folded, since it may hold the copy that is being written on the page. */
+/** A panel beside the bench: its inner edge is dragged, and it folds to a slim edge that says its name. The galley
+ * stays in the document when it is folded, since it may hold the copy that is being written on the page. */
 export function Side({
   which,
   reachable,

@@ -6,7 +6,8 @@ import { WINDOW } from "./window";
 /** What this window has given: an object of that id may be on its way. */
 const handedOut: string[] = [];
 
-/** Ids for new objects: none that is taken, nor one of an object that is on its way, nor one that another window gives. */
+/** Ids for new objects: none that is taken, nor one of an object that is on its way, nor one that another window
+ * gives. */
 export function freshIds(count: number): string[] {
   const taken = thingsOf(useStore.getState().document!).map((t) => t.id);
   const out: string[] = [];

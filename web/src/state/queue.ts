@@ -1,8 +1,8 @@
 /** The queue of changes that wait to be stored: one for each document, in order, one on its way at a time.
  *
- * A queue stands on a revision, and on the window's own changes since. As long as nobody else changes the document, each
- * answer is taken in and the queue stands on it. Where a change was merged with another's, the document stays as it is seen
- * until all that waits is stored: what waits was made on that. */
+ * A queue stands on a revision, and on the window's own changes since. As long as nobody else changes the document,
+ * each answer is taken in and the queue stands on it. Where a change was merged with another's, the document stays as
+ * it is seen until all that waits is stored: what waits was made on that. */
 import { type Operation, post, Refused, type Schemas } from "../api/client";
 import { drop, keep, left, type Waiting } from "./kept";
 import { counter } from "./later";

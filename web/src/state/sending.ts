@@ -1,4 +1,5 @@
-/** Changes on their way to the server: stored, one at a time, in order; steps back and forward stand in the same queue. */
+/** Changes on their way to the server: stored, one at a time, in order; steps back and forward stand in the same
+ * queue. */
 import { act, answer, api, type Operation, Refused, type SceneOut, type Schemas } from "../api/client";
 import { thingsOf } from "./document";
 import { pagesSeen } from "./geometry";
@@ -64,7 +65,8 @@ const hooks = {
   },
 };
 
-/** What goes with a change of a large document: what this window shows, so that the answer is what differs from that. */
+/** What goes with a change of a large document: what this window shows, so that the answer is what differs from
+ * that. */
 function shows() {
   const { shown, scene, view } = now();
   return shown && scene ? { shown, seen: pagesSeen(scene, view) } : {};
@@ -146,7 +148,8 @@ export async function duplicateOpen() {
   }
 }
 
-/** Changes as they are meant: of all that is chosen, of the recipe that is spoken of. What each gets, the core knows. */
+/** Changes as they are meant: of all that is chosen, of the recipe that is spoken of. What each gets, the core
+ * knows. */
 export function meant(operations: Operation[]): Operation[] {
   const { onRecipe, selected, document } = now();
   const objects = selection();

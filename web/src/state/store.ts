@@ -1,5 +1,6 @@
-/** The one store, of five parts: the open document, what is chosen, what is tried, what is sent, and the view. It is read
- * everywhere, and written by the named actions of this folder alone: opening, choosing, trying, sending, viewing. */
+/** The one store, of five parts: the open document, what is chosen, what is tried, what is sent, and the view. It is
+ * read everywhere, and written by the named actions of this folder alone: opening, choosing, trying, sending,
+ * viewing. */
 import { create, type StoreApi } from "zustand";
 import type { ObjectScene, SceneOut } from "../api/client";
 import { type Thing, thingsOf } from "./document";

@@ -38,7 +38,8 @@ export function followTrying() {
   });
 }
 
-/** What is tried stands on what is stored and on the changes that are on their way: so that a hand need not wait for them. */
+/** What is tried stands on what is stored and on the changes that are on their way: so that a hand need not wait for
+ * them. */
 async function ask() {
   if (now().asking) return;
   change({ asking: true });

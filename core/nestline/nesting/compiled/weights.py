@@ -56,7 +56,9 @@ HYPHEN_ON_HOLE = 5e8  # a hyphen was to fill the line, and did not: only where e
 LONE_COST = (
     500_000.0  # a last word alone looks like a slip: as dear as spaces of two and a half times their width, r = 2.6
 )
-STUB_COST = 5_000_000.0  # "smil- | ing." at a paragraph's end, more than a last word alone: dearer than the two loosest lines that are still filled (common practice: never)
+# "smil- | ing." at a paragraph's end, more than a last word alone: dearer than the two loosest lines that are still
+# filled (common practice: never)
+STUB_COST = 5_000_000.0
 HYPHEN_AT_FOOT = (
     600_000.0  # a word that is not ended at the foot of a column: as dear as spaces of two and a half times their width
 )
@@ -66,7 +68,8 @@ SHORT_COLUMN = 500_000.0
 ACROSS = 1e11  # a word is not found again behind a picture: dearer than any hole
 WEAK_COST = 2_000.0  # "a", "of", "und" left at a line's end: as dear as a line of r = 0.7
 WEAK_RAGGED = 15_000.0  # in ragged copy, where the eye looks at ends: as a line that is more than 2 em short
-POOR_COST = 40_000.0  # a hyphen that leaves two letters ("re-", "-ed"), parts a short word or a name, or no joint: as a line of r = 1.4
+# a hyphen that leaves two letters ("re-", "-ed"), parts a short word or a name, or no joint: as a line of r = 1.4
+POOR_COST = 40_000.0
 PARTED = 150_000.0  # "47 | km", "St. | Margaret's": as dear as spaces of nearly twice their width
 TORN = 5e10  # "10 | 000", "10– | 12", "J. | K.": dearer than a line left unfilled, however much it lacks
 # a justified line left unfilled: dearer than anything that can be seen but a torn figure and a word across a gap

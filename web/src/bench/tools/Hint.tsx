@@ -1,8 +1,8 @@
 import { stepOut } from "../../state/choosing";
 import type { ReactNode } from "react";
 
-/** What a tool does, at the bench's foot; one that is `passing` is gone after a while. `out` is a button that ends it as Esc does,
- * for hands without keys. */
+/** What a tool does, at the bench's foot; one that is `passing` is gone after a while. `out` is a button that ends it
+ * as Esc does, for hands without keys. */
 export function Hint({
   children,
   keys,

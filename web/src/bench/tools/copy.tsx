@@ -1,4 +1,5 @@
-/** Writes on the page: a press puts the caret, dragging chooses words, clicking again the word, its line, its paragraph. */
+/** Writes on the page: a press puts the caret, dragging chooses words, clicking again the word, its line, its
+ * paragraph. */
 import { apply, inverse, type Point } from "../../state/geometry";
 import { putCaret } from "../../state/choosing";
 import { shownScene, useStore } from "../../state/store";

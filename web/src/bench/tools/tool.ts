@@ -1,4 +1,5 @@
-/** What a tool of the bench is: what it does from pressing to letting go, what it shows meanwhile, which keys it takes. */
+/** What a tool of the bench is: what it does from pressing to letting go, what it shows meanwhile, which keys it
+ * takes. */
 import type { ComponentType } from "react";
 import type { Matrix, Point } from "../../state/geometry";
 import { apply, inverse, pagePlaces } from "../../state/geometry";
@@ -22,8 +23,8 @@ export interface Pointed {
   redraw: () => void;
 }
 
-/** What a press begins: something that goes on until it is let go; a box about what is to be chosen; "done", it is over with the
- * press; "hand", it is not for this tool: the hand is taken instead. */
+/** What a press begins: something that goes on until it is let go; a box about what is to be chosen; "done", it is
+ * over with the press; "hand", it is not for this tool: the hand is taken instead. */
 export type Begun = Gesture | "box" | "done" | "hand";
 
 export interface Box {

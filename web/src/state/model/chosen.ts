@@ -1,4 +1,5 @@
-/** What is chosen, what is in hand, and where the caret is. Pure: what this part of the state is, and how it goes on. */
+/** What is chosen, what is in hand, and where the caret is. Pure: what this part of the state is, and how it
+ * goes on. */
 import { groupAround, leavesOf, type OpenDocument, type Outline } from "../document";
 import type { DraftKnot, Point, Scene } from "../seen";
 
@@ -40,7 +41,8 @@ export interface Chosen {
   tool: InHand;
   /** The outline being drawn freely. */
   draft: { page: number; knots: DraftKnot[] } | null;
-  /** Where the next point of it would be, on its page, and where arrows have brought the pen, in CSS px of the bench. */
+  /** Where the next point of it would be, on its page, and where arrows have brought the pen, in CSS px of the
+   * bench. */
   pen: Point | null;
   penByKeys: Point | null;
   /** The mark on a picture's subject that is being made, in shares of the picture. */
@@ -115,7 +117,8 @@ export function together({ document, selected, others }: Around, id: string): st
   return [id, ...leaves.filter((leaf) => leaf !== id)];
 }
 
-/** Choose one thing with its group, or nothing; `adding` keeps what is chosen and takes out what was; `alone` leaves its group. */
+/** Choose one thing with its group, or nothing; `adding` keeps what is chosen and takes out what was; `alone` leaves
+ * its group. */
 export function choosing(state: Around, id: string | null, adding = false, alone = false): Step {
   const { selected, tool, complete, scene } = state;
   if (id && !complete && !scene?.objects[id]) return { justMade: null }; // its page is not there yet
@@ -158,7 +161,8 @@ export function stoodJustNow(state: Chosen, now: number): boolean {
   return state.caret !== null || now - state.caretLeft < JUST_NOW;
 }
 
-/** What is typed where the keys have left the copy by themselves, where its caret stood; null where it stood nowhere. */
+/** What is typed where the keys have left the copy by themselves, where its caret stood; null where it stood
+ * nowhere. */
 export function typingOn(state: Chosen, text: string, now: number, nonce: number): Step | null {
   const { caret, selected, wanted } = state;
   const at = caret ?? (now - state.caretLeft < JUST_NOW ? state.stood.caret : null);

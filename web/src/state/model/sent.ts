@@ -3,7 +3,8 @@ import type { Held } from "../queue";
 
 export interface Sent {
   saving: boolean;
-  /** Since when the server does not answer (ms), how many changes wait for it, and whether that is because of a session that ended. */
+  /** Since when the server does not answer (ms), how many changes wait for it, and whether that is because of a
+   * session that ended. */
   away: { since: number; waiting: number; out: boolean } | null;
   /** What collides with another window's change, until a side is chosen. */
   collided: Held | null;

@@ -59,7 +59,8 @@ export function answered(
   return state.trying ? { wish: state.wish ?? { operations, caught } } : {};
 }
 
-/** Whether what is tried now cannot be: a fault of something typed before it says nothing, as long as it is being asked. */
+/** Whether what is tried now cannot be: a fault of something typed before it says nothing, as long as it is being
+ * asked. */
 export function tryFails({ triedFault, asking, wish }: Tried): boolean {
   return triedFault !== null && !asking && !wish;
 }
