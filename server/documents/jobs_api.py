@@ -11,7 +11,7 @@ from assets import media
 from documents import jobs
 from documents.models import Job
 from documents.reach import Gone
-from documents.wire import JobOut
+from documents.wire.desk import JobOut
 from doors.asked import Asked
 from doors.errors import ErrorOut
 

@@ -14,7 +14,8 @@ from documents.models import Document
 from documents.reach import Need, level_of
 from documents.store import State, is_large, sent
 from documents.store import shown as shown_by
-from documents.wire import DocumentOut, Operation
+from documents.wire.changes import Operation
+from documents.wire.desk import DocumentOut
 from doors.asked import Asked
 from nestline.document.model import PageSheet
 from nestline.scene import difference

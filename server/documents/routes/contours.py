@@ -12,7 +12,7 @@ from ninja import Router
 from documents import jobs
 from documents.models import Document
 from documents.store import document_for, state_of
-from documents.wire import TraceIn, TraceStep
+from documents.wire.findings import TraceIn, TraceStep
 from doors.asked import Asked
 from doors.errors import ErrorOut
 from nestline.document.model import Contour

@@ -18,7 +18,8 @@ from documents.models import Document
 from documents.reach import allowed, gone, level_of
 from documents.routes.answers import json, pictures, summary
 from documents.store import create, document_for, first_page, is_large, raw_of, sent, state_of
-from documents.wire import DocumentOut, DocumentsOut, JobOut, ManyIn, ManyOut, NewDocument, OpenOut, Rename
+from documents.wire.desk import DocumentOut, DocumentsOut, JobOut, ManyIn, ManyOut, NewDocument, Rename
+from documents.wire.opening import OpenOut
 from doors.asked import Asked
 from doors.errors import ErrorOut, SaidOut
 from nestline.document.beginning import begun

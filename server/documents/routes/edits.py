@@ -9,7 +9,9 @@ from documents import door, presence
 from documents.routes.answers import changed, json, operations
 from documents.store import sent
 from documents.store import shown as shown_by
-from documents.wire import EditIn, EditOut, HereIn, PreviewIn, RestOut, SceneOut, StepIn
+from documents.wire.changes import EditIn, PreviewIn, StepIn
+from documents.wire.opening import EditOut, HereIn, RestOut
+from documents.wire.scene import SceneOut
 from doors.asked import Asked
 from doors.errors import ErrorOut
 from nestline.scene import difference

@@ -6,7 +6,7 @@ from ninja import Router
 
 from documents import jobs
 from documents.jobs_api import job_out
-from documents.wire import JobOut
+from documents.wire.desk import JobOut
 from doors.asked import Asked
 from doors.errors import ErrorOut
 from people.log import happened

@@ -14,7 +14,7 @@ from assets.media import write_whole
 from documents import exports, jobs
 from documents.jobs_api import job_out
 from documents.store import document_for, first_page, state_of
-from documents.wire import ExportIn, ExportOut
+from documents.wire.desk import ExportIn, ExportOut
 from doors.asked import Asked
 from doors.errors import ErrorOut
 from nestline.errors import NestLineError

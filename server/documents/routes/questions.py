@@ -16,23 +16,8 @@ from documents import door
 from documents.routes.answers import json
 from documents.store import document_for, state_of
 from documents.studios import finder_of, give_way
-from documents.wire import (
-    CuresIn,
-    EndingOut,
-    EndingsIn,
-    FindingsOut,
-    HoldsOut,
-    OfferedOut,
-    ReadColorOut,
-    StrainIn,
-    StrainOut,
-    TriedOut,
-    TriesIn,
-    TryOut,
-    TypedColorIn,
-    WhyIn,
-    WhyOut,
-)
+from documents.wire.changes import EndingOut, EndingsIn, OfferedOut, ReadColorOut, TriesIn, TryOut, TypedColorIn
+from documents.wire.findings import CuresIn, FindingsOut, HoldsOut, StrainIn, StrainOut, TriedOut, WhyIn, WhyOut
 from doors.asked import Asked
 from doors.errors import ErrorOut
 from nestline.acts import offers

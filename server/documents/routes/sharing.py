@@ -12,7 +12,7 @@ from documents.events import tell_again
 from documents.models import Document, Share
 from documents.reach import gone
 from documents.store import document_for
-from documents.wire import ShareIn, ShareOut
+from documents.wire.desk import ShareIn, ShareOut
 from doors.asked import Asked
 from doors.errors import ErrorOut, SaidOut
 from nestline.errors import NestLineError

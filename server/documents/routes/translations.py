@@ -12,7 +12,8 @@ from ninja import Router
 from documents import jobs, translations
 from documents.jobs_api import job_out
 from documents.store import document_for, state_of
-from documents.wire import DeskIn, HomecomingIn, HomecomingOut, JobOut, TranslatedOut
+from documents.wire.desk import JobOut
+from documents.wire.translations import DeskIn, HomecomingIn, HomecomingOut, TranslatedOut
 from doors.asked import Asked
 from doors.errors import ErrorOut
 from nestline.errors import NestLineError

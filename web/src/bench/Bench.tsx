@@ -11,8 +11,7 @@ import {
   useRef,
   useState,
 } from "react";
-import { create } from "zustand";
-import { sentence } from "../state/sentence";
+
 import { onFontsReady } from "../drawing/fonts";
 import { onPictureReady } from "../drawing/pictures";
 import { missing } from "../drawing/scene";
@@ -34,6 +33,8 @@ import { guideAt } from "./rulers";
 import { type Begun, type Box, matrixOf, type Pointed } from "./tools/tool";
 import { keepInView, showAll, showAsBefore, zoomAt } from "../parts/view";
 import { WhyCard } from "./WhyHere";
+import { ReadoutCard, setReadout } from "./Readout";
+import { CleanHint } from "./CleanHint";
 
 /** Times in ms that painting took, for the speed measurement. */
 const paintTimes: number[] = [];
@@ -482,43 +483,6 @@ export function Bench() {
       {clean ? <CleanHint /> : Hint && <Hint now={tool} />}
     </div>
   );
-}
-
-/** What the hand is doing, in figures, beside the pointer. A store of its own: the rest of the bench need not follow
- * each move. */
-const useReadout = create<{ text: string; at: Point }>(() => ({ text: "", at: [0, 0] }));
-const setReadout = (said: { text: string; at: Point } | null) => useReadout.setState(said ?? { text: "" });
-
-function ReadoutCard() {
-  const { text: said, at } = useReadout();
-  const fault = useStore((s) => s.triedFault);
-  // What cannot be done there is said where it is tried.
-  const text = said && fault ? sentence(fault.replace(/^\$[^:]*: /, "")) : said;
-  return text ? (
-    <div
-      className="card pointer-events-none absolute top-0 left-0 px-2 py-1 text-xs tabular-nums will-change-transform contain-content"
-      style={{ transform: `translate(${at[0] + 16}px, ${at[1] + 18}px)` }}
-    >
-      {text}
-    </div>
-  ) : null;
-}
-
-/** Says how the clean view ends, for a moment. */
-function CleanHint() {
-  const [said, setSaid] = useState(true);
-  useEffect(() => {
-    const timer = setTimeout(() => setSaid(false), 3000);
-    return () => clearTimeout(timer);
-  }, []);
-  return said ? (
-    <p
-      role="status"
-      className="card pointer-events-none absolute bottom-3 left-1/2 -translate-x-1/2 px-3 py-1.5 text-sm whitespace-nowrap"
-    >
-      Clean view, as it will print. <span className="text-soft">Esc: back to work</span>
-    </p>
-  ) : null;
 }
 
 interface Modified {

@@ -25,7 +25,7 @@ import {
 } from "../state/geometry";
 import { indexAt } from "../drawing/caret";
 import type { Gesture, Keys } from "./gesture";
-import { turnHandle, typeHandle } from "./paint";
+import { turnHandle, typeHandle } from "./handles";
 import { around, caughtMove, caughtPoint, linesOf } from "./snapping";
 import { met } from "./reach";
 

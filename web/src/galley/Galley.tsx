@@ -3,11 +3,8 @@ import { Fragment, type Node as ProseNode, Slice } from "@tiptap/pm/model";
 import type { EditorView } from "@tiptap/pm/view";
 import { type Editor, EditorContent, type JSONContent, useEditor } from "@tiptap/react";
 import { ArrowRightToLine, Bold, Italic, Underline } from "lucide-react";
-import { useEffect, useMemo, useRef, useState } from "react";
-import { bringIntoView } from "../parts/view";
+import { useEffect, useMemo, useRef } from "react";
 import { freshIds } from "../state/ids";
-import { sideStep, lineStep } from "../drawing/caret";
-import { COLUMNS, END, START } from "../drawing/records";
 import { type Thing, thingsOf } from "../state/document";
 import { VersionMenu } from "./VersionMenu";
 import { versionSaid } from "../parts/versions";
@@ -18,21 +15,22 @@ import {
   caretAt,
   caretCame,
   copyBegun,
-  goOnIn,
   leaveCopy,
   speakOfAllCopy,
   speakOfParagraphs,
-  speakOfStretches,
 } from "../state/choosing";
 import { labelOf } from "../state/naming";
 import { edit, redo, typingWaits, undo } from "../state/sending";
 import { selectedThing, shownScene, useStore } from "../state/store";
 import { lookAt } from "./retyping";
 import { CopyMenu } from "./CopyMenu";
-import { type Begin, beginsKey, extensions, indexOf, keep, keptKey, leftoverKey, positionOf } from "./extensions";
+import { type Begin, beginsKey, extensions, keep, leftoverKey, positionOf } from "./extensions";
 import { useSpelling } from "./spelling";
 import { difference, paragraphsIn, toEditor } from "./paragraphs";
 import { wordsOf, write } from "./writing";
+import { MarkButton } from "./MarkButton";
+import { sayCaret, sayStretches, selectedParagraphs } from "./saying";
+import { byLines } from "./lines";
 
 /** The panel where copy is read and edited as one running column. */
 export function Galley() {
@@ -314,83 +312,6 @@ function showStored(editor: Editor, content: JSONContent) {
   editor.view.dispatch(tr.setMeta("preventUpdate", true).setMeta("addToHistory", false));
 }
 
-function MarkButton({
-  editor,
-  mark,
-  label,
-  icon,
-}: {
-  editor: Editor | null;
-  mark: "bold" | "italic" | "underline";
-  label: string;
-  icon: React.ReactNode;
-}) {
-  const [, count] = useState(0);
-  useEffect(() => {
-    if (!editor) return;
-    const update = () => count((n) => n + 1);
-    editor.on("transaction", update);
-    return () => void editor.off("transaction", update);
-  }, [editor]);
-  const on = editor?.isActive(mark) ?? false;
-  return (
-    <button
-      className={`grid size-6 place-items-center rounded-md ${on ? "bg-slot-wash text-slot-text" : "text-soft hover:bg-inset"}`}
-      aria-label={label}
-      aria-pressed={on}
-      title={`${label} (Ctrl+${label[0]})`}
-      onMouseDown={(event) => event.preventDefault()}
-      onClick={() => editor && toggled(editor, mark, on)}
-    >
-      {icon}
-    </button>
-  );
-}
-
-/** Bold, italic or underlined, in everything that is chosen. */
-function toggled(editor: Editor, mark: "bold" | "italic" | "underline", on: boolean) {
-  const kept = keptKey.getState(editor.state) ?? [];
-  if (!kept.length) return editor.chain().focus().toggleMark(mark).run();
-  const { tr, schema, selection } = editor.state;
-  for (const { from, to } of [...kept, selection]) {
-    if (on) tr.removeMark(from, to, schema.marks[mark]);
-    else if (from < to) tr.addMark(from, to, schema.marks[mark].create());
-  }
-  editor.view.dispatch(tr.setMeta(keptKey, kept));
-}
-
-function sayStretches(editor: Editor) {
-  const { doc, selection } = editor.state;
-  const chosen = [...(keptKey.getState(editor.state) ?? []), selection].filter(({ from, to }) => from < to);
-  const stretches = chosen.map(({ from, to }): [number, number] => [indexOf(doc, from), indexOf(doc, to)]);
-  speakOfStretches(stretches);
-}
-
-/** The caret goes from frame to frame of a chain with its words. */
-function sayCaret(editor: Editor) {
-  const [anchor, head] = [editor.state.selection.anchor, editor.state.selection.head].map((p) =>
-    indexOf(editor.state.doc, p),
-  );
-  const selected = useStore.getState().selected;
-  if (!selected) return;
-  const nests = shownScene()?.nests ?? {};
-  const chain = nests[selected]?.chain?.frames ?? [];
-  const holds = (id: string) =>
-    nests[id] &&
-    nests[id].held[0] <= head &&
-    (head < nests[id].held[1] ||
-      (head === nests[id].held[1] && nests[id].held[1] > nests[id].held[0] && !nests[id].chain?.after));
-  const frame =
-    !chain.length || holds(selected)
-      ? selected
-      : (chain.find(holds) ?? [...chain].reverse().find((id) => nests[id]?.wordsHeld) ?? selected);
-  if (frame !== selected) {
-    goOnIn(frame);
-    bringIntoView(frame);
-  }
-  caretAt({ frame, anchor, head });
-}
-
 /** The nest of the last frame of a chain. */
 function lastOf(nests: Record<string, NestScene> | undefined, chain: string[]): NestScene | undefined {
   return nests && chain.map((id) => nests[id]).findLast(Boolean);
@@ -464,90 +385,4 @@ function renumber(editor: Editor, numbers: string[]) {
     if (node.attrs.shown !== shown) tr.setNodeMarkup(position, undefined, { ...node.attrs, shown });
   });
   if (tr.docChanged) editor.view.dispatch(tr.setMeta("preventUpdate", true));
-}
-
-/** While copy is written on the page, arrows, Home and End go by the lines as they are set. */
-function byLines(view: EditorView, event: KeyboardEvent, goal: { current: number | null }): boolean {
-  const { tool, selected } = useStore.getState();
-  const scene = shownScene();
-  if (["Enter", "Backspace", "Delete"].includes(event.key)) caretAsSeen(view);
-  if (event.key.length === 1 || event.key.startsWith("ArrowL") || event.key.startsWith("ArrowR")) goal.current = null;
-  if ((event.ctrlKey || event.metaKey) && !event.altKey && (event.key === "Home" || event.key === "End")) {
-    // To the copy's start or end: a browser stops at objects in line.
-    const { doc, selection, tr } = view.state;
-    const head = event.key === "Home" ? TextSelection.atStart(doc).head : TextSelection.atEnd(doc).head;
-    view.dispatch(
-      tr.setSelection(TextSelection.create(doc, event.shiftKey ? selection.anchor : head, head)).scrollIntoView(),
-    );
-    return true;
-  }
-  if (
-    tool.kind !== "copy" ||
-    event.altKey ||
-    event.ctrlKey ||
-    event.metaKey ||
-    !["ArrowUp", "ArrowDown", "ArrowLeft", "ArrowRight", "Home", "End"].includes(event.key)
-  )
-    return false;
-  const nest = scene?.nests[selected ?? ""];
-  const shape = nest && scene?.shapes[nest.shape];
-  if (!nest || !shape) return false;
-  const { doc, selection, tr } = view.state;
-  if (event.key === "ArrowLeft" || event.key === "ArrowRight") {
-    // A selection is left at its side first, as anywhere.
-    if (!selection.empty && !event.shiftKey) return false;
-    caretAsSeen(view);
-    const to = sideStep(nest, shape, indexOf(view.state.doc, view.state.selection.head), event.key);
-    if (to === null) return false;
-    const at = positionOf(view.state.doc, to);
-    const from = event.shiftKey ? view.state.selection.anchor : at;
-    view.dispatch(view.state.tr.setSelection(TextSelection.create(view.state.doc, from, at)).scrollIntoView());
-    return true;
-  }
-  const here = indexOf(doc, selection.head);
-  let step = lineStep(nest, shape, here, event.key, goal.current);
-  if (!step) return false;
-  // Past the last line of a frame the copy goes on in the next of its chain, before its first in the one before.
-  const beside =
-    nest.chain && (event.key === "ArrowDown" ? nest.chain.after : event.key === "ArrowUp" ? nest.chain.before : null);
-  const other = beside ? scene?.nests[beside] : undefined;
-  const rows = nest.records;
-  const leaves =
-    event.key === "ArrowDown"
-      ? step.index >= rows[rows.length - COLUMNS + END]
-      : step.index <= rows[START] && here <= rows[END];
-  if (other?.records.length && leaves)
-    step = {
-      index: event.key === "ArrowDown" ? other.records[START] : other.records[other.records.length - COLUMNS + START],
-      goal: step.goal,
-    };
-  goal.current = step.goal;
-  const head = positionOf(doc, step.index);
-  view.dispatch(
-    tr.setSelection(TextSelection.create(doc, event.shiftKey ? selection.anchor : head, head)).scrollIntoView(),
-  );
-  return true;
-}
-
-/** The browser moves a caret at once and tells of it later: keys that come in between count from where it is seen. */
-function caretAsSeen(view: EditorView) {
-  const seen = document.getSelection();
-  if (
-    view.composing ||
-    !seen?.focusNode ||
-    !seen.anchorNode ||
-    !view.dom.contains(seen.focusNode) ||
-    !view.dom.contains(seen.anchorNode)
-  )
-    return;
-  const head = view.posAtDOM(seen.focusNode, seen.focusOffset);
-  const anchor = view.posAtDOM(seen.anchorNode, seen.anchorOffset);
-  const { selection, doc, tr } = view.state;
-  if (!(selection instanceof TextSelection) || (selection.head === head && selection.anchor === anchor)) return;
-  view.dispatch(tr.setSelection(TextSelection.between(doc.resolve(anchor), doc.resolve(head))));
-}
-
-function selectedParagraphs(editor: Editor): [number, number] | null {
-  const { $from, $to } = editor.state.selection;
-  return editor.isFocused ? [$from.index(0), Math.min($to.index(0), editor.state.doc.childCount - 1)] : null;
 }

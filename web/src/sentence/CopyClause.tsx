@@ -1,7 +1,7 @@
 import { onlyVersionShown } from "../state/choosing";
 import { LANGUAGES } from "../parts/languages";
 import { versionSaid } from "../parts/versions";
-import { act, type Face, type Operation, type Schemas, type ShapeScene } from "../api/client";
+import { act, type Operation } from "../api/client";
 import type { Style, Thing } from "../state/document";
 import { chooseFonts } from "../state/fonts";
 import { edit, keepTried } from "../state/sending";
@@ -15,37 +15,9 @@ import { FontList } from "./FontList";
 import { LettersPart } from "./Letters";
 import { OpeningPart } from "./OpeningPart";
 import { StylePart } from "./StylePart";
-
-const BREAKS = {
-  optimal: ["weighed together", "Each line of a paragraph is weighed with all others."],
-  "first-fit": ["filled one by one", "As full as each goes, the way a browser sets it."],
-  balanced: ["of even length", "For headings, labels and quotes."],
-  "by-sense": ["broken by sense", "Behind commas, before short words that lead on."],
-  widening: ["each longer than the last", "For headings above copy."],
-  tapering: ["each shorter than the last", "For headings that point down."],
-} as const;
-const LASTS = [
-  { value: "start", label: "left" },
-  { value: "center", label: "centre" },
-  { value: "end", label: "right" },
-  { value: "justify", label: "filled" },
-] as const;
-const ALIGNS = { start: "flush left", center: "centred", end: "flush right", justify: "justified" } as const;
-const ALIGNS_FROM_RIGHT = { start: "flush right", center: "centred", end: "flush left", justify: "justified" } as const;
-/** What a stretch of copy can have of its own. */
-const LETTERS = new Set([
-  "font",
-  "weight",
-  "font_width",
-  "slope",
-  "size",
-  "color",
-  "tracking",
-  "features",
-  "underline",
-  "letter_stroke",
-]);
-type Rule = Schemas["RuleScene"];
+import { Rule, looksOf, only, partly, range, rulesOf, single } from "./copyRules";
+import { ShareField } from "./ShareField";
+import { ALIGNS, ALIGNS_FROM_RIGHT, BREAKS, LASTS, LETTERS } from "./copyChoices";
 
 /** *Its copy*: alignment, font, size and leading, colour, of all its paragraphs or of those selected in the galley. */
 export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[] }) {
@@ -520,110 +492,4 @@ export function CopyClause({ thing, also = [] }: { thing: Thing; also?: string[]
       {nest.broken && <span className="text-coral-text"> A word is wider than every line and had to be broken.</span>}
     </p>
   );
-}
-
-/** A share, shown and typed in per cent. */
-function ShareField({
-  label,
-  value,
-  low,
-  high,
-  step = 1,
-  unsaid,
-  onKeep,
-}: {
-  label: string;
-  value: number | null;
-  low: number;
-  high: number;
-  step?: number;
-  /** What an empty field says, and stands for: `onKeep` gets null then. */
-  unsaid?: string;
-  onKeep: (share: number | null) => void;
-}) {
-  const said = (share: number) => String(Math.round(share * 10000) / 100);
-  return (
-    <label className="flex flex-col gap-1 text-xs text-soft">
-      {label}
-      <input
-        type="number"
-        className="field w-full py-1 text-sm tabular-nums"
-        min={low}
-        max={high}
-        step={step}
-        placeholder={unsaid}
-        key={value}
-        defaultValue={value === null ? "" : said(value)}
-        onBlur={(e) => {
-          const share = Math.min(high, Math.max(low, Number(e.target.value))) / 100;
-          if (e.target.value ? said(share) !== (value === null ? "" : said(value)) : unsaid && value !== null)
-            onKeep(e.target.value ? share : null);
-        }}
-        onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
-      />
-    </label>
-  );
-}
-
-/** Families whose names can be shown in themselves. */
-
-/** Whether stretches are less than whole paragraphs. */
-export function partly(shape: ShapeScene, stretches: [number, number][]): boolean {
-  const characters = Array.from(shape.text);
-  const starts = (at: number) => at === 0 || characters[at - 1] === "\n";
-  const ends = (at: number) => at >= characters.length || characters[at] === "\n";
-  return stretches.some(([from, to]) => !(starts(from) && ends(to)));
-}
-
-/** How the letters of some stretches look, as rules. */
-function looksOf(shape: ShapeScene, stretches: [number, number][], faces: Face[]): Rule[] {
-  const base = shape.rules[shape.ruleOf[0]];
-  const found = new Set<number>();
-  for (const [from, to] of stretches)
-    shape.start.forEach((start, i) => start < to && shape.end[i] > from && found.add(shape.look[i]));
-  return [...found].map((n) => {
-    const look = shape.looks[n];
-    const weight = faces.find((f) => f.key === look.face)?.weight ?? look.weight;
-    return {
-      ...base,
-      size: look.size,
-      font: look.font,
-      weight: look.weight || weight,
-      fontWidth: look.fontWidth,
-      slope: look.slope,
-      color: look.color,
-      colorName: look.colorName,
-      tracking: look.tracking,
-      features: look.tags,
-      underline: look.underline,
-      letterStroke: look.stroke,
-    };
-  });
-}
-
-/** The rules of all paragraphs of some frames. */
-function rulesOf(ids: string[]): Rule[] {
-  const { scene } = useStore.getState();
-  return ids.flatMap((id) => {
-    const shape = scene?.shapes[scene.nests[id]?.shape];
-    return shape ? shape.ruleOf.map((n) => shape.rules[n]) : [];
-  });
-}
-
-function only<T>(values: T[]): T | null {
-  return values.every((v) => v === values[0]) ? values[0] : null;
-}
-
-/** Points as type is measured, without the unit. */
-function bare(points: number): string {
-  return fine(points).split(" ")[0];
-}
-
-function range(values: number[]): string {
-  const [low, high] = [Math.min(...values), Math.max(...values)];
-  return low === high ? bare(low) : `${bare(low)}–${bare(high)}`;
-}
-
-function single(values: number[]): string {
-  return only(values) === null ? "" : fine(values[0], 3);
 }

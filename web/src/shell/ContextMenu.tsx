@@ -10,7 +10,9 @@ import { select } from "../state/choosing";
 import { labelOf } from "../state/naming";
 import { edit } from "../state/sending";
 import { selectedThing, selection, useStore } from "../state/store";
-import { type Deed, deed, DEEDS, hinders, keysOf } from "./deeds";
+import { type Deed, hinders } from "./deed";
+import { deed, DEEDS } from "./deeds";
+import { keysOf } from "./keys";
 
 /** The menu on right click, the menu key and a long press: the acts that fit, and the parts of the sentence by name. */
 export function ContextMenu() {

@@ -1,7 +1,9 @@
 import { askOver } from "../state/viewing";
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, DialogTitle } from "@headlessui/react";
 import { useMemo, useState } from "react";
-import { type Deed, DEEDS, hinders, keysOf } from "./deeds";
+import { type Deed, hinders } from "./deed";
+import { DEEDS } from "./deeds";
+import { keysOf } from "./keys";
 
 const LATELY = "done-lately";
 const MOST = 60;

@@ -1,7 +1,8 @@
 import { sentence } from "../state/sentence";
 import { ChevronDown, ChevronUp, X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import { keysOf, deed } from "./deeds";
+import { keysOf } from "./keys";
+import { deed } from "./deeds";
 import { useStore } from "../state/store";
 import {
   about,

@@ -1,17 +1,9 @@
 import { askOver } from "../state/viewing";
 import { DialogTitle } from "@headlessui/react";
 import { type KeyboardEvent, useState } from "react";
-import {
-  changeKeys,
-  type Deed,
-  DEEDS,
-  type Head,
-  keysOf,
-  lettersOn,
-  shippedKeys,
-  strokeOf,
-  switchLetters,
-} from "./deeds";
+import { changeKeys, keysOf, lettersOn, shippedKeys, strokeOf, switchLetters } from "./keys";
+import { type Deed, type Head } from "./deed";
+import { DEEDS } from "./deeds";
 import { found } from "./DoList";
 
 const HEADS: [Head, string][] = [

@@ -2,7 +2,8 @@ import { Check, X } from "lucide-react";
 import { useEffect, useState } from "react";
 import { useFindings } from "../findings/findings";
 import { useStore } from "../state/store";
-import { deed, keysOf } from "./deeds";
+import { deed } from "./deeds";
+import { keysOf } from "./keys";
 
 type Now = ReturnType<typeof useStore.getState>;
 

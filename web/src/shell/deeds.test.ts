@@ -1,6 +1,7 @@
 import { expect, test } from "vitest";
-import table from "./deeds.ts?raw";
+import others from "./deeds.ts?raw";
 import making from "./making.ts?raw";
+import rules from "./ruleDeeds.ts?raw";
 
 // Read as text: the table's deeds reach into the bench and the page.
 const files = import.meta.glob<string>(["../sentence/*.tsx", "../recipes/*.tsx"], {
@@ -8,6 +9,7 @@ const files = import.meta.glob<string>(["../sentence/*.tsx", "../recipes/*.tsx"]
   import: "default",
   eager: true,
 });
+const table = rules + others;
 const parts = [...table.matchAll(/^ {2}\[\s*"([a-z-]+)",/gm)].map((found) => found[1]);
 
 test("every part of the sentence can be found by name", () => {

@@ -18,116 +18,16 @@ import {
 import { POINT_KINDS, setPointKind } from "../bench/pointing";
 import { lay, showAll, showChosen, showReal, showSpread, zoomBy } from "../parts/view";
 import { whyHere } from "../bench/WhyHere";
-import { groupOf, type Thing } from "../state/document";
-import { beginCopy, putCaret, make, selectNothing } from "../state/choosing";
+import { beginCopy, putCaret, make } from "../state/choosing";
 import { edit, redo, undo } from "../state/sending";
-import { selectedThing, selection, useStore } from "../state/store";
-import { fold, sayEveryRule, askOver, openPart, seeClean, showSlots, showStrip, unfold } from "../state/viewing";
+import { selectedThing, useStore } from "../state/store";
+import { fold, sayEveryRule, askOver, seeClean, showSlots, showStrip, unfold } from "../state/viewing";
 import { walk } from "../findings/findings";
 import { askForPicture, chooseOutline, OUTLINES } from "./making";
-
-/** What a deed is for; where that is not chosen it says so. */
-const NEEDS = {
-  object: ["choose an object", (thing: Thing | null) => thing !== null],
-  outline: ["choose an outline", (thing: Thing | null) => thing !== null && !thing.picture],
-  frame: ["choose a frame", (thing: Thing | null) => !!thing?.frame],
-  picture: ["choose a picture", (thing: Thing | null) => !!thing?.picture],
-  wrapping: ["choose an object that copy runs round", (thing: Thing | null) => !!thing?.wrap || !!thing?.picture],
-  several: ["choose two or more objects", () => selection().length > 1],
-  group: [
-    "choose a group",
-    () => !!useStore.getState().document && !!groupOf(useStore.getState().document!, selection()),
-  ],
-  page: ["choose nothing, so that the page is spoken of", (thing: Thing | null) => thing === null],
-  own: ["only whose document it is shares it", () => useStore.getState().may === "own"],
-  points: ["edit the points of an outline", () => useStore.getState().tool.kind === "points"],
-} as const;
-
-export type Need = keyof typeof NEEDS;
-export type Head = "Make" | "Rules" | "Object" | "Points" | "Page" | "Look" | "Go" | "Help";
-
-export interface Deed {
-  id: string;
-  name: string;
-  head: Head;
-  /** Everyday words for it, by which it is found as well. */
-  also?: string;
-  /** As shipped: strokes with a space between, "N R", "Ctrl+D". */
-  keys?: string;
-  needs?: Need;
-  run: () => void;
-}
-
-/** Why a deed cannot be done now; null when it can. */
-export function hinders(deed: Deed): string | null {
-  if (!deed.needs) return null;
-  const [said, met] = NEEDS[deed.needs];
-  return met(selectedThing()) ? null : said;
-}
+import type { Deed } from "./deed";
+import { RULE_DEEDS } from "./ruleDeeds";
 
 const now = useStore.getState;
-
-/** Parts of the sentence: name, what it is called, everyday words, key, what it is for. */
-const PARTS: [string, string, string, string, Need][] = [
-  ["give", "Which edges give", "grow shrink auto size fit height width hug stretch to words", "R G", "frame"],
-  ["padding", "Padding", "inset margin inside space within", "R P", "frame"],
-  ["columns", "Columns", "gutter narrow slots arms", "R U", "frame"],
-  ["sit", "Where lines sit", "vertical alignment middle centre top bottom height optically", "R S", "frame"],
-  ["hang", "What the first line hangs from", "first line cap height top ascender", "R H", "frame"],
-  ["stand", "What the last line stands on", "last line descender baseline bottom", "R T", "frame"],
-  ["leftover", "What does not fit", "overflow too much text cut off ellipsis", "R L", "frame"],
-  ["fit", "Type that follows the frame", "shrink text to fit scale size automatically", "", "frame"],
-  ["setting", "Lines of a turned outline", "rotate level", "", "frame"],
-  ["band", "The band each line needs", "line box letters height of a line", "", "frame"],
-  ["chain", "Where the copy goes on", "link next frame flow continue chain", "R N", "frame"],
-  ["tries", "Try it several ways", "compare variations alternatives side by side", "R V", "frame"],
-  ["style", "Style", "paragraph look preset", "", "frame"],
-  ["recipe", "Recipe", "preset reuse rules save template", "", "frame"],
-  ["align", "Alignment", "left right centre justify ragged", "R A", "frame"],
-  ["breaking", "Where lines end", "line breaks rag balance optimal keep words together", "R B", "frame"],
-  ["hyphenate", "Hyphenation", "hyphens divide words syllables", "R Y", "frame"],
-  ["end-here", "Make it end here", "last line copyfit shorten", "", "frame"],
-  ["font", "Font", "typeface family weight", "", "frame"],
-  ["size", "Size and leading", "type size line height spacing points", "R Z", "frame"],
-  ["letters", "Letters", "tracking kerning capitals small caps figures underline", "", "frame"],
-  ["versions", "Where its look counts", "only in this language version translation", "", "frame"],
-  ["color", "Colour of the copy", "text color ink", "", "frame"],
-  ["list", "What stands before each paragraph", "bullets numbers list", "", "frame"],
-  ["opening", "How paragraphs open", "indent drop cap first line space before after keep", "", "frame"],
-  ["language", "Language and direction", "right to left spelling", "", "frame"],
-  ["outline", "Outline", "shape rounded round corners radius form", "R O", "object"],
-  ["place", "Place, size and turn", "position width height rotate angle scale x y", "R X", "object"],
-  ["wrap", "Wrap", "text wrap run around standing beside", "R W", "object"],
-  ["clearance", "Clearance", "wrap offset distance standoff margin outside", "R C", "wrapping"],
-  ["contour", "How the contour is found", "silhouette cut out trace edge threshold", "", "picture"],
-  ["within", "The picture in its outline", "crop scale fill inside", "", "picture"],
-  ["alt", "In words, for those who do not see it", "alt text description accessibility", "", "picture"],
-  ["pushed", "Wraps of other objects", "ignore wrap", "", "frame"],
-  ["fill", "Fill", "background color gradient tint opacity", "R F", "object"],
-  ["stroke", "Stroke", "border line dashes dots width", "R K", "object"],
-  ["paint", "Its paint", "hide print visible", "", "object"],
-  ["ties", "What it is tied to", "pin constraint stick edge follow", "", "object"],
-  ["anchor", "Where it belongs", "inline attach to words move with text", "", "object"],
-  ["stack", "Before and behind", "order layer bring front send back", "", "object"],
-  ["align-objects", "Bring level", "align objects left right top middle", "", "several"],
-  ["distribute", "Equal gaps", "distribute spacing evenly", "", "several"],
-  ["combine", "Combine outlines", "unite join subtract cut intersect", "", "several"],
-  ["group-name", "Name of the group", "rename", "", "group"],
-  ["pages", "Pages", "add delete order sheet list", "", "page"],
-  ["page-size", "Size of the page", "format sheet document width height units", "", "page"],
-  ["bleed", "Bleed", "trim print edge", "", "page"],
-  ["margins", "Margins", "page border safe area", "", "page"],
-  ["background", "Background", "paper color page", "", "page"],
-  ["guides", "Guides", "rulers lines help", "", "page"],
-  ["colors", "Colours of the document", "swatches palette", "", "page"],
-  ["catching", "Catching", "snap snapping magnetic grid", "", "page"],
-];
-
-/** Speak of the page, then open a part of what is said of it. */
-function ofThePage(name: string) {
-  selectNothing();
-  openPart(name);
-}
 
 const stack = (to: string) => void edit(act("stack", { objects: unlocked(), to }), "Stack");
 const put = (field: "locked" | "hidden", on: boolean, label: string) => {
@@ -199,15 +99,7 @@ export const DEEDS: Deed[] = [
     keys: "N P",
     run: askForPicture,
   },
-  ...PARTS.map(([part, name, also, keys, needs]): Deed => ({
-    id: `rule ${part}`,
-    name,
-    head: needs === "page" ? "Page" : "Rules",
-    also,
-    keys: keys || undefined,
-    needs: needs === "page" ? undefined : needs,
-    run: () => (needs === "page" ? ofThePage(part) : openPart(part)),
-  })),
+  ...RULE_DEEDS,
   {
     id: "into",
     name: "Into the copy",
@@ -563,65 +455,3 @@ export const DEEDS: Deed[] = [
 ];
 
 export const deed = (id: string) => DEEDS.find((one) => one.id === id)!;
-
-// ---- keys, as they are shipped or as they were changed
-
-const CHANGED = "keys";
-const LETTERS = "letter-keys";
-
-function changedKeys(): Record<string, string> {
-  return JSON.parse(localStorage.getItem(CHANGED) ?? "{}") as Record<string, string>;
-}
-
-/** Whether single letters and signs do something, outside of fields. */
-export function lettersOn(): boolean {
-  return localStorage.getItem(LETTERS) !== "off";
-}
-
-export function switchLetters(on: boolean) {
-  localStorage.setItem(LETTERS, on ? "on" : "off");
-}
-
-/** The keys of a deed; none when they were taken away. */
-export function keysOf(one: Deed): string {
-  return changedKeys()[one.id] ?? one.keys ?? "";
-}
-
-/** Give a deed other keys; those that stood there before lose them. Returns what had them. */
-export function changeKeys(one: Deed, keys: string): Deed | null {
-  const all = changedKeys();
-  const had = keys ? DEEDS.find((other) => other !== one && keysOf(other) === keys) : undefined;
-  if (had) all[had.id] = "";
-  all[one.id] = keys;
-  localStorage.setItem(CHANGED, JSON.stringify(all));
-  return had ?? null;
-}
-
-export function shippedKeys() {
-  localStorage.removeItem(CHANGED);
-  switchLetters(true);
-}
-
-const NAMED: Record<string, string> = { " ": "Space", Backspace: "Delete", "=": "+" };
-
-/** What is pressed, as it is written: "N", "Ctrl+D", "Shift+Enter". */
-export function strokeOf(event: KeyboardEvent): string {
-  const named = NAMED[event.key] ?? event.key;
-  const letter = named.length === 1;
-  const shift = event.shiftKey && (!letter || /[a-z]/i.test(named));
-  return [
-    event.ctrlKey || event.metaKey ? "Ctrl+" : "",
-    event.altKey ? "Alt+" : "",
-    shift ? "Shift+" : "",
-    letter ? named.toUpperCase() : named,
-  ].join("");
-}
-
-/** The deed of what was pressed one after the other; "more" when something begins so; null when nothing does. */
-export function deedOf(strokes: string): Deed | "more" | null {
-  // Of two with the same keys, as a point's kinds and others may be, the one that can be done.
-  const found = DEEDS.filter((one) => keysOf(one) === strokes);
-  const can = found.find((one) => !hinders(one));
-  if (can) return can;
-  return DEEDS.some((one) => keysOf(one).startsWith(`${strokes} `)) ? "more" : (found[0] ?? null);
-}

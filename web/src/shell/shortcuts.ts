@@ -8,7 +8,8 @@ import { ARROWS } from "../bench/tools/tool";
 import { beginCopy, caretStoodJustNow, typeOn, settle, typeAhead, typeForIt, stepOut } from "../state/choosing";
 import { edit, redo, undo, sizeBy } from "../state/sending";
 import { selectedThing, shownScene, useStore } from "../state/store";
-import { deedOf, hinders, lettersOn, strokeOf } from "./deeds";
+import { deedOf, lettersOn, strokeOf } from "./keys";
+import { hinders } from "./deed";
 
 /** Where keys are typed, or work something else. */
 const TYPING =
