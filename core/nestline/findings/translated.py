@@ -34,6 +34,6 @@ def of_versions(document: Document, nests: Nests) -> Iterator[Finding]:
             elif pair.state == "stale" and pair.there is not None and pair.there + 1 < len(starts):
                 range = (starts[pair.there], starts[pair.there + 1] - 1)
                 made = of_frame(frame, "stale", None, range, ())
-                yield replace(made, details=(pair.was, pair.text))
+                yield replace(made, details=(pair.was or "", pair.text))
         if new:
             yield of_frame(frame, "untranslated", new, None, ())

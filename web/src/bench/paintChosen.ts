@@ -14,7 +14,7 @@ import {
   type Point,
   type View,
 } from "../state/geometry";
-import { Aids, Colors } from "./paint";
+import type { Aids, Colors } from "./aids";
 import { curve, dot, line } from "./strokes";
 import { pivotOf, showsPivot, turnHandle, typeHandle } from "./handles";
 

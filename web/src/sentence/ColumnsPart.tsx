@@ -9,7 +9,7 @@ import { Count } from "./OpeningPart";
 import { count } from "./PageSaid";
 import { Colors } from "./Paint";
 import { Choice, Part } from "../parts/Part";
-import { Rule } from "./FrameClause";
+import type { Rule } from "./rule";
 
 interface ColumnProps {
   thing: Thing;

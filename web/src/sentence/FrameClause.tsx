@@ -18,8 +18,7 @@ import { Choice, Verb, Part, Rest } from "../parts/Part";
 import { FitPart, LeftoverPart } from "./LeftoverPart";
 import { HangPart, SitDrawing, StandPart } from "./HangParts";
 import { ColumnsPart } from "./ColumnsPart";
-
-export type Rule = keyof Frame;
+import type { Rule } from "./rule";
 
 /** *This frame*: padding, sit, hang, stand, band. */
 export function FrameClause({ thing, frame, several = false }: { thing: Thing; frame: Frame; several?: boolean }) {
