@@ -13,7 +13,7 @@ export function ReadoutCard() {
   const { text: said, at } = useReadout();
   const fault = useStore((s) => s.triedFault);
   // What cannot be done there is said where it is tried.
-  const text = said && fault ? sentence(fault.replace(/^\$[^:]*: /, "")) : said;
+  const text = said && fault ? sentence(fault) : said;
   return text ? (
     <div
       className="card pointer-events-none absolute top-0 left-0 px-2 py-1 text-xs tabular-nums will-change-transform contain-content"

@@ -81,7 +81,7 @@ function Fault() {
   const fault = useStore((s) => s.triedFault);
   return fault ? (
     <p role="alert" className="mt-2 text-xs text-coral-text">
-      {fault.replace(/^\$[^:]*: /, "")}
+      {fault}
     </p>
   ) : null;
 }

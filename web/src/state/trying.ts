@@ -78,7 +78,7 @@ async function askOnce(): Promise<boolean> {
       return now().revision !== revision;
     }
     if (error instanceof Refused && error.status === 400) {
-      change({ triedFault: error.message });
+      change({ triedFault: error.message.replace(/^\$[^:]*: /, "") }); // the field is where it is typed
       return true;
     }
     if (!unreached(error) || !now().away) say(error instanceof Error ? error.message : String(error), "fault");
